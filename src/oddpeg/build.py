@@ -1,0 +1,195 @@
+"""The main job: drawings → outlines → fonts → outputs → disk, as one readable line.
+
+Knows: the order of the rooms. Does not know: how anything is shown to the user.
+"""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from oddpeg.faults import Fault, FaultsFound, WrongUse
+from oddpeg.font.compile import Compiler
+from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
+from oddpeg.font.glyphset import Glyph
+from oddpeg.journey import Result, frame_height, travel_all
+from oddpeg.outline.frame import Em, auto_units
+from oddpeg.outline.outliner import Options
+from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.outputs.escape import url_path
+from oddpeg.outputs.registry import KINDS
+from oddpeg.project.config import BundleTable, Config
+from oddpeg.project.delivery import Delivered, Delivery
+from oddpeg.project.pegboard import FILE as PEGBOARD
+from oddpeg.project.pegboard import Changes, Pegboard
+from oddpeg.project.sources import Source, find_sources, read_sources
+
+_OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first they know
+
+
+@dataclass(slots=True)
+class Report:
+    """What a build did. faults: what kept an icon out or needs a hand; notes: per icon, what was mended or
+    left out; seconds: per stage; files: path → (bundle, bytes)."""
+
+    family: str = ""
+    icons: int = 0
+    units_per_em: int = 0
+    on_grid: bool = True
+    faults: list[Fault] = field(default_factory=list)
+    notes: list[Fault] = field(default_factory=list)
+    changes: Changes = field(default_factory=Changes)
+    delivered: Delivered = field(default_factory=Delivered)
+    files: dict[str, tuple[str, int]] = field(default_factory=dict)
+    seconds: dict[str, float] = field(default_factory=dict)
+
+
+@dataclass(slots=True)
+class Stopwatch:
+    """Adds up seconds by stage."""
+
+    seconds: dict[str, float]
+    last: float = field(default_factory=time.perf_counter)
+
+    def lap(self, stage: str) -> None:
+        now = time.perf_counter()
+        self.seconds[stage] = round(self.seconds.get(stage, 0.0) + now - self.last, 4)
+        self.last = now
+
+
+def build(
+    root: Path, config: Config, bundles: list[str] | None = None, force: bool = False,
+    begin: Callable[[int], None] = lambda total: None, advance: Callable[[int], None] = lambda count: None,
+) -> Report:  # fmt: skip
+    """Build the named bundles (all, where none is named) of the project in `root`.
+
+    `begin` hears how many drawings there are, `advance` how many more are done. Raise `FaultsFound`
+    where nothing could be built; faults that spare the rest come with the report.
+    """
+    chosen = _chosen(config, bundles)
+    report = Report(family=config.font.family)
+    clock = Stopwatch(report.seconds)
+    sources, report.faults = find_sources(root, config.icons.from_)
+    data, unreadable = read_sources(sources)
+    report.faults += unreadable
+    before = Pegboard.load(root / PEGBOARD)
+    board, report.changes = before.update([s.name for s in sources], config.pegs.codes(), config.pegs.assign)
+    clock.lap("gather")
+    options, report.on_grid = _options(config, [d for d in data if d is not None])
+    report.units_per_em = options.em.units
+    begin(len(sources))
+    readable = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None]
+    results = travel_all([d for _, d in readable], options, advance)
+    drawn = _sort_out([s for s, _ in readable], results, report)
+    clock.lap("outlines")
+    if not drawn:
+        raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
+    fonts = _Fonts(config, options, board, drawn)
+    clock.lap("tables")
+    delivery = Delivery(root, force)
+    fonts.compile(chosen)
+    clock.lap("pack")
+    for name, bundle in chosen.items():
+        _plan(delivery, root, name, bundle, fonts, report)
+    clock.lap("outputs")
+    if bundles is None:
+        delivery.drop_bundles_not_in(list(config.bundle))
+    report.delivered = delivery.commit({root / PEGBOARD: board.text().encode()})
+    report.faults += report.delivered.kept
+    report.icons = len(drawn)
+    clock.lap("deliver")
+    return report
+
+
+def _chosen(config: Config, names: list[str] | None) -> dict[str, BundleTable]:
+    if names is None:
+        return config.bundle
+    unknown = [n for n in names if n not in config.bundle]
+    if unknown:
+        raise WrongUse([Fault(f"there is no bundle {n!r}", f"bundles are: {', '.join(config.bundle)}") for n in unknown])
+    return {n: config.bundle[n] for n in names}
+
+
+def _options(config: Config, files: list[bytes]) -> tuple[Options, bool]:
+    """Return what outlines depend on, and whether all grids fall on whole units."""
+    units, fits = config.font.units_per_em, True
+    if units == "auto":
+        units, fits = auto_units(h for h in map(frame_height, files) if h is not None)
+    return Options(Em(units, config.font.drop), config.font.fit), fits
+
+
+def _sort_out(sources: list[Source], results: list[Result], report: Report) -> list[tuple[Source, Result]]:
+    """Return the drawings that became glyphs; put the others, and all notes, into the report."""
+    drawn: list[tuple[Source, Result]] = []
+    for source, result in zip(sources, results, strict=True):
+        report.notes += [Fault(n.text, n.cure, source.where, n.line) for n in result.notes]
+        if result.problem:
+            report.faults.append(Fault(result.problem.text, result.problem.cure, source.where, result.problem.line))
+        else:
+            drawn.append((source, result))
+    return drawn
+
+
+class _Fonts:
+    """The font in every format asked for, and the catalogue that goes with it."""
+
+    def __init__(self, config: Config, options: Options, board: Pegboard, drawn: list[tuple[Source, Result]]) -> None:
+        em, font = options.em, config.font
+        created = int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME)
+        facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
+                          font.licence, font.licence_url, created)  # fmt: skip
+        glyphs, icons = [], []
+        for source, result in drawn:
+            outline = result.outline
+            assert outline is not None
+            code = board.pegs[source.name].codepoint
+            glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends))
+            icons.append(Icon(source.name, code, source.where, outline.advance, result.title))
+        self._check_classes(config, icons)
+        self.stem = file_stem(font.family)
+        self.catalogue = Catalogue(
+            font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
+            tuple(sorted(icons, key=lambda i: i.name)), font.copyright, font.licence, font.licence_url, font.designer,
+        )  # fmt: skip
+        self._compiler = Compiler(glyphs, facts)
+        self.files: dict[tuple[str, bool], bytes] = {}
+
+    @staticmethod
+    def _check_classes(config: Config, icons: list[Icon]) -> None:
+        for icon in icons:
+            if f"{config.classes.prefix}-{icon.name}" == config.base_class:
+                raise FaultsFound([Fault(f"the class of the icon {icon.name!r} would be the base class .{config.base_class}",
+                                         'set another one: classes.base in oddpeg.toml, or rename the file', icon.source)])  # fmt: skip
+
+    def compile(self, bundles: dict[str, BundleTable]) -> None:
+        """Write each format once; packing runs side by side (the packers leave Python's lock)."""
+        needed = {(f, b.draft) for b in bundles.values() for f in b.fonts}
+        needed |= {("woff2", b.draft) for b in bundles.values() if any(KINDS[o.kind].embeds for o in b.outputs)}
+        order = sorted(needed, key=lambda key: (key[0] != "woff2", key))  # the slowest first
+        with ThreadPoolExecutor() as pool:
+            self.files = dict(zip(order, pool.map(lambda key: self._compiler.write(*key), order), strict=True))
+
+
+def _plan(delivery: Delivery, root: Path, name: str, bundle: BundleTable, fonts: _Fonts, report: Report) -> None:
+    """Plan every file of one bundle."""
+    folder = root / bundle.into
+    delivery.start(name)
+    offered = [f for f in _OFFER if f in bundle.fonts]
+    places = {f: folder / f"{fonts.stem}.{f}" for f in bundle.fonts}
+    for kind, place in places.items():
+        data = fonts.files[kind, bundle.draft]
+        report.files[delivery.add(name, place, data)] = (name, len(data))
+    for output in bundle.outputs:
+        kind_ = KINDS[output.kind]
+        place = folder / (output.to or kind_.file.format(stem=fonts.stem))
+        around = Surroundings(
+            {f: url_path(os.path.relpath(places[f], place.parent).replace(os.sep, "/")) for f in offered},
+            {f: len(fonts.files[f, bundle.draft]) for f in offered},
+            fonts.files.get(("woff2", bundle.draft), b""),
+        )
+        data = kind_.write(fonts.catalogue, around).encode("utf-8")
+        report.files[delivery.add(name, place, data)] = (name, len(data))

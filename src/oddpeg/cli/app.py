@@ -1,0 +1,202 @@
+"""The command line: commands and their options; thin. Knows: what users type. Does not know: how work is done."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+import traceback
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated, Any
+
+import click
+import typer
+
+from oddpeg import __version__
+from oddpeg.faults import Fault, FaultsFound, WrongUse
+
+app = typer.Typer(
+    name="oddpeg", add_completion=True, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None,
+    help="A folder of SVG icons becomes an icon font whose codepoints never move.",
+)  # fmt: skip
+
+Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Print errors only.")]
+Json = Annotated[bool, typer.Option("--json", help="Print one JSON document on stdout.")]
+Force = Annotated[bool, typer.Option("--force", help="Replace files that Odd Peg did not write, or that were edited since.")]
+
+
+@app.callback(invoke_without_command=True)
+def about(
+    ctx: typer.Context,
+    version: Annotated[bool, typer.Option("--version", help="Print the version and stop.", is_eager=True)] = False,
+) -> None:
+    if version:
+        typer.echo(f"oddpeg {__version__}")
+        raise typer.Exit
+
+
+def _find_config(given: Path | None) -> Path:
+    from oddpeg.project.config import FILE
+
+    if given is not None:
+        return given / FILE if given.is_dir() else given
+    here = Path.cwd()
+    for folder in (here, *here.parents):
+        if (folder / FILE).is_file():
+            return folder / FILE
+    return here / FILE
+
+
+@app.command(epilog="Example: oddpeg init saltmarsh")
+def init(
+    directory: Annotated[Path, typer.Argument(metavar="[DIR]", help="The folder that holds the icons.")] = Path(),
+    force: Annotated[bool, typer.Option("--force", help="Replace an oddpeg.toml that is there.")] = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Look at what is in a folder and write an oddpeg.toml that builds as it is."""
+    from oddpeg.cli import show
+    from oddpeg.project.config import FILE
+    from oddpeg.project.starter import make_start
+
+    path = directory / FILE
+    start = make_start(directory)
+    if path.exists() and not force:
+        raise WrongUse([Fault(f"there is already a {FILE}", "edit it, or run again with --force to replace it", str(path))])
+    _write_text(path, start.text)
+    if json:
+        show.document({"config": str(path), "drawings": start.count, "from": start.patterns})
+    elif not quiet:
+        show.say(f"wrote {path}: {start.count} drawings in {', '.join(start.patterns)}")
+        show.say("next: oddpeg build" if directory == Path() else f"next: cd {directory} && oddpeg build")
+
+
+def _write_text(path: Path, text: str) -> None:
+    try:
+        path.write_text(text, encoding="utf-8", newline="\n")
+    except OSError as problem:
+        raise FaultsFound([Fault(f"cannot be written: {problem.strerror}", "check the folder's rights", str(path))]) from None
+
+
+@app.command(epilog="Example: oddpeg build web")
+def build(
+    bundles: Annotated[list[str] | None, typer.Argument(metavar="[BUNDLE]...", help="Bundles to build; all where none is named.")] = None,
+    config: Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")] = None,
+    force: Force = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Build the font and everything around it: the main job."""
+    from oddpeg.project.config import load_config
+
+    path = _find_config(config)
+    settings = load_config(path)
+    _run_build(path.resolve().parent, settings, bundles or None, force, quiet, json)
+
+
+def _run_build(root: Path, settings: Any, bundles: list[str] | None, force: bool, quiet: bool, json: bool) -> None:
+    from oddpeg.build import build as run
+    from oddpeg.cli import show
+
+    with show.progress(quiet or json) as (begin, advance):
+        report = run(root, settings, bundles, force, begin, advance)
+    if json:
+        show.document(show.report_values(report))
+    elif not quiet:
+        show.show_report(report)
+    if report.faults:
+        if not json:
+            show.show_faults(report.faults)
+        raise typer.Exit(1)
+
+
+@app.command(epilog="Example: oddpeg outputs")
+def outputs(json: Json = False) -> None:
+    """List what a bundle can hold, and where each thing goes."""
+    from oddpeg.cli import show
+    from oddpeg.outputs.registry import FONT_KINDS, KINDS
+
+    fonts = [(name, summary, place) for name, (summary, place) in FONT_KINDS.items()]
+    kinds = [(kind.name, kind.summary, kind.place) for kind in KINDS.values()]
+    if json:
+        keys = ("name", "summary", "place")
+        show.document({"fonts": [dict(zip(keys, f, strict=True)) for f in fonts],
+                       "outputs": [dict(zip(keys, k, strict=True)) for k in kinds]})  # fmt: skip
+        return
+    for title, rows in (('fonts = ["woff2", …]', fonts), ('outputs = ["css", …]', kinds)):
+        show.say(title, "cyan")
+        for name, summary, place in rows:
+            show.say(f"  {name:<12}{summary}")
+            show.say(f"  {'':<12}{place}")
+
+
+@app.command(epilog="Example: oddpeg demo saltmarsh")
+def demo(
+    directory: Annotated[Path, typer.Argument(metavar="[DIR]", help="Where to write the project.")] = Path("saltmarsh-ferries"),
+    force: Force = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Write the Saltmarsh Ferries example project into a folder and build it."""
+    from oddpeg.cli import show
+    from oddpeg.demo.sample import sample_files
+    from oddpeg.project.config import FILE, load_config
+    from oddpeg.project.delivery import write_new
+
+    write_new(directory, sample_files(), force)
+    settings = load_config(directory / FILE)
+    _run_build(directory.resolve(), settings, None, force, quiet, json)
+    if not quiet and not json:
+        page = directory / "dist" / "web" / "saltmarsh-signs-specimen.html"
+        show.say(f"\nopen {page}")
+
+
+def _guarded(run: Callable[[], Any]) -> int:
+    """Run a command; return its exit code. Our own bugs end as 70 with a log, never as a traceback."""
+    from oddpeg.cli import show
+
+    try:
+        result = run()
+        return result if isinstance(result, int) else 0
+    except FaultsFound as found:
+        if "--json" in sys.argv:
+            show.document({"faults": [f.as_dict() for f in found.faults]})
+        show.show_faults(found.faults)
+        return found.exit_code
+    except click.exceptions.NoArgsIsHelpError as problem:
+        problem.show()
+        return 2
+    except click.ClickException as problem:
+        problem.show()
+        return 2
+    except (click.exceptions.Abort, KeyboardInterrupt):
+        show.warn("stopped; nothing half-written is left")
+        return 1
+    except Exception:
+        log = Path(tempfile.gettempdir()) / "oddpeg-error.log"
+        log.write_text(f"oddpeg {__version__}\n{sys.argv}\n{traceback.format_exc()}", encoding="utf-8")
+        show.warn(f"this is a bug in Odd Peg, not in your files; please report it with {log}", "red")
+        return 70
+
+
+class _Suggesting(typer.core.TyperGroup):
+    """Names the nearest command where one was mistyped."""
+
+    def resolve_command(self, ctx: click.Context, args: list[str]) -> Any:
+        import difflib
+
+        name = args[0] if args else ""
+        if name and not name.startswith("-") and self.get_command(ctx, name) is None:
+            near = difflib.get_close_matches(name, self.list_commands(ctx), n=1, cutoff=0.5)
+            hint = f"did you mean {near[0]!r}?" if near else "run `oddpeg --help` for what there is"
+            raise click.UsageError(f"there is no command {name!r}; {hint}", ctx)
+        return super().resolve_command(ctx, args)
+
+
+app.info.cls = _Suggesting
+
+
+def main() -> None:
+    """Entry point of the `oddpeg` command."""
+    command = typer.main.get_command(app)
+    sys.exit(_guarded(lambda: command.main(prog_name="oddpeg", standalone_mode=False)))

@@ -1,0 +1,126 @@
+"""Everything that is printed: reports, faults, progress. Knows: terminals. Does not know: how results come about."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import click
+
+from oddpeg.build import Report
+from oddpeg.faults import Fault
+
+MOST_NOTES = 12  # the rest is counted; --json has them all
+
+
+def say(text: str = "", style: str = "") -> None:
+    """Print a line on stdout."""
+    click.echo(click.style(text, fg=style or None, bold=style == "bold") if _colour(sys.stdout, style) else text)
+
+
+def warn(text: str, style: str = "") -> None:
+    """Print a line on stderr."""
+    click.echo(click.style(text, fg=style) if _colour(sys.stderr, style) else text, err=True)
+
+
+def _colour(stream: Any, style: str) -> bool:
+    return bool(style) and style != "bold" and stream.isatty() and "NO_COLOR" not in os.environ
+
+
+def document(values: dict[str, Any]) -> None:
+    """Print one JSON document on stdout."""
+    click.echo(json.dumps(values, ensure_ascii=True, indent=1))
+
+
+def show_faults(faults: list[Fault]) -> None:
+    """Print faults on stderr, each with its cure."""
+    for fault in faults:
+        head, _, cure = fault.text().partition("\n")
+        warn(head, "red")
+        warn(cure)
+
+
+def bytes_text(size: int) -> str:
+    return f"{size / 1024:,.1f} kB"
+
+
+@contextmanager
+def progress(quiet: bool) -> Iterator[tuple[Callable[[int], None], Callable[[int], None]]]:
+    """Give (begin, advance) that drive a bar on stderr; nothing where stderr is no terminal."""
+    if quiet or not sys.stderr.isatty():
+        yield (lambda total: None), (lambda count: None)
+        return
+    from rich.console import Console
+    from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
+
+    bar = Progress(TextColumn("drawing"), BarColumn(), MofNCompleteColumn(), console=Console(stderr=True), transient=True,
+                   auto_refresh=False)  # fmt: skip
+    with bar:
+        task = bar.add_task("drawing", total=None)
+
+        def begin(total: int) -> None:
+            bar.update(task, total=total, refresh=True)
+
+        def advance(count: int) -> None:
+            bar.update(task, advance=count, refresh=True)
+
+        yield begin, advance
+
+
+def report_values(report: Report) -> dict[str, Any]:
+    """Return a build report as plain values."""
+    done, changes = report.delivered, report.changes
+    return {
+        "family": report.family, "icons": report.icons, "units_per_em": report.units_per_em,
+        "grid_fits": report.on_grid,
+        "pegs": {"added": changes.added, "retired": changes.retired, "restored": changes.restored},
+        "files": [{"path": p, "bundle": b, "bytes": n, "changed": p in done.written} for p, (b, n) in report.files.items()],
+        "removed": done.removed, "faults": [f.as_dict() for f in report.faults],
+        "notes": [f.as_dict() for f in report.notes], "seconds": report.seconds,
+    }  # fmt: skip
+
+
+def show_report(report: Report) -> None:
+    """Print the summary of a build."""
+    grid = "every grid line on a whole unit" if report.on_grid else "grids too different to fit all lines on whole units"
+    say(f"{report.family}: {report.icons} icons, {report.units_per_em} units per em ({grid})", "cyan")
+    _show_pegs(report)
+    width = max(map(len, report.files), default=0)
+    for bundle in dict.fromkeys(b for b, _ in report.files.values()):
+        say(f"\n{bundle}")
+        for path, (owner, size) in report.files.items():
+            if owner == bundle:
+                fresh = "" if path in report.delivered.written else "  unchanged"
+                say(f"  {path:<{width}}  {bytes_text(size):>10}{fresh}")
+    for path in report.delivered.removed:
+        say(f"  removed {path}: no longer asked for", "yellow")
+    _show_notes(report.notes)
+    say(f"\n{sum(report.seconds.values()):.2f} s")
+
+
+def _show_pegs(report: Report) -> None:
+    changes = report.changes
+    known = report.icons - len(changes.added) - len(changes.restored)
+    if changes.added:
+        say(f"pegs: {len(changes.added)} new, {max(known, 0)} kept where they were")
+    else:
+        say("pegs: all kept where they were")
+    if changes.restored:
+        say(f"pegs: back on their old codepoints: {', '.join(changes.restored)}", "green")
+    if changes.retired:
+        say(f"pegs: RETIRED, their drawings are gone: {', '.join(changes.retired)}", "yellow")
+        say("  their codepoints stay reserved; put a drawing back to restore its icon")
+
+
+def _show_notes(notes: list[Fault]) -> None:
+    if not notes:
+        return
+    say(f"\n{len(notes)} {'note' if len(notes) == 1 else 'notes'} on drawings")
+    for note in notes[:MOST_NOTES]:
+        say(f"  {note.place()}: {note.what}")
+    if len(notes) > MOST_NOTES:
+        say(f"  and {len(notes) - MOST_NOTES} more; --json lists them all")

@@ -1,0 +1,51 @@
+"""Glyphs and facts → font files.
+
+Knows: which tables a font of each kind has. Does not know: where glyphs come from or files go.
+"""
+
+from __future__ import annotations
+
+from oddpeg.font import tables as t
+from oddpeg.font.cmap import cmap
+from oddpeg.font.facts import FontFacts, glyph_names
+from oddpeg.font.glyf import glyf_and_loca
+from oddpeg.font.glyphset import Glyph, GlyphSet
+from oddpeg.font.sfnt import Tables, ttf, with_adjustment
+from oddpeg.font.special import missing, space
+from oddpeg.font.woff import woff
+from oddpeg.font.woff2 import woff2
+
+FORMATS = ("ttf", "woff", "woff2")
+
+
+class Compiler:
+    """Holds one font's tables and writes it in every format asked for."""
+
+    def __init__(self, icons: list[Glyph], facts: FontFacts) -> None:
+        """`icons` carry the icons' own names; legal glyph names are made here."""
+        icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
+        self.facts = facts
+        self.glyphs = GlyphSet.of([missing(facts.units, facts.ascender), space(facts.units), *icons])
+        glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
+        self._shared: Tables = {
+            "OS/2": t.os2(facts, self.glyphs), "cmap": cmap(self.glyphs), "gasp": t.gasp(), "glyf": glyf,
+            "hhea": t.hhea(facts, self.glyphs), "hmtx": t.hmtx(self.glyphs), "loca": loca,
+            "maxp": t.maxp(self.glyphs), "name": t.name(facts),
+        }  # fmt: skip
+
+    def tables(self, named: bool, repacked: bool) -> Tables:
+        """Return all tables. named: with glyph names; repacked: for WOFF2."""
+        names = [".notdef", "space", *glyph_names(self.glyphs.names[2:])] if named else None
+        head = t.head(self.facts, self.glyphs, self.loca_format, repacked)
+        return with_adjustment({**self._shared, "head": head, "post": t.post(self.facts, names)})
+
+    def write(self, kind: str, draft: bool = False) -> bytes:
+        """Return the font file of a kind in FORMATS. draft: pack fast rather than small."""
+        match kind:
+            case "ttf":
+                return ttf(self.tables(named=True, repacked=False))
+            case "woff":
+                return woff(self.tables(named=False, repacked=False), 1 if draft else 9)
+            case "woff2":
+                return woff2(self.tables(named=False, repacked=True), self.glyphs, self.loca_format, 4 if draft else 11)
+        raise ValueError(f"unknown font format {kind!r}")

@@ -1,0 +1,69 @@
+"""What a font says about itself: family, version, rights, metrics.
+
+Knows: the naming rules of OpenType (name table, PostScript names). Does not know: glyphs, tables.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from dataclasses import dataclass
+
+EPOCH_1904 = 2_082_844_800  # seconds from 1904 to 1970
+FIXED_TIME = 1_577_836_800  # 2020-01-01, where the caller names no time: same input, same bytes
+
+
+@dataclass(frozen=True, slots=True)
+class FontFacts:
+    """Facts for the tables. ascender, descender (negative): font units; created: Unix seconds."""
+
+    family: str
+    version: str
+    units: int
+    ascender: int
+    descender: int
+    copyright: str = ""
+    designer: str = ""
+    licence: str = ""
+    licence_url: str = ""
+    created: int = FIXED_TIME
+
+    @property
+    def revision(self) -> float:
+        """The version as a number for `head`."""
+        match = re.match(r"(\d{1,4})(?:\.(\d{1,3}))?", self.version)
+        return float(f"{match[1]}.{match[2] or 0}") if match else 1.0
+
+
+def ascii_words(text: str) -> list[str]:
+    """Return the letters and digits of a text as ASCII words; other scripts as their code values."""
+    words: list[str] = []
+    for word in re.findall(r"\w+", unicodedata.normalize("NFC", text).replace("_", " ")):
+        plain = unicodedata.normalize("NFKD", word).encode("ascii", "ignore").decode()
+        words.append(plain or "".join(f"u{ord(c):04x}" for c in word))
+    return words
+
+
+def file_stem(family: str) -> str:
+    """Return the file name (without ending) that a family's fonts get."""
+    return "-".join(ascii_words(family)).lower()
+
+
+def postscript_name(family: str) -> str:
+    """Return name ID 6: at most 63 printable ASCII characters, no spaces or brackets."""
+    return "".join(w[:1].upper() + w[1:] for w in ascii_words(family))[:55] + "-Regular"
+
+
+def glyph_names(icons: list[str]) -> list[str]:
+    """Return a legal, unique `post` name (letters, digits, full stop, underscore) for each icon name."""
+    taken = {".notdef", "space"}
+    names: list[str] = []
+    for icon in icons:
+        base = re.sub(r"[^A-Za-z0-9_.]", "_", "_".join(ascii_words(icon.replace("-", " "))) or "icon")[:56]
+        base = base if not base[0].isdigit() and base[0] != "." else "_" + base
+        name, n = base, 2
+        while name in taken:
+            name, n = f"{base}.{n}", n + 1
+        taken.add(name)
+        names.append(name)
+    return names

@@ -1,0 +1,73 @@
+"""`glyf` and `loca`: outlines as TrueType writes them, the whole font at once.
+
+Source: OpenType specification, glyf and loca tables. Knows: flags, deltas, repeats, padding.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from oddpeg.font.glyphset import Bools, GlyphSet, Ints
+from oddpeg.font.streams import Bytes, big_endian, offsets, pick, within
+
+ON, X_SHORT, Y_SHORT, REPEAT, X_SAME, Y_SAME = 1, 2, 4, 8, 16, 32
+
+
+def _axis(delta: Ints, short: int, same: int) -> tuple[Ints, Bytes, Ints]:
+    """Return (flag bits, coordinate bytes, bytes per point) of one axis."""
+    size = np.where(delta == 0, 0, np.where(np.abs(delta) < 256, 1, 2))
+    bits = np.where(size == 0, same, np.where(size == 1, short + np.where(delta > 0, same, 0), 0))
+    high = np.where(size == 1, np.abs(delta), (delta >> 8) & 0xFF)
+    return bits, pick([high, delta & 0xFF], size), size
+
+
+def _flag_bytes(flags: Ints, starts: Bools) -> tuple[Bytes, Ints]:
+    """Return run-length packed flags and how many bytes each point's flag took (zeros inside a run)."""
+    new = np.append(True, flags[1:] != flags[:-1])[: len(flags)] | starts
+    head = np.flatnonzero(new)
+    length = np.diff(np.append(head, len(flags)))
+    pieces = -(-length // 256)  # a repeat count is one byte: runs of at most 256
+    run, k = within(pieces)
+    at = head[run] + 256 * k
+    count = np.minimum(length[run] - 256 * k, 256)
+    size = np.where(count > 1, 2, 1)
+    data = pick([flags[at] | np.where(count > 1, REPEAT, 0), count - 1], size)
+    spent = np.zeros(len(flags), dtype=np.int64)
+    spent[at] = size
+    return data, spent
+
+
+def _per_glyph(values: Ints, glyphs: GlyphSet) -> Ints:
+    total = np.zeros(len(glyphs), dtype=np.int64)
+    total[glyphs.drawn] = np.add.reduceat(values, glyphs.first_point[glyphs.drawn])
+    return total
+
+
+def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
+    """Return (glyf, loca, indexToLocFormat). Glyphs start on even offsets."""
+    dx, dy = glyphs.deltas
+    starts = np.zeros(len(glyphs.x), dtype=bool)
+    starts[glyphs.first_point[glyphs.drawn]] = True
+    x_bits, x_bytes, x_size = _axis(dx, X_SHORT, X_SAME)
+    y_bits, y_bytes, y_size = _axis(dy, Y_SHORT, Y_SAME)
+    flag_bytes, flag_size = _flag_bytes(np.where(glyphs.on, ON, 0) | x_bits | y_bits, starts)
+    sizes = [
+        np.where(glyphs.points > 0, 10, 0), 2 * glyphs.contours, np.where(glyphs.points > 0, 2, 0),
+        _per_glyph(flag_size, glyphs), _per_glyph(x_size, glyphs), _per_glyph(y_size, glyphs),
+    ]  # fmt: skip
+    total = np.sum(sizes, axis=0)
+    padded = total + total % 2
+    start = offsets(padded)
+    out = np.zeros(int(padded.sum()), dtype=np.uint8)
+    drawn = glyphs.drawn
+    head = np.concatenate([big_endian(glyphs.contours[drawn], 2), *(big_endian(glyphs.boxes[drawn, i], 2) for i in range(4))], axis=1)
+    streams = [head.ravel(), big_endian(glyphs.ends, 2).ravel(), None, flag_bytes, x_bytes, y_bytes]
+    for size, data in zip(sizes, streams, strict=True):
+        if data is not None:
+            piece, position = within(size)
+            out[start[piece] + position] = data
+        start = start + size
+    ends = np.append(offsets(padded), padded.sum())
+    if ends[-1] <= 0x1FFFE:
+        return out.tobytes(), (ends // 2).astype(">u2").tobytes(), 0
+    return out.tobytes(), ends.astype(">u4").tobytes(), 1

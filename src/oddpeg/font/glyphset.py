@@ -1,0 +1,100 @@
+"""The glyphs of one font as flat arrays: what every table is computed from.
+
+Knows: points, contours, advances, codepoints, names; figures derived from them. Does not know: table
+formats, SVG. Units: font units, y up. Glyph order: .notdef, space, then icons by codepoint.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True)
+class Glyph:
+    """One glyph to be: xy (n, 2), on (n,), ends (contours,) last point of each contour."""
+
+    name: str
+    codepoint: int | None
+    advance: int
+    xy: Ints
+    on: Bools
+    ends: Ints
+
+
+@dataclass(frozen=True)
+class GlyphSet:
+    """All glyphs. x, y, on: (points,); ends: (contours,) last point of each contour within its glyph;
+    points, contours, advance: (glyphs,); codepoint: (glyphs,), -1 where there is none."""
+
+    names: list[str]
+    x: Ints
+    y: Ints
+    on: Bools
+    ends: Ints
+    points: Ints
+    contours: Ints
+    advance: Ints
+    codepoint: Ints
+
+    @staticmethod
+    def of(glyphs: list[Glyph]) -> GlyphSet:
+        """Return the set of these glyphs, in this order."""
+        xy = np.concatenate([g.xy for g in glyphs]).reshape(-1, 2)
+        return GlyphSet(
+            names=[g.name for g in glyphs],
+            x=xy[:, 0].astype(np.int64),
+            y=xy[:, 1].astype(np.int64),
+            on=np.concatenate([g.on for g in glyphs]).astype(bool),
+            ends=np.concatenate([g.ends for g in glyphs]).astype(np.int64),
+            points=np.array([len(g.on) for g in glyphs], dtype=np.int64),
+            contours=np.array([len(g.ends) for g in glyphs], dtype=np.int64),
+            advance=np.array([g.advance for g in glyphs], dtype=np.int64),
+            codepoint=np.array([-1 if g.codepoint is None else g.codepoint for g in glyphs], dtype=np.int64),
+        )
+
+    def __len__(self) -> int:
+        return len(self.names)
+
+    @cached_property
+    def first_point(self) -> Ints:
+        """Index of each glyph's first point (glyphs,)."""
+        return np.cumsum(self.points) - self.points
+
+    @cached_property
+    def first_contour(self) -> Ints:
+        """Index of each glyph's first contour (glyphs,)."""
+        return np.cumsum(self.contours) - self.contours
+
+    @cached_property
+    def drawn(self) -> Ints:
+        """Indices of the glyphs that have an outline."""
+        return np.flatnonzero(self.points)
+
+    @cached_property
+    def boxes(self) -> Ints:
+        """(glyphs, 4): xMin, yMin, xMax, yMax over all points, controls included; zeros where nothing is drawn."""
+        boxes = np.zeros((len(self), 4), dtype=np.int64)
+        if len(self.drawn):
+            at = self.first_point[self.drawn]
+            for column, (values, pick) in enumerate(
+                [(self.x, np.minimum), (self.y, np.minimum), (self.x, np.maximum), (self.y, np.maximum)]
+            ):
+                boxes[self.drawn, column] = pick.reduceat(values, at)
+        return boxes
+
+    @cached_property
+    def deltas(self) -> tuple[Ints, Ints]:
+        """Each point relative to the one before it in its glyph (the first to the origin)."""
+        found = []
+        for values in (self.x, self.y):
+            step = np.diff(values, prepend=0)
+            step[self.first_point[self.drawn]] = values[self.first_point[self.drawn]]
+            found.append(step)
+        return found[0], found[1]

@@ -1,0 +1,127 @@
+"""The small tables: head, hhea, hmtx, maxp, name, OS/2, post, gasp.
+
+Source: OpenType specification, one function per table. Knows: their layout. Does not know: outlines' bytes.
+"""
+
+from __future__ import annotations
+
+import struct
+
+import numpy as np
+
+from oddpeg.font.facts import EPOCH_1904, FontFacts, postscript_name
+from oddpeg.font.glyphset import GlyphSet
+
+
+def head(facts: FontFacts, glyphs: GlyphSet, loca_format: int, repacked: bool = False) -> bytes:
+    """`repacked` sets flag bit 11, as WOFF2 §5.5 asks of fonts whose glyf was transformed."""
+    boxes = glyphs.boxes[glyphs.drawn]
+    low = boxes[:, :2].min(axis=0) if len(boxes) else (0, 0)
+    high = boxes[:, 2:].max(axis=0) if len(boxes) else (0, 0)
+    flags = 0b1011 | (1 << 11 if repacked else 0)  # baseline at 0, bearings at 0, whole ppem
+    when = facts.created + EPOCH_1904
+    return struct.pack(
+        ">2HiIIHHqq4hHHhhh", 1, 0, round(facts.revision * 65536), 0, 0x5F0F3CF5, flags, facts.units, when, when,
+        int(low[0]), int(low[1]), int(high[0]), int(high[1]), 0, 8, 2, loca_format, 0,
+    )  # fmt: skip
+
+
+def long_metrics(glyphs: GlyphSet) -> int:
+    """Return numberOfHMetrics: the tail of glyphs with one advance is written once."""
+    differs = np.flatnonzero(glyphs.advance != glyphs.advance[-1])
+    return int(differs[-1]) + 2 if len(differs) else 1
+
+
+def hhea(facts: FontFacts, glyphs: GlyphSet) -> bytes:
+    boxes, drawn = glyphs.boxes, glyphs.drawn
+    left = boxes[drawn, 0].min() if len(drawn) else 0
+    right = (glyphs.advance - boxes[:, 2])[drawn].min() if len(drawn) else 0
+    reach = boxes[drawn, 2].max() if len(drawn) else 0
+    return struct.pack(
+        ">2HhhhH3h3h4hhH", 1, 0, facts.ascender, facts.descender, 0, int(glyphs.advance.max()),
+        int(left), int(right), int(reach), 1, 0, 0, 0, 0, 0, 0, 0, long_metrics(glyphs),
+    )  # fmt: skip
+
+
+def hmtx(glyphs: GlyphSet) -> bytes:
+    """Left side bearing = xMin throughout (head flag bit 1)."""
+    long = long_metrics(glyphs)
+    bearing = glyphs.boxes[:, 0]
+    pairs = np.stack([glyphs.advance[:long], bearing[:long]], axis=1).astype(">i2")
+    return pairs.tobytes() + bearing[long:].astype(">i2").tobytes()
+
+
+def maxp(glyphs: GlyphSet) -> bytes:
+    return struct.pack(
+        ">IH13H", 0x00010000, len(glyphs), int(glyphs.points.max()), int(glyphs.contours.max()),
+        0, 0, 2, 0, 0, 0, 0, 0, 0, 0, 0,
+    )  # fmt: skip
+
+
+def name(facts: FontFacts) -> bytes:
+    version = f"Version {facts.revision:.3f}"
+    full = facts.family
+    records = {
+        0: facts.copyright, 1: facts.family, 2: "Regular", 3: f"{facts.version};{postscript_name(facts.family)}",
+        4: full, 5: version, 6: postscript_name(facts.family), 9: facts.designer, 13: facts.licence,
+        14: facts.licence_url,
+    }  # fmt: skip
+    texts = [(number, text.encode("utf-16-be")) for number, text in sorted(records.items()) if text]
+    storage, entries = b"", b""
+    for number, data in texts:
+        entries += struct.pack(">6H", 3, 1, 0x409, number, len(data), len(storage))
+        storage += data
+    return struct.pack(">3H", 0, len(texts), 6 + len(entries)) + entries + storage
+
+
+def _unicode_ranges(glyphs: GlyphSet) -> list[int]:
+    codes = glyphs.codepoint[glyphs.codepoint >= 0]
+    bits = {
+        0: (codes < 0x80).any(), 1: ((codes >= 0x80) & (codes < 0x100)).any(),
+        57: (codes > 0xFFFF).any(), 60: ((codes >= 0xE000) & (codes < 0xF900)).any(), 90: (codes >= 0xF0000).any(),
+    }  # fmt: skip
+    words = [0, 0, 0, 0]
+    for bit, present in bits.items():
+        if present:
+            words[bit // 32] |= 1 << bit % 32
+    return words
+
+
+def os2(facts: FontFacts, glyphs: GlyphSet, embedding: int = 0) -> bytes:
+    """Version 4. embedding: fsType, 0 = installable."""
+    units = facts.units
+    codes = glyphs.codepoint[glyphs.codepoint >= 0]
+    wide = glyphs.advance[glyphs.advance > 0]
+    capital = 2 * (units // 2 + facts.descender)  # the height on which icons stand centred
+    return struct.pack(
+        ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, 400, 5, embedding,
+        units * 65 // 100, units * 6 // 10, 0, units * 75 // 1000, units * 65 // 100, units * 6 // 10, 0,
+        units * 35 // 100, units // 20, units // 4, 0,
+        bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face
+        *_unicode_ranges(glyphs), b"NONE", 0b11000000,  # regular; typo metrics hold
+        min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), facts.ascender, facts.descender, 0,
+        facts.ascender, -facts.descender, 1, 0, max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20, 1,
+    )  # fmt: skip
+
+
+def post(facts: FontFacts, names: list[str] | None) -> bytes:
+    """Format 2.0 with glyph names, or 3.0 where `names` is None."""
+    version = 0x00020000 if names is not None else 0x00030000
+    table = struct.pack(">IIhhI4I", version, 0, -facts.units // 10, facts.units // 20, 0, 0, 0, 0, 0)
+    if names is None:
+        return table
+    standard = {".notdef": 0, "space": 3}  # of the 258 names the format knows
+    index, own = [], []
+    for glyph in names:
+        if glyph in standard:
+            index.append(standard[glyph])
+        else:
+            index.append(258 + len(own))
+            own.append(glyph.encode("ascii"))
+    table += struct.pack(">H", len(names)) + np.array(index, dtype=">u2").tobytes()
+    return table + b"".join(bytes([len(text)]) + text for text in own)
+
+
+def gasp() -> bytes:
+    """Smooth at every size, no grid fitting: icons have no hints."""
+    return struct.pack(">4H", 1, 1, 0xFFFF, 0b1010)

@@ -1,0 +1,92 @@
+"""One icon's journey: SVG bytes → outline and notes; the unit of caching, testing and parallel work.
+
+Knows: drawing and outline. Does not know: files, codepoints, fonts. Batches are only for speed: what comes
+out for an icon depends on its bytes and the options alone.
+"""
+
+from __future__ import annotations
+
+import io
+import multiprocessing
+import os
+import sys
+from collections.abc import Callable, Iterable
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+
+from oddpeg.drawing.model import Drawing, Note, Unusable
+from oddpeg.drawing.reader import read_drawing
+from oddpeg.outline.outliner import Options, Outline, outline_drawings
+
+BATCH = 200  # icons outlined at once: long enough arrays, small enough to stay in the processor's cache
+_ALONE = 300  # below this many icons, starting helpers costs more than it saves
+
+
+@dataclass(slots=True)
+class Result:
+    """What became of one file: an outline, or (where `problem` is set) none. notes: what the reader should know."""
+
+    outline: Outline | None
+    notes: list[Note]
+    problem: Note | None = None
+    title: str = ""
+
+
+def frame_height(data: bytes) -> float | None:
+    """Return the height of a file's frame in user units without reading its shapes; None where it has none."""
+    from lxml import etree
+
+    from oddpeg.drawing.viewport import drawing_box
+
+    try:
+        for _, root in etree.iterparse(io.BytesIO(data), events=("start",), no_network=True, load_dtd=False):
+            return drawing_box(root)[0][3]
+    except (etree.XMLSyntaxError, Unusable):
+        return None
+    return None
+
+
+def travel(files: list[bytes], options: Options) -> list[Result]:
+    """Return one result per file, in order."""
+    drawings: list[Drawing] = []
+    results: list[Result] = []
+    drawn: list[int] = []
+    for number, data in enumerate(files):
+        try:
+            drawing = read_drawing(data)
+        except Unusable as problem:
+            results.append(Result(None, [], problem.note))
+            continue
+        drawings.append(drawing)
+        drawn.append(number)
+        results.append(Result(None, drawing.notes, title=drawing.title))
+    for number, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
+        result = results[number]
+        if not len(outline.on):
+            result.problem = Note("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
+            continue
+        if outline.cut:
+            result.notes.append(Note("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do",
+                                     "enlarge the viewBox or move the shapes"))  # fmt: skip
+        result.outline = outline
+    return results
+
+
+def travel_all(files: list[bytes], options: Options, advance: Callable[[int], None], jobs: int = 0) -> list[Result]:
+    """Return one result per file, in order, on all processors. `advance` hears how many more are done.
+    jobs: how many processes; 0 takes what the machine has."""
+    batches = [files[i : i + BATCH] for i in range(0, len(files), BATCH)]
+    jobs = min(jobs or os.cpu_count() or 1, len(batches))
+    if jobs < 2 or len(files) < _ALONE:
+        return _collect((travel(batch, options) for batch in batches), advance)
+    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
+    with ProcessPoolExecutor(jobs, mp_context=context) as pool:
+        return _collect(pool.map(travel, batches, [options] * len(batches)), advance)
+
+
+def _collect(found: Iterable[list[Result]], advance: Callable[[int], None]) -> list[Result]:
+    results: list[Result] = []
+    for batch in found:
+        results += batch
+        advance(len(batch))
+    return results

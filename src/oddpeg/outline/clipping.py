@@ -1,0 +1,96 @@
+"""Regions → the silhouette's contours: overlaps gone, white knocked out, limits applied.
+
+Integer polygon clipping (pyclipper), one drawing at a time. Knows: fill rules, paint order, clips,
+the frame. Does not know: curves; it keeps vertex coordinates exact so that they can be found again.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import pyclipper
+
+from oddpeg.outline.gather import ClipPlan, Step
+
+Contours = list[list[list[int]]]
+
+_UNION, _CUT, _MEET = pyclipper.CT_UNION, pyclipper.CT_DIFFERENCE, pyclipper.CT_INTERSECTION
+_NONZERO, _EVEN_ODD = pyclipper.PFT_NONZERO, pyclipper.PFT_EVENODD
+
+
+def combine(kind: int, subject: Contours, other: Contours, rule: int = _NONZERO) -> Contours:
+    """Return subject ∪, − or ∩ other; outer contours wind positively, holes negatively."""
+    engine = pyclipper.Pyclipper()
+    ready = _load(engine, subject, pyclipper.PT_SUBJECT)
+    limited = _load(engine, other, pyclipper.PT_CLIP)
+    if not ready or (kind == _MEET and not limited):
+        return []
+    result: Contours = engine.Execute(kind, rule, _NONZERO)
+    return result
+
+
+def _load(engine: pyclipper.Pyclipper, paths: Contours, role: int) -> bool:
+    loaded = False
+    for path in paths:
+        try:
+            loaded = engine.AddPath(path, role, True) or loaded
+        except pyclipper.ClipperException:
+            continue  # a contour without area (a line, a point) covers nothing
+    return loaded
+
+
+@dataclass(slots=True)
+class Silhouette:
+    """Works out one drawing. regions: contours by region number, on the integer grid;
+    wild: stroked regions whose contours may cancel those of others."""
+
+    regions: dict[int, Contours]
+    wild: set[int]
+
+    def of(self, plan: list[Step]) -> Contours:
+        """Return the contours of everything a plan paints."""
+        done: Contours = []
+        pending: list[Contours] = []
+        for step in plan:
+            area = self._area(step, alone=len(plan) == 1)
+            if step.white:
+                done = combine(_CUT, self._merged(done, pending), area)
+                pending = []
+            else:
+                pending.append(area)
+        return self._merged(done, pending)
+
+    def _merged(self, done: Contours, pending: list[Contours]) -> Contours:
+        if not pending:
+            return done
+        parts = [*([done] if done else []), *pending]
+        if len(parts) == 1 and parts[0] is done:
+            return done
+        return combine(_UNION, [path for part in parts for path in part], [])
+
+    def _area(self, step: Step, alone: bool) -> Contours:
+        """Return one region wound so that non-zero sums of several stay right."""
+        paths = self.regions.get(step.region, [])
+        tame = step.stroked and step.region not in self.wild
+        if step.even_odd or not (tame or alone):
+            paths = combine(_UNION, paths, [], _EVEN_ODD if step.even_odd else _NONZERO)
+        for clip in step.clips:
+            paths = combine(_MEET, paths, self._limit(clip))
+        return paths
+
+    def _limit(self, clip: ClipPlan) -> Contours:
+        paths = combine(_UNION, [path for step in clip.steps for path in self._area(step, alone=False)], [])
+        for outer in clip.clips:
+            paths = combine(_MEET, paths, self._limit(outer))
+        return paths
+
+
+def keep_within(paths: Contours, left: int, bottom: int, right: int, top: int) -> tuple[Contours, bool]:
+    """Return contours cut to a rectangle, and whether anything lay outside it by more than a hair."""
+    slack = 8  # grid steps: rounding at the frame's edge is not "outside"
+    xs = [p[0] for path in paths for p in path]
+    ys = [p[1] for path in paths for p in path]
+    if not xs or (min(xs) >= left - slack and max(xs) <= right + slack and min(ys) >= bottom - slack and max(ys) <= top + slack):
+        return paths, False
+    frame = [[left, bottom], [right, bottom], [right, top], [left, top]]
+    return combine(_MEET, paths, [frame]), True

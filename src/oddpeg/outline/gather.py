@@ -1,0 +1,151 @@
+"""Drawings → flat tables of what is to be painted, for a whole batch at once.
+
+Knows: which regions a drawing paints, in which order, limited by what. Does not know: how strokes
+become polygons or how polygons are clipped.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from oddpeg.drawing.model import Clip, Drawing, Matrix, Paint, Path, Shape, Stroke
+from oddpeg.outline.curves import Curves, apply
+from oddpeg.outline.dashes import dash
+from oddpeg.outline.polygons import Polygons, Segments, fill_polygons
+from oddpeg.outline.stroker import Pens, stroke_polygons
+
+_CAPS = {"butt": 0, "round": 1, "square": 2}
+_JOINS = {"miter": 0, "round": 1, "bevel": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class ClipPlan:
+    """A limit: the union of its steps, itself limited."""
+
+    steps: tuple[Step, ...]
+    clips: tuple[ClipPlan, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """Paint one region: number, what it does, its fill rule."""
+
+    region: int
+    white: bool
+    even_odd: bool
+    stroked: bool
+    clips: tuple[ClipPlan, ...] = ()
+
+
+@dataclass(slots=True)
+class _Table:
+    """Paths of many regions, growing."""
+
+    coords: list[float] = field(default_factory=list)
+    degrees: list[int] = field(default_factory=list)
+    counts: list[int] = field(default_factory=list)  # segments per subpath
+    closed: list[bool] = field(default_factory=list)
+    region: list[int] = field(default_factory=list)  # per subpath
+
+    def add(self, coords: list[float], degrees: list[int], starts: list[int], closed: list[bool], region: int) -> None:
+        self.coords += coords
+        self.degrees += degrees
+        bounds = [*starts, len(degrees)]
+        self.counts += [b - a for a, b in zip(bounds, bounds[1:], strict=False)]
+        self.closed += closed
+        self.region += [region] * len(starts)
+
+    def segments(self, matrices: list[Matrix]) -> Segments:
+        return Segments(
+            np.array(self.coords, dtype=np.float64).reshape(-1, 4, 2),
+            np.array(self.degrees, dtype=np.int64),
+            np.repeat(np.arange(len(self.counts)), self.counts),
+            np.array(self.closed, dtype=bool),
+            np.array(self.region, dtype=np.int64),
+            np.array(matrices, dtype=np.float64).reshape(-1, 6),
+        )
+
+
+class Gathering:
+    """The painted regions of a batch of drawings."""
+
+    def __init__(self) -> None:
+        self.plans: list[list[Step]] = []
+        self.icon: list[int] = []  # per region
+        self._matrices: list[Matrix] = []
+        self._fills, self._strokes = _Table(), _Table()
+        self._pens: list[tuple[float, int, int, float, float]] = []  # per stroked subpath
+        self._clips: dict[int, ClipPlan] = {}
+
+    def add(self, drawing: Drawing, matrix: Matrix) -> None:
+        """Add one drawing, placed by `matrix` (drawing units → em)."""
+        self._clips.clear()
+        plan: list[Step] = []
+        for shape in drawing.shapes:
+            plan += self._steps(shape, matrix)
+        self.plans.append(plan)
+
+    def _steps(self, shape: Shape, matrix: Matrix) -> list[Step]:
+        whole = matrix.then_inside(shape.matrix)
+        clips = tuple(self._clip(clip, matrix) for clip in shape.clips)
+        steps = []
+        if shape.fill is not None:
+            region = self._region(whole)
+            path = shape.path
+            self._fills.add(path.coords, path.degrees, path.starts, path.closed, region)
+            steps.append(Step(region, shape.fill is Paint.WHITE, shape.even_odd, False, clips))
+        if shape.stroke is not None:
+            region = self._region(whole)
+            self._stroke(shape.path, shape.stroke, whole, region)
+            steps.append(Step(region, shape.stroke.paint is Paint.WHITE, False, True, clips))
+        return steps[::-1] if shape.stroke_first else steps
+
+    def _region(self, matrix: Matrix) -> int:
+        self.icon.append(len(self.plans))
+        self._matrices.append(matrix)
+        return len(self._matrices) - 1
+
+    def _clip(self, clip: Clip, matrix: Matrix) -> ClipPlan:
+        known = self._clips.get(id(clip))
+        if known is None:
+            steps = tuple(step for shape in clip.shapes for step in self._steps(shape, matrix))
+            known = ClipPlan(steps, tuple(self._clip(outer, matrix) for outer in clip.clips))
+            self._clips[id(clip)] = known
+        return known
+
+    def _stroke(self, path: Path, stroke: Stroke, matrix: Matrix, region: int) -> None:
+        coords, degrees, starts, closed = path.coords, path.degrees, path.starts, path.closed
+        if stroke.dashes:
+            control = np.array(coords, dtype=np.float64).reshape(-1, 4, 2)
+            cut = dash(control, np.array(degrees, dtype=np.int64), starts, closed, stroke.dashes, stroke.dash_offset)
+            if cut is not None:
+                coords, degrees = cut[0].ravel().tolist(), cut[1].tolist()
+                starts, closed = cut[2], cut[3]
+        self._strokes.add(coords, degrees, starts, closed, region)
+        side = -1.0 if matrix.determinant > 0 else 1.0  # strips then wind positively on the em
+        pen = (stroke.width / 2, _CAPS[stroke.cap], _JOINS[stroke.join], stroke.miter_limit, side)
+        self._pens += [pen] * len(starts)
+
+    def polygons(self, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
+        """Return every region's contours, the curves they are tagged with, and the stroked regions
+        whose contours do not wind positively throughout. tolerance: font units."""
+        none = Polygons(np.zeros((0, 2)), *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)))
+        fills = self._fills.segments(self._matrices)
+        matrix = fills.matrix[fills.region[fills.subpath]]
+        identity = np.broadcast_to(np.array([1.0, 0, 0, 1, 0, 0]), (len(fills.degree), 6))
+        table = Curves(apply(matrix[:, None], fills.control), fills.degree, np.zeros(len(fills.degree)), identity)
+        parts = [fill_polygons(fills, table, 0, tolerance) if len(table) else none]
+        tables = [table]
+        wild: set[int] = set()
+        if self._pens:
+            pens = np.array(self._pens)
+            polygons, more, wild = stroke_polygons(
+                self._strokes.segments(self._matrices),
+                Pens(pens[:, 0], pens[:, 1].astype(np.int64), pens[:, 2].astype(np.int64), pens[:, 3], pens[:, 4]),
+                len(table), tolerance,
+            )  # fmt: skip
+            parts.append(polygons)
+            tables.append(more)
+        return Polygons.join(parts), Curves.join(tables), wild

@@ -1,0 +1,130 @@
+"""Drawings → glyph outlines: the line through this room, for a batch of drawings at once.
+
+The outline of a drawing depends on that drawing and the options alone, never on its batch.
+Knows: the order of the steps. Does not know: files, codepoints, font tables.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from oddpeg.drawing.model import Drawing
+from oddpeg.outline.clipping import Contours as GridContours
+from oddpeg.outline.clipping import Silhouette, keep_within
+from oddpeg.outline.curves import Bools, Ints
+from oddpeg.outline.frame import Em, place
+from oddpeg.outline.gather import Gathering
+from oddpeg.outline.polygons import GRID, Polygons, on_grid
+from oddpeg.outline.quadratics import contour_points, fit
+from oddpeg.outline.retrace import Edges, retrace
+from oddpeg.outline.tidy import settle
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em."""
+
+    em: Em
+    fit: str = "frame"
+    tolerance: float = 0.3
+    flatness: float = 0.2
+
+
+@dataclass(slots=True)
+class Outline:
+    """One glyph: xy (n, 2) font units, y up, outer contours clockwise; on (n,); ends: (contours,)
+    index of each contour's last point; advance: font units; cut: ink outside the frame was cut off."""
+
+    xy: Ints
+    on: Bools
+    ends: Ints
+    advance: int
+    cut: bool = False
+
+
+def _grid_regions(polygons: Polygons) -> tuple[Ints, list[tuple[int, GridContours]]]:
+    """Return the grid vertices and, per region, its contours as the clipper wants them."""
+    grid = on_grid(polygons.xy)
+    bounds = np.flatnonzero(np.append(True, polygons.contour[1:] != polygons.contour[:-1])).tolist()
+    bounds.append(len(grid))
+    rows = grid.tolist()
+    regions: dict[int, GridContours] = {}
+    for number, region in enumerate(polygons.region.tolist()):
+        regions.setdefault(region, []).append(rows[bounds[number] : bounds[number + 1]])
+    return grid, list(regions.items())
+
+
+def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
+    """Return all edges that have length, ordered by icon."""
+    starts = np.flatnonzero(np.append(True, polygons.contour[1:] != polygons.contour[:-1]))
+    following = np.arange(1, len(grid) + 1)
+    following[np.append(starts[1:], len(grid)) - 1] = starts
+    icon = icon_of_region[polygons.region[polygons.contour]]
+    end = grid[following]
+    rank = np.argsort(icon, kind="stable")
+    rank = rank[(grid[rank] != end[rank]).any(axis=1)]
+    return Edges(grid[rank], end[rank], icon[rank], polygons.curve[rank], polygons.t0[rank], polygons.t1[rank])
+
+
+def _clip_all(gathering: Gathering, regions: list[tuple[int, GridContours]], frames: list[tuple[int, ...]],
+              cut: list[bool], wild: set[int]) -> tuple[Ints, Ints, Ints]:  # fmt: skip
+    """Return (xy, contour, icon) of every drawing's silhouette, outer contours clockwise."""
+    by_region = dict(regions)
+    rows: list[list[int]] = []
+    sizes: list[int] = []
+    icons: list[int] = []
+    for number, plan in enumerate(gathering.plans):
+        paths = Silhouette(by_region, wild).of(plan)
+        paths, cut[number] = keep_within(paths, *frames[number])
+        for path in paths:
+            rows += path[::-1]
+            sizes.append(len(path))
+        icons += [number] * len(paths)
+    xy = np.array(rows, dtype=np.int64).reshape(-1, 2)
+    return xy, np.repeat(np.arange(len(sizes)), sizes), np.array(icons, dtype=np.int64)
+
+
+def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]:
+    """Return one outline per drawing, in order."""
+    if not drawings:
+        return []
+    em, unit = options.em, options.em.units / 1000
+    gathering = Gathering()
+    advances, frames = [], []
+    for drawing in drawings:
+        matrix, advance = place(drawing.box, em, options.fit)
+        gathering.add(drawing, matrix)
+        advances.append(advance)
+        left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
+        frames.append(tuple(round(v * GRID) for v in (left, -em.depth, right, em.ascender)))
+    polygons, curves, wild = gathering.polygons(options.flatness * unit)
+    cut = [False] * len(drawings)
+    grid, regions = _grid_regions(polygons)
+    xy, contour, icon = _clip_all(gathering, regions, frames, cut, wild)
+    if not len(xy):
+        return [_empty(advance) for advance in advances]
+    edges = _edges(polygons, grid, np.array(gathering.icon))
+    runs = retrace(edges, curves, xy, contour, icon[contour])
+    points, on, number = contour_points(fit(runs, curves, options.tolerance * unit))
+    settled = settle(points, on, number)
+    return _split(settled.xy, settled.on, settled.contour, icon, advances, cut)
+
+
+def _empty(advance: int) -> Outline:
+    return Outline(np.zeros((0, 2), dtype=np.int64), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64), advance)
+
+
+def _split(xy: Ints, on: Bools, contour: Ints, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:
+    """Return the outline of each icon out of flat contours."""
+    stops = np.flatnonzero(np.append(contour[1:] != contour[:-1], True)) if len(contour) else np.zeros(0, dtype=np.int64)
+    owner = icon[contour[stops]] if len(stops) else stops
+    first_contour = np.searchsorted(owner, np.arange(len(advances) + 1))
+    point_bounds = np.concatenate([[0], stops + 1])
+    outlines = []
+    for i, advance in enumerate(advances):
+        a, b = int(first_contour[i]), int(first_contour[i + 1])
+        low, high = int(point_bounds[a]), int(point_bounds[b])
+        outlines.append(Outline(xy[low:high], on[low:high], stops[a:b] - low, advance, cut[i]))
+    return outlines

@@ -1,0 +1,88 @@
+"""Tagged polygons: what the clipper is fed, every edge remembering the curve it came from.
+
+Knows: the grid (1/4096 of a font unit), flattening of filled paths. Does not know: strokes, clipping.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from oddpeg.outline.curves import Bools, Curves, Floats, Ints, flat_steps, point, spread
+
+GRID = 4096  # grid steps per font unit: fine enough that rounding never shows, coarse enough for fast integers
+REACH = 2**29 // GRID  # font units; nothing an icon needs lies farther out
+STRAIGHT = -1  # tag of an edge that is a line of its own
+
+
+@dataclass(slots=True)
+class Polygons:
+    """Closed contours, flat. xy: (n, 2) em units; curve: (n,) tag of the edge that leaves each
+    vertex; t0, t1: (n,) its parameters at both ends; contour: (n,) ordinal, ascending;
+    region: (contours,) which painted region each contour belongs to."""
+
+    xy: Floats
+    curve: Ints
+    t0: Floats
+    t1: Floats
+    contour: Ints
+    region: Ints
+
+    @staticmethod
+    def join(parts: list[Polygons]) -> Polygons:
+        """Return all contours of all parts, renumbered."""
+        shift, contours = 0, []
+        for part in parts:
+            contours.append(part.contour + shift)
+            shift += len(part.region)
+        return Polygons(
+            np.concatenate([p.xy for p in parts]),
+            np.concatenate([p.curve for p in parts]),
+            np.concatenate([p.t0 for p in parts]),
+            np.concatenate([p.t1 for p in parts]),
+            np.concatenate(contours),
+            np.concatenate([p.region for p in parts]),
+        )
+
+
+@dataclass(slots=True)
+class Segments:
+    """Paths of many regions, flat. control: (n, 4, 2); degree: (n,); subpath: (n,) ordinal, ascending;
+    closed: (subpaths,); region: (subpaths,); matrix: (regions, 6) user units → em."""
+
+    control: Floats
+    degree: Ints
+    subpath: Ints
+    closed: Bools
+    region: Ints
+    matrix: Floats
+
+    def ends(self) -> tuple[Ints, Ints]:
+        """Return the first and the last segment of each subpath."""
+        count = np.bincount(self.subpath, minlength=len(self.region))
+        last = np.cumsum(count) - 1
+        return last - count + 1, last
+
+
+def fill_polygons(segments: Segments, curves: Curves, first_tag: int, tolerance: float) -> Polygons:
+    """Return the flattened contours of filled paths. `curves` are the segments mapped to the em,
+    tagged from `first_tag`; tolerance in font units."""
+    steps = np.where(segments.degree == 1, 1, flat_steps(curves.control, tolerance))
+    first, last = segments.ends()
+    open_end = np.zeros(len(steps), dtype=np.int64)
+    gap = np.abs(curves.control[last, 3] - curves.control[first, 0]).max(axis=1) > 0
+    open_end[last[gap]] = 1
+    owner, position = spread(steps + open_end)
+    t0 = np.minimum(position / steps[owner], 1.0)
+    closing = position == steps[owner]
+    t1 = np.minimum((position + 1) / steps[owner], 1.0)
+    tag = np.where(closing | (segments.degree[owner] == 1), STRAIGHT, owner + first_tag)
+    xy = point(curves, owner, t0)
+    xy[closing] = curves.control[owner[closing], 3]
+    return Polygons(xy, tag, t0, t1, segments.subpath[owner], segments.region)
+
+
+def on_grid(xy: Floats) -> Ints:
+    """Return grid coordinates of em points, held within reach."""
+    return np.rint(np.clip(np.nan_to_num(xy), -REACH, REACH) * GRID).astype(np.int64)

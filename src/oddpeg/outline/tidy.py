@@ -1,0 +1,116 @@
+"""Contours → whole font units, with nothing in them that draws nothing.
+
+Knows: rounding, redundant and implied points, area, direction. Does not know: where contours came from.
+Contours are flat: xy (n, 2) integers, on (n,), contour (n,) ascending.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from oddpeg.outline.curves import Bools, Floats, Ints, cross, dot
+
+
+@dataclass(slots=True)
+class Contours:
+    """Flat contours in font units. xy: (n, 2); on: (n,) on-curve; contour: (n,) ascending; ordinals may skip."""
+
+    xy: Ints
+    on: Bools
+    contour: Ints
+
+    def keep(self, mask: Bools) -> Contours:
+        return Contours(self.xy[mask], self.on[mask], self.contour[mask])
+
+    def neighbours(self) -> tuple[Ints, Ints]:
+        """Return the index of the point before and after each, around its contour."""
+        index = np.arange(len(self.contour))
+        starts = np.flatnonzero(np.append(True, self.contour[1:] != self.contour[:-1]))
+        stops = np.append(starts[1:], len(index)) - 1
+        before, after = index - 1, index + 1
+        before[starts], after[stops] = stops, starts
+        return before, after
+
+
+def areas(xy: Floats, on: Bools, contour: Ints) -> Floats:
+    """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
+    shape = Contours(xy, on, contour)  # type: ignore[arg-type]
+    before, after = shape.neighbours()
+    p, q = xy[before], xy[after]
+    start = np.where(on[before][:, None], p, (p + xy) / 2)
+    stop = np.where(on[after][:, None], q, (q + xy) / 2)
+    curved = (2 * cross(start, xy) + 2 * cross(xy, stop) + cross(start, stop)) / 6
+    straight = np.where(on[after], cross(xy, q) / 2, 0.0)
+    result: Floats = np.bincount(contour, weights=np.where(on, straight, curved))
+    return result
+
+
+def _without_duplicates(c: Contours) -> Contours:
+    """Drop points that repeat the one before, and controls that lie on their end point (they bend nothing)."""
+    while len(c.on):
+        before, after = c.neighbours()
+        same = (c.xy == c.xy[before]).all(axis=1)
+        drop = same & (c.on == c.on[before]) & (before != np.arange(len(c.on)))
+        idle = ~c.on & ((same & c.on[before]) | ((c.xy == c.xy[after]).all(axis=1) & c.on[after]))
+        drop |= idle
+        if not drop.any():
+            break
+        c = c.keep(~drop)
+    return c
+
+
+def _without_collinear(c: Contours) -> Contours:
+    """Drop on-curve points in the middle of straight lines, and lines that double back on themselves."""
+    for _ in range(8):
+        if not len(c.on):
+            break
+        before, after = c.neighbours()
+        u, v = c.xy - c.xy[before], c.xy[after] - c.xy
+        drop = c.on & c.on[before] & c.on[after] & (cross(u, v) == 0)  # type: ignore[arg-type]
+        if not drop.any():
+            break
+        # never two neighbours at once: the second may be what the first leans on
+        drop &= ~(drop[before] & (np.arange(len(drop)) % 2 == 1)) | (np.arange(len(drop)) == 0)
+        drop &= ~drop[after] | (np.arange(len(drop)) > after)
+        c = c.keep(~drop)
+        c = _without_duplicates(c)
+    return c
+
+
+def _without_implied(c: Contours, kept: Bools) -> Contours:
+    """Drop on-curve points that TrueType puts midway between two controls by itself (half a unit of grace).
+    A contour keeps at least one on-curve point."""
+    before, after = c.neighbours()
+    sum_ = c.xy[before] + c.xy[after]
+    drop = c.on & ~c.on[before] & ~c.on[after] & (np.abs(2 * c.xy - sum_) <= 1).all(axis=1) & (before != after) & ~kept
+    has_other = np.bincount(c.contour, weights=c.on & ~drop) > 0
+    first_on = np.zeros(len(c.on), dtype=bool)
+    on_rows = np.flatnonzero(c.on)
+    first_on[on_rows[np.unique(c.contour[on_rows], return_index=True)[1]]] = True
+    drop &= ~(first_on & ~has_other[c.contour])
+    return c.keep(~drop)
+
+
+def settle(xy: Floats, on: Bools, contour: Ints) -> Contours:
+    """Round contours to font units. Contours that vanish or turn over in rounding are left out."""
+    if not len(on):
+        return Contours(np.zeros((0, 2), dtype=np.int64), on, contour)
+    whole = np.rint(xy).astype(np.int64)
+    was = areas(xy, on, contour)
+    c = _without_collinear(_without_duplicates(Contours(whole, on, contour)))
+    if len(c.on):
+        now = np.zeros(len(was))
+        found = areas(c.xy.astype(float), c.on, c.contour)
+        now[: len(found)] = found
+        size = np.bincount(c.contour, minlength=len(was))
+        good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
+        c = c.keep(good[c.contour])
+    return _without_implied(c, np.zeros(len(c.on), dtype=bool)) if len(c.on) else c
+
+
+def direction_changes(xy: Floats) -> Floats:
+    """Return the cross products of successive sides of a closed polygon (n, 2)."""
+    u, v = xy - np.roll(xy, 1, axis=0), np.roll(xy, -1, axis=0) - xy
+    return np.where(dot(u, v) == 0, 0.0, cross(u, v))

@@ -1,0 +1,58 @@
+"""What outputs are made from: family facts and the list of icons.
+
+Knows: names, codepoints, facts. Does not know: files, outlines, any output's syntax.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True, slots=True)
+class Icon:
+    """One icon as users meet it. source: path relative to the project, with slashes; advance: font units."""
+
+    name: str
+    codepoint: int
+    source: str
+    advance: int
+    title: str = ""
+    aliases: tuple[str, ...] = ()
+    tags: tuple[str, ...] = ()
+
+    @property
+    def hex(self) -> str:
+        """The codepoint in hexadecimal, at least four digits, lower case."""
+        return f"{self.codepoint:04x}"
+
+    @property
+    def character(self) -> str:
+        return chr(self.codepoint)
+
+
+@dataclass(frozen=True, slots=True)
+class Catalogue:
+    """One font and its icons, ordered by name. drop: share of the em below the baseline."""
+
+    family: str
+    version: str
+    stem: str
+    units_per_em: int
+    drop: float
+    prefix: str
+    base_class: str
+    icons: tuple[Icon, ...]
+    copyright: str = ""
+    licence: str = ""
+    licence_url: str = ""
+    designer: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Surroundings:
+    """Where one output lands. urls: font format → path relative to the output, in the order to offer them;
+    sizes: font format → bytes; embed: a WOFF2 file for pages that carry their font with them."""
+
+    urls: dict[str, str] = field(default_factory=dict)
+    sizes: dict[str, int] = field(default_factory=dict)
+    embed: bytes = b""

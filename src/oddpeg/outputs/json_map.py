@@ -1,0 +1,20 @@
+"""JSON glyph map: every icon with its codepoint, source and advance."""
+
+from __future__ import annotations
+
+import json
+
+from oddpeg.outputs.catalogue import Catalogue, Surroundings
+
+
+def json_map(catalogue: Catalogue, around: Surroundings) -> str:
+    """Return the map; fonts' whereabouts (`around`) do not matter to it."""
+    icons = [
+        {
+            "name": icon.name, "codepoint": icon.codepoint, "hex": icon.hex, "source": icon.source,
+            "aliases": list(icon.aliases), "tags": list(icon.tags), "advance": icon.advance,
+        }
+        for icon in catalogue.icons
+    ]  # fmt: skip
+    facts = {"family": catalogue.family, "version": catalogue.version, "units_per_em": catalogue.units_per_em}
+    return json.dumps({**facts, "icons": icons}, ensure_ascii=False, indent=1) + "\n"

@@ -1,0 +1,21 @@
+"""From a file's path to its icon's name: one rule.
+
+The file name without its ending, in lower case; every run of characters that are not letters or digits
+becomes one hyphen, none at the ends; a lower-case letter before a capital counts as a break too. Folders play no part.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from pathlib import PurePath
+
+_BREAK = re.compile(r"(?<=[a-z0-9])(?=[A-Z])")
+_OTHER = re.compile(r"[\W_]+")
+
+
+def icon_name(path: PurePath) -> str:
+    """Return the name of the icon in a file; "" where the file name holds no letter or digit."""
+    stem = unicodedata.normalize("NFC", path.name)
+    stem = re.sub(r"\.svgz?$", "", stem, flags=re.IGNORECASE)
+    return _OTHER.sub("-", _BREAK.sub("-", stem)).strip("-").lower()
