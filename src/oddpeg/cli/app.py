@@ -9,7 +9,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated, Any
 
-import click
 import typer
 
 from oddpeg import __version__
@@ -156,20 +155,14 @@ def _guarded(run: Callable[[], Any]) -> int:
     from oddpeg.cli import show
 
     try:
-        result = run()
-        return result if isinstance(result, int) else 0
+        run()
+        return 0
     except FaultsFound as found:
         if "--json" in sys.argv:
             show.document({"faults": [f.as_dict() for f in found.faults]})
         show.show_faults(found.faults)
         return found.exit_code
-    except click.exceptions.NoArgsIsHelpError as problem:
-        problem.show()
-        return 2
-    except click.ClickException as problem:
-        problem.show()
-        return 2
-    except (click.exceptions.Abort, KeyboardInterrupt):
+    except KeyboardInterrupt:
         show.warn("stopped; nothing half-written is left")
         return 1
     except Exception:
@@ -179,24 +172,7 @@ def _guarded(run: Callable[[], Any]) -> int:
         return 70
 
 
-class _Suggesting(typer.core.TyperGroup):
-    """Names the nearest command where one was mistyped."""
-
-    def resolve_command(self, ctx: click.Context, args: list[str]) -> Any:
-        import difflib
-
-        name = args[0] if args else ""
-        if name and not name.startswith("-") and self.get_command(ctx, name) is None:
-            near = difflib.get_close_matches(name, self.list_commands(ctx), n=1, cutoff=0.5)
-            hint = f"did you mean {near[0]!r}?" if near else "run `oddpeg --help` for what there is"
-            raise click.UsageError(f"there is no command {name!r}; {hint}", ctx)
-        return super().resolve_command(ctx, args)
-
-
-app.info.cls = _Suggesting
-
-
 def main() -> None:
     """Entry point of the `oddpeg` command."""
     command = typer.main.get_command(app)
-    sys.exit(_guarded(lambda: command.main(prog_name="oddpeg", standalone_mode=False)))
+    sys.exit(_guarded(lambda: command(prog_name="oddpeg")))

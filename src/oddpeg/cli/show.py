@@ -7,24 +7,26 @@ import os
 import sys
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import click
+import typer
 
-from oddpeg.build import Report
 from oddpeg.faults import Fault
+
+if TYPE_CHECKING:
+    from oddpeg.build import Report
 
 MOST_NOTES = 12  # the rest is counted; --json has them all
 
 
 def say(text: str = "", style: str = "") -> None:
     """Print a line on stdout."""
-    click.echo(click.style(text, fg=style or None, bold=style == "bold") if _colour(sys.stdout, style) else text)
+    typer.echo(typer.style(text, fg=style or None, bold=style == "bold") if _colour(sys.stdout, style) else text)
 
 
 def warn(text: str, style: str = "") -> None:
     """Print a line on stderr."""
-    click.echo(click.style(text, fg=style) if _colour(sys.stderr, style) else text, err=True)
+    typer.echo(typer.style(text, fg=style) if _colour(sys.stderr, style) else text, err=True)
 
 
 def _colour(stream: Any, style: str) -> bool:
@@ -33,7 +35,7 @@ def _colour(stream: Any, style: str) -> bool:
 
 def document(values: dict[str, Any]) -> None:
     """Print one JSON document on stdout."""
-    click.echo(json.dumps(values, ensure_ascii=True, indent=1))
+    typer.echo(json.dumps(values, ensure_ascii=True, indent=1))
 
 
 def show_faults(faults: list[Fault]) -> None:

@@ -15,13 +15,10 @@ if TYPE_CHECKING:
     from lxml import etree
 
 INHERITED = frozenset(
-    "fill fill-rule fill-opacity stroke stroke-width stroke-linecap stroke-linejoin stroke-miterlimit "
-    "stroke-dasharray stroke-dashoffset stroke-opacity color visibility clip-rule paint-order font-size "
-    "marker marker-start marker-mid marker-end".split()
+    ["fill", "fill-rule", "fill-opacity", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin", "stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "stroke-opacity", "color", "visibility", "clip-rule", "paint-order", "font-size", "marker", "marker-start", "marker-mid", "marker-end"]
 )
 OWN = frozenset(
-    "display opacity clip-path mask filter vector-effect overflow transform transform-origin transform-box "
-    "x y width height rx ry cx cy r d".split()
+    ["display", "opacity", "clip-path", "mask", "filter", "vector-effect", "overflow", "transform", "transform-origin", "transform-box", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"]
 )
 _BY_ATTRIBUTE = (INHERITED | OWN) - {"transform-box", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"}
 _SIMPLE = re.compile(r"""[^"'\\]*""")
@@ -65,7 +62,7 @@ class Cascade:
         self._rules: dict[etree._Element, list[tuple[Any, Declarations]]] = {}
         sheets = [e for e in root.iter() if local_name(e) == "style" and (e.get("type") or "text/css") == "text/css"]
         if sheets:
-            self._match_sheets(root, "\n".join("".join(s.itertext()) for s in sheets))
+            self._match_sheets(root, "\n".join("".join(str(part) for part in s.itertext()) for s in sheets))
 
     def _match_sheets(self, root: etree._Element, text: str) -> None:
         import cssselect2
@@ -98,7 +95,7 @@ class Cascade:
         known = self._cache.get(element)
         if known is not None:
             return known
-        style = {k: v for k, v in element.attrib.items() if k in _BY_ATTRIBUTE}
+        style = {str(k): str(v) for k, v in element.attrib.items() if k in _BY_ATTRIBUTE}
         rules = self._rules.get(element, [])
         own = element.get("style")
         inline = parse_declarations(own) if own else []

@@ -38,6 +38,11 @@ def _unpacked(data: bytes) -> bytes:
     return data
 
 
+def line_of(element: etree._Element) -> int | None:
+    """Return the line an element starts on."""
+    return element.sourceline if isinstance(element.sourceline, int) else None
+
+
 def local_name(element: etree._Element) -> str:
     """Return the element's SVG name, or "" for elements that are not SVG (editors' own)."""
     tag = element.tag
@@ -55,8 +60,8 @@ def parse_document(data: bytes) -> etree._Element:
     if not data.strip(b"\x00\r\n\t \xef\xbb\xbf"):
         raise Unusable(Note("empty-file", "the file is empty", "export the drawing again"))
     parser = etree.XMLParser(
-        resolve_entities="internal", no_network=True, load_dtd=False, remove_comments=True, remove_pis=True,
-        huge_tree=False,
+        resolve_entities="internal",  # type: ignore[arg-type]  # newer than its stubs
+        no_network=True, load_dtd=False, remove_comments=True, remove_pis=True, huge_tree=False,
     )  # fmt: skip
     try:
         root = etree.fromstring(data, parser)
@@ -69,7 +74,7 @@ def parse_document(data: bytes) -> etree._Element:
     if local_name(root) != "svg":
         raise Unusable(
             Note("not-svg", f"is XML, but its outermost element is <{etree.QName(root).localname}>, not <svg>",
-                 "export the drawing as SVG", root.sourceline)
+                 "export the drawing as SVG", line_of(root))
         )  # fmt: skip
     return root
 

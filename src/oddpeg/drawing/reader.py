@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from oddpeg.drawing import basics
 from oddpeg.drawing.cascade import Cascade, inherit
-from oddpeg.drawing.document import local_name, parse_document, reference
+from oddpeg.drawing.document import line_of, local_name, parse_document, reference
 from oddpeg.drawing.model import IDENTITY, Clip, Drawing, Matrix, Note, Paint, Path, Shape, Stroke, Unusable
 from oddpeg.drawing.paint import PaintValue, parse_paint
 from oddpeg.drawing.pathdata import PathFault, parse_path
@@ -29,8 +29,7 @@ MAX_SEGMENTS = 50_000
 
 _SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 _SILENT = frozenset(
-    "defs symbol clipPath mask marker linearGradient radialGradient pattern filter style title desc metadata script "
-    "view animate animateTransform animateMotion set mpath cursor font font-face color-profile hatch solidcolor".split()
+    ["defs", "symbol", "clipPath", "mask", "marker", "linearGradient", "radialGradient", "pattern", "filter", "style", "title", "desc", "metadata", "script", "view", "animate", "animateTransform", "animateMotion", "set", "mpath", "cursor", "font", "font-face", "color-profile", "hatch", "solidcolor"]
 )
 _ANIMATED = frozenset(("animate", "animateTransform", "animateMotion", "set"))
 
@@ -63,7 +62,7 @@ class _Walk:
         self.segments = 0
 
     def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
-        line = element.sourceline if element is not None else None
+        line = line_of(element) if element is not None else None
         if not any(n.code == code and n.text == text for n in self.notes):
             self.notes.append(Note(code, text, cure, line))
 
@@ -263,7 +262,7 @@ class _Walk:
             return
         self.segments += len(path.degrees)
         if self.segments > MAX_SEGMENTS:
-            raise Unusable(Note("runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", element.sourceline))
+            raise Unusable(Note("runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", line_of(element)))
         if place.uses and any(use.startswith("clip ") for use in place.uses):
             rule = style.get("clip-rule", "nonzero").strip() == "evenodd"
             self.shapes.append(Shape(path, place.matrix, Paint.INK, rule, None, False, place.clips))

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
+from oddpeg.drawing.document import line_of
 from oddpeg.drawing.model import Matrix, Note, Unusable
 from oddpeg.drawing.units import length, numbers
 
@@ -31,7 +32,7 @@ def drawing_box(root: etree._Element) -> tuple[Box, list[Note]]:
     if box is None and root.get("viewBox") is not None and not (root.get("width") and root.get("height")):
         raise Unusable(
             Note("bad-viewbox", f"has a viewBox that is not four numbers: {root.get('viewBox')!r}",
-                 'write viewBox="0 0 WIDTH HEIGHT"', root.sourceline)
+                 'write viewBox="0 0 WIDTH HEIGHT"', line_of(root))
         )  # fmt: skip
     notes: list[Note] = []
     if box is None:
@@ -39,20 +40,20 @@ def drawing_box(root: etree._Element) -> tuple[Box, list[Note]]:
         if width is None or height is None:
             raise Unusable(
                 Note("no-frame", "has neither a viewBox nor a width and height, so its size is unknown",
-                     'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element', root.sourceline)
+                     'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element', line_of(root))
             )  # fmt: skip
         box = (0.0, 0.0, width, height)
         notes.append(Note("no-viewbox", f"has no viewBox; its width and height ({width:g} by {height:g}) were taken",
-                          "export with a viewBox", root.sourceline))  # fmt: skip
+                          "export with a viewBox", line_of(root)))  # fmt: skip
     if box[2] <= 0 or box[3] <= 0:
         raise Unusable(
             Note("flat-frame", f"has a frame without area ({box[2]:g} by {box[3]:g})",
-                 "give the viewBox a positive width and height", root.sourceline)
+                 "give the viewBox a positive width and height", line_of(root))
         )  # fmt: skip
     if max(map(abs, box)) > 1e7 or min(box[2], box[3]) < 1e-6 or box[2] / box[3] > 16:
         raise Unusable(
             Note("odd-frame", f"has a frame no icon can use ({box[2]:g} by {box[3]:g})",
-                 "scale the drawing to a usual grid, such as 24 by 24", root.sourceline)
+                 "scale the drawing to a usual grid, such as 24 by 24", line_of(root))
         )  # fmt: skip
     return box, notes
 

@@ -44,7 +44,8 @@ def _per_glyph(values: Ints, glyphs: GlyphSet) -> Ints:
 
 
 def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
-    """Return (glyf, loca, indexToLocFormat). Glyphs start on even offsets."""
+    """Return (glyf, loca, indexToLocFormat). Glyphs start on multiples of four, as WOFF2 decoders lay them
+    out: the sizes that a WOFF2 directory states are then those of the decoded font."""
     dx, dy = glyphs.deltas
     starts = np.zeros(len(glyphs.x), dtype=bool)
     starts[glyphs.first_point[glyphs.drawn]] = True
@@ -56,7 +57,7 @@ def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
         _per_glyph(flag_size, glyphs), _per_glyph(x_size, glyphs), _per_glyph(y_size, glyphs),
     ]  # fmt: skip
     total = np.sum(sizes, axis=0)
-    padded = total + total % 2
+    padded = total + -total % 4
     start = offsets(padded)
     out = np.zeros(int(padded.sum()), dtype=np.uint8)
     drawn = glyphs.drawn

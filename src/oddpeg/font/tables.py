@@ -111,7 +111,8 @@ def post(facts: FontFacts, names: list[str] | None) -> bytes:
     if names is None:
         return table
     standard = {".notdef": 0, "space": 3}  # of the 258 names the format knows
-    index, own = [], []
+    index: list[int] = []
+    own: list[bytes] = []
     for glyph in names:
         if glyph in standard:
             index.append(standard[glyph])

@@ -7,6 +7,7 @@ become polygons or how polygons are clipped.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
@@ -53,7 +54,7 @@ class _Table:
         self.coords += coords
         self.degrees += degrees
         bounds = [*starts, len(degrees)]
-        self.counts += [b - a for a, b in zip(bounds, bounds[1:], strict=False)]
+        self.counts += [b - a for a, b in pairwise(bounds)]
         self.closed += closed
         self.region += [region] * len(starts)
 

@@ -1,9 +1,8 @@
 """Runs along curves → quadratic splines within a tolerance.
 
 Each run becomes n quadratics whose inner joints lie midway between their control points, so that
-TrueType can leave those joints out. Controls come from the Hermite cubics of n equal parameter steps,
-blended from the start tangent to the end tangent; the smallest n within tolerance wins, where distance is
-measured at samples, across the true curve. Does not know: rounding.
+TrueType can leave those joints out. The smallest n within tolerance wins, where distance is measured at
+samples, across the true curve. Does not know: rounding.
 """
 
 from __future__ import annotations
@@ -44,8 +43,10 @@ def _exact(runs: Runs, curves: Curves, rows: Ints) -> Floats:
     )[:, None]
 
 
-def _controls(runs: Runs, curves: Curves, rows: Ints, n: int) -> Floats:
-    """Return trial controls (k, n, 2)."""
+def _controls(runs: Runs, curves: Curves, rows: Ints, n: int, blended: bool) -> Floats:
+    """Return trial controls (k, n, 2) of n equal parameter steps: where the tangents at both ends of a step
+    meet, or (blended, and where they do not meet) between the Hermite controls of the step, leaning
+    from its start tangent in the first step to its end tangent in the last."""
     shares = np.arange(n + 1) / n
     t0, t1 = runs.t0[rows, None], runs.t1[rows, None]
     t = t0 + (t1 - t0) * shares
@@ -54,19 +55,22 @@ def _controls(runs: Runs, curves: Curves, rows: Ints, n: int) -> Floats:
     joint = spots.reshape(len(rows), n + 1, 2)
     joint[:, 0], joint[:, -1] = runs.start[rows], runs.end[rows]
     way = ways.reshape(joint.shape) * ((t1 - t0) / n)[:, :, None]
+    gap = joint[:, 1:] - joint[:, :-1]
+    v0, v1 = way[:, :-1], way[:, 1:]
     if n == 1:
-        v0, v1, gap = way[:, 0], way[:, 1], joint[:, 1] - joint[:, 0]
-        det = cross(v0, v1)
-        reach = cross(gap, v1) / np.where(det == 0, 1.0, det)
-        back = cross(gap, v0) / np.where(det == 0, 1.0, det)  # where the end tangent meets the start tangent
-        meets = (np.abs(det) > 1e-9) & (reach > 0) & (reach < 4) & (back < 0) & (back > -4)
-        middle = (joint[:, 0] + joint[:, 1]) / 2
-        return np.where(meets[:, None], joint[:, 0] + reach[:, None] * v0, middle)[:, None]
-    ahead = joint[:, :-1] + way[:, :-1] / 2
-    behind = joint[:, 1:] - way[:, 1:] / 2
-    blend = (np.arange(n) / (n - 1))[None, :, None]
-    result: Floats = ahead + (behind - ahead) * blend
-    return result
+        blend = (joint[:, :-1] + joint[:, 1:]) / 2
+    else:
+        ahead, behind = joint[:, :-1] + v0 / 2, joint[:, 1:] - v1 / 2
+        blend = ahead + (behind - ahead) * (np.arange(n) / (n - 1))[None, :, None]
+    if blended:
+        return blend
+    det = cross(v0, v1)
+    safe = np.where(np.abs(det) < 1e-9, 1.0, det)
+    reach, back = cross(gap, v1) / safe, cross(gap, v0) / safe
+    meets = (np.abs(det) > 1e-9) & (reach > 0) & (reach < 4) & (back < 0) & (back > -4)
+    if n > 1:
+        meets &= (reach < 1) & (back > -1)
+    return np.where(meets[:, :, None], joint[:, :-1] + reach[:, :, None] * v0, blend)
 
 
 def _errors(runs: Runs, curves: Curves, rows: Ints, controls: Floats) -> Floats:
@@ -98,7 +102,8 @@ def _guess(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
     last, way1 = motion(curves, runs.curve[rows], runs.t1[rows])
     third = 2 * (first - last) + (way0 + way1) * (runs.t1 - runs.t0)[rows, None]
     error = np.sqrt(3) / 36 * np.hypot(third[:, 0], third[:, 1])
-    return np.clip(np.floor(np.cbrt(error / tolerance)) + 0, 1, len(_COUNTS)).astype(np.int64)
+    pieces: Ints = np.clip(np.floor(np.cbrt(error / tolerance)), 1, len(_COUNTS)).astype(np.int64)
+    return pieces
 
 
 def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
@@ -167,10 +172,11 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Splines:
             rows = np.concatenate([rows, rest[guess == n]])
             if not len(rows):
                 continue
-            controls = _controls(runs, curves, rows, n)
-            fits = _errors(runs, curves, rows, controls) <= tolerance
-            done.append((rows[fits], controls[fits]))
-            rows = rows[~fits]
+            for blended in (False, True) if n > 1 else (False,):
+                controls = _controls(runs, curves, rows, n, blended)
+                fits = _errors(runs, curves, rows, controls) <= tolerance
+                done.append((rows[fits], controls[fits]))
+                rows = rows[~fits]
         if len(rows) and level + 1 < _LEVELS:
             order = np.append(order, order[rows] + (1 << _LEVELS - level))
             runs, order, rows = _split_runs(runs, order, curves, rows)

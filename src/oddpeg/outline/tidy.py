@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.outline.curves import Bools, Floats, Ints, cross, dot
+from oddpeg.outline.curves import Bools, Floats, Ints, cross
 
 
 @dataclass(slots=True)
@@ -26,25 +26,28 @@ class Contours:
 
     def neighbours(self) -> tuple[Ints, Ints]:
         """Return the index of the point before and after each, around its contour."""
-        index = np.arange(len(self.contour))
-        starts = np.flatnonzero(np.append(True, self.contour[1:] != self.contour[:-1]))
-        stops = np.append(starts[1:], len(index)) - 1
-        before, after = index - 1, index + 1
-        before[starts], after[stops] = stops, starts
-        return before, after
+        return _neighbours(self.contour)
 
 
-def areas(xy: Floats, on: Bools, contour: Ints) -> Floats:
+def _neighbours(contour: Ints) -> tuple[Ints, Ints]:
+    index = np.arange(len(contour))
+    starts = np.flatnonzero(np.append(True, contour[1:] != contour[:-1]))
+    stops = np.append(starts[1:], len(index)) - 1
+    before, after = index - 1, index + 1
+    before[starts], after[stops] = stops, starts
+    return before, after
+
+
+def areas(xy: Floats | Ints, on: Bools, contour: Ints) -> Floats:
     """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
-    shape = Contours(xy, on, contour)  # type: ignore[arg-type]
-    before, after = shape.neighbours()
+    before, after = _neighbours(contour)
+    xy = xy.astype(np.float64)
     p, q = xy[before], xy[after]
     start = np.where(on[before][:, None], p, (p + xy) / 2)
     stop = np.where(on[after][:, None], q, (q + xy) / 2)
     curved = (2 * cross(start, xy) + 2 * cross(xy, stop) + cross(start, stop)) / 6
     straight = np.where(on[after], cross(xy, q) / 2, 0.0)
-    result: Floats = np.bincount(contour, weights=np.where(on, straight, curved))
-    return result
+    return np.bincount(contour, weights=np.where(on, straight, curved)).astype(np.float64)
 
 
 def _without_duplicates(c: Contours) -> Contours:
@@ -63,28 +66,23 @@ def _without_duplicates(c: Contours) -> Contours:
 
 def _without_collinear(c: Contours) -> Contours:
     """Drop on-curve points in the middle of straight lines, and lines that double back on themselves."""
-    for _ in range(8):
-        if not len(c.on):
-            break
+    while len(c.on):
         before, after = c.neighbours()
         u, v = c.xy - c.xy[before], c.xy[after] - c.xy
-        drop = c.on & c.on[before] & c.on[after] & (cross(u, v) == 0)  # type: ignore[arg-type]
+        drop = c.on & c.on[before] & c.on[after] & (u[:, 0] * v[:, 1] == u[:, 1] * v[:, 0])
+        drop &= ~drop[before]  # never two neighbours at once: the second may be what the first leans on
         if not drop.any():
             break
-        # never two neighbours at once: the second may be what the first leans on
-        drop &= ~(drop[before] & (np.arange(len(drop)) % 2 == 1)) | (np.arange(len(drop)) == 0)
-        drop &= ~drop[after] | (np.arange(len(drop)) > after)
-        c = c.keep(~drop)
-        c = _without_duplicates(c)
+        c = _without_duplicates(c.keep(~drop))
     return c
 
 
-def _without_implied(c: Contours, kept: Bools) -> Contours:
+def _without_implied(c: Contours) -> Contours:
     """Drop on-curve points that TrueType puts midway between two controls by itself (half a unit of grace).
     A contour keeps at least one on-curve point."""
     before, after = c.neighbours()
     sum_ = c.xy[before] + c.xy[after]
-    drop = c.on & ~c.on[before] & ~c.on[after] & (np.abs(2 * c.xy - sum_) <= 1).all(axis=1) & (before != after) & ~kept
+    drop = c.on & ~c.on[before] & ~c.on[after] & (np.abs(2 * c.xy - sum_) <= 1).all(axis=1) & (before != after)
     has_other = np.bincount(c.contour, weights=c.on & ~drop) > 0
     first_on = np.zeros(len(c.on), dtype=bool)
     on_rows = np.flatnonzero(c.on)
@@ -102,15 +100,9 @@ def settle(xy: Floats, on: Bools, contour: Ints) -> Contours:
     c = _without_collinear(_without_duplicates(Contours(whole, on, contour)))
     if len(c.on):
         now = np.zeros(len(was))
-        found = areas(c.xy.astype(float), c.on, c.contour)
+        found = areas(c.xy, c.on, c.contour)
         now[: len(found)] = found
         size = np.bincount(c.contour, minlength=len(was))
         good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
         c = c.keep(good[c.contour])
-    return _without_implied(c, np.zeros(len(c.on), dtype=bool)) if len(c.on) else c
-
-
-def direction_changes(xy: Floats) -> Floats:
-    """Return the cross products of successive sides of a closed polygon (n, 2)."""
-    u, v = xy - np.roll(xy, 1, axis=0), np.roll(xy, -1, axis=0) - xy
-    return np.where(dot(u, v) == 0, 0.0, cross(u, v))
+    return _without_implied(c) if len(c.on) else c

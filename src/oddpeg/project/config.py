@@ -20,6 +20,7 @@ from oddpeg.outputs.registry import FONT_KINDS, KINDS
 from oddpeg.project.toml_lines import key_lines, line_of
 
 FILE = "oddpeg.toml"
+Codes = range  # in PegsTable, `range` is a key
 _RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 _IDENTIFIER = re.compile(r"-?[A-Za-z_\u0080-\U0010ffff][\w\u0080-\U0010ffff-]*")
 
@@ -112,11 +113,11 @@ class PegsTable(_Table):
     assign: Literal["next", "hashed"] = "next"
     range: Annotated[str, AfterValidator(_code_range)] = "U+E000-U+F8FF"
 
-    def codes(self) -> range:
+    def codes(self) -> Codes:
         """Return the codepoints that may be given out."""
         match = _RANGE.fullmatch(self.range)
         assert match is not None
-        return range(int(match[1], 16), int(match[2], 16) + 1)
+        return Codes(int(match[1], 16), int(match[2], 16) + 1)
 
 
 class OutputTable(_Table):

@@ -159,7 +159,7 @@ def _replace_all(files: dict[Path, bytes], root: Path) -> None:
                 out.write(data)
                 out.flush()
         for temporary, path in ready:
-            os.replace(temporary, path)
+            temporary.replace(path)
     except OSError as problem:
         for temporary, _ in ready:
             temporary.unlink(missing_ok=True)
