@@ -24,9 +24,9 @@ lint: .venv/ready
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
 
-# SEED, COUNT and RIVAL (a script to run beside the build, see bench/README.md) may be set
+# TOOLS=DIR names a folder with a generator and a yardstick to run beside the build (see bench/bench.py)
 bench: .venv/ready
-	$(BIN)/python bench/bench.py $(BENCH)
+	$(BIN)/python bench/bench.py $(if $(TOOLS),--tools $(TOOLS)) $(BENCH)
 
 clean:
 	rm -rf .venv demo-project bench-out

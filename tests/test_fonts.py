@@ -10,10 +10,10 @@ import numpy as np
 import ots
 import pytest
 import uharfbuzz
-from conftest import CONFIG, Project
 from fontTools.pens.recordingPen import DecomposingRecordingPen
 from fontTools.ttLib import TTFont
 
+from conftest import CONFIG, Project
 from oddpeg.font.compile import Compiler
 from oddpeg.font.facts import FontFacts, glyph_names, postscript_name
 from oddpeg.font.glyphset import Glyph

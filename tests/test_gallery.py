@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 
 import pytest
+
 from conftest import Project
 from raster import drawing_mask, glyph_mask, wrong_share
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 
 import pytest
-from conftest import CONFIG, RING, SQUARE, Project
 
+from conftest import CONFIG, RING, SQUARE, Project
 from oddpeg.faults import FaultsFound
 from oddpeg.project.pegboard import Pegboard, refusal
 

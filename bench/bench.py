@@ -1,0 +1,114 @@
+"""Speed and size: cold builds of a large set, whole process, stage by stage.
+
+    make bench                         an icon set of its own making
+    make bench TOOLS=DIR               the set that DIR/make_icons.py makes, beside DIR/glue.py in the same run
+
+TOOLS holds a generator (`make_icons.py OUT --count N --seed S`) and a yardstick (`glue.py ICONS OUT`, which prints one
+JSON line with seconds and bytes). Nothing here is a test; numbers are printed, none is judged.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import math
+import random
+import shutil
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+CONFIG = """\
+[font]
+family = "Bench"
+
+[icons]
+from = ["icons/*.svg"]
+
+[bundle.web]
+into = "dist"
+fonts = ["woff2", "woff"]
+outputs = ["css", "typescript"]
+"""
+
+
+def own_icon(rng: random.Random) -> str:
+    """A drawing in the mix of real folders: filled paths, holes, strokes, groups."""
+    parts = []
+    for _ in range(rng.randint(1, 3)):
+        x, y, r = rng.uniform(6, 18), rng.uniform(6, 18), rng.uniform(2, 6)
+        corners = [(x + r * math.cos(a), y + r * math.sin(a)) for a in sorted(rng.uniform(0, 6.28) for _ in range(6))]
+        points = " ".join(f"{px:.2f},{py:.2f}" for px, py in corners)
+        parts.append(rng.choice([
+            f'<path fill-rule="evenodd" d="M{x - r:.2f} {y:.2f}a{r:.2f} {r:.2f} 0 1 0 {2 * r:.2f} 0a{r:.2f} {r:.2f} 0 1 0 {-2 * r:.2f} 0zm1 0h2v1h-2z"/>',
+            f'<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" d="M{x:.2f} {y:.2f}C4 4 20 {r:.2f} {y:.2f} {x:.2f}"/>',
+            f'<polygon points="{points}"/>',
+            f'<g transform="rotate({rng.randint(0, 90)} 12 12)"><rect x="{x - r:.2f}" y="5" width="{r:.2f}" height="9" rx="1"/></g>',
+        ]))  # fmt: skip
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{"".join(parts)}</svg>'
+
+
+def make_set(folder: Path, count: int, seed: int, tools: Path | None) -> None:
+    if tools:
+        subprocess.run([sys.executable, tools / "make_icons.py", folder, "--count", str(count), "--seed", str(seed)],
+                       check=True, stdout=subprocess.DEVNULL)  # fmt: skip
+        return
+    folder.mkdir(parents=True)
+    for i in range(count):
+        (folder / f"icon-{i:05}.svg").write_text(own_icon(random.Random(f"{seed}:{i}")), encoding="utf-8")
+
+
+def cold_build(root: Path) -> dict[str, Any]:
+    """Build once with nothing left from before; return the report with the whole process's seconds."""
+    for leftover in ("dist", ".oddpeg", "pegboard.csv"):
+        path = root / leftover
+        shutil.rmtree(path) if path.is_dir() else path.unlink(missing_ok=True)
+    start = time.perf_counter()
+    done = subprocess.run([Path(sys.executable).with_name("oddpeg"), "build", "--json"], cwd=root, capture_output=True, text=True, check=False)
+    report: dict[str, Any] = json.loads(done.stdout)
+    report["process"] = time.perf_counter() - start
+    return report
+
+
+def yardstick(tools: Path, icons: Path, out: Path) -> dict[str, Any]:
+    start = time.perf_counter()
+    done = subprocess.run([sys.executable, tools / "glue.py", icons, out], capture_output=True, text=True, check=True)
+    report: dict[str, Any] = json.loads(done.stdout)
+    report["process"] = time.perf_counter() - start
+    return report
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("--count", type=int, default=2000)
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--runs", type=int, default=3, help="the fastest run counts")
+    parser.add_argument("--tools", type=Path)
+    opt = parser.parse_args()
+    root = Path("bench-out").resolve()
+    shutil.rmtree(root, ignore_errors=True)
+    make_set(root / "icons", opt.count, opt.seed, opt.tools)
+    (root / "oddpeg.toml").write_text(CONFIG, encoding="utf-8")
+    builds, rivals = [], []
+    for _ in range(opt.runs):  # alternating, so that a slow moment of the machine hits both
+        builds.append(cold_build(root))
+        if opt.tools:
+            rivals.append(yardstick(opt.tools, root / "icons", root / "rival"))
+    ours = min(builds, key=lambda r: r["process"])
+    sizes = {Path(f["path"]).suffix[1:]: f["bytes"] for f in ours["files"]}
+    print(f"{ours['icons']} icons, cold, fastest of {opt.runs}")
+    print(f"  oddpeg build    {ours['process']:6.2f} s  woff2 {sizes['woff2']:>9,} bytes  woff {sizes['woff']:>9,} bytes")
+    print("    " + "  ".join(f"{stage} {s:.2f}" for stage, s in ours["seconds"].items()),
+          f" start {ours['process'] - sum(ours['seconds'].values()):.2f}")  # fmt: skip
+    if rivals:
+        rival = min(rivals, key=lambda r: r["process"])
+        print(f"  yardstick       {rival['process']:6.2f} s  woff2 {rival['bytes']['woff2']:>9,} bytes  woff {rival['bytes']['woff']:>9,} bytes")
+        print(f"    outlines {rival['seconds_outlines']:.2f}  ttf {rival['seconds_ttf']:.2f}  web {rival['seconds_web']:.2f}")
+        print(f"  time ratio      {ours['process'] / rival['process']:6.2f}  (below 1: oddpeg is faster)")
+        print(f"  woff2 ratio     {sizes['woff2'] / rival['bytes']['woff2']:6.2f}  (the yardstick leaves strokes unstroked)")
+
+
+if __name__ == "__main__":
+    main()
