@@ -7,24 +7,25 @@ from __future__ import annotations
 
 import numpy as np
 
-from oddpeg.outline.curves import Floats, Ints, bezier, hodograph
+from oddpeg.outline.curves import Floats, Ints, Points, derivative, power_form, spot
 
 _SAMPLES = 48  # chords per curve when measuring: length right to a few parts in ten thousand
 _MOST_DASHES = 4000  # per shape; beyond it dashes are finer than anything a glyph can hold
 
 
-def split(control: Floats, t0: Floats, t1: Floats) -> Floats:
-    """Return the parts [t0, t1] of cubics (n, 4, 2), by their end points and derivatives."""
-    p0, p3 = bezier(control, t0), bezier(control, t1)
-    reach = ((t1 - t0) / 3)[:, None]
-    return np.stack([p0, p0 + hodograph(control, t0) * reach, p3 - hodograph(control, t1) * reach, p3], axis=1)
+def split(control: Points, t0: Floats, t1: Floats) -> Points:
+    """Return the parts [t0, t1] of cubics (n, 4), by their end points and derivatives."""
+    power = power_form(control)
+    p0, p3 = spot(power, t0), spot(power, t1)
+    reach = (t1 - t0) / 3
+    return np.stack([p0, p0 + derivative(power, t0) * reach, p3 - derivative(power, t1) * reach, p3], axis=1)
 
 
-def _lengths(control: Floats, degree: Ints) -> tuple[Floats, Floats]:
+def _lengths(control: Points) -> tuple[Floats, Floats]:
     """Return cumulative length at each sample (n, samples + 1) and the sample parameters."""
     t = np.linspace(0, 1, _SAMPLES + 1)
-    points = bezier(control[:, None], np.broadcast_to(t, (len(control), len(t))))
-    chords = np.hypot(*np.moveaxis(np.diff(points, axis=1), -1, 0))
+    points = spot(power_form(control), np.broadcast_to(t, (len(control), len(t))))
+    chords = np.abs(np.diff(points, axis=1))
     return np.concatenate([np.zeros((len(control), 1)), np.cumsum(chords, axis=1)], axis=1), t
 
 
@@ -62,11 +63,11 @@ class _Pieces:
 
 
 def dash(
-    control: Floats, degree: Ints, starts: list[int], closed: list[bool], pattern: tuple[float, ...], offset: float
-) -> tuple[Floats, Ints, list[int], list[bool]] | None:
+    control: Points, degree: Ints, starts: list[int], closed: list[bool], pattern: tuple[float, ...], offset: float
+) -> tuple[Points, Ints, list[int], list[bool]] | None:
     """Return (control, degree, starts, closed) of the dashes of a path, all open; None where the
     pattern does not apply and the line stays solid."""
-    along, samples = _lengths(control, degree)
+    along, samples = _lengths(control)
     bounds = [*starts, len(degree)]
     pieces = _Pieces()
     for sub in range(len(starts)):
@@ -98,7 +99,7 @@ def dash(
                 parts = [(ka, ta, 1.0), *((k, 0.0, 1.0) for k in range(ka + 1, kb)), (kb, 0.0, tb)]
             pieces.add(parts, glue=wraps and number == len(order) - 1)
     if not pieces.segment:
-        return np.zeros((0, 4, 2)), np.zeros(0, dtype=np.int64), [], []
+        return np.zeros((0, 4), dtype=np.complex128), np.zeros(0, dtype=np.int64), [], []
     index = np.array(pieces.segment)
     cut = split(control[index], np.array(pieces.t0), np.array(pieces.t1))
     first = np.cumsum([0, *pieces.count[:-1]]).tolist()

@@ -12,7 +12,7 @@ from itertools import pairwise
 import numpy as np
 
 from oddpeg.drawing.model import Clip, Drawing, Matrix, Paint, Path, Shape, Stroke
-from oddpeg.outline.curves import Curves, apply
+from oddpeg.outline.curves import Curves, Maps, points_of
 from oddpeg.outline.dashes import dash
 from oddpeg.outline.polygons import Polygons, Segments, fill_polygons
 from oddpeg.outline.stroker import Pens, stroke_polygons
@@ -60,12 +60,12 @@ class _Table:
 
     def segments(self, matrices: list[Matrix]) -> Segments:
         return Segments(
-            np.array(self.coords, dtype=np.float64).reshape(-1, 4, 2),
+            points_of(self.coords).reshape(-1, 4),
             np.array(self.degrees, dtype=np.int64),
             np.repeat(np.arange(len(self.counts)), self.counts),
             np.array(self.closed, dtype=bool),
             np.array(self.region, dtype=np.int64),
-            np.array(matrices, dtype=np.float64).reshape(-1, 6),
+            Maps.of(np.array(matrices, dtype=np.float64).reshape(-1, 6)),
         )
 
 
@@ -119,10 +119,10 @@ class Gathering:
     def _stroke(self, path: Path, stroke: Stroke, matrix: Matrix, region: int) -> None:
         coords, degrees, starts, closed = path.coords, path.degrees, path.starts, path.closed
         if stroke.dashes:
-            control = np.array(coords, dtype=np.float64).reshape(-1, 4, 2)
+            control = points_of(coords).reshape(-1, 4)
             cut = dash(control, np.array(degrees, dtype=np.int64), starts, closed, stroke.dashes, stroke.dash_offset)
             if cut is not None:
-                coords, degrees = cut[0].ravel().tolist(), cut[1].tolist()
+                coords, degrees = cut[0].view(np.float64).ravel().tolist(), cut[1].tolist()
                 starts, closed = cut[2], cut[3]
         self._strokes.add(coords, degrees, starts, closed, region)
         side = -1.0 if matrix.determinant > 0 else 1.0  # strips then wind positively on the em
@@ -132,11 +132,11 @@ class Gathering:
     def polygons(self, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
         """Return every region's contours, the curves they are tagged with, and the stroked regions
         whose contours do not wind positively throughout. tolerance: font units."""
-        none = Polygons(np.zeros((0, 2)), *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)))
+        none = Polygons(np.zeros(0, dtype=np.complex128), *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)))
         fills = self._fills.segments(self._matrices)
-        matrix = fills.matrix[fills.region[fills.subpath]]
-        identity = np.broadcast_to(np.array([1.0, 0, 0, 1, 0, 0]), (len(fills.degree), 6))
-        table = Curves(apply(matrix[:, None], fills.control), fills.degree, np.zeros(len(fills.degree)), identity)
+        count = len(fills.degree)
+        placed = fills.maps.take(fills.region[fills.subpath]).place(fills.control)
+        table = Curves(placed, fills.degree, np.zeros(count), Maps.none(count))
         parts = [fill_polygons(fills, table, 0, tolerance) if len(table) else none]
         tables = [table]
         wild: set[int] = set()

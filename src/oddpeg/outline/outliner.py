@@ -57,15 +57,25 @@ def _grid_regions(polygons: Polygons) -> tuple[Ints, list[tuple[int, GridContour
 
 
 def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
-    """Return all edges that have length, ordered by icon."""
+    """Return all edges that have length."""
     starts = np.flatnonzero(np.append(True, polygons.contour[1:] != polygons.contour[:-1]))
     following = np.arange(1, len(grid) + 1)
     following[np.append(starts[1:], len(grid)) - 1] = starts
-    icon = icon_of_region[polygons.region[polygons.contour]]
+    before = np.empty_like(following)
+    before[following] = np.arange(len(grid))
+    # an edge without length is passed over: what ends where the next starts is the one before it
     end = grid[following]
-    rank = np.argsort(icon, kind="stable")
-    rank = rank[(grid[rank] != end[rank]).any(axis=1)]
-    return Edges(grid[rank], end[rank], icon[rank], polygons.curve[rank], polygons.t0[rank], polygons.t1[rank])
+    empty = (grid == end).all(axis=1)
+    for _ in range(4):
+        stale = empty[before]
+        if not stale.any():
+            break
+        before[stale] = before[before[stale]]
+    icon = icon_of_region[polygons.region[polygons.contour]]
+    kept = np.flatnonzero(~empty)
+    number = np.cumsum(~empty) - 1
+    return Edges(grid[kept], end[kept], icon[kept], polygons.curve[kept], polygons.t0[kept], polygons.t1[kept],
+                 np.maximum(number[before[kept]], 0))  # fmt: skip
 
 
 def _clip_all(gathering: Gathering, regions: list[tuple[int, GridContours]], frames: list[tuple[int, ...]],

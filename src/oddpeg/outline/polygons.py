@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints, flat_steps, point, spread
+from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Maps, Points, flat_steps, point, spread
 
 GRID = 4096  # grid steps per font unit: fine enough that rounding never shows, coarse enough for fast integers
 REACH = 2**29 // GRID  # font units; nothing an icon needs lies farther out
@@ -18,11 +18,11 @@ STRAIGHT = -1  # tag of an edge that is a line of its own
 
 @dataclass(slots=True)
 class Polygons:
-    """Closed contours, flat. xy: (n, 2) em units; curve: (n,) tag of the edge that leaves each
+    """Closed contours, flat. xy: (n,) points, em units; curve: (n,) tag of the edge that leaves each
     vertex; t0, t1: (n,) its parameters at both ends; contour: (n,) ordinal, ascending;
     region: (contours,) which painted region each contour belongs to."""
 
-    xy: Floats
+    xy: Points
     curve: Ints
     t0: Floats
     t1: Floats
@@ -48,15 +48,15 @@ class Polygons:
 
 @dataclass(slots=True)
 class Segments:
-    """Paths of many regions, flat. control: (n, 4, 2); degree: (n,); subpath: (n,) ordinal, ascending;
-    closed: (subpaths,); region: (subpaths,); matrix: (regions, 6) user units → em."""
+    """Paths of many regions, flat. control: (n, 4); degree: (n,); subpath: (n,) ordinal, ascending;
+    closed: (subpaths,); region: (subpaths,); maps: (regions,) user units → em."""
 
-    control: Floats
+    control: Points
     degree: Ints
     subpath: Ints
     closed: Bools
     region: Ints
-    matrix: Floats
+    maps: Maps
 
     def ends(self) -> tuple[Ints, Ints]:
         """Return the first and the last segment of each subpath."""
@@ -71,7 +71,7 @@ def fill_polygons(segments: Segments, curves: Curves, first_tag: int, tolerance:
     steps = np.where(segments.degree == 1, 1, flat_steps(curves.control, tolerance))
     first, last = segments.ends()
     open_end = np.zeros(len(steps), dtype=np.int64)
-    gap = np.abs(curves.control[last, 3] - curves.control[first, 0]).max(axis=1) > 0
+    gap = curves.control[last, 3] != curves.control[first, 0]
     open_end[last[gap]] = 1
     owner, position = spread(steps + open_end)
     t0 = np.minimum(position / steps[owner], 1.0)
@@ -83,6 +83,7 @@ def fill_polygons(segments: Segments, curves: Curves, first_tag: int, tolerance:
     return Polygons(xy, tag, t0, t1, segments.subpath[owner], segments.region)
 
 
-def on_grid(xy: Floats) -> Ints:
-    """Return grid coordinates of em points, held within reach."""
-    return np.rint(np.clip(np.nan_to_num(xy), -REACH, REACH) * GRID).astype(np.int64)
+def on_grid(xy: Points) -> Ints:
+    """Return grid coordinates (n, 2) of em points (n,), held within reach."""
+    flat = np.ascontiguousarray(xy).view(np.float64).reshape(-1, 2)
+    return np.rint(np.clip(np.nan_to_num(flat), -REACH, REACH) * GRID).astype(np.int64)

@@ -14,15 +14,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints, cross, dot, motion
+from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Points, cross, dot, motion
 from oddpeg.outline.polygons import GRID, STRAIGHT
 
 _NEAR = 2.5  # grid steps: how far rounding may take a cut edge's end from the edge it lies on
+_TRIES = 8  # edges looked at that leave one vertex
 
 
 @dataclass(slots=True)
 class Edges:
-    """Edges of polygons. start, end: (n, 2) grid; icon: (n,); curve, t0, t1: what each follows."""
+    """Edges of polygons. start, end: (n, 2) grid; icon: (n,); curve, t0, t1: what each follows;
+    before: (n,) the edge that ends where each starts."""
 
     start: Ints
     end: Ints
@@ -30,15 +32,16 @@ class Edges:
     curve: Ints
     t0: Floats
     t1: Floats
+    before: Ints
 
 
 @dataclass(slots=True)
 class Runs:
     """Pieces of contours, each a line (curve -1) or part of one curve from t0 to t1.
-    start, end: (n, 2) em units; contour: (n,) ascending, runs in drawing order."""
+    start, end: (n,) points, em units; contour: (n,) ascending, runs in drawing order."""
 
-    start: Floats
-    end: Floats
+    start: Points
+    end: Points
     curve: Ints
     t0: Floats
     t1: Floats
@@ -54,72 +57,72 @@ def _hash(xy: Ints, icon: Ints) -> NDArray[np.uint64]:
     return result
 
 
-def _pair(first: NDArray[np.uint64], second: NDArray[np.uint64]) -> NDArray[np.uint64]:
-    result: NDArray[np.uint64] = (first ^ (first >> np.uint64(31))) * np.uint64(0x94D049BB133111EB) + second
-    return result
-
-
-def _find(keys: NDArray[np.uint64], queries: NDArray[np.uint64]) -> Ints:
-    """Return for each query the index of an equal key, or -1."""
-    rank = np.argsort(keys, kind="stable")
-    at = np.minimum(np.searchsorted(keys[rank], queries), len(keys) - 1)
-    found = rank[at]
-    return np.where(keys[found] == queries, found, -1)
+def _points(grid: Ints) -> Points:
+    """Return grid coordinates (n, 2) as points (n,)."""
+    return np.ascontiguousarray(grid, dtype=np.float64).view(np.complex128)[:, 0]
 
 
 def _misfit(source: Edges, candidate: Ints, a: Ints, b: Ints) -> Floats:
     """Return how far (grid steps) edges a → b lie off candidate edges; inf where they reach beyond them."""
-    p = source.start[candidate].astype(float)
-    way = source.end[candidate] - p
-    size = np.hypot(way[:, 0], way[:, 1])
+    p = _points(source.start[candidate])
+    way = _points(source.end[candidate]) - p
+    size = np.abs(way)
     worst = np.zeros(len(candidate))
     for corner in (a, b):
-        off = corner - p
+        off = _points(corner) - p
         along = dot(off, way) / size
         beyond = (along < -_NEAR) | (along > size + _NEAR)
         worst = np.where(beyond, np.inf, np.maximum(worst, np.abs(cross(off, way)) / size))
     return worst
 
 
-def _match_by_one_end(source: Edges, hashes: list[NDArray[np.uint64]], a: Ints, b: Ints, ha: NDArray[np.uint64],
-                      hb: NDArray[np.uint64]) -> Ints:  # fmt: skip
-    """Return the edge that shares an end with a → b and lies along it, or -1."""
-    keys = np.concatenate(hashes)
-    edges = np.concatenate([np.arange(len(hashes[0]))] * 2)
-    rank = np.argsort(keys, kind="stable")
-    keys, edges = keys[rank], edges[rank]
+def match_edges(source: Edges, a: Ints, b: Ints, following: Ints, icon: Ints) -> Ints:
+    """Return for each edge a → b of the result the source edge it lies on, or -1.
+    following: (n,) the edge after each, so that b[i] is a[following[i]]. Edges of `source` have length."""
+    keys = _hash(source.start, source.icon)
+    rank = np.argsort(keys)
+    keys = keys[rank]
+    vertex = _hash(a, icon)
+    low = np.searchsorted(keys, vertex)
+    held = low < len(keys)
+    held[held] = keys[low[held]] == vertex[held]
+    found = np.full(len(a), -1)
+    low_b, held_b = low[following], held[following]
+    for at, here, target in ((low, held, b), (low_b, held_b, a)):
+        rows = np.flatnonzero(here & (found < 0))
+        edge = rank[at[rows]]
+        hit = (source.end[edge] == target[rows]).all(axis=1)
+        found[rows[hit]] = edge[hit]
+    rest = np.flatnonzero((found < 0) & (held | held_b))
+    found[rest] = _match_by_one_end(source, keys, rank, a[rest], b[rest], [(low[rest], held[rest]), (low_b[rest], held_b[rest])])
+    return found
+
+
+def _match_by_one_end(source: Edges, keys: NDArray[np.uint64], rank: Ints, a: Ints, b: Ints,
+                      ends: list[tuple[Ints, Bools]]) -> Ints:  # fmt: skip
+    """Return the edge that leaves or reaches an end of a → b and along which it lies, or -1."""
     best, fit = np.full(len(a), -1), np.full(len(a), _NEAR)
-    for wanted in (ha, hb):
-        low, high = np.searchsorted(keys, wanted, "left"), np.searchsorted(keys, wanted, "right")
-        for k in range(8):
-            rows = np.flatnonzero(low + k < high)
+    for low, held in ends:
+        rows = np.flatnonzero(held)
+        for k in range(_TRIES):
+            at = low[rows] + k
+            rows = rows[at < len(keys)]
+            rows = rows[keys[low[rows] + k] == keys[low[rows]]]
             if not len(rows):
                 break
-            candidate = edges[low[rows] + k]
-            misfit = _misfit(source, candidate, a[rows], b[rows])
-            better = misfit < fit[rows]
-            best[rows[better]], fit[rows[better]] = candidate[better], misfit[better]
+            leaving = rank[low[rows] + k]
+            for candidate in (leaving, source.before[leaving]):
+                misfit = _misfit(source, candidate, a[rows], b[rows])
+                better = misfit < fit[rows]
+                best[rows[better]], fit[rows[better]] = candidate[better], misfit[better]
     return best
-
-
-def match_edges(source: Edges, a: Ints, b: Ints, icon: Ints) -> Ints:
-    """Return for each edge a → b of the result the source edge it lies on, or -1.
-    Zero-length edges must have been left out of `source`."""
-    hs, he = _hash(source.start, source.icon), _hash(source.end, source.icon)
-    ha, hb = _hash(a, icon), _hash(b, icon)
-    found = _find(_pair(hs, he), _pair(ha, hb))
-    rest = np.flatnonzero(found < 0)
-    found[rest] = _find(_pair(hs, he), _pair(hb[rest], ha[rest]))
-    rest = np.flatnonzero(found < 0)
-    found[rest] = _match_by_one_end(source, [hs, he], a[rest], b[rest], ha[rest], hb[rest])
-    return found
 
 
 def _along(source: Edges, found: Ints, xy: Ints) -> Floats:
     """Return where along its source edge each point lies, 0 to 1."""
-    p = source.start[found].astype(float)
-    way = source.end[found] - p
-    result: Floats = np.clip(dot(xy - p, way) / np.maximum(dot(way, way), 1e-9), 0.0, 1.0)
+    p = _points(source.start[found])
+    way = _points(source.end[found]) - p
+    result: Floats = np.clip(dot(_points(xy) - p, way) / np.maximum(dot(way, way), 1e-9), 0.0, 1.0)
     return result
 
 
@@ -130,23 +133,27 @@ def retrace(source: Edges, curves: Curves, xy: Ints, contour: Ints, icon: Ints) 
     position = np.arange(len(xy)) - first[contour]
     following = first[contour] + (position + 1) % count[contour]
     a, b = xy, xy[following]
-    found = match_edges(source, a, b, icon)
-    safe = np.maximum(found, 0)
-    curve = np.where(found < 0, STRAIGHT, source.curve[safe])
-    ua, ub = _along(source, safe, a), _along(source, safe, b)
-    span = source.t1[safe] - source.t0[safe]
-    ta, tb = source.t0[safe] + ua * span, source.t0[safe] + ub * span
+    found = match_edges(source, a, b, following, icon)
+    curve = np.full(len(a), STRAIGHT)
+    ta, tb = np.zeros(len(a)), np.zeros(len(a))
+    ua, ub = np.zeros(len(a)), np.zeros(len(a))
+    rows = np.flatnonzero(found >= 0)
+    edge = found[rows]
+    curve[rows] = source.curve[edge]
+    ua[rows], ub[rows] = _along(source, edge, a[rows]), _along(source, edge, b[rows])
+    span = source.t1[edge] - source.t0[edge]
+    ta[rows], tb[rows] = source.t0[edge] + ua[rows] * span, source.t0[edge] + ub[rows] * span
     cut_a, cut_b = (ua > 0) & (ua < 1), (ub > 0) & (ub < 1)
     before = first[contour] + (position - 1) % count[contour]
     goes_on = (
         (curve >= 0) & (curve[before] == curve) & (np.abs(tb[before] - ta) < 1e-9)
         & ((tb - ta) * (tb[before] - ta[before]) > 0)
     )  # fmt: skip
-    return _runs(curves, goes_on, curve, ta, tb, cut_a, cut_b, a, b, contour, first, count)
+    return _runs(curves, goes_on, curve, ta, tb, cut_a, cut_b, _points(a) / GRID, _points(b) / GRID, contour, first, count)
 
 
 def _runs(
-    curves: Curves, goes_on: Bools, curve: Ints, ta: Floats, tb: Floats, cut_a: Bools, cut_b: Bools, a: Ints, b: Ints,
+    curves: Curves, goes_on: Bools, curve: Ints, ta: Floats, tb: Floats, cut_a: Bools, cut_b: Bools, a: Points, b: Points,
     contour: Ints, first: Ints, count: Ints,
 ) -> Runs:  # fmt: skip
     """Group edges into runs, every contour turned to begin where a run begins."""
@@ -159,7 +166,7 @@ def _runs(
     start = np.flatnonzero(~goes_on[turned])
     stop = np.append(start[1:], len(a)) - 1
     lead, tail = turned[start], turned[stop]
-    runs = Runs(a[lead] / GRID, b[tail] / GRID, curve[lead], ta[lead], tb[tail], contour[lead])
+    runs = Runs(a[lead], b[tail], curve[lead], ta[lead], tb[tail], contour[lead])
     _meet(runs, curves, cut_a[lead], cut_b[tail])
     return runs
 
@@ -174,34 +181,32 @@ def _meet(runs: Runs, curves: Curves, cut_start: Bools, cut_end: Bools) -> None:
     if not len(at):
         return
     on = following[at]
-    ends = [(at, runs.t1[at].copy(), runs.end[at] - runs.start[at], runs.end[at]),
-            (on, runs.t0[on].copy(), runs.end[on] - runs.start[on], runs.start[on])]  # fmt: skip
-    along = [np.zeros(len(at)), np.zeros(len(at))]
+    rows, t = (at, on), [runs.t1[at].copy(), runs.t0[on].copy()]
+    line = [runs.end[r] - runs.start[r] for r in rows]
+    anchor, along = runs.end[at], [np.zeros(len(at)), np.zeros(len(at))]
+    curved = [np.flatnonzero(runs.curve[r] >= 0) for r in rows]
     good = np.ones(len(at), dtype=bool)
+    spots = [anchor, anchor]
     for _ in range(4):
-        spots, ways = [], []
-        for (rows, t, line, anchor), s in zip(ends, along, strict=True):
-            curved = runs.curve[rows] >= 0
-            spot, way = anchor + s[:, None] * line, line.copy()
-            k = np.flatnonzero(curved)
-            spot[k], way[k] = motion(curves, runs.curve[rows[k]], t[k])
-            spots.append(spot)
+        ways = []
+        for side in (0, 1):
+            spot, way = anchor + along[side] * line[side], line[side].copy()
+            k = curved[side]
+            spot[k], way[k] = motion(curves, runs.curve[rows[side][k]], t[side][k])
+            spots[side] = spot
             ways.append(way)
         det = cross(ways[0], ways[1])
-        size = np.hypot(*ways[0].T) * np.hypot(*ways[1].T)
-        good &= np.abs(det) > 0.05 * size
+        good &= np.abs(det) > 0.05 * np.abs(ways[0]) * np.abs(ways[1])
         det = np.where(good, det, 1.0)
         gap = spots[1] - spots[0]
-        steps = [cross(gap, ways[1]) / det, cross(gap, ways[0]) / det]
         for side in (0, 1):
-            step = np.where(good, steps[side], 0.0)
-            curved = runs.curve[ends[side][0]] >= 0
-            ends[side][1][curved] = np.clip(ends[side][1] + step, 0, 1)[curved]
-            along[side] += np.where(curved, 0.0, step)
-    spot = (spots[0] + spots[1]) / 2
-    moved = np.hypot(*(spot - runs.end[at]).T)
-    good &= (np.hypot(*(spots[1] - spots[0]).T) < 0.05) & (moved < 2.0)
-    runs.end[at[good]] = spot[good]
-    runs.start[on[good]] = spot[good]
-    runs.t1[at[good]] = ends[0][1][good]
-    runs.t0[on[good]] = ends[1][1][good]
+            step = np.where(good, cross(gap, ways[1 - side]) / det, 0.0)
+            k = curved[side]
+            t[side][k] = np.clip(t[side][k] + step[k], 0, 1)
+            along[side] += step
+    middle = (spots[0] + spots[1]) / 2
+    good &= (np.abs(spots[1] - spots[0]) < 0.05) & (np.abs(middle - anchor) < 2.0)
+    runs.end[at[good]] = middle[good]
+    runs.start[on[good]] = middle[good]
+    runs.t1[at[good]] = t[0][good]
+    runs.t0[on[good]] = t[1][good]

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from oddpeg.outline import curves as cv
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints
+from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Points
 from oddpeg.outline.polygons import STRAIGHT, Polygons, Segments
 
 BUTT, ROUND, SQUARE = 0, 1, 2  # caps
@@ -48,13 +48,13 @@ class _Parts:
     def __init__(self) -> None:
         self.contour: list[Ints] = []
         self.order: list[Ints] = []
-        self.xy: list[Floats] = []
+        self.xy: list[Points] = []
         self.curve: list[Ints] = []
         self.t0: list[Floats] = []
         self.t1: list[Floats] = []
 
     def add(
-        self, contour: Ints, order: Ints, xy: Floats, curve: Ints | None = None, t0: Floats | None = None,
+        self, contour: Ints, order: Ints, xy: Points, curve: Ints | None = None, t0: Floats | None = None,
         t1: Floats | None = None,
     ) -> None:  # fmt: skip
         count = len(contour)
@@ -66,7 +66,7 @@ class _Parts:
         self.t0.append(zeros if t0 is None else t0)
         self.t1.append(zeros if t1 is None else t1)
 
-    def ordered(self) -> tuple[Ints, Floats, Ints, Floats, Floats]:
+    def ordered(self) -> tuple[Ints, Points, Ints, Floats, Floats]:
         """Return (contour, xy, curve, t0, t1) in drawing order."""
         contour, order = np.concatenate(self.contour), np.concatenate(self.order)
         rank = np.argsort((contour << 36) + order + (1 << 35), kind="stable")
@@ -82,7 +82,7 @@ class _Parts:
 def without_points(segments: Segments) -> tuple[Segments, Bools]:
     """Drop zero-length segments that stand among others; a subpath of nothing else keeps one (a dot).
     Also return which subpaths are dots."""
-    span = np.abs(segments.control - segments.control[:, :1]).max(axis=(1, 2))
+    span = np.abs(segments.control - segments.control[:, :1]).max(axis=1)
     solid = span > 1e-9
     subs = len(segments.region)
     dot = np.bincount(segments.subpath[solid], minlength=subs) == 0
@@ -92,7 +92,7 @@ def without_points(segments: Segments) -> tuple[Segments, Bools]:
     return (
         Segments(
             segments.control[keep], segments.degree[keep], segments.subpath[keep], segments.closed & ~dot,
-            segments.region, segments.matrix,
+            segments.region, segments.maps,
         ),
         dot,
     )  # fmt: skip
@@ -106,8 +106,10 @@ class _Stroker:
         self.sub = self.seg.subpath
         self.half = pens.half[self.sub]
         self.reach = (pens.half * pens.side)[self.sub]  # signed distance of the left side
-        self.matrix = self.seg.matrix[self.seg.region]  # per subpath
-        self.scale = cv.stretch(self.matrix)[self.sub]
+        self.power = cv.power_form(self.seg.control)
+        self.maps = self.seg.maps.take(self.seg.region)  # per subpath
+        self.stretch = self.maps.stretch
+        self.scale = self.stretch[self.sub]
         self.tolerance = tolerance
         self.step = 2 * np.arccos(np.clip(1 - tolerance / np.maximum(self.half * self.scale, tolerance), -1, 1))
         self.step = np.clip(self.step, 0.05, 0.7)  # radians the normal may turn per step
@@ -122,10 +124,10 @@ class _Stroker:
         self.tables: list[Curves] = []
         self.tags = first_tag
 
-    def table(self, control: Floats, degree: Ints, offset: Floats, sub: Ints) -> int:
+    def table(self, control: Points, degree: Ints, offset: Floats, sub: Ints) -> int:
         """Add curves to the tag table; return the first one's tag."""
         tag = self.tags
-        self.tables.append(Curves(control, degree, offset, self.matrix[sub]))
+        self.tables.append(Curves(control, degree, offset, self.maps.take(sub)))
         self.tags += len(degree)
         return tag
 
@@ -135,14 +137,14 @@ class _Stroker:
         """Return (segment, t) of every step, fine enough in distance and in turn of the normal."""
         control = self.seg.control
         legs = np.diff(control, axis=1)
-        turning = np.abs(np.arctan2(cv.cross(legs[:, :-1], legs[:, 1:]), cv.dot(legs[:, :-1], legs[:, 1:]))).sum(axis=1)
+        turning = np.abs(cv.angle(legs[:, :-1], legs[:, 1:])).sum(axis=1)
         steps = np.maximum(cv.flat_steps(control, self.tolerance / self.scale), np.ceil(turning / self.step).astype(np.int64))
         steps = np.minimum(np.where(self.seg.degree == 1, 1, steps), 1000)
         owner, position = cv.spread(steps + 1)
         t = position / steps[owner]
         for _ in range(12):
-            tangent = cv.unit_tangent(control[owner], t)
-            bend = np.abs(np.arctan2(cv.cross(tangent[:-1], tangent[1:]), cv.dot(tangent[:-1], tangent[1:])))
+            tangent = cv.unit_tangent(self.power[owner], t)
+            bend = np.abs(cv.angle(tangent[:-1], tangent[1:]))
             wide = (owner[:-1] == owner[1:]) & (bend > 1.5 * self.step[owner[:-1]]) & (t[1:] - t[:-1] > 1e-4)
             where = np.flatnonzero(wide)
             if not len(where) or len(owner) > 40 * len(steps) + 4000:
@@ -155,9 +157,8 @@ class _Stroker:
         """Lay both sides of every segment."""
         owner, t = self.parameters()
         sub = self.sub[owner]
-        spine = cv.bezier(self.seg.control[owner], t)
-        tangent = cv.unit_tangent(self.seg.control[owner], t)
-        normal = cv.left_normal(tangent) * self.reach[owner, None]
+        spine, tangent = cv.spot(self.power[owner], t), cv.unit_tangent(self.power[owner], t)
+        normal = 1j * tangent * self.reach[owner]
         start = np.searchsorted(owner, np.arange(len(self.sub)))
         order = self.base[owner] + 2 * np.minimum(np.arange(len(owner)) - start[owner], _HALF // 2 - 2)
         inner = np.flatnonzero(owner[:-1] == owner[1:])  # steps, by their first vertex
@@ -180,33 +181,29 @@ class _Stroker:
             self.parts.add(contour, place, edge, tag, t0, t1)
         self.cusps(inner, owner, spine, tangent)
 
-    def cusps(self, inner: Ints, owner: Ints, spine: Floats, tangent: Floats) -> None:
+    def cusps(self, inner: Ints, owner: Ints, spine: Points, tangent: Points) -> None:
         """Where the spine doubles back on itself between two steps, lay a full round."""
-        bend = np.abs(np.arctan2(cv.cross(tangent[inner], tangent[inner + 1]), cv.dot(tangent[inner], tangent[inner + 1])))
+        bend = np.abs(cv.angle(tangent[inner], tangent[inner + 1]))
         at = inner[bend > _CUSP]
         if not len(at):
             return
         sub = self.sub[owner[at]]
         centre, radius = (spine[at] + spine[at + 1]) / 2, np.abs(self.reach[owner[at]])
-        quarter = np.arange(4) * (np.pi / 2) * -self.pens.side[sub][:, None]  # the way strips wind
-        u = np.stack([np.cos(quarter), np.sin(quarter)], axis=-1) * radius[:, None, None]
-        turn = (np.pi / 2) * -np.repeat(self.pens.side[sub], 4)
-        control = arc_controls(np.repeat(centre, 4, axis=0), u.reshape(-1, 2), turn)
+        side = -np.repeat(self.pens.side[sub], 4)  # the way strips wind
+        start = np.repeat(radius, 4) * np.exp(1j * side * np.tile(np.arange(4) * (np.pi / 2), len(at)))
+        control = arc_controls(np.repeat(centre, 4), start, side * (np.pi / 2))
         count, steps = 4 * len(at), 16
         tag = self.table(control, np.full(count, 3), np.zeros(count), np.repeat(sub, 4))
         which, j = cv.spread(np.full(count, steps))
-        xy = cv.apply(self.matrix[sub][which // 4], cv.bezier(control[which], j / steps))
+        xy = self.maps.take(sub[which // 4]).place(cv.spot(cv.power_form(control)[which], j / steps))
         self.rounds.append(Polygons(xy, which + tag, j / steps, (j + 1) / steps, which // 4, self.seg.region[sub]))
         self.wild.update(self.seg.region[sub].tolist())
 
     # -- corners and ends -------------------------------------------------------------------
 
-    def end_tangents(self) -> tuple[Floats, Floats]:
+    def end_tangents(self) -> tuple[Points, Points]:
         count = len(self.sub)
-        return (
-            cv.unit_tangent(self.seg.control, np.zeros(count)),
-            cv.unit_tangent(self.seg.control, np.ones(count)),
-        )
+        return cv.unit_tangent(self.power, np.zeros(count)), cv.unit_tangent(self.power, np.ones(count))
 
     def joins(self) -> None:
         """Fill the outer side of every corner and lead the inner side through its point."""
@@ -217,7 +214,7 @@ class _Stroker:
         a = index[~is_last | self.closed[self.sub]]
         b = following[a]
         ta, tb = out_of[a], into[b]
-        angle = np.arctan2(cv.cross(ta, tb), cv.dot(ta, tb))
+        angle = cv.angle(ta, tb)
         sharp = np.abs(angle) > _SMOOTH
         a, b, ta, tb, angle = a[sharp], b[sharp], ta[sharp], tb[sharp], angle[sharp]
         if not len(a):
@@ -230,17 +227,17 @@ class _Stroker:
         self.parts.add(inner_contour, np.where(outer > 0, _RIGHT - slot, slot), corner)
         outer_contour = contour + ((outer < 0) & self.closed[sub])
         slot = np.where(outer > 0, slot, _RIGHT - slot)
-        na, nb = (cv.left_normal(v) * (outer * reach)[:, None] for v in (ta, tb))
+        na, nb = (1j * v * (outer * reach) for v in (ta, tb))
         kind = self.pens.join[sub]
         fits = np.cos(angle / 2) * self.pens.miter[sub] >= 1
         miter = (kind == MITER) & fits & (np.abs(angle) < np.pi - 1e-6)
-        tip = corner + (na + nb) / (1 + np.maximum(cv.dot(ta, tb), -1 + 1e-12))[:, None]
+        tip = corner + (na + nb) / (1 + np.maximum(cv.dot(ta, tb), -1 + 1e-12))
         self.parts.add(outer_contour[miter], slot[miter], tip[miter])
         r = np.flatnonzero(kind == ROUND)
         forward = outer[r] > 0
         self.arcs(
             outer_contour[r], slot[r], sub[r], corner[r],
-            np.where(forward[:, None], na[r], nb[r]), np.where(forward, angle[r], -angle[r]),
+            np.where(forward, na[r], nb[r]), np.where(forward, angle[r], -angle[r]),
         )  # fmt: skip
 
     def caps(self) -> None:
@@ -251,26 +248,25 @@ class _Stroker:
             seg = (self.last if end else self.first)[subs]
             tangent = out_of[seg] if end else -into[seg]  # pointing away from the stroke
             corner = self.seg.control[seg, 3 if end else 0]
-            normal = cv.left_normal(tangent) * self.reach[seg, None]
+            normal = 1j * tangent * self.reach[seg]
             order = self.base[seg] + _HALF if end else np.full(len(seg), _RIGHT + 1)
             cap = self.pens.cap[subs]
             square = np.flatnonzero(cap == SQUARE)
-            out = tangent[square] * self.half[seg[square], None]
+            out = tangent[square] * self.half[seg[square]]
             for i, sign in enumerate((1, -1)):
                 self.parts.add(self.ring[subs[square]], order[square] + i, corner[square] + sign * normal[square] + out)
             r = np.flatnonzero(cap == ROUND)
             swing = -np.pi * self.pens.side[subs[r]]
             self.arcs(self.ring[subs[r]], order[r], subs[r], corner[r], normal[r], swing)
 
-    def arcs(self, contour: Ints, order: Ints, sub: Ints, centre: Floats, start: Floats, swing: Floats) -> None:
+    def arcs(self, contour: Ints, order: Ints, sub: Ints, centre: Points, start: Points, swing: Floats) -> None:
         """Lay round joins and caps: from centre + start over `swing` radians, as true arcs (cubics of at most 90°)."""
         pieces = np.maximum(np.ceil(np.abs(swing) / (np.pi / 2) - 1e-9), 1).astype(np.int64)
         owner, piece = cv.spread(pieces)
         part = swing[owner] / pieces[owner]
-        control = arc_controls(centre[owner], cv.turn(start[owner], part * piece), part)
+        control = arc_controls(centre[owner], start[owner] * np.exp(1j * part * piece), part)
         tag = self.table(control, np.full(len(owner), 3), np.zeros(len(owner)), sub[owner])
-        scale = cv.stretch(self.matrix)[sub]
-        radius = np.hypot(start[:, 0], start[:, 1]) * scale
+        radius = np.abs(start) * self.stretch[sub]
         step = np.clip(2 * np.arccos(np.clip(1 - self.tolerance / np.maximum(radius, self.tolerance), -1, 1)), 0.05, 0.7)
         steps = np.maximum(np.ceil(np.abs(part) / step[owner] - 1e-9), 1).astype(np.int64)
         final = np.zeros(len(owner), dtype=np.int64)
@@ -280,7 +276,7 @@ class _Stroker:
         tags = np.where(j == steps[which], STRAIGHT, which + tag)
         arc = owner[which]
         rank = np.arange(len(which)) - np.searchsorted(arc, np.arange(len(contour)))[arc]
-        self.parts.add(contour[arc], order[arc] + rank, cv.bezier(control[which], t0), tags, t0, t1)
+        self.parts.add(contour[arc], order[arc] + rank, cv.spot(cv.power_form(control)[which], t0), tags, t0, t1)
 
     # -- result -----------------------------------------------------------------------------
 
@@ -294,7 +290,7 @@ class _Stroker:
         contour, xy, curve, t0, t1 = contour[keep], xy[keep], curve[keep], t0[keep], t1[keep]
         names, number = np.unique(contour, return_inverse=True)
         sub = names // 2
-        main = Polygons(cv.apply(self.matrix[contour // 2], xy), curve, t0, t1, number, self.seg.region[sub])
+        main = Polygons(self.maps.take(contour // 2).place(xy), curve, t0, t1, number, self.seg.region[sub])
         return Polygons.join([main, *self.rounds]), Curves.join(self.tables)
 
 
@@ -306,9 +302,8 @@ def stroke_polygons(segments: Segments, pens: Pens, first_tag: int, tolerance: f
     return polygons, curves, stroker.wild
 
 
-def arc_controls(centre: Floats, start: Floats, swing: Floats) -> Floats:
-    """Return cubics (n, 4, 2) along circles: from centre + start over `swing` radians, at most 90°."""
-    end = cv.turn(start, swing)
-    k = (4 / 3 * np.tan(swing / 4))[:, None]
-    p0, p3 = centre + start, centre + end
-    return np.stack([p0, p0 + k * cv.left_normal(start), p3 - k * cv.left_normal(end), p3], axis=1)
+def arc_controls(centre: Points, start: Points, swing: Floats) -> Points:
+    """Return cubics (n, 4) along circles: from centre + start over `swing` radians, at most 90°."""
+    end = start * np.exp(1j * swing)
+    reach = 1j * (4 / 3 * np.tan(swing / 4))
+    return np.stack([centre + start, centre + start + reach * start, centre + end - reach * end, centre + end], axis=1)

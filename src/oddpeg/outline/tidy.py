@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.outline.curves import Bools, Floats, Ints, cross
+from oddpeg.outline.curves import Bools, Floats, Ints, Points, cross
 
 
 @dataclass(slots=True)
@@ -38,15 +38,13 @@ def _neighbours(contour: Ints) -> tuple[Ints, Ints]:
     return before, after
 
 
-def areas(xy: Floats | Ints, on: Bools, contour: Ints) -> Floats:
+def areas(z: Points, on: Bools, contour: Ints) -> Floats:
     """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
     before, after = _neighbours(contour)
-    xy = xy.astype(np.float64)
-    p, q = xy[before], xy[after]
-    start = np.where(on[before][:, None], p, (p + xy) / 2)
-    stop = np.where(on[after][:, None], q, (q + xy) / 2)
-    curved = (2 * cross(start, xy) + 2 * cross(xy, stop) + cross(start, stop)) / 6
-    straight = np.where(on[after], cross(xy, q) / 2, 0.0)
+    p, q = z[before], z[after]
+    start, stop = np.where(on[before], p, (p + z) / 2), np.where(on[after], q, (q + z) / 2)
+    curved = (2 * cross(start, z) + 2 * cross(z, stop) + cross(start, stop)) / 6
+    straight = np.where(on[after], cross(z, q) / 2, 0.0)
     return np.bincount(contour, weights=np.where(on, straight, curved)).astype(np.float64)
 
 
@@ -91,16 +89,16 @@ def _without_implied(c: Contours) -> Contours:
     return c.keep(~drop)
 
 
-def settle(xy: Floats, on: Bools, contour: Ints) -> Contours:
-    """Round contours to font units. Contours that vanish or turn over in rounding are left out."""
+def settle(z: Points, on: Bools, contour: Ints) -> Contours:
+    """Round contours (points z in em units) to font units. Contours that vanish or turn over in rounding are left out."""
     if not len(on):
         return Contours(np.zeros((0, 2), dtype=np.int64), on, contour)
-    whole = np.rint(xy).astype(np.int64)
-    was = areas(xy, on, contour)
+    whole = np.rint(np.ascontiguousarray(z).view(np.float64).reshape(-1, 2)).astype(np.int64)
+    was = areas(z, on, contour)
     c = _without_collinear(_without_duplicates(Contours(whole, on, contour)))
     if len(c.on):
         now = np.zeros(len(was))
-        found = areas(c.xy, c.on, c.contour)
+        found = areas(c.xy[:, 0] + 1j * c.xy[:, 1], c.on, c.contour)
         now[: len(found)] = found
         size = np.bincount(c.contour, minlength=len(was))
         good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
