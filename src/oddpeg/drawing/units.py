@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 import re
+from functools import lru_cache
 
 from oddpeg.drawing.pathdata import NUMBER
 
@@ -17,6 +18,7 @@ _PER_UNIT = {
 }  # fmt: skip
 
 
+@lru_cache(maxsize=8192)
 def length(text: str | None, whole: float = 0.0, font_size: float = 16.0) -> float | None:
     """Return a length in user units, or None where it is absent or not understood.
 

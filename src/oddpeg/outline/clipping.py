@@ -41,14 +41,17 @@ def _load(engine: pyclipper.Pyclipper, paths: Contours, role: int) -> bool:
 
 @dataclass(slots=True)
 class Silhouette:
-    """Works out one drawing. regions: contours by region number, on the integer grid;
-    wild: stroked regions whose contours may cancel those of others."""
+    """Works out one drawing. regions: contours by region number, on the integer grid; sound: regions whose
+    contours wind positively only, so that they never cancel others; simple: those that are one convex polygon."""
 
     regions: dict[int, Contours]
-    wild: set[int]
+    sound: set[int]
+    simple: set[int]
 
     def of(self, plan: list[Step]) -> Contours:
         """Return the contours of everything a plan paints."""
+        if len(plan) == 1 and plan[0].region in self.simple and not plan[0].clips:
+            return self.regions[plan[0].region]
         done: Contours = []
         pending: list[Contours] = []
         for step in plan:
@@ -71,8 +74,7 @@ class Silhouette:
     def _area(self, step: Step, alone: bool) -> Contours:
         """Return one region wound so that non-zero sums of several stay right."""
         paths = self.regions.get(step.region, [])
-        tame = step.stroked and step.region not in self.wild
-        if step.even_odd or not (tame or alone):
+        if step.region not in self.sound and (step.even_odd or not alone):
             paths = combine(_UNION, paths, [], _EVEN_ODD if step.even_odd else _NONZERO)
         for clip in step.clips:
             paths = combine(_MEET, paths, self._limit(clip))

@@ -5,6 +5,8 @@ Knows: dash patterns of SVG 2 §13.5.6, arc length, splitting of cubics. Does no
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from oddpeg.outline.curves import Floats, Ints, Points, derivative, power_form, spot
@@ -21,12 +23,12 @@ def split(control: Points, t0: Floats, t1: Floats) -> Points:
     return np.stack([p0, p0 + derivative(power, t0) * reach, p3 - derivative(power, t1) * reach, p3], axis=1)
 
 
-def _lengths(control: Points) -> tuple[Floats, Floats]:
-    """Return cumulative length at each sample (n, samples + 1) and the sample parameters."""
+def _journey(control: Points) -> tuple[Floats, Floats]:
+    """Return lengths along a row of cubics (n, 4), ascending, and where each is reached: segment + t."""
     t = np.linspace(0, 1, _SAMPLES + 1)
     points = spot(power_form(control), np.broadcast_to(t, (len(control), len(t))))
-    chords = np.abs(np.diff(points, axis=1))
-    return np.concatenate([np.zeros((len(control), 1)), np.cumsum(chords, axis=1)], axis=1), t
+    chords = np.abs(np.diff(points, axis=1)).ravel()
+    return np.append(0.0, np.cumsum(chords)), np.append(0.0, (np.arange(len(control))[:, None] + t[1:]).ravel())
 
 
 def _spans(total: float, pattern: tuple[float, ...], offset: float) -> list[tuple[float, float]]:
@@ -51,15 +53,26 @@ class _Pieces:
         self.t1: list[float] = []
         self.count: list[int] = []
 
-    def add(self, parts: list[tuple[int, float, float]], glue: bool = False) -> None:
-        for segment, t0, t1 in parts:
-            self.segment.append(segment)
-            self.t0.append(t0)
-            self.t1.append(t1)
-        if glue and self.count:
-            self.count[-1] += len(parts)
+    def add(self, begin: float, finish: float, low: int, glue: bool) -> None:
+        """Add the dash from `begin` to `finish` (segment + t, counted from segment `low`)."""
+        first, last = math.floor(begin + 1e-9), math.ceil(finish - 1e-9) - 1
+        before = len(self.segment)
+        if finish - begin < 1e-6:  # a dot: just enough of the curve to know its direction
+            last = max(last, 0)
+            t = min(max(finish - last, 1e-6), 1.0)
+            self._part(low + last, t - 1e-6, t)
         else:
-            self.count.append(len(parts))
+            for k in range(first, last + 1):
+                self._part(low + k, max(begin - k, 0.0), min(finish - k, 1.0))
+        if glue:
+            self.count[-1] += len(self.segment) - before
+        else:
+            self.count.append(len(self.segment) - before)
+
+    def _part(self, segment: int, t0: float, t1: float) -> None:
+        self.segment.append(segment)
+        self.t0.append(t0)
+        self.t1.append(t1)
 
 
 def dash(
@@ -67,37 +80,21 @@ def dash(
 ) -> tuple[Points, Ints, list[int], list[bool]] | None:
     """Return (control, degree, starts, closed) of the dashes of a path, all open; None where the
     pattern does not apply and the line stays solid."""
-    along, samples = _lengths(control)
     bounds = [*starts, len(degree)]
     pieces = _Pieces()
     for sub in range(len(starts)):
-        low, high = bounds[sub], bounds[sub + 1]
-        ends = np.cumsum(along[low:high, -1])
-        total = float(ends[-1])
+        along, reached = _journey(control[bounds[sub] : bounds[sub + 1]])
+        total = float(along[-1])
         if total <= 1e-9:
             continue  # dashes of nothing: renderers draw no dot here
         if total / sum(pattern) * len(pattern) > _MOST_DASHES:
             return None
         spans = _spans(total, pattern, offset)
-        before = ends - along[low:high, -1]
-
-        def locate(s: float, early: bool, ends: Floats = ends, before: Floats = before, low: int = low) -> tuple[int, float]:
-            # a dash that ends at a joint belongs to the segment before it, one that begins there to the next
-            k = int(np.searchsorted(ends, s, side="left" if early else "right"))
-            k = min(k, len(ends) - 1)
-            return low + k, float(np.interp(s - before[k], along[low + k], samples))
-
+        ends = np.interp(np.array(spans), along, reached).tolist()
         wraps = closed[sub] and len(spans) > 1 and spans[0][0] == 0 and spans[-1][1] == total
-        order = [*spans[1:], spans[0]] if wraps else spans
-        for number, (a, b) in enumerate(order):
-            (ka, ta), (kb, tb) = locate(a, a == b), locate(b, True)
-            if ka > kb or (ka == kb and ta >= tb):
-                parts = [(kb, max(tb - 1e-6, 0.0), max(tb, 1e-6))]
-            elif ka == kb:
-                parts = [(ka, ta, tb)]
-            else:
-                parts = [(ka, ta, 1.0), *((k, 0.0, 1.0) for k in range(ka + 1, kb)), (kb, 0.0, tb)]
-            pieces.add(parts, glue=wraps and number == len(order) - 1)
+        order = [*ends[1:], ends[0]] if wraps else ends
+        for number, (begin, finish) in enumerate(order):
+            pieces.add(begin, finish, bounds[sub], glue=wraps and number == len(order) - 1)
     if not pieces.segment:
         return np.zeros((0, 4), dtype=np.complex128), np.zeros(0, dtype=np.int64), [], []
     index = np.array(pieces.segment)

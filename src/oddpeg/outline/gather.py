@@ -36,7 +36,6 @@ class Step:
     region: int
     white: bool
     even_odd: bool
-    stroked: bool
     clips: tuple[ClipPlan, ...] = ()
 
 
@@ -96,11 +95,11 @@ class Gathering:
             region = self._region(whole)
             path = shape.path
             self._fills.add(path.coords, path.degrees, path.starts, path.closed, region)
-            steps.append(Step(region, shape.fill is Paint.WHITE, shape.even_odd, False, clips))
+            steps.append(Step(region, shape.fill is Paint.WHITE, shape.even_odd, clips))
         if shape.stroke is not None:
             region = self._region(whole)
             self._stroke(shape.path, shape.stroke, whole, region)
-            steps.append(Step(region, shape.stroke.paint is Paint.WHITE, False, True, clips))
+            steps.append(Step(region, shape.stroke.paint is Paint.WHITE, False, clips))
         return steps[::-1] if shape.stroke_first else steps
 
     def _region(self, matrix: Matrix) -> int:
@@ -131,7 +130,7 @@ class Gathering:
 
     def polygons(self, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
         """Return every region's contours, the curves they are tagged with, and the stroked regions
-        whose contours do not wind positively throughout. tolerance: font units."""
+        whose contours wind positively throughout. tolerance: font units."""
         none = Polygons(np.zeros(0, dtype=np.complex128), *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)))
         fills = self._fills.segments(self._matrices)
         count = len(fills.degree)
@@ -149,4 +148,4 @@ class Gathering:
             )  # fmt: skip
             parts.append(polygons)
             tables.append(more)
-        return Polygons.join(parts), Curves.join(tables), wild
+        return Polygons.join(parts), Curves.join(tables), set(self._strokes.region) - wild

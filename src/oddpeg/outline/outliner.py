@@ -7,13 +7,14 @@ Knows: the order of the steps. Does not know: files, codepoints, font tables.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 
 from oddpeg.drawing.model import Drawing
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Silhouette, keep_within
-from oddpeg.outline.curves import Bools, Ints
+from oddpeg.outline.curves import Bools, Ints, angle
 from oddpeg.outline.frame import Em, place
 from oddpeg.outline.gather import Gathering
 from oddpeg.outline.polygons import GRID, Polygons, on_grid
@@ -44,16 +45,44 @@ class Outline:
     cut: bool = False
 
 
-def _grid_regions(polygons: Polygons) -> tuple[Ints, list[tuple[int, GridContours]]]:
-    """Return the grid vertices and, per region, its contours as the clipper wants them."""
+@dataclass(slots=True)
+class _Regions:
+    """Regions as the clipper wants them. grid: (n, 2) all vertices; contours: by region; convex: regions that
+    are one convex polygon, wound positively."""
+
+    grid: Ints
+    contours: dict[int, GridContours]
+    convex: set[int]
+
+
+def _grid_regions(polygons: Polygons) -> _Regions:
     grid = on_grid(polygons.xy)
-    bounds = np.flatnonzero(np.append(True, polygons.contour[1:] != polygons.contour[:-1])).tolist()
-    bounds.append(len(grid))
+    starts = np.flatnonzero(np.append(True, polygons.contour[1:] != polygons.contour[:-1]))
+    bounds = [*starts.tolist(), len(grid)]
     rows = grid.tolist()
-    regions: dict[int, GridContours] = {}
+    contours: dict[int, GridContours] = {}
     for number, region in enumerate(polygons.region.tolist()):
-        regions.setdefault(region, []).append(rows[bounds[number] : bounds[number + 1]])
-    return grid, list(regions.items())
+        contours.setdefault(region, []).append(rows[bounds[number] : bounds[number + 1]])
+    convex: set[int] = set()
+    for region, turns in zip(polygons.region.tolist(), _convex_turns(grid, starts), strict=True):
+        if turns and len(contours[region]) == 1:
+            convex.add(region)
+            if turns < 0:
+                contours[region][0].reverse()
+    return _Regions(grid, contours, convex)
+
+
+def _convex_turns(grid: Ints, starts: Ints) -> list[int]:
+    """Return 1 or -1 for each contour that is convex and goes round once, counter-clockwise or clockwise; else 0."""
+    z = grid[:, 0] + 1j * grid[:, 1]
+    following = np.arange(1, len(z) + 1)
+    following[np.append(starts[1:], len(z)) - 1] = starts
+    side = z[following] - z
+    bend = angle(side, side[following])
+    low, high = np.minimum.reduceat(bend, starts), np.maximum.reduceat(bend, starts)
+    once = np.abs(np.abs(np.add.reduceat(bend, starts)) - 2 * np.pi) < 1e-3
+    turns: list[int] = np.where(once & (low >= 0) & (high < 3), 1, np.where(once & (high <= 0) & (low > -3), -1, 0)).tolist()
+    return turns
 
 
 def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
@@ -78,21 +107,21 @@ def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
                  np.maximum(number[before[kept]], 0))  # fmt: skip
 
 
-def _clip_all(gathering: Gathering, regions: list[tuple[int, GridContours]], frames: list[tuple[int, ...]],
-              cut: list[bool], wild: set[int]) -> tuple[Ints, Ints, Ints]:  # fmt: skip
+def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], frames: list[tuple[int, ...]],
+              cut: list[bool]) -> tuple[Ints, Ints, Ints]:  # fmt: skip
     """Return (xy, contour, icon) of every drawing's silhouette, outer contours clockwise."""
-    by_region = dict(regions)
+    sound = strokes | regions.convex
     rows: list[list[int]] = []
     sizes: list[int] = []
     icons: list[int] = []
     for number, plan in enumerate(gathering.plans):
-        paths = Silhouette(by_region, wild).of(plan)
+        paths = Silhouette(regions.contours, sound, regions.convex).of(plan)
         paths, cut[number] = keep_within(paths, *frames[number])
         for path in paths:
-            rows += path[::-1]
+            rows += reversed(path)
             sizes.append(len(path))
         icons += [number] * len(paths)
-    xy = np.array(rows, dtype=np.int64).reshape(-1, 2)
+    xy = np.fromiter(chain.from_iterable(rows), dtype=np.int64, count=2 * len(rows)).reshape(-1, 2)
     return xy, np.repeat(np.arange(len(sizes)), sizes), np.array(icons, dtype=np.int64)
 
 
@@ -109,13 +138,13 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
         advances.append(advance)
         left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
         frames.append(tuple(round(v * GRID) for v in (left, -em.depth, right, em.ascender)))
-    polygons, curves, wild = gathering.polygons(options.flatness * unit)
+    polygons, curves, strokes = gathering.polygons(options.flatness * unit)
     cut = [False] * len(drawings)
-    grid, regions = _grid_regions(polygons)
-    xy, contour, icon = _clip_all(gathering, regions, frames, cut, wild)
+    regions = _grid_regions(polygons)
+    xy, contour, icon = _clip_all(gathering, regions, strokes, frames, cut)
     if not len(xy):
         return [_empty(advance) for advance in advances]
-    edges = _edges(polygons, grid, np.array(gathering.icon))
+    edges = _edges(polygons, regions.grid, np.array(gathering.icon))
     runs = retrace(edges, curves, xy, contour, icon[contour])
     points, on, number = contour_points(fit(runs, curves, options.tolerance * unit))
     settled = settle(points, on, number)

@@ -80,7 +80,7 @@ def match_edges(source: Edges, a: Ints, b: Ints, following: Ints, icon: Ints) ->
     """Return for each edge a → b of the result the source edge it lies on, or -1.
     following: (n,) the edge after each, so that b[i] is a[following[i]]. Edges of `source` have length."""
     keys = _hash(source.start, source.icon)
-    rank = np.argsort(keys)
+    rank = np.argsort(keys, kind="stable")
     keys = keys[rank]
     vertex = _hash(a, icon)
     low = np.searchsorted(keys, vertex)
@@ -128,10 +128,10 @@ def _along(source: Edges, found: Ints, xy: Ints) -> Floats:
 
 def retrace(source: Edges, curves: Curves, xy: Ints, contour: Ints, icon: Ints) -> Runs:
     """Return the runs of clipped contours. xy: (n, 2) grid vertices; contour: (n,) ascending; icon: (n,)."""
-    count = np.bincount(contour)
+    count: Ints = np.bincount(contour).astype(np.int64)
     first = np.cumsum(count) - count
     position = np.arange(len(xy)) - first[contour]
-    following = first[contour] + (position + 1) % count[contour]
+    following: Ints = (first[contour] + (position + 1) % count[contour]).astype(np.int64)
     a, b = xy, xy[following]
     found = match_edges(source, a, b, following, icon)
     curve = np.full(len(a), STRAIGHT)

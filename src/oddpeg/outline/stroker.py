@@ -147,7 +147,7 @@ class _Stroker:
             bend = np.abs(cv.angle(tangent[:-1], tangent[1:]))
             wide = (owner[:-1] == owner[1:]) & (bend > 1.5 * self.step[owner[:-1]]) & (t[1:] - t[:-1] > 1e-4)
             where = np.flatnonzero(wide)
-            if not len(where) or len(owner) > 40 * len(steps) + 4000:
+            if not len(where):
                 break
             middle = (t[where] + t[where + 1]) / 2
             owner, t = np.insert(owner, where + 1, owner[where]), np.insert(t, where + 1, middle)
