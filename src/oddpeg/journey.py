@@ -18,7 +18,7 @@ from oddpeg.drawing.model import Drawing, Note, Unusable
 from oddpeg.drawing.reader import read_drawing
 from oddpeg.outline.outliner import Options, Outline, outline_drawings
 
-BATCH = 200  # icons outlined at once: long enough arrays, small enough to stay in the processor's cache
+BATCH = 350  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _ALONE = 300  # below this many icons, starting helpers costs more than it saves
 
 
@@ -75,8 +75,10 @@ def travel(files: list[bytes], options: Options) -> list[Result]:
 def travel_all(files: list[bytes], options: Options, advance: Callable[[int], None], jobs: int = 0) -> list[Result]:
     """Return one result per file, in order, on all processors. `advance` hears how many more are done.
     jobs: how many processes; 0 takes what the machine has."""
-    batches = [files[i : i + BATCH] for i in range(0, len(files), BATCH)]
-    jobs = min(jobs or os.cpu_count() or 1, len(batches))
+    jobs = jobs or os.cpu_count() or 1
+    rounds = -(-len(files) // (jobs * BATCH))  # every process gets equally many batches of equal size
+    size = -(-len(files) // (jobs * rounds)) if rounds else 1
+    batches = [files[i : i + size] for i in range(0, len(files), size)]
     if jobs < 2 or len(files) < _ALONE:
         return _collect((travel(batch, options) for batch in batches), advance)
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")

@@ -28,9 +28,11 @@ MAX_DEPTH = 300
 MAX_SEGMENTS = 50_000
 
 _SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
+_MARKERS = frozenset(("marker", "marker-start", "marker-mid", "marker-end"))
 _SILENT = frozenset(
     ["defs", "symbol", "clipPath", "mask", "marker", "linearGradient", "radialGradient", "pattern", "filter", "style", "title", "desc", "metadata", "script", "view", "animate", "animateTransform", "animateMotion", "set", "mpath", "cursor", "font", "font-face", "color-profile", "hatch", "solidcolor"]
 )
+_OWN_EFFECTS = frozenset(("transform", "opacity", "mask", "filter", "clip-path"))
 _ANIMATED = frozenset(("animate", "animateTransform", "animateMotion", "set"))
 
 
@@ -111,6 +113,8 @@ class _Walk:
     def _enter(self, element: etree._Element, declared: dict[str, str], place: _Place) -> _Place | None:
         """Return the place inside an element, or None where nothing in it can show."""
         style = inherit(place.style, declared)
+        if _OWN_EFFECTS.isdisjoint(declared):  # most elements only set paint
+            return _Place(style, place.matrix, place.viewport, place.clips, place.depth + 1, place.uses)
         matrix = place.matrix
         if text := declared.get("transform"):
             own = parse_transform(text)
@@ -130,7 +134,7 @@ class _Walk:
         clip = declared.get("clip-path", "none").strip()
         if clip not in ("none", ""):
             clips = self._clip(clip, element, replace(place, matrix=matrix))
-        return replace(place, style=style, matrix=matrix, clips=clips, depth=place.depth + 1)
+        return _Place(style, matrix, place.viewport, clips, place.depth + 1, place.uses)
 
     def _about_origin(self, own: Matrix, declared: dict[str, str], place: _Place) -> Matrix:
         words = declared.get("transform-origin", "").split()
@@ -272,10 +276,10 @@ class _Walk:
         matrix = place.matrix
         if stroke and self.cascade.declared(element).get("vector-effect", "").strip() == "non-scaling-stroke":
             path, matrix = _moved(path, matrix), IDENTITY
-        for marker in ("marker", "marker-start", "marker-mid", "marker-end"):
-            if style.get(marker, "none").strip() not in ("none", "") and name in ("path", "line", "polyline", "polygon"):
-                self.note("marker", "has markers (arrow heads and the like), which were left out",
-                          "convert them to shapes in the drawing program", element)  # fmt: skip
+        marked = not _MARKERS.isdisjoint(style) and name in ("path", "line", "polyline", "polygon")
+        if marked and any(style.get(marker, "none").strip() not in ("none", "") for marker in _MARKERS):
+            self.note("marker", "has markers (arrow heads and the like), which were left out",
+                      "convert them to shapes in the drawing program", element)  # fmt: skip
         if fill is None and stroke is None:
             return
         order = style.get("paint-order", "").split()
@@ -284,19 +288,19 @@ class _Walk:
 
     def _path(self, element: etree._Element, name: str, place: _Place) -> Path:
         w, h = place.viewport
+        if name == "path":
+            try:
+                return parse_path(element.get("d") or "")
+            except PathFault as fault:
+                self.note("bad-path", f"has path data that is wrong at character {fault.at}: {fault.reason}; "
+                          "what comes before was kept", "draw that path again", element)  # fmt: skip
+                return fault.path
         whole = {"x": w, "y": h, "d": diagonal(w, h)}
 
         def measure(key: str, direction: str) -> float | None:
             return length(element.get(key), whole[direction])
 
         match name:
-            case "path":
-                try:
-                    return parse_path(element.get("d") or "")
-                except PathFault as fault:
-                    self.note("bad-path", f"has path data that is wrong at character {fault.at}: {fault.reason}; "
-                              "what comes before was kept", "draw that path again", element)  # fmt: skip
-                    return fault.path
             case "rect":
                 return basics.rect(measure)
             case "circle":

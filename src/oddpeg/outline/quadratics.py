@@ -14,7 +14,7 @@ import numpy as np
 from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Points, angle, cross, motion, point, spread
 from oddpeg.outline.retrace import Runs
 
-_COUNTS = (1, 2, 3, 4, 5, 6)  # beyond that, splitting where the curve bends most is leaner
+_COUNTS = (1, 2, 3, 4, 5, 6, 7)  # beyond that, splitting where the curve bends most is leaner
 _LEVELS = 12  # of splitting
 _SLIP = 4.0  # font units
 _SAMPLES = np.array([0.25, 0.5, 0.75, 1.0])  # 1.0 is a joint: on the spline, not on the curve
@@ -146,7 +146,7 @@ def _split_runs(runs: Runs, curves: Curves, rows: Ints) -> Runs:
 
 def fit(runs: Runs, curves: Curves, tolerance: float) -> Splines:
     """Return runs and the fewest control points that keep each within `tolerance` (font units).
-    Runs that six quadratics cannot follow are split where they bend most."""
+    Runs that seven quadratics cannot follow are split where they bend most."""
     # order numbers leave room, so that a second half always finds its place after its first
     order = np.arange(len(runs.curve)) << _LEVELS + 1
     done: list[tuple[Ints, Points]] = []
@@ -154,7 +154,7 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Splines:
     for level in range(_LEVELS):
         if not len(rows):
             break
-        rows = _fit_once(runs, curves, _is_curved(runs, curves, rows, tolerance / 3), tolerance, done)
+        rows = _fit_once(runs, curves, _is_curved(runs, curves, rows, tolerance / 3), tolerance, done, level == 0)
         if len(rows) and level + 1 < _LEVELS:
             total = len(order)
             order = np.append(order, order[rows] + (1 << _LEVELS - level))
@@ -163,14 +163,16 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Splines:
     return _in_order(runs, order, done)
 
 
-def _fit_once(runs: Runs, curves: Curves, rows: Ints, tolerance: float, done: list[tuple[Ints, Points]]) -> Ints:
-    """Fit what few enough quadratics can follow, into `done`; return the other rows."""
+def _fit_once(runs: Runs, curves: Curves, rows: Ints, tolerance: float, done: list[tuple[Ints, Points]],
+              first: bool) -> Ints:  # fmt: skip
+    """Fit what few enough quadratics can follow, into `done`; return the other rows. Where few runs are left
+    (not first), fewer counts are tried."""
     plain = (curves.degree[runs.curve[rows]] == 2) & (curves.offset[runs.curve[rows]] == 0)
     done.append((rows[plain], _exact(runs, curves, rows[plain])))
     rest, rows = rows[~plain], rows[:0]
     guess = _guess(runs, curves, rest, tolerance)
-    for n in _COUNTS:
-        rows = np.concatenate([rows, rest[guess == n]])
+    for n in _COUNTS if first else _COUNTS[::2]:
+        rows = np.concatenate([rows, rest[guess == n]] if first else [rows, rest[(guess == n) | (guess == n - 1)]])
         if not len(rows):
             continue
         steps = _Steps.of(runs, curves, rows, n)
