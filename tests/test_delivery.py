@@ -13,7 +13,7 @@ def test_summary_lists_every_file_with_its_size(project: Project) -> None:
     for name in project.files():
         size = len(project.bytes(f"dist/{name}"))
         line = next(line for line in result.stdout.splitlines() if f"dist/{name} " in line + " ")
-        assert f"{size / 1024:,.1f} kB" in line
+        assert f"{size / 1000:,.1f} kB" in line
 
 
 def test_only_what_was_asked_for_is_written(project: Project) -> None:

@@ -16,7 +16,8 @@ from oddpeg.faults import Fault
 if TYPE_CHECKING:
     from oddpeg.build import Report
 
-MOST_NOTES = 12  # the rest is counted; --json has them all
+MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all
+MOST_PLACES = 4
 
 
 def say(text: str = "", style: str = "") -> None:
@@ -47,7 +48,7 @@ def show_faults(faults: list[Fault]) -> None:
 
 
 def bytes_text(size: int) -> str:
-    return f"{size / 1024:,.1f} kB"
+    return f"{size / 1000:,.1f} kB"
 
 
 @contextmanager
@@ -121,8 +122,13 @@ def _show_pegs(report: Report) -> None:
 def _show_notes(notes: list[Fault]) -> None:
     if not notes:
         return
-    say(f"\n{len(notes)} {'note' if len(notes) == 1 else 'notes'} on drawings")
-    for note in notes[:MOST_NOTES]:
-        say(f"  {note.place()}: {note.what}")
-    if len(notes) > MOST_NOTES:
-        say(f"  and {len(notes) - MOST_NOTES} more; --json lists them all")
+    places: dict[str, list[str]] = {}
+    for note in notes:
+        places.setdefault(note.what, []).append(note.place())
+    say(f"\nnotes on {len({note.where for note in notes})} drawings")
+    for text, where in list(places.items())[:MOST_NOTES]:
+        more = f" and {len(where) - MOST_PLACES} more" if len(where) > MOST_PLACES else ""
+        say(f"  {text}")
+        say(f"    {', '.join(where[:MOST_PLACES])}{more}")
+    if len(places) > MOST_NOTES:
+        say(f"  and {len(places) - MOST_NOTES} more kinds; --json lists them all")

@@ -7,9 +7,13 @@ import base64
 from oddpeg.outputs.catalogue import Catalogue, Surroundings
 from oddpeg.outputs.render import render
 
+_SAMPLES = 4  # icons shown at every size, spread over the set
+
 
 def specimen(catalogue: Catalogue, around: Surroundings) -> str:
     """Return the page; the font is carried inside it, so it works from disk and offline."""
-    return render(
-        "specimen.html.jinja", c=catalogue, font=base64.b64encode(around.embed).decode("ascii"), sizes=around.sizes
-    )
+    icons = catalogue.icons
+    square = [i for i in icons if i.advance <= catalogue.units_per_em] or list(icons)
+    samples = square[:: max(1, len(square) // _SAMPLES)][:_SAMPLES]
+    font = base64.b64encode(around.embed).decode("ascii")
+    return render("specimen.html.jinja", c=catalogue, font=font, sizes=around.sizes, samples=samples)
