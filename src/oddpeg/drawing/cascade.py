@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Any
 
-from oddpeg.drawing.document import local_name
+from oddpeg.drawing.document import SVG
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -60,7 +60,8 @@ class Cascade:
         self.unread: set[str] = set()
         self._cache: dict[etree._Element, dict[str, str]] = {}
         self._rules: dict[etree._Element, list[tuple[Any, Declarations]]] = {}
-        sheets = [e for e in root.iter() if local_name(e) == "style" and (e.get("type") or "text/css") == "text/css"]
+        found = root.iter("style", f"{{{SVG}}}style")
+        sheets = [e for e in found if (e.get("type") or "text/css") == "text/css"]
         if sheets:
             self._match_sheets(root, "\n".join("".join(str(part) for part in s.itertext()) for s in sheets))
 

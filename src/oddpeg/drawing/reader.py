@@ -7,6 +7,7 @@ not understand becomes a note. Does not know: geometry beyond matrices, the em, 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from oddpeg.drawing import basics
@@ -54,14 +55,19 @@ class _Walk:
     def __init__(self, root: etree._Element) -> None:
         self.root = root
         self.cascade = Cascade(root)
-        self.ids: dict[str, etree._Element] = {}
-        for element in root.iter():
-            if name := element.get("id"):
-                self.ids.setdefault(name, element)
         self.shapes: list[Shape] = []
         self.notes: list[Note] = []
         self.visited = 0
         self.segments = 0
+
+    @cached_property
+    def ids(self) -> dict[str, etree._Element]:
+        """Elements by id, the first where several share one."""
+        found: dict[str, etree._Element] = {}
+        for element in self.root.iter():
+            if name := element.get("id"):
+                found.setdefault(name, element)
+        return found
 
     def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
         line = line_of(element) if element is not None else None

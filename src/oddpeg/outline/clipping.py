@@ -19,7 +19,7 @@ _NONZERO, _EVEN_ODD = pyclipper.PFT_NONZERO, pyclipper.PFT_EVENODD
 
 
 def combine(kind: int, subject: Contours, other: Contours, rule: int = _NONZERO) -> Contours:
-    """Return subject ∪, − or ∩ other; outer contours wind positively, holes negatively."""
+    """Return subject − or ∩ other; outer contours wind positively, holes negatively."""
     engine = pyclipper.Pyclipper()
     ready = _load(engine, subject, pyclipper.PT_SUBJECT)
     limited = _load(engine, other, pyclipper.PT_CLIP)
@@ -39,6 +39,16 @@ def _load(engine: pyclipper.Pyclipper, paths: Contours, role: int) -> bool:
     return loaded
 
 
+def unite(area: Contours, rule: int, rest: Contours) -> Contours:
+    """Return an area under its own fill rule, united with the rest, which winds positively."""
+    engine = pyclipper.Pyclipper()
+    loaded = _load(engine, area, pyclipper.PT_SUBJECT)
+    if not (_load(engine, rest, pyclipper.PT_CLIP) or loaded):
+        return []
+    result: Contours = engine.Execute(_UNION, rule, _NONZERO)
+    return result
+
+
 @dataclass(slots=True)
 class Silhouette:
     """Works out one drawing. regions: contours by region number, on the integer grid; sound: regions whose
@@ -53,35 +63,32 @@ class Silhouette:
         if len(plan) == 1 and plan[0].region in self.simple and not plan[0].clips:
             return self.regions[plan[0].region]
         done: Contours = []
-        pending: list[Contours] = []
+        sound: Contours = []  # waits to be united with what comes next
         for step in plan:
-            area = self._area(step, alone=len(plan) == 1)
-            if step.white:
-                done = combine(_CUT, self._merged(done, pending), area)
-                pending = []
+            paths = self.regions.get(step.region, [])
+            if step.white or step.clips:
+                area = self._area(step)
+                if not step.white:
+                    sound = sound + area
+                    continue
+                done, sound = combine(_CUT, unite(done + sound, _NONZERO, []), area), []
+            elif step.region in self.sound:
+                sound = sound + paths
             else:
-                pending.append(area)
-        return self._merged(done, pending)
+                done, sound = unite(paths, _EVEN_ODD if step.even_odd else _NONZERO, done + sound), []
+        return unite(sound, _NONZERO, done) if sound else done
 
-    def _merged(self, done: Contours, pending: list[Contours]) -> Contours:
-        if not pending:
-            return done
-        parts = [*([done] if done else []), *pending]
-        if len(parts) == 1 and parts[0] is done:
-            return done
-        return combine(_UNION, [path for part in parts for path in part], [])
-
-    def _area(self, step: Step, alone: bool) -> Contours:
+    def _area(self, step: Step) -> Contours:
         """Return one region wound so that non-zero sums of several stay right."""
         paths = self.regions.get(step.region, [])
-        if step.region not in self.sound and (step.even_odd or not alone):
-            paths = combine(_UNION, paths, [], _EVEN_ODD if step.even_odd else _NONZERO)
+        if step.region not in self.sound:
+            paths = unite(paths, _EVEN_ODD if step.even_odd else _NONZERO, [])
         for clip in step.clips:
             paths = combine(_MEET, paths, self._limit(clip))
         return paths
 
     def _limit(self, clip: ClipPlan) -> Contours:
-        paths = combine(_UNION, [path for step in clip.steps for path in self._area(step, alone=False)], [])
+        paths = unite([path for step in clip.steps for path in self._area(step)], _NONZERO, [])
         for outer in clip.clips:
             paths = combine(_MEET, paths, self._limit(outer))
         return paths

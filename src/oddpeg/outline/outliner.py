@@ -30,7 +30,7 @@ class Options:
     em: Em
     fit: str = "frame"
     tolerance: float = 0.3
-    flatness: float = 0.2
+    flatness: float = 0.25
 
 
 @dataclass(slots=True)

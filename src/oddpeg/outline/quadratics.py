@@ -17,7 +17,7 @@ from oddpeg.outline.retrace import Runs
 _COUNTS = (1, 2, 3, 4, 5, 6, 7)  # beyond that, splitting where the curve bends most is leaner
 _LEVELS = 12  # of splitting
 _SLIP = 4.0  # font units
-_SAMPLES = np.array([0.25, 0.5, 0.75, 1.0])  # 1.0 is a joint: on the spline, not on the curve
+_SAMPLES = np.array([0.3, 0.65, 1.0])  # 1.0 is a joint: on the spline, not on the curve
 
 
 @dataclass(slots=True)
@@ -94,7 +94,7 @@ def _errors(runs: Runs, curves: Curves, rows: Ints, controls: Points) -> Floats:
     return result
 
 
-def _guess(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
+def _guess(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats) -> Ints:
     """Return how many quadratics each run should need: the error of n pieces falls with n³."""
     t = np.stack([runs.t0[rows], runs.t1[rows]], axis=1)
     spot, way = motion(curves, runs.curve[rows], t)
@@ -106,7 +106,7 @@ def _guess(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
 
 def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
     """Return the rows whose runs leave their chord by more than a hair; the others are as good as lines."""
-    shares = np.array([0.15, 0.35, 0.5, 0.65, 0.85])
+    shares = np.array([0.2, 0.5, 0.8])
     t = runs.t0[rows, None] + (runs.t1 - runs.t0)[rows, None] * shares
     gap = point(curves, runs.curve[rows], t) - runs.start[rows, None]
     chord = (runs.end[rows] - runs.start[rows])[:, None]
@@ -151,26 +151,39 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Splines:
     order = np.arange(len(runs.curve)) << _LEVELS + 1
     done: list[tuple[Ints, Points]] = []
     rows = np.flatnonzero(runs.curve >= 0)
+    slack = _slack(runs, curves, rows)
     for level in range(_LEVELS):
         if not len(rows):
             break
-        rows = _fit_once(runs, curves, _is_curved(runs, curves, rows, tolerance / 3), tolerance, done, level == 0)
+        rows = _is_curved(runs, curves, rows, tolerance / 3)
+        rows = _fit_once(runs, curves, rows, tolerance + slack, done, level == 0)
         if len(rows) and level + 1 < _LEVELS:
             total = len(order)
             order = np.append(order, order[rows] + (1 << _LEVELS - level))
+            slack = np.append(slack, slack[rows])
             runs = _split_runs(runs, curves, rows)
             rows = np.concatenate([rows, np.arange(total, len(order))])
     return _in_order(runs, order, done)
 
 
-def _fit_once(runs: Runs, curves: Curves, rows: Ints, tolerance: float, done: list[tuple[Ints, Points]],
+def _slack(runs: Runs, curves: Curves, rows: Ints) -> Floats:
+    """Return how far the ends of each run (all of them) stand off its curve: where the clipper cut a chord and no
+    crossing of curves was found. No spline can come closer than that."""
+    t = np.stack([runs.t0[rows], runs.t1[rows]], axis=1)
+    ends = np.stack([runs.start[rows], runs.end[rows]], axis=1)
+    slack = np.zeros(len(runs.curve))
+    slack[rows] = np.minimum(np.abs(point(curves, runs.curve[rows], t) - ends).max(axis=1), 1.0)
+    return slack
+
+
+def _fit_once(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats, done: list[tuple[Ints, Points]],
               first: bool) -> Ints:  # fmt: skip
     """Fit what few enough quadratics can follow, into `done`; return the other rows. Where few runs are left
     (not first), fewer counts are tried."""
     plain = (curves.degree[runs.curve[rows]] == 2) & (curves.offset[runs.curve[rows]] == 0)
     done.append((rows[plain], _exact(runs, curves, rows[plain])))
     rest, rows = rows[~plain], rows[:0]
-    guess = _guess(runs, curves, rest, tolerance)
+    guess = _guess(runs, curves, rest, tolerance[rest])
     for n in _COUNTS if first else _COUNTS[::2]:
         rows = np.concatenate([rows, rest[guess == n]] if first else [rows, rest[(guess == n) | (guess == n - 1)]])
         if not len(rows):
@@ -178,7 +191,7 @@ def _fit_once(runs: Runs, curves: Curves, rows: Ints, tolerance: float, done: li
         steps = _Steps.of(runs, curves, rows, n)
         for blended in (False, True) if n > 1 else (False,):
             controls = steps.blended() if blended else steps.tangential()
-            fits = _errors(runs, curves, rows, controls) <= tolerance
+            fits = _errors(runs, curves, rows, controls) <= tolerance[rows]
             done.append((rows[fits], controls[fits]))
             rows = rows[~fits]
             steps = _Steps(steps.joint[~fits], steps.way[~fits])
