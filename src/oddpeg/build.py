@@ -8,7 +8,7 @@ from __future__ import annotations
 import os
 import time
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -22,7 +22,7 @@ from oddpeg.outline.outliner import Options
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.registry import KINDS
-from oddpeg.project.config import BundleTable, Config
+from oddpeg.project.config import BundleTable, Config, OutputTable
 from oddpeg.project.delivery import Delivered, Delivery
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import Changes, Pegboard
@@ -91,10 +91,14 @@ def build(
     fonts = _Fonts(config, options, board, drawn)
     clock.lap("tables")
     delivery = Delivery(root, force)
-    fonts.compile(chosen)
-    clock.lap("pack")
+    with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
+        fonts.start(chosen, pool)
+        texts = {(name, i): text for name, bundle in chosen.items() for i, text in _texts(root, bundle, fonts).items()}
+        clock.lap("outputs")
+        fonts.wait()
+        clock.lap("pack")
     for name, bundle in chosen.items():
-        _plan(delivery, root, name, bundle, fonts, report)
+        _plan(delivery, root, name, bundle, fonts, texts, report)
     clock.lap("outputs")
     if bundles is None:
         delivery.drop_bundles_not_in(list(config.bundle))
@@ -156,6 +160,7 @@ class _Fonts:
             tuple(sorted(icons, key=lambda i: i.name)), font.copyright, font.licence, font.licence_url, font.designer,
         )  # fmt: skip
         self._compiler = Compiler(glyphs, facts)
+        self._pending: dict[tuple[str, bool], Future[bytes]] = {}
         self.files: dict[tuple[str, bool], bytes] = {}
 
     @staticmethod
@@ -165,31 +170,59 @@ class _Fonts:
                 raise FaultsFound([Fault(f"the class of the icon {icon.name!r} would be the base class .{config.base_class}",
                                          'set another one: classes.base in oddpeg.toml, or rename the file', icon.source)])  # fmt: skip
 
-    def compile(self, bundles: dict[str, BundleTable]) -> None:
-        """Write each format once; packing runs side by side (the packers leave Python's lock)."""
+    def start(self, bundles: dict[str, BundleTable], pool: ThreadPoolExecutor) -> None:
+        """Begin to write every format that is needed, once each."""
         needed = {(f, b.draft) for b in bundles.values() for f in b.fonts}
         needed |= {("woff2", b.draft) for b in bundles.values() if any(KINDS[o.kind].embeds for o in b.outputs)}
         order = sorted(needed, key=lambda key: (key[0] != "woff2", key))  # the slowest first
-        with ThreadPoolExecutor() as pool:
-            self.files = dict(zip(order, pool.map(lambda key: self._compiler.write(*key), order), strict=True))
+        self._pending = {key: pool.submit(self._compiler.write, *key) for key in order}
+
+    def wait(self) -> None:
+        """Have all files ready."""
+        self.files = {key: job.result() for key, job in self._pending.items()}
 
 
-def _plan(delivery: Delivery, root: Path, name: str, bundle: BundleTable, fonts: _Fonts, report: Report) -> None:
+def _around(place: Path, folder: Path, bundle: BundleTable, fonts: _Fonts) -> Surroundings:
+    """Return where an output at `place` finds the bundle's fonts (and, once they are ready, the fonts)."""
+    offered = [f for f in _OFFER if f in bundle.fonts]
+    urls = {f: os.path.relpath(folder / f"{fonts.stem}.{f}", place.parent).replace(os.sep, "/") for f in offered}
+    ready = fonts.files
+    return Surroundings(
+        {f: url_path(url) for f, url in urls.items()},
+        {f: len(ready[f, bundle.draft]) for f in offered if ready},
+        ready.get(("woff2", bundle.draft), b""),
+    )
+
+
+def _place(folder: Path, output: OutputTable, fonts: _Fonts) -> Path:
+    return folder / (output.to or KINDS[output.kind].file.format(stem=fonts.stem))
+
+
+def _texts(root: Path, bundle: BundleTable, fonts: _Fonts) -> dict[int, str]:
+    """Return the outputs, by number, that do not carry a font within them."""
+    folder, found = root / bundle.into, {}
+    for i, output in enumerate(bundle.outputs):
+        kind = KINDS[output.kind]
+        if not kind.embeds:
+            place = _place(folder, output, fonts)
+            found[i] = kind.write(fonts.catalogue, _around(place, folder, bundle, fonts))
+    return found
+
+
+def _plan(
+    delivery: Delivery, root: Path, name: str, bundle: BundleTable, fonts: _Fonts, texts: dict[tuple[str, int], str],
+    report: Report,
+) -> None:  # fmt: skip
     """Plan every file of one bundle."""
     folder = root / bundle.into
     delivery.start(name)
-    offered = [f for f in _OFFER if f in bundle.fonts]
-    places = {f: folder / f"{fonts.stem}.{f}" for f in bundle.fonts}
-    for kind, place in places.items():
+    for kind in bundle.fonts:
         data = fonts.files[kind, bundle.draft]
-        report.files[delivery.add(name, place, data)] = (name, len(data))
-    for output in bundle.outputs:
-        kind_ = KINDS[output.kind]
-        place = folder / (output.to or kind_.file.format(stem=fonts.stem))
-        around = Surroundings(
-            {f: url_path(os.path.relpath(places[f], place.parent).replace(os.sep, "/")) for f in offered},
-            {f: len(fonts.files[f, bundle.draft]) for f in offered},
-            fonts.files.get(("woff2", bundle.draft), b""),
-        )
-        data = kind_.write(fonts.catalogue, around).encode("utf-8")
+        report.files[delivery.add(name, folder / f"{fonts.stem}.{kind}", data)] = (name, len(data))
+    for i, output in enumerate(bundle.outputs):
+        place = _place(folder, output, fonts)
+        text = texts.get((name, i))
+        if text is None:
+            text = KINDS[output.kind].write(fonts.catalogue, _around(place, folder, bundle, fonts))
+        data = text.encode("utf-8")
         report.files[delivery.add(name, place, data)] = (name, len(data))

@@ -5,6 +5,7 @@ Knows: the endpoint form of SVG 2 §9.5 and appendix B.2. Does not know: path sy
 
 from __future__ import annotations
 
+import cmath
 import math
 
 Cubic = tuple[float, float, float, float, float, float]
@@ -50,15 +51,19 @@ def ellipse_cubics(
     """Return cubics along an ellipse from angle `first` over `swing` (radians), each at most 90°."""
     count = max(1, math.ceil(abs(swing) / (math.pi / 2) - 1e-9))
     step = swing / count
-    reach = 4 / 3 * math.tan(step / 4)
+    reach = 1j * (4 / 3 * math.tan(step / 4))
+    x, y = centre
     cos, sin = axis
-
-    def place(u: float, v: float) -> tuple[float, float]:
-        return centre[0] + cos * rx * u - sin * ry * v, centre[1] + sin * rx * u + cos * ry * v
-
+    xx, xy, yx, yy = cos * rx, -sin * ry, sin * rx, cos * ry  # unit circle → ellipse
     pieces: list[Cubic] = []
-    for i in range(count):
-        a, b = first + i * step, first + (i + 1) * step
-        ca, sa, cb, sb = math.cos(a), math.sin(a), math.cos(b), math.sin(b)
-        pieces.append((*place(ca - reach * sa, sa + reach * ca), *place(cb + reach * sb, sb - reach * cb), *place(cb, sb)))
+    u = cmath.rect(1.0, first)
+    for i in range(1, count + 1):
+        v = cmath.rect(1.0, first + i * step)
+        a, b = u + reach * u, v - reach * v
+        pieces.append((
+            x + xx * a.real + xy * a.imag, y + yx * a.real + yy * a.imag,
+            x + xx * b.real + xy * b.imag, y + yx * b.real + yy * b.imag,
+            x + xx * v.real + xy * v.imag, y + yx * v.real + yy * v.imag,
+        ))  # fmt: skip
+        u = v
     return pieces
