@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
+import os
 import sys
 import tempfile
 import traceback
@@ -158,6 +160,8 @@ def _guarded(run: Callable[[], Any]) -> int:
     try:
         run()
         return 0
+    except SystemExit as end:  # how a command ends, well or with wrong use
+        return end.code if isinstance(end.code, int) else 0
     except FaultsFound as found:
         if "--json" in sys.argv:
             show.document({"faults": [f.as_dict() for f in found.faults]})
@@ -177,4 +181,8 @@ def main() -> None:
     """Entry point of the `oddpeg` command."""
     gc.disable()  # a short life, and hardly a cycle in it: collecting took a sixth of a large build
     command = typer.main.get_command(app)
-    sys.exit(_guarded(lambda: command(prog_name="oddpeg")))
+    code = _guarded(lambda: command(prog_name="oddpeg"))
+    with contextlib.suppress(OSError):  # whoever read our output may have gone
+        sys.stdout.flush()
+        sys.stderr.flush()
+    os._exit(code)  # everything is written and closed; freeing a large build piece by piece only takes time

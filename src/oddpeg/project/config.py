@@ -6,10 +6,13 @@ Knows: every key, its limits, its default. Does not know: what the work does wit
 from __future__ import annotations
 
 import difflib
+import os
 import re
 import tomllib
 from pathlib import Path
 from typing import Annotated, Any, Literal
+
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins costs every start a scan of all packages
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 from pydantic_core import ErrorDetails
