@@ -15,8 +15,11 @@ from collections.abc import Callable, Iterable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 
+import numpy as np
+
 from oddpeg.drawing.model import Drawing, Note, Unusable
 from oddpeg.drawing.reader import read_drawing
+from oddpeg.outline.curves import Bools, Ints
 from oddpeg.outline.outliner import Options, Outline, outline_drawings
 
 BATCH = 350  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
@@ -88,7 +91,7 @@ def travel_all(files: list[bytes], options: Options, advance: Callable[[int], No
         return _collect((travel(batch, options) for batch in batches), advance)
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
-        return _collect(pool.map(travel, batches, [options] * len(batches)), advance)
+        return _collect(map(_unpack, pool.map(_travel_packed, batches, [options] * len(batches))), advance)
 
 
 def _collect(found: Iterable[list[Result]], advance: Callable[[int], None]) -> list[Result]:
@@ -96,4 +99,32 @@ def _collect(found: Iterable[list[Result]], advance: Callable[[int], None]) -> l
     for batch in found:
         results += batch
         advance(len(batch))
+    return results
+
+
+# Between processes a batch travels as a few long arrays: thousands of short ones cost more than some icons.
+
+_Packed = tuple[list[Result], list[int], list[tuple[int, int, int, bool]], Ints, Bools, Ints]
+
+
+def _travel_packed(files: list[bytes], options: Options) -> _Packed:
+    """Return results without outlines, which of them have one, (points, contours, advance, cut) of each, all points."""
+    results = travel(files, options)
+    drawn = [i for i, r in enumerate(results) if r.outline is not None]
+    outlines = [r.outline for r in results if r.outline is not None]
+    for result in results:
+        result.outline = None
+    sizes = [(len(o.on), len(o.ends), o.advance, o.cut) for o in outlines]
+    xy = np.concatenate([np.zeros((0, 2), dtype=np.int64), *(o.xy for o in outlines)])
+    on = np.concatenate([np.zeros(0, dtype=bool), *(o.on for o in outlines)])
+    ends = np.concatenate([np.zeros(0, dtype=np.int64), *(o.ends for o in outlines)])
+    return results, drawn, sizes, xy, on, ends
+
+
+def _unpack(packed: _Packed) -> list[Result]:
+    results, drawn, sizes, xy, on, ends = packed
+    p = e = 0
+    for number, (points, contours, advance, cut) in zip(drawn, sizes, strict=True):
+        results[number].outline = Outline(xy[p : p + points], on[p : p + points], ends[e : e + contours], advance, cut)
+        p, e = p + points, e + contours
     return results

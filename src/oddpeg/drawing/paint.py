@@ -11,6 +11,7 @@ from functools import lru_cache
 
 from oddpeg.drawing.model import Paint
 
+_OPAQUE = re.compile(r"#(?:[0-9a-f]{3}|[0-9a-f]{6})")
 _URL = re.compile(r"""\s*url\(\s*["']?([^"')]*)["']?\s*\)\s*(.*)""", re.S)
 
 
@@ -45,6 +46,8 @@ def parse_paint(text: str, current: str) -> PaintValue:
 
 
 def _colour(flat: str) -> PaintValue:
+    if _OPAQUE.fullmatch(flat):  # nearly every colour in a drawing
+        return PaintValue(Paint.WHITE if set(flat) == {"#", "f"} else Paint.INK)
     from tinycss2.color4 import parse_color
 
     rgba = parse_color(flat)

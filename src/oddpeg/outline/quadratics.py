@@ -85,11 +85,13 @@ def _errors(runs: Runs, curves: Curves, rows: Ints, controls: Points) -> Floats:
     t = runs.t0[rows, None] + (runs.t1 - runs.t0)[rows, None] * shares
     near, way = motion(curves, runs.curve[rows], t)
     gap = spline.reshape(near.shape) - near
-    turned = np.conj(way) * gap
-    size = np.maximum(np.abs(way), 1e-9)
-    across, slip = np.abs(turned.imag) / size, np.abs(turned.real) / size
-    # a spline may run a little ahead of its curve; far ahead, the plain distance counts
-    error = np.where(slip < _SLIP, across, np.abs(gap))
+    heading = way / np.maximum(np.abs(way), 1e-9)
+    turned = np.conj(heading) * gap
+    across, slip = np.abs(turned.imag), np.abs(turned.real)
+    # a spline may run a little ahead of its curve: the curve then bends away from its tangent by slip²/2 radii
+    bend = np.zeros_like(across)
+    bend[:, 1:] = np.abs(np.diff(heading, axis=1)) / np.maximum(np.abs(np.diff(near, axis=1)), 1e-9)
+    error = np.where(slip < _SLIP, across + bend * slip * slip / 2, np.abs(gap))
     result: Floats = error.max(axis=1)
     return result
 

@@ -1,0 +1,258 @@
+"""Outlines: areas, winding, tolerance, symmetry, and independence from neighbours."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from conftest import RING, SQUARE
+from oddpeg.drawing.model import Matrix
+from oddpeg.drawing.reader import read_drawing
+from oddpeg.outline.curves import Curves, Maps, flat_steps, motion, point, power_form, spot
+from oddpeg.outline.frame import Em, auto_units, place
+from oddpeg.outline.outliner import Options, Outline, outline_drawings
+from oddpeg.outline.quadratics import fit
+from oddpeg.outline.retrace import Runs
+
+EM = Em(1008)
+UNIT = EM.units / 24
+
+coordinate = st.floats(1, 23).map(lambda v: round(v, 2))
+corner = st.tuples(coordinate, coordinate)
+
+
+def outline(body: str, box: str = "0 0 24 24", em: Em = EM) -> Outline:
+    drawing = read_drawing(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}">{body}</svg>'.encode())
+    return outline_drawings([drawing], Options(em))[0]
+
+
+def contours(glyph: Outline) -> list[np.ndarray]:
+    """Each contour as a dense polygon, computed here from the TrueType rules alone."""
+    result, start = [], 0
+    for end in glyph.ends.tolist():
+        points = list(zip(glyph.xy[start : end + 1].astype(float), glyph.on[start : end + 1].tolist(), strict=True))
+        start = end + 1
+        full: list[tuple[np.ndarray, bool]] = []
+        for (p, on), (q, q_on) in zip(points, points[1:] + points[:1], strict=True):
+            full.append((p, on))
+            if not on and not q_on:
+                full.append(((p + q) / 2, True))
+        first = next(i for i, (_, on) in enumerate(full) if on)
+        full = full[first:] + full[:first] + [full[first]]
+        polygon, i = [], 0
+        while i < len(full) - 1:
+            p = full[i][0]
+            if full[i + 1][1]:
+                polygon.append(p)
+                i += 1
+            else:
+                c, q = full[i + 1][0], full[i + 2][0]
+                polygon += [(1 - t) ** 2 * p + 2 * t * (1 - t) * c + t * t * q for t in np.arange(8) / 8]
+                i += 2
+        result.append(np.array(polygon))
+    return result
+
+
+def area(polygon: np.ndarray) -> float:
+    x, y = polygon.T
+    return float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y) / 2)
+
+
+def ink(glyph: Outline) -> float:
+    """Inked area in square drawing units; outer contours are clockwise, so areas are negative."""
+    return -sum(area(c) for c in contours(glyph)) / UNIT**2
+
+
+def winding(glyph: Outline, x: float, y: float) -> int:
+    """Winding number at a point of the em."""
+    total = 0
+    for polygon in contours(glyph):
+        for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
+            if (y0 <= y) != (y1 <= y) and x0 + (y - y0) * (x1 - x0) / (y1 - y0) > x:
+                total += 1 if y1 > y0 else -1
+    return total
+
+
+def test_areas_of_known_shapes() -> None:
+    assert ink(outline('<path d="M4 4h16v16H4z"/>')) == 256
+    assert ink(outline('<circle cx="12" cy="12" r="9"/>')) == pytest.approx(math.pi * 81, rel=1e-3)
+    assert ink(outline('<path fill="none" stroke="#000" stroke-width="2" d="M4 12h16"/>')) == 32
+    assert ink(outline('<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="square" d="M4 12h16"/>')) == 36
+    rounded = ink(outline('<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" d="M4 12h16"/>'))
+    assert rounded == pytest.approx(32 + math.pi, rel=1e-3)
+    ring = ink(outline('<circle cx="12" cy="12" r="8" fill="none" stroke="#000" stroke-width="2"/>'))
+    assert ring == pytest.approx(math.pi * (81 - 49), rel=2e-3)
+    joined = '<path fill="none" stroke="#000" stroke-width="4" stroke-linejoin="{}" d="M4 20V4h16"/>'
+    assert ink(outline(joined.format("miter"))) == 16 * 4 * 2
+    assert ink(outline(joined.format("bevel"))) == pytest.approx(16 * 4 * 2 - 2, abs=0.05)
+    assert ink(outline(joined.format("round"))) == pytest.approx(16 * 4 * 2 - 4 + math.pi, rel=1e-3)
+
+
+@settings(max_examples=60, deadline=None)
+@given(corner, corner, st.floats(0.2, 4), st.sampled_from(["butt", "square", "round"]))
+def test_a_straight_stroke_has_its_area(a: tuple[float, float], b: tuple[float, float], width: float, cap: str) -> None:
+    length = math.dist(a, b)
+    if length < 0.5 or not all(3.5 < v < 20.5 for v in (*a, *b)):
+        return
+    body = f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linecap="{cap}" d="M{a[0]} {a[1]}L{b[0]} {b[1]}"/>'
+    ends = {"butt": 0.0, "square": width * width, "round": math.pi * width * width / 4}[cap]
+    rounding = 2 * (length + 2 * width) * 0.75 / UNIT  # every side may move by three quarters of a unit
+    assert ink(outline(body)) == pytest.approx(length * width + ends, rel=0.002, abs=rounding)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(corner, min_size=3, max_size=7), st.sampled_from(["nonzero", "evenodd"]))
+def test_winding_is_one_inside_and_none_outside(points: list[tuple[float, float]], rule: str) -> None:
+    body = f'<polygon fill-rule="{rule}" points="{" ".join(f"{x},{y}" for x, y in points)}"/>'
+    glyph = outline(body)
+    polygon = np.array(points)
+    rng = np.random.default_rng(1)
+    for x, y in rng.uniform(0, 24, (40, 2)):
+        ends = np.roll(polygon, -1, axis=0)
+        way = ends - polygon
+        t = np.clip(np.sum(([x, y] - polygon) * way, axis=1) / np.maximum(np.sum(way * way, axis=1), 1e-12), 0, 1)
+        if np.hypot(*([x, y] - polygon - t[:, None] * way).T).min() < 0.06:
+            continue  # on an edge, give or take the rounding
+        turns = 0
+        for (x0, y0), (x1, y1) in zip(polygon, ends, strict=True):
+            if (y0 <= y) != (y1 <= y) and x0 + (y - y0) * (x1 - x0) / (y1 - y0) > x:
+                turns += 1 if y1 > y0 else -1
+        wanted = bool(turns % 2) if rule == "evenodd" else turns != 0
+        assert winding(glyph, x * UNIT, EM.ascender - y * UNIT) == (-1 if wanted else 0)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(corner, min_size=4, max_size=4), st.floats(0.5, 4))
+def test_mirrored_drawings_make_mirrored_glyphs(points: list[tuple[float, float]], width: float) -> None:
+    d = "M{} {}C{} {} {} {} {} {}".format(*(v for p in points for v in p))
+    body = f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linejoin="round" stroke-linecap="round" d="{d}"/>'
+    plain = ink(outline(body))
+    mirrored = ink(outline(f'<g transform="matrix(-1 0 0 1 24 0)">{body}</g>'))
+    turned = ink(outline(f'<g transform="rotate(90 12 12)">{body}</g>'))
+    assert mirrored == pytest.approx(plain, rel=0.01, abs=0.2)
+    assert turned == pytest.approx(plain, rel=0.01, abs=0.2)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.lists(corner, min_size=3, max_size=6))
+def test_drawing_something_twice_changes_nothing(points: list[tuple[float, float]]) -> None:
+    body = f'<polygon points="{" ".join(f"{x},{y}" for x, y in points)}"/>'
+    assert ink(outline(body + body)) == pytest.approx(ink(outline(body)), abs=0.15)
+
+
+def distance(polyline: np.ndarray, q: complex) -> float:
+    """Distance of a point from a polyline."""
+    a, way = polyline[:-1], np.diff(polyline)
+    share = np.clip(((q - a) * np.conj(way)).real / np.maximum(np.abs(way) ** 2, 1e-12), 0, 1)
+    return float(np.abs(q - a - share * way).min())
+
+
+@settings(max_examples=80, deadline=None)
+@given(st.lists(st.tuples(st.floats(0, 1000), st.floats(0, 1000)), min_size=4, max_size=4), st.floats(-80, 80))
+def test_quadratics_keep_their_tolerance(points: list[tuple[float, float]], offset: float) -> None:
+    control = np.array([complex(*p) for p in points])[None]
+    curves = Curves(control, np.array([3]), np.array([offset]), Maps.none(1))
+    plain = Curves(control, np.array([3]), np.array([0.0]), Maps.none(1))
+    along = np.linspace(0, 1, 400)
+    ways = [motion(c, np.zeros(400, dtype=int), along)[1] for c in (curves, plain)]
+    if np.abs(np.diff(control[0])).min() < 5 or (ways[0] * np.conj(ways[1])).real.min() <= np.abs(ways[1]).min() ** 2 * 0.01:
+        return  # where an offset curve doubles back it has a cusp of its own; that part lies inside the stroke
+    ends = point(curves, np.zeros(2, dtype=int), np.array([0.0, 1.0]))
+    splines = fit(Runs(ends[:1], ends[1:], np.array([0]), np.zeros(1), np.ones(1), np.zeros(1, dtype=int)), curves, 0.3)
+    dense = point(curves, np.zeros(4001, dtype=int), np.linspace(0, 1, 4001))
+    at = 0
+    for row, count in enumerate(splines.count.tolist()):
+        controls = splines.xy[at : at + count]
+        at += count
+        start, end = splines.runs.start[row], splines.runs.end[row]
+        joints = [start, *((controls[:-1] + controls[1:]) / 2), end]
+        for k, c in enumerate(controls):
+            for t in (0.25, 0.5, 0.75):
+                q = (1 - t) ** 2 * joints[k] + 2 * t * (1 - t) * c + t * t * joints[k + 1]
+                assert distance(dense, q) < 0.4, "also between the samples that were fitted"
+
+
+@settings(max_examples=50, deadline=None)
+@given(st.lists(st.tuples(st.floats(-100, 100), st.floats(-100, 100)), min_size=4, max_size=4))
+def test_flattening_keeps_its_tolerance(points: list[tuple[float, float]]) -> None:
+    control = np.array([complex(*p) for p in points])[None]
+    steps = int(flat_steps(control, 0.2)[0])
+    power = power_form(control)
+    fine = spot(np.repeat(power, 50 * steps + 1, axis=0), np.linspace(0, 1, 50 * steps + 1))
+    chords = fine[::50]
+    for k in range(steps):
+        piece, a, b = fine[50 * k : 50 * k + 51], chords[k], chords[k + 1]
+        if abs(b - a) > 1e-9:
+            assert np.abs(((piece - a) * np.conj(b - a)).imag / abs(b - a)).max() <= 0.2 + 1e-9
+
+
+def test_offset_curves_move_as_their_derivative_says() -> None:
+    control = np.array([[0, 30 + 60j, 70 - 20j, 100 + 10j]])
+    curves = Curves(control, np.array([3]), np.array([7.0]), Maps.of(np.array([[1.2, 0.3, -0.4, -0.9, 5, 6]])))
+    t = np.linspace(0.05, 0.95, 19)
+    index = np.zeros(19, dtype=int)
+    step = 1e-6
+    numeric = (point(curves, index, t + step) - point(curves, index, t - step)) / (2 * step)
+    assert np.allclose(motion(curves, index, t)[1], numeric, rtol=1e-5)
+    assert np.allclose(motion(curves, index, t)[0], point(curves, index, t))
+
+
+def test_points_on_the_designers_grid_stay_on_it() -> None:
+    glyph = outline('<path d="M3 5h7v6H3zM13 13h8v8h-8z"/>')
+    assert not (glyph.xy[:, 0] % 42).any() and not ((glyph.xy[:, 1] - EM.ascender) % 42).any()
+
+
+def test_nothing_superfluous_is_left() -> None:
+    glyph = outline('<path d="M4 4h8h8v8v8H4v-5V4z"/>')
+    assert len(glyph.on) == 4 and glyph.on.all()
+    circle = outline('<circle cx="12" cy="12" r="9"/>')
+    assert len(circle.on) <= 14 and circle.on.sum() == 1
+
+
+def test_slivers_vanish_and_thin_features_stay() -> None:
+    assert len(outline('<path d="M4 4h16v.001H4z"/><path d="M4 8h9v9z"/>').ends) == 1
+    assert ink(outline('<path d="M4 12h16v.1H4z"/>')) == pytest.approx(1.6, rel=0.1)
+
+
+def test_outlines_do_not_depend_on_their_batch() -> None:
+    bodies = [SQUARE, RING, SQUARE.replace("M4 4", "M5 5"), RING.replace('r="8"', 'r="6.5"')] * 5
+    drawings = [read_drawing(b.encode()) for b in bodies]
+    together = outline_drawings(drawings, Options(EM))
+    for drawing, glyph in zip(drawings, together, strict=True):
+        alone = outline_drawings([drawing], Options(EM))[0]
+        assert np.array_equal(alone.xy, glyph.xy) and np.array_equal(alone.on, glyph.on)
+        assert np.array_equal(alone.ends, glyph.ends)
+
+
+def test_units_per_em_fit_every_grid() -> None:
+    assert auto_units([24]) == (1008, True)
+    assert auto_units([16, 32]) == (1024, True)
+    assert auto_units([16, 20, 24, 32]) == (1440, True)
+    assert auto_units([24, 23]) == (1104, True)
+    assert auto_units([24, 23, 7]) == (1024, False)
+    assert auto_units([24.5]) == (1024, False)
+    assert auto_units([]) == (1000, True)
+
+
+def test_placement() -> None:
+    em = Em(1000, 0.2)
+    matrix, advance = place((0, 0, 48, 24), em)
+    assert advance == 2000 and (em.ascender, em.depth) == (800, 200)
+    assert (matrix.e, matrix.f) == (0, 800)
+    matrix, advance = place((-6, 3, 12, 24), em, "square")
+    assert advance == 1000
+    left = matrix.a * -6 + matrix.e
+    right = matrix.a * 6 + matrix.e
+    assert (left, right) == (250, 750) and matrix.d * 3 + matrix.f == 800
+
+
+def test_matrices_compose_as_svg_writes_them() -> None:
+    move, grow = Matrix(e=5, f=7), Matrix(a=2, d=3)
+    assert move.then_inside(grow) == Matrix(2, 0, 0, 3, 5, 7)
+    assert grow.then_inside(move) == Matrix(2, 0, 0, 3, 10, 21)
+    maps = Maps.of(np.array([[2, 0.5, -0.3, 3, 5, 7]]))
+    assert maps.place(np.array([1 + 2j]))[0] == pytest.approx(complex(2 - 0.6 + 5, 0.5 + 6 + 7))
