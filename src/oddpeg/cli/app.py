@@ -153,6 +153,41 @@ def demo(
         show.say(f"\nopen {page}")
 
 
+@app.command(epilog="Example: oddpeg proof anchor --picture proof.png")
+def proof(
+    icons: Annotated[list[str] | None, typer.Argument(metavar="[ICON]...", help="Icons to prove; all where none is named.")] = None,
+    size: Annotated[list[int] | None, typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]")] = None,
+    most: Annotated[float, typer.Option("--most", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")] = 0.005,
+    picture: Annotated[Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")] = None,
+    config: Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace a picture that is there.")] = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Compare every glyph of the finished font with its drawing."""
+    from oddpeg import prove
+    from oddpeg.cli import show
+    from oddpeg.project.config import load_config
+    from oddpeg.project.delivery import write_new
+
+    path = _find_config(config)
+    settings = load_config(path)
+    root = path.resolve().parent
+    with show.progress(quiet or json) as (begin, advance):
+        found = prove.prove(root, settings, icons or [], size or [128], begin, advance)
+    if picture is not None and found.figures:
+        write_new(picture.parent, [(picture.name, prove.picture(root, settings, found, icons or []))], force)
+    missed = [f for f in found.worst() if f.wrong > most]
+    if json:
+        show.document(show.proof_values(found, missed))
+    elif not quiet:
+        show.show_proof(found, missed, most, picture)
+    if found.faults and not json:
+        show.show_faults(found.faults)
+    if missed or found.faults:
+        raise typer.Exit(1)
+
+
 def _guarded(run: Callable[[], Any]) -> int:
     """Run a command; return its exit code. Our own bugs end as 70 with a log, never as a traceback."""
     from oddpeg.cli import show

@@ -14,7 +14,10 @@ import typer
 from oddpeg.faults import Fault
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from oddpeg.build import Report
+    from oddpeg.prove import Figure, Proof
 
 MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all
 MOST_PLACES = 4
@@ -132,3 +135,30 @@ def _show_notes(notes: list[Fault]) -> None:
         say(f"    {', '.join(where[:MOST_PLACES])}{more}")
     if len(places) > MOST_NOTES:
         say(f"  and {len(places) - MOST_NOTES} more kinds; --json lists them all")
+
+
+def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
+    """Return a proof as plain values."""
+    return {
+        "font": proof.font, "missed": [f.icon for f in missed], "missing": proof.missing,
+        "figures": [{"icon": f.icon, "px": f.px, "wrong": round(f.wrong, 6), "soft": round(f.soft, 6)} for f in proof.figures],
+        "faults": [f.as_dict() for f in proof.faults],
+    }  # fmt: skip
+
+
+def show_proof(proof: Proof, missed: list[Figure], most: float, picture: Path | None) -> None:
+    """Print the figures of a proof, the worst first."""
+    worst = proof.worst()
+    say(f"{proof.font}: {len(worst)} glyphs compared with their drawings", "cyan")
+    if worst:
+        mean = sum(f.wrong for f in worst) / len(worst)
+        say(f"wrong pixels: mean {mean:.3%}, worst {worst[0].wrong:.2%}; allowed {most:.2%}")
+    width = max((len(f.icon) for f in worst[:8]), default=0)
+    for figure in worst[:8]:
+        mark = "  MISSED" if figure in missed else ""
+        say(f"  {figure.icon:<{width}}  {figure.wrong:>7.2%} wrong  {figure.soft:>7.2%} soft  at {figure.px} px{mark}")
+    if len(missed) > 8:
+        say(f"  {len(missed)} icons missed in all; --json lists them")
+    if picture is not None and worst:
+        say(f"picture: {picture}")
+    say("every glyph shows what was drawn" if worst and not missed and not proof.missing else "", "green")

@@ -30,7 +30,7 @@ class Compiler:
         self._shared: Tables = {
             "OS/2": t.os2(facts, self.glyphs), "cmap": cmap(self.glyphs), "gasp": t.gasp(), "glyf": glyf,
             "hhea": t.hhea(facts, self.glyphs), "hmtx": t.hmtx(self.glyphs), "loca": loca,
-            "maxp": t.maxp(self.glyphs), "name": t.name(facts),
+            "maxp": t.maxp(self.glyphs), "name": t.name(facts), "prep": t.prep(),
         }  # fmt: skip
 
     def tables(self, named: bool, repacked: bool) -> Tables:

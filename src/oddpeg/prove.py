@@ -1,0 +1,175 @@
+"""The proof: every glyph of the finished font against its drawing.
+
+Knows: the order of the rooms. Does not know: how anything is shown to the user.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import sys
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from oddpeg.drawing.model import Unusable
+from oddpeg.drawing.reader import read_drawing
+from oddpeg.faults import Fault, FaultsFound, WrongUse
+from oddpeg.font.facts import file_stem
+from oddpeg.project.config import Config
+from oddpeg.project.pegboard import FILE as PEGBOARD
+from oddpeg.project.pegboard import Pegboard, spell
+from oddpeg.project.sources import find_sources, read_sources
+from oddpeg.proof.coverage import Coverage, differences, drawing_coverage, glyph_coverage, load_font
+from oddpeg.proof.picture import Row, proof_picture
+
+_ALONE = 150  # below this many icons, starting helpers costs more than it saves
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """How far one glyph is from its drawing at one size, as shares of its ink."""
+
+    icon: str
+    px: int
+    wrong: float
+    soft: float
+
+
+@dataclass(slots=True)
+class Proof:
+    """What a proof found. font: the file that was read; missing: icons whose glyph the font lacks."""
+
+    font: str
+    figures: list[Figure] = field(default_factory=list)
+    missing: list[str] = field(default_factory=list)
+    faults: list[Fault] = field(default_factory=list)
+
+    def worst(self) -> list[Figure]:
+        """Return the worst figure of each icon, worst first."""
+        by_icon: dict[str, Figure] = {}
+        for figure in self.figures:
+            best = by_icon.get(figure.icon)
+            if best is None or (figure.wrong, figure.soft) > (best.wrong, best.soft):
+                by_icon[figure.icon] = figure
+        return sorted(by_icon.values(), key=lambda f: (-f.wrong, -f.soft, f.icon))
+
+
+def _finished_font(root: Path, config: Config) -> Path:
+    """Return the delivered font file that is easiest to read."""
+    stem = file_stem(config.font.family)
+    for kind in ("ttf", "woff", "woff2"):
+        for bundle in config.bundle.values():
+            path = root / bundle.into / f"{stem}.{kind}"
+            if kind in bundle.fonts and path.is_file():
+                return path
+    raise FaultsFound([Fault("there is no finished font to prove", "run `oddpeg build` first", str(root))])
+
+
+def views(font: bytes, drop: float, fit: str, svg: bytes, codepoint: int, px: int) -> tuple[Coverage, Coverage] | None:
+    """Return (drawing, glyph) coverage at px pixels to the em, or None where the drawing cannot be used."""
+    try:
+        drawing = read_drawing(svg)
+    except Unusable:
+        return None
+    exact = px * (1 - drop)
+    baseline = round(exact)
+    frame = px * drawing.box[2] / drawing.box[3]
+    width = px if fit == "square" else max(1, round(frame))
+    shift = ((px - frame) / 2 if fit == "square" else 0.0, baseline - exact)
+    wanted = drawing_coverage(drawing, px, width, shift)
+    return wanted, glyph_coverage(load_font(font, px), codepoint, px, width, baseline)
+
+
+def _prove_some(font: bytes, drop: float, fit: str, sizes: list[int], some: list[tuple[str, bytes, int]]) -> list[Figure]:
+    found = []
+    for icon, svg, codepoint in some:
+        for px in sizes:
+            pair = views(font, drop, fit, svg, codepoint, px)
+            if pair is not None:
+                found.append(Figure(icon, px, *differences(*pair)))
+    return found
+
+
+def prove(
+    root: Path, config: Config, icons: list[str], sizes: list[int],
+    begin: Callable[[int], None] = lambda total: None, advance: Callable[[int], None] = lambda count: None,
+) -> Proof:  # fmt: skip
+    """Compare the named icons (all, where none is named) at every size in pixels."""
+    path = _finished_font(root, config)
+    font = path.read_bytes()
+    proof = Proof(os.path.relpath(path, root).replace(os.sep, "/"))
+    work = _work(root, config, icons, font, proof)
+    begin(len(work))
+    jobs = os.cpu_count() or 1
+    common = (font, config.font.drop, config.font.fit, sizes)
+    if len(work) < _ALONE or jobs < 2:
+        for item in work:
+            proof.figures += _prove_some(*common, [item])
+            advance(1)
+        return proof
+    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
+    with ProcessPoolExecutor(jobs, mp_context=context) as pool:
+        parts = [work[i : i + 25] for i in range(0, len(work), 25)]
+        for part, figures in zip(parts, pool.map(_prove_some, *zip(*[common] * len(parts), strict=True), parts), strict=True):
+            proof.figures += figures
+            advance(len(part))
+    return proof
+
+
+def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proof) -> list[tuple[str, bytes, int]]:
+    """Return (icon, drawing, codepoint) of what is to be compared; note what the font lacks."""
+    board = Pegboard.load(root / PEGBOARD)
+    sources, proof.faults = find_sources(root, config.icons.from_)
+    names = [s.name for s in sources]
+    unknown = [n for n in icons if n not in names]
+    if unknown:
+        import difflib
+
+        raise WrongUse([Fault(f"there is no icon {n!r}", _nearest(difflib.get_close_matches(n, names, n=3))) for n in unknown])
+    data, unreadable = read_sources(sources)
+    proof.faults += unreadable
+    held = _held(font)
+    work = []
+    for source, svg in zip(sources, data, strict=True):
+        if svg is None or (icons and source.name not in icons):
+            continue
+        peg = board.pegs.get(source.name)
+        if peg is None or peg.codepoint not in held:
+            proof.missing.append(source.name)
+            at = f" at {spell(peg.codepoint)}" if peg else ""
+            proof.faults.append(Fault(f"the icon {source.name!r} is not in {proof.font}{at}", "build again, and mend the drawing if the build names it", source.where))
+        else:
+            work.append((source.name, svg, peg.codepoint))
+    return work
+
+
+def _nearest(names: list[str]) -> str:
+    return f"did you mean {', '.join(names)}?" if names else "names follow the files: tide-low.svg is tide-low"
+
+
+def _held(font: bytes) -> set[int]:
+    """Return the codepoints a font file has glyphs for."""
+    import io
+
+    from fontTools.ttLib import TTFont
+
+    with TTFont(io.BytesIO(font), lazy=True) as opened:
+        return set(opened.getBestCmap())
+
+
+def picture(root: Path, config: Config, proof: Proof, icons: list[str], most: int = 12, px: int = 224) -> bytes:
+    """Return the proof picture: the icons asked for, else the worst."""
+    figures = proof.worst()
+    chosen = [f for f in figures if f.icon in icons] if icons else figures[:most]
+    board = Pegboard.load(root / PEGBOARD)
+    sources = {s.name: s for s in find_sources(root, config.icons.from_)[0]}
+    font = (root / proof.font).read_bytes()
+    rows = []
+    for figure in chosen:
+        svg = sources[figure.icon].path.read_bytes()
+        pair = views(font, config.font.drop, config.font.fit, svg, board.pegs[figure.icon].codepoint, px)
+        if pair is not None:
+            rows.append(Row(figure.icon, figure.wrong, *pair))
+    return proof_picture(f"{config.font.family} {config.font.version}: proof of {len(figures)} icons", rows)

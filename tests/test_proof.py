@@ -1,0 +1,89 @@
+"""The proof: it agrees where the glyph is right, and shows it where it is not."""
+
+from __future__ import annotations
+
+import io
+import json
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from conftest import CONFIG, RING, SQUARE, Project
+from oddpeg.drawing.reader import read_drawing
+from oddpeg.proof.coverage import differences, drawing_coverage
+from oddpeg.proof.winding import edges_of, winding
+from raster import drawing_mask
+from test_gallery import GALLERY
+
+
+@pytest.fixture
+def built(project: Project) -> Project:
+    project.config(CONFIG.replace('"typescript", "json", "specimen"', '"json"')).build()
+    return project
+
+
+def test_every_glyph_of_the_demo_shows_what_was_drawn(demo: Project) -> None:
+    result = demo.run("proof", "--size", "64", "--size", "128", "--json")
+    assert result.returncode == 0, result.stderr
+    report = json.loads(result.stdout)
+    assert len(report["figures"]) == 2 * len(json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"])
+    assert report["missed"] == [] and max(f["wrong"] for f in report["figures"]) < 0.005
+
+
+def test_a_wrong_glyph_is_found_and_pictured(built: Project) -> None:
+    built.icon("anchor", RING)  # the font still holds the square
+    result = built.run("proof", "--picture", "proof.png")
+    assert result.returncode == 1 and "MISSED" in result.stdout and "anchor" in result.stdout
+    picture = Image.open(io.BytesIO(built.bytes("proof.png")))
+    colours = {c for _, c in picture.getcolors(1 << 20) or []}
+    assert picture.width == 1280 and (201, 84, 26) in colours, "what is too much is orange"
+    assert built.run("proof", "--most", "1").returncode == 0
+
+
+def test_only_the_icons_asked_for(built: Project) -> None:
+    report = json.loads(built.run("proof", "buoy", "--json").stdout)
+    assert {f["icon"] for f in report["figures"]} == {"buoy"}
+    wrong = built.run("proof", "bouy")
+    assert wrong.returncode == 2 and "did you mean buoy?" in wrong.stderr
+
+
+def test_an_icon_that_the_font_lacks_is_named(built: Project) -> None:
+    result = built.icon("cleat", SQUARE).run("proof")
+    assert result.returncode == 1 and "'cleat' is not in dist/tide-marks.ttf" in result.stderr
+
+
+def test_nothing_built_yet(project: Project) -> None:
+    result = project.run("proof")
+    assert result.returncode == 1 and "run `oddpeg build` first" in result.stderr
+
+
+def test_a_foreign_picture_is_not_overwritten(built: Project) -> None:
+    (built.root / "proof.png").write_bytes(b"mine")
+    result = built.run("proof", "--picture", "proof.png")
+    assert result.returncode == 1 and "--force" in result.stderr and built.bytes("proof.png") == b"mine"
+
+
+def test_web_fonts_and_centred_icons_can_be_proved_too(project: Project) -> None:
+    project.icon("wide", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 12 24"><path d="M2 2h8v20z"/></svg>')
+    project.config(CONFIG.replace('["woff2", "woff", "ttf"]', '["woff2"]').replace("[icons]", 'fit = "square"\ndrop = 0.2\n[icons]')).build()
+    result = project.run("proof", "--size", "100")
+    assert result.returncode == 0, result.stdout + result.stderr
+    assert "dist/tide-marks.woff2: 3 glyphs" in result.stdout
+
+
+def test_winding_numbers() -> None:
+    square = np.array([2 + 2j, 8 + 2j, 8 + 8j, 2 + 8j])
+    once = winding(*edges_of(square), 10, 10)
+    assert once.sum() == 36 * once[5, 5] and abs(once[5, 5]) == 1
+    both = winding(*(np.concatenate(p) for p in zip(edges_of(square), edges_of(square[::-1]), strict=True)), 10, 10)
+    assert not both.any()
+    assert winding(*edges_of(square - 5), 4, 4).any(), "areas reach in from outside"
+
+
+# the proof must be right by itself: its painter against an independent renderer, on every feature of the gallery
+@pytest.mark.parametrize("name", GALLERY)
+def test_the_proofs_own_painter(name: str) -> None:
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="240" height="240" viewBox="0 0 24 24">{GALLERY[name]}</svg>'
+    wrong, _ = differences(drawing_mask(svg, 240, 240), drawing_coverage(read_drawing(svg.encode()), 240, 240))
+    assert wrong <= 0.005
