@@ -77,6 +77,16 @@ def test_no_temporary_files_are_left(project: Project) -> None:
     assert not list(project.root.rglob("*.part"))
 
 
+def test_faint_paint_is_kept_or_dropped_as_the_config_says(project: Project) -> None:
+    project.icon("buoy", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h4v4z"/><path opacity=".3" d="M9 9h9v9z"/></svg>')
+    from fontTools.ttLib import TTFont
+
+    for faint, contours in (("keep", 2), ("drop", 1)):
+        project.config(CONFIG.replace("[icons]", f'[icons]\nfaint = "{faint}"')).build()
+        font = TTFont(project.root / "dist/tide-marks.ttf")
+        assert font["glyf"]["buoy"].numberOfContours == contours
+
+
 def test_quiet_and_json(project: Project) -> None:
     assert project.build("--quiet").stdout == ""
     report = json.loads(project.build("--json").stdout)

@@ -73,8 +73,45 @@ GALLERY = {
     "symbol": '<symbol id="s" viewBox="0 0 10 10"><circle cx="5" cy="5" r="5"/></symbol><use href="#s" x="2" y="2" width="12" height="8"/>',
     "nested-svg": '<svg x="4" y="4" width="12" height="12" viewBox="0 0 6 6"><path d="M0 0h9v3z"/></svg>',
     "clip-path": '<clipPath id="c"><circle cx="12" cy="12" r="7"/></clipPath><path clip-path="url(#c)" d="M0 0h24v14z"/>',
+    "clip-path-in-box-units": '<clipPath id="c" clipPathUnits="objectBoundingBox"><circle cx=".5" cy=".5" r=".4"/></clipPath>'
+                              '<g clip-path="url(#c)"><path d="M2 4h8v16H2z"/><path d="M12 4h9v9z"/></g>',
+    "clip-path-nested": '<clipPath id="a"><path d="M0 0h12v24H0z"/></clipPath><clipPath id="b" clip-path="url(#a)" transform="rotate(10)">'
+                        '<circle cx="12" cy="10" r="8"/></clipPath><path clip-path="url(#b)" d="M0 0h24v24H0z"/>',
+    "clip-rule": '<clipPath id="c"><path clip-rule="evenodd" d="M2 2h20v20H2zM7 7h10v10H7z"/></clipPath><circle clip-path="url(#c)" cx="12" cy="12" r="9"/>',
+    "clip-path-of-a-use": '<defs><path id="p" d="M3 3h12v12H3z"/></defs><clipPath id="c"><use href="#p" x="4" y="4"/></clipPath><path clip-path="url(#c)" d="M0 0h24v14z"/>',
+    "mask-by-light": '<mask id="m"><path fill="#fff" d="M2 2h20v20H2z"/><circle cx="12" cy="12" r="5" fill="#000"/></mask><path mask="url(#m)" d="M0 0h24v24z"/>',
+    "mask-by-alpha": '<mask id="m" style="mask-type:alpha"><circle cx="12" cy="12" r="8" fill="#333"/></mask><path mask="url(#m)" d="M0 0h24v24z"/>',
+    "mask-stroked": '<mask id="m" maskUnits="userSpaceOnUse" x="0" y="0" width="24" height="24"><path stroke="#fff" stroke-width="5" d="M2 12h20"/></mask><circle mask="url(#m)" cx="12" cy="12" r="9"/>',
+    "markers": '<marker id="a" viewBox="0 0 10 10" refX="5" refY="5" markerWidth="3" markerHeight="3" orient="auto"><path d="M0 0l10 5-10 5z"/></marker>'
+               '<path fill="none" stroke="#000" stroke-width="1.5" marker-start="url(#a)" marker-mid="url(#a)" marker-end="url(#a)" d="M5 18V8H14L19 5"/>',
+    "markers-in-user-units": '<marker id="a" refX="2" refY="2" markerWidth="4" markerHeight="4" markerUnits="userSpaceOnUse" orient="45"><path d="M0 0h4v4H0z"/></marker>'
+                             '<polyline fill="none" stroke="#000" style="marker:url(#a)" points="5,18 12,6 19,18"/>',
+    "markers-reversed-at-the-start": '<marker id="a" markerWidth="4" markerHeight="4" refX="0" refY="2" orient="auto-start-reverse"><path d="M0 0l4 2-4 2z"/></marker>'
+                                     '<line stroke="#000" x1="9" y1="12" x2="15" y2="9" marker-start="url(#a)" marker-end="url(#a)"/>',
+    "path-length": '<path fill="none" stroke="#000" stroke-width="3" pathLength="10" stroke-dasharray="1 1" d="M3 12h18"/>',
+    "geometry-in-styles": '<style>circle{r:7px} rect{width:6px;height:5px}</style><circle cx="12" cy="12"/><rect x="1" y="1" width="20" height="20"/>',
+    "transform-origin": '<path transform="rotate(45)" transform-origin="12 12" d="M6 10h12v4H6z"/>',
+    "vector-effect": '<g transform="scale(2)"><path fill="none" stroke="#000" stroke-width="3" vector-effect="non-scaling-stroke" d="M2 2l8 4-8 4"/></g>',
+    "units": '<rect x="1mm" y=".1in" width="3pt" height="50%"/><circle cx="50%" cy="50%" r="10%"/>',
+    "gradient-is-solid": '<linearGradient id="g"><stop stop-color="#000"/><stop offset="1" stop-color="#111"/></linearGradient><circle cx="12" cy="12" r="9" fill="url(#g)"/>',
+    "switch": '<switch><g systemLanguage="xx"><path d="M0 0h24v24z"/></g><g systemLanguage="en"><path d="M3 3h9v9z"/></g><path d="M12 12h9v9z"/></switch>',
+    "link": '<a href="#x"><path d="M3 3h18v9z"/></a>',
+    "editors-leftovers": '<metadata xmlns:ed="urn:e"><ed:x/></metadata><ed:view xmlns:ed="urn:e"><path d="M0 0h24v24z"/></ed:view><path d="M3 3h9v9z"/>',
+    "arrow-of-a-closed-path": '<marker id="a" markerWidth="3" markerHeight="3" refX="1.5" refY="1.5" orient="auto"><path d="M0 0l3 1.5L0 3z"/></marker>'
+                              '<path fill="none" stroke="#000" marker-end="url(#a)" d="M6 6h12v12H6z"/>',
     "display-none": '<path d="M3 3h9v9z"/><g display="none"><path d="M3 3h18v18z"/></g><path visibility="hidden" d="M0 12h24v12z"/>',
     "paint-order": '<path d="M2 2h20v20H2z"/><path fill="#000" stroke="#fff" stroke-width="6" paint-order="stroke" d="M8 8h8v8H8z"/>',
+}  # fmt: skip
+
+# what the independent renderer does not know, written in what it knows
+PLAINLY = {
+    "path-length": GALLERY["path-length"].replace('pathLength="10" stroke-dasharray="1 1"', 'stroke-dasharray="1.8 1.8"'),
+    "geometry-in-styles": '<circle cx="12" cy="12" r="7"/><rect x="1" y="1" width="6" height="5"/>',
+    "vector-effect": '<path fill="none" stroke="#000" stroke-width="3" d="M4 4l16 8-16 8"/>',
+    "units": '<rect x="3.7795" y="9.6" width="4" height="12"/><circle cx="12" cy="12" r="2.4"/>',
+    "switch": '<path d="M3 3h9v9z"/>',
+    "arrow-of-a-closed-path": '<path fill="none" stroke="#000" d="M6 6h12v12H6z"/>'
+                              '<path transform="translate(6 6) rotate(-45) translate(-1.5 -1.5)" d="M0 0l3 1.5L0 3z"/>',
 }  # fmt: skip
 
 FRAMES = {
@@ -98,12 +135,18 @@ def drawings() -> dict[str, tuple[str, str]]:
     return {**{name: ("0 0 24 24", body) for name, body in GALLERY.items()}, **FRAMES}
 
 
+def plain_svg(name: str, size: str) -> str:
+    """The drawing as the independent renderer is given it."""
+    box, body = drawings()[name]
+    return f'<svg xmlns="http://www.w3.org/2000/svg" {size} viewBox="{box}">{PLAINLY.get(name, body)}</svg>'
+
+
 @pytest.mark.parametrize("name", drawings())
 def test_feature_looks_as_drawn(gallery: Project, name: str) -> None:
     box = [float(v) for v in drawings()[name][0].split()]
     height = 240
     width = round(height * box[2] / box[3])
-    svg = gallery.read(f"icons/{name}.svg").replace("<svg ", f'<svg width="{box[2] * 10:g}" height="{box[3] * 10:g}" ', 1)
+    svg = plain_svg(name, f'width="{box[2] * 10:g}" height="{box[3] * 10:g}"')
     wanted = drawing_mask(svg, width, height)
     assert (wanted > 0.5).any(), "the drawing itself must show something"
     icon = next(i for i in json.loads(gallery.read("dist/tide-marks.json"))["icons"] if i["name"] == name)

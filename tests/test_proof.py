@@ -14,7 +14,7 @@ from oddpeg.drawing.reader import read_drawing
 from oddpeg.proof.coverage import differences, drawing_coverage
 from oddpeg.proof.winding import edges_of, winding
 from raster import drawing_mask
-from test_gallery import GALLERY
+from test_gallery import GALLERY, plain_svg
 
 
 @pytest.fixture
@@ -84,6 +84,7 @@ def test_winding_numbers() -> None:
 # the proof must be right by itself: its painter against an independent renderer, on every feature of the gallery
 @pytest.mark.parametrize("name", GALLERY)
 def test_the_proofs_own_painter(name: str) -> None:
-    svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="240" height="240" viewBox="0 0 24 24">{GALLERY[name]}</svg>'
-    wrong, _ = differences(drawing_mask(svg, 240, 240), drawing_coverage(read_drawing(svg.encode()), 240, 240))
+    drawing = read_drawing(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{GALLERY[name]}</svg>'.encode())
+    wanted = drawing_mask(plain_svg(name, 'width="240" height="240"'), 240, 240)
+    wrong, _ = differences(wanted, drawing_coverage(drawing, 240, 240))
     assert wrong <= 0.005

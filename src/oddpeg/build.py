@@ -123,7 +123,7 @@ def _options(config: Config, files: list[bytes]) -> tuple[Options, bool]:
     units, fits = config.font.units_per_em, True
     if units == "auto":
         units, fits = auto_units(h for h in map(frame_height, files) if h is not None)
-    return Options(Em(units, config.font.drop), config.font.fit), fits
+    return Options(Em(units, config.font.drop), config.font.fit, keep_faint=config.icons.keep_faint), fits
 
 
 def _sort_out(sources: list[Source], results: list[Result], report: Report) -> list[tuple[Source, Result]]:

@@ -61,7 +61,7 @@ def travel(files: list[bytes], options: Options) -> list[Result]:
     drawn: list[int] = []
     for number, data in enumerate(files):
         try:
-            drawing = read_drawing(data)
+            drawing = read_drawing(data, options.keep_faint)
         except Unusable as problem:
             results.append(Result(None, [], problem.note))
             continue

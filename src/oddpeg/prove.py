@@ -17,7 +17,7 @@ from oddpeg.drawing.model import Unusable
 from oddpeg.drawing.reader import read_drawing
 from oddpeg.faults import Fault, FaultsFound, WrongUse
 from oddpeg.font.facts import file_stem
-from oddpeg.project.config import Config
+from oddpeg.project.config import Config, FontTable
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import Pegboard, spell
 from oddpeg.project.sources import find_sources, read_sources
@@ -67,26 +67,26 @@ def _finished_font(root: Path, config: Config) -> Path:
     raise FaultsFound([Fault("there is no finished font to prove", "run `oddpeg build` first", str(root))])
 
 
-def views(font: bytes, drop: float, fit: str, svg: bytes, codepoint: int, px: int) -> tuple[Coverage, Coverage] | None:
+def views(font: bytes, look: FontTable, keep_faint: bool, svg: bytes, codepoint: int, px: int) -> tuple[Coverage, Coverage] | None:
     """Return (drawing, glyph) coverage at px pixels to the em, or None where the drawing cannot be used."""
     try:
-        drawing = read_drawing(svg)
+        drawing = read_drawing(svg, keep_faint)
     except Unusable:
         return None
-    exact = px * (1 - drop)
+    exact = px * (1 - look.drop)
     baseline = round(exact)
     frame = px * drawing.box[2] / drawing.box[3]
-    width = px if fit == "square" else max(1, round(frame))
-    shift = ((px - frame) / 2 if fit == "square" else 0.0, baseline - exact)
+    width = px if look.fit == "square" else max(1, round(frame))
+    shift = ((px - frame) / 2 if look.fit == "square" else 0.0, baseline - exact)
     wanted = drawing_coverage(drawing, px, width, shift)
     return wanted, glyph_coverage(load_font(font, px), codepoint, px, width, baseline)
 
 
-def _prove_some(font: bytes, drop: float, fit: str, sizes: list[int], some: list[tuple[str, bytes, int]]) -> list[Figure]:
+def _prove_some(font: bytes, look: FontTable, keep_faint: bool, sizes: list[int], some: list[tuple[str, bytes, int]]) -> list[Figure]:
     found = []
     for icon, svg, codepoint in some:
         for px in sizes:
-            pair = views(font, drop, fit, svg, codepoint, px)
+            pair = views(font, look, keep_faint, svg, codepoint, px)
             if pair is not None:
                 found.append(Figure(icon, px, *differences(*pair)))
     return found
@@ -103,7 +103,7 @@ def prove(
     work = _work(root, config, icons, font, proof)
     begin(len(work))
     jobs = os.cpu_count() or 1
-    common = (font, config.font.drop, config.font.fit, sizes)
+    common = (font, config.font, config.icons.keep_faint, sizes)
     if len(work) < _ALONE or jobs < 2:
         for item in work:
             proof.figures += _prove_some(*common, [item])
@@ -169,7 +169,7 @@ def picture(root: Path, config: Config, proof: Proof, icons: list[str], most: in
     rows = []
     for figure in chosen:
         svg = sources[figure.icon].path.read_bytes()
-        pair = views(font, config.font.drop, config.font.fit, svg, board.pegs[figure.icon].codepoint, px)
+        pair = views(font, config.font, config.icons.keep_faint, svg, board.pegs[figure.icon].codepoint, px)
         if pair is not None:
             rows.append(Row(figure.icon, figure.wrong, *pair))
     return proof_picture(f"{config.font.family} {config.font.version}: proof of {len(figures)} icons", rows)

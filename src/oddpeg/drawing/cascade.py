@@ -18,9 +18,9 @@ INHERITED = frozenset(
     ["fill", "fill-rule", "fill-opacity", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin", "stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "stroke-opacity", "color", "visibility", "clip-rule", "paint-order", "font-size", "marker", "marker-start", "marker-mid", "marker-end"]
 )
 OWN = frozenset(
-    ["display", "opacity", "clip-path", "mask", "filter", "vector-effect", "overflow", "transform", "transform-origin", "transform-box", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"]
+    ["display", "opacity", "clip-path", "mask", "filter", "vector-effect", "overflow", "transform", "transform-origin", "transform-box", "marker", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"]
 )
-_BY_ATTRIBUTE = (INHERITED | OWN) - {"transform-box", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"}
+_BY_ATTRIBUTE = (INHERITED | OWN) - {"transform-box", "marker", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"}
 _SIMPLE = re.compile(r"""[^"'\\]*""")
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.I)
 

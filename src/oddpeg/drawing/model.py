@@ -82,7 +82,7 @@ class Stroke:
 
 @dataclass(frozen=True, slots=True)
 class Clip:
-    """A region that limits what shows: the union of its shapes, itself limited by `clips`."""
+    """A region that limits what shows: what its shapes paint in order (white takes away), itself limited by `clips`."""
 
     shapes: tuple[Shape, ...]
     clips: tuple[Clip, ...] = ()

@@ -17,12 +17,14 @@ _URL = re.compile(r"""\s*url\(\s*["']?([^"')]*)["']?\s*\)\s*(.*)""", re.S)
 
 @dataclass(frozen=True, slots=True)
 class PaintValue:
-    """A parsed paint: `paint` None paints nothing; `server` names a gradient or pattern; alpha 0 to 1."""
+    """A parsed paint: `paint` None paints nothing; `server` names a gradient or pattern; alpha and light (for masks)
+    0 to 1."""
 
     paint: Paint | None
     alpha: float = 1.0
     server: str = ""
     understood: bool = True
+    light: float = 0.0
 
 
 @lru_cache(maxsize=4096)
@@ -47,7 +49,9 @@ def parse_paint(text: str, current: str) -> PaintValue:
 
 def _colour(flat: str) -> PaintValue:
     if _OPAQUE.fullmatch(flat):  # nearly every colour in a drawing
-        return PaintValue(Paint.WHITE if set(flat) == {"#", "f"} else Paint.INK)
+        width = len(flat) // 3
+        shades = [int(flat[i : i + width].ljust(2, flat[i]), 16) / 255 for i in range(1, len(flat), width)]
+        return PaintValue(Paint.WHITE if set(flat) == {"#", "f"} else Paint.INK, light=_light(*shades))
     from tinycss2.color4 import parse_color
 
     rgba = parse_color(flat)
@@ -58,4 +62,9 @@ def _colour(flat: str) -> PaintValue:
         return PaintValue(None, 0.0)
     red, green, blue = (float(v) for v in rgba.to("srgb").coordinates)
     white = min(red, green, blue) >= 0.999
-    return PaintValue(Paint.WHITE if white else Paint.INK, alpha)
+    return PaintValue(Paint.WHITE if white else Paint.INK, alpha, light=_light(red, green, blue))
+
+
+def _light(red: float, green: float, blue: float) -> float:
+    """Return luminance as masks weigh it (CSS Masking 1 §7.10)."""
+    return 0.2125 * red + 0.7154 * green + 0.0721 * blue

@@ -12,7 +12,6 @@ import numpy as np
 from oddpeg.font.facts import EPOCH_1904, FontFacts, postscript_name
 from oddpeg.font.glyphset import GlyphSet
 
-
 _STACK = 2  # elements that prep needs, with one to spare
 
 

@@ -88,7 +88,7 @@ class Silhouette:
         return paths
 
     def _limit(self, clip: ClipPlan) -> Contours:
-        paths = unite([path for step in clip.steps for path in self._area(step)], _NONZERO, [])
+        paths = self.of(list(clip.steps))
         for outer in clip.clips:
             paths = combine(_MEET, paths, self._limit(outer))
         return paths

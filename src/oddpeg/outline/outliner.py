@@ -25,12 +25,14 @@ from oddpeg.outline.tidy import settle
 
 @dataclass(frozen=True, slots=True)
 class Options:
-    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em."""
+    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em;
+    keep_faint: paint of partial opacity counts as solid ink."""
 
     em: Em
     fit: str = "frame"
     tolerance: float = 0.3
     flatness: float = 0.25
+    keep_faint: bool = True
 
 
 @dataclass(slots=True)

@@ -101,6 +101,12 @@ class IconsTable(_Table):
     """[icons]: where drawings come from."""
 
     from_: list[str] = Field(alias="from", min_length=1)
+    faint: Literal["keep", "drop"] = "keep"
+
+    @property
+    def keep_faint(self) -> bool:
+        """Whether paint of partial opacity counts as solid ink."""
+        return self.faint == "keep"
 
 
 class ClassesTable(_Table):

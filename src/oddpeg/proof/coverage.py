@@ -7,6 +7,7 @@ Coverage arrays are (height, width), 0 to 1.
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -51,19 +52,16 @@ class _Canvas:
         """Return where every clip lets something show, or None where there is no clip."""
         mask: Mask | None = None
         for clip in clips:
-            shown = np.zeros((self.height, self.width), dtype=bool)
-            for shape in clip.shapes:
-                part = self.filled(shape)
-                limit = self.inside(shape.clips)
-                shown |= part if limit is None else part & limit
+            shown = self.painted(clip.shapes)
             outer = self.inside(clip.clips)
             shown = shown if outer is None else shown & outer
             mask = shown if mask is None else mask & shown
         return mask
 
-    def paint(self, drawing: Drawing) -> Mask:
+    def painted(self, shapes: Sequence[Shape]) -> Mask:
+        """Return where shapes, painted in order, leave ink."""
         ink = np.zeros((self.height, self.width), dtype=bool)
-        for shape in drawing.shapes:
+        for shape in shapes:
             limit = self.inside(shape.clips)
             layers: list[tuple[Paint, Mask]] = []
             if shape.fill is not None:
@@ -82,7 +80,7 @@ def drawing_coverage(drawing: Drawing, px: int, width: int, shift: tuple[float, 
     x, y, _, height = drawing.box
     scale = px * SAMPLES / height
     matrix = Matrix(scale, 0, 0, scale, -x * scale + shift[0] * SAMPLES, -y * scale + shift[1] * SAMPLES)
-    ink = _Canvas(matrix, width * SAMPLES, px * SAMPLES).paint(drawing)
+    ink = _Canvas(matrix, width * SAMPLES, px * SAMPLES).painted(drawing.shapes)
     result: Coverage = ink.reshape(px, SAMPLES, width, SAMPLES).mean(axis=(1, 3))
     return result
 
