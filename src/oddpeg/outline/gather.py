@@ -6,6 +6,7 @@ become polygons or how polygons are clipped.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -71,7 +72,9 @@ class _Table:
 class Gathering:
     """The painted regions of a batch of drawings."""
 
-    def __init__(self) -> None:
+    def __init__(self, units: int) -> None:
+        """units: per em."""
+        self._units = units
         self.plans: list[list[Step]] = []
         self.icon: list[int] = []  # per region
         self._matrices: list[Matrix] = []
@@ -119,7 +122,8 @@ class Gathering:
         coords, degrees, starts, closed = path.coords, path.degrees, path.starts, path.closed
         if stroke.dashes:
             control = points_of(coords).reshape(-1, 4)
-            cut = dash(control, np.array(degrees, dtype=np.int64), starts, closed, stroke.dashes, stroke.dash_offset)
+            cut = dash(control, np.array(degrees, dtype=np.int64), starts, closed, stroke.dashes, stroke.dash_offset,
+                       self._units / 512 / math.sqrt(abs(matrix.determinant)))  # fmt: skip
             if cut is not None:
                 coords, degrees = cut[0].view(np.float64).ravel().tolist(), cut[1].tolist()
                 starts, closed = cut[2], cut[3]

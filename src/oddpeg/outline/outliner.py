@@ -132,7 +132,7 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
     if not drawings:
         return []
     em, unit = options.em, options.em.units / 1000
-    gathering = Gathering()
+    gathering = Gathering(em.units)
     advances, frames = [], []
     for drawing in drawings:
         matrix, advance = place(drawing.box, em, options.fit)
