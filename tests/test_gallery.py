@@ -59,6 +59,7 @@ GALLERY = {
     "stroke-on-cusp": '<path fill="none" stroke="#000" stroke-width="3" d="M4 19C24 4 0 4 20 19"/>',
     "stroke-doubling-back": f'<path {STROKE} stroke-linejoin="round" d="M4 12h14H9"/>',
     "stroke-crossing-itself": f'<path {STROKE} d="M3 6C30 18-4 18 21 6"/>',
+    "stroke-round-a-loop": '<path fill="none" stroke="#000" d="M3 20C40-2-16-2 21 20"/>',
     "fill-and-stroke": '<path fill="#777" stroke="#000" stroke-width="2" d="M6 6h12v12H6z"/>',
     "dashes": '<path fill="none" stroke="#000" stroke-width="2" stroke-dasharray="3 2" d="M3 7h18M3 16l18 2"/>',
     "dashes-offset": '<path fill="none" stroke="#000" stroke-width="2" stroke-dasharray="4 2 1" stroke-dashoffset="2.5" d="M4 4h16v16H4z"/>',

@@ -201,6 +201,22 @@ def test_offset_curves_move_as_their_derivative_says() -> None:
     assert np.allclose(motion(curves, index, t)[0], point(curves, index, t))
 
 
+def test_a_mangled_contour_does_not_pass(monkeypatch: pytest.MonkeyPatch) -> None:
+    from oddpeg.outline import outliner
+
+    good = outline('<circle cx="12" cy="12" r="8" fill="none" stroke="#000" stroke-width="2"/><path d="M1 1h3v3z"/>')
+    whole = outliner.contour_points
+
+    def lossy(splines: object) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        points, on, number = whole(splines)  # type: ignore[arg-type]
+        return points, on | True, number  # as if every control were a corner
+
+    monkeypatch.setattr(outliner, "contour_points", lossy)
+    mended = outline('<circle cx="12" cy="12" r="8" fill="none" stroke="#000" stroke-width="2"/><path d="M1 1h3v3z"/>')
+    assert not good.plain and mended.plain and mended.on.all()
+    assert ink(mended) == pytest.approx(ink(good), rel=0.01)
+
+
 def test_points_on_the_designers_grid_stay_on_it() -> None:
     glyph = outline('<path d="M3 5h7v6H3zM13 13h8v8h-8z"/>')
     assert not (glyph.xy[:, 0] % 42).any() and not ((glyph.xy[:, 1] - EM.ascender) % 42).any()

@@ -76,6 +76,9 @@ def travel(files: list[bytes], options: Options) -> list[Result]:
         if outline.cut:
             result.notes.append(Note("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do",
                                      "enlarge the viewBox or move the shapes"))  # fmt: skip
+        if outline.plain:
+            result.notes.append(Note("plain-outline", "was drawn with straight lines, since its curves could not be kept",
+                                     "please report the drawing: its outline is right, but larger than it need be"))  # fmt: skip
         result.outline = outline
     return results
 

@@ -14,13 +14,15 @@ import numpy as np
 from oddpeg.drawing.model import Drawing
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Silhouette, keep_within
-from oddpeg.outline.curves import Bools, Ints, angle
+from oddpeg.outline.curves import Bools, Ints, angle, points_of
 from oddpeg.outline.frame import Em, place
 from oddpeg.outline.gather import Gathering
 from oddpeg.outline.polygons import GRID, Polygons, on_grid
 from oddpeg.outline.quadratics import contour_points, fit
 from oddpeg.outline.retrace import Edges, retrace
-from oddpeg.outline.tidy import settle
+from oddpeg.outline.tidy import Contours, areas, settle
+
+_STRAY = 0.9  # font units: how far a whole contour may move, at most, by rounding and approximation together
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,13 +40,15 @@ class Options:
 @dataclass(slots=True)
 class Outline:
     """One glyph: xy (n, 2) font units, y up, outer contours clockwise; on (n,); ends: (contours,)
-    index of each contour's last point; advance: font units; cut: ink outside the frame was cut off."""
+    index of each contour's last point; advance: font units; cut: ink outside the frame was cut off;
+    plain: the curves did not keep the silhouette's area, so its polygon was taken."""
 
     xy: Ints
     on: Bools
     ends: Ints
     advance: int
     cut: bool = False
+    plain: bool = False
 
 
 @dataclass(slots=True)
@@ -150,7 +154,43 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
     runs = retrace(edges, curves, xy, contour, icon[contour])
     points, on, number = contour_points(fit(runs, curves, options.tolerance * unit))
     settled = settle(points, on, number)
-    return _split(settled.xy, settled.on, settled.contour, icon, advances, cut)
+    strayed = icon[np.flatnonzero(_strayed(xy, contour, settled))]
+    if len(strayed):
+        settled = _polygons_instead(settled, np.isin(icon, strayed), xy, contour)
+    outlines = _split(settled.xy, settled.on, settled.contour, icon, advances, cut)
+    for number_ in set(strayed.tolist()):
+        outlines[number_].plain = True
+    return outlines
+
+
+def _strayed(xy: Ints, contour: Ints, settled: Contours) -> Bools:
+    """Return for each clipped contour whether its outline's area is farther from the polygon's than rounding,
+    flattening and curve tolerance explain: a check that lets no lost or mangled contour pass."""
+    z = points_of(xy.ravel() / GRID)
+    flat = np.ones(len(z), dtype=bool)
+    wanted = areas(z, flat, contour)
+    after = np.append(z[1:], z[:1])
+    last = np.append(contour[1:] != contour[:-1], True)
+    after[last] = z[np.flatnonzero(np.append(True, last[:-1]))]
+    around = np.bincount(contour, weights=np.abs(after - z))
+    got = np.zeros(len(wanted))
+    if len(settled.on):
+        found = areas(points_of(settled.xy.ravel().astype(np.float64)), settled.on, settled.contour)
+        got[: len(found)] = found
+    result: Bools = np.abs(got - wanted) > _STRAY * around + 2
+    return result
+
+
+def _polygons_instead(settled: Contours, strayed: Bools, xy: Ints, contour: Ints) -> Contours:
+    """Return the outlines with the contours of strayed icons taken from their polygons. strayed: by contour."""
+    keep = ~strayed[settled.contour]
+    rows = strayed[contour]
+    plain = settle(points_of(xy[rows].ravel() / GRID), np.ones(int(rows.sum()), dtype=bool), contour[rows])
+    number = np.concatenate([settled.contour[keep], plain.contour])
+    rank = np.argsort(number, kind="stable")
+    return Contours(
+        np.concatenate([settled.xy[keep], plain.xy])[rank], np.concatenate([settled.on[keep], plain.on])[rank], number[rank]
+    )
 
 
 def _empty(advance: int) -> Outline:

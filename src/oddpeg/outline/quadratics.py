@@ -112,10 +112,10 @@ def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints
     t = runs.t0[rows, None] + (runs.t1 - runs.t0)[rows, None] * shares
     gap = point(curves, runs.curve[rows], t) - runs.start[rows, None]
     chord = (runs.end[rows] - runs.start[rows])[:, None]
-    size = np.maximum(np.abs(chord), 1e-9)
-    turned = np.conj(chord) * gap / size
-    flat = (np.abs(turned.imag) < tolerance) & (turned.real > -tolerance) & (turned.real < size + tolerance)
-    return rows[~flat.all(axis=1)]
+    size = np.abs(chord)
+    way = chord / np.maximum(size, 1e-9)  # nothing where a run comes back to its start: a loop, not a line
+    along = np.clip((np.conj(way) * gap).real, 0, size)
+    return rows[(np.abs(gap - along * way) >= tolerance).any(axis=1)]
 
 
 def _halves(runs: Runs, curves: Curves, rows: Ints) -> tuple[Floats, Points]:
