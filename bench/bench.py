@@ -31,6 +31,9 @@ from = ["icons/*.svg"]
 into = "dist"
 fonts = ["woff2", "woff"]
 outputs = ["css", "typescript"]
+
+[pegs]
+range = "U+F0000-U+FFFFD"
 """
 
 

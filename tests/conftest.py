@@ -10,6 +10,10 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
+
+settings.register_profile("same every time", derandomize=True)
+settings.load_profile("same every time")
 
 ODDPEG = Path(sys.executable).with_name("oddpeg" + (".exe" if os.name == "nt" else ""))
 CLIENTS = Path(__file__).parent / "clients"

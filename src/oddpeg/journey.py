@@ -22,7 +22,7 @@ from oddpeg.drawing.reader import read_drawing
 from oddpeg.outline.curves import Bools, Ints
 from oddpeg.outline.outliner import Options, Outline, outline_drawings
 
-BATCH = 350  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
+BATCH = 250  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _VIEW_BOX = re.compile(rb"""(?:<\?[^>]*>\s*)?<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
 _ALONE = 300  # below this many icons, starting helpers costs more than it saves
 

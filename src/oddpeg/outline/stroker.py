@@ -142,6 +142,7 @@ class _Stroker:
         steps = np.minimum(np.where(self.seg.degree == 1, 1, steps), 1000)
         owner, position = cv.spread(steps + 1)
         t = position / steps[owner]
+        done: list[tuple[Ints, Floats]] = []
         for _ in range(12):
             tangent = cv.unit_tangent(self.power[owner], t)
             bend = np.abs(cv.angle(tangent[:-1], tangent[1:]))
@@ -149,8 +150,16 @@ class _Stroker:
             where = np.flatnonzero(wide)
             if not len(where):
                 break
+            rough = np.zeros(len(steps), dtype=bool)
+            rough[owner[where]] = True
+            done.append((owner[~rough[owner]], t[~rough[owner]]))  # the other segments need no second look
             middle = (t[where] + t[where + 1]) / 2
-            owner, t = np.insert(owner, where + 1, owner[where]), np.insert(t, where + 1, middle)
+            own, at = np.insert(owner, where + 1, owner[where]), np.insert(t, where + 1, middle)
+            owner, t = own[rough[own]], at[rough[own]]
+        if done:
+            owner, t = (np.concatenate(parts) for parts in zip(*done, (owner, t), strict=True))
+            rank = np.argsort(owner, kind="stable")
+            owner, t = owner[rank], t[rank]
         return owner, t
 
     def strips(self) -> None:
