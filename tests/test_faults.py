@@ -54,6 +54,7 @@ BROKEN = {
     "not-xml": (b"\x89PNG\r\n\x1a\n", "icons/bad.svg:1: is not well-formed XML"),
     "not-svg": (b"<html/>", "outermost element is <html>"),
     "no-ink": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><g/></svg>', "draws nothing"),
+    "nothing-but-a-bad-path": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0hNaN"/></svg>', "path data that is wrong at character 5"),
     "no-frame": (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "neither a viewBox nor a width"),
     "flat-frame": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 0 24"><path d="M0 0h9v9z"/></svg>', "frame without area"),
     "only-text": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">\n<text y="8">x</text></svg>', "icons/bad.svg:2: holds text"),

@@ -28,6 +28,7 @@ from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import Changes, Pegboard
 from oddpeg.project.sources import Source, find_sources, read_sources
 
+MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 _OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first they know
 
 
@@ -88,6 +89,8 @@ def build(
     clock.lap("outlines")
     if not drawn:
         raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
+    if len(drawn) > MOST_ICONS:
+        raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
     fonts = _Fonts(config, options, board, drawn)
     clock.lap("tables")
     delivery = Delivery(root, force)

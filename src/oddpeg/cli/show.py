@@ -63,7 +63,7 @@ def progress(quiet: bool) -> Iterator[tuple[Callable[[int], None], Callable[[int
     from rich.console import Console
     from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
 
-    bar = Progress(TextColumn("drawing"), BarColumn(), MofNCompleteColumn(), console=Console(stderr=True), transient=True,
+    bar = Progress(TextColumn("drawing"), BarColumn(complete_style="cyan", finished_style="cyan"), MofNCompleteColumn(), console=Console(stderr=True), transient=True,
                    auto_refresh=False)  # fmt: skip
     with bar:
         task = bar.add_task("drawing", total=None)

@@ -331,7 +331,7 @@ def read_drawing(data: bytes, keep_faint: bool = True) -> Drawing:
             walk._children(root, entered)
             walk._limit(root, declared, entered, 0)
     if not walk.shapes:
-        cures = [n for n in walk.notes if n.code in ("text", "bitmap")]
+        cures = [n for n in walk.notes if n.code in ("text", "bitmap", "bad-path")]
         raise Unusable(cures[0] if cures else Note("no-ink", "draws nothing", "check that its shapes have a fill or a stroke"))
     _settle_white(walk.shapes, walk.notes)
     return Drawing(box, walk.shapes, walk.notes, _title(root))

@@ -47,5 +47,5 @@ class Compiler:
             case "woff":
                 return woff(self.tables(named=False, repacked=False), 1 if draft else 9)
             case "woff2":
-                return woff2(self.tables(named=False, repacked=True), self.glyphs, self.loca_format, 4 if draft else 11)
+                return woff2(self.tables(named=False, repacked=True), self.glyphs, self.loca_format, draft)
         raise ValueError(f"unknown font format {kind!r}")
