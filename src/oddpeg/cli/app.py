@@ -51,7 +51,7 @@ def _find_config(given: Path | None) -> Path:
 
 @app.command(epilog="Example: oddpeg init saltmarsh")
 def init(
-    directory: Annotated[Path, typer.Argument(metavar="[DIR]", help="The folder that holds the icons.")] = Path(),
+    directory: Annotated[Path, typer.Argument(metavar="DIR", help="The folder that holds the icons.")] = Path(),
     force: Annotated[bool, typer.Option("--force", help="Replace an oddpeg.toml that is there.")] = False,
     quiet: Quiet = False,
     json: Json = False,
@@ -82,7 +82,7 @@ def _write_text(path: Path, text: str) -> None:
 
 @app.command(epilog="Example: oddpeg build web")
 def build(
-    bundles: Annotated[list[str] | None, typer.Argument(metavar="[BUNDLE]...", help="Bundles to build; all where none is named.")] = None,
+    bundles: Annotated[list[str] | None, typer.Argument(metavar="BUNDLE", help="Bundles to build; all where none is named.")] = None,
     config: Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")] = None,
     force: Force = False,
     quiet: Quiet = False,
@@ -134,7 +134,7 @@ def outputs(json: Json = False) -> None:
 
 @app.command(epilog="Example: oddpeg demo saltmarsh")
 def demo(
-    directory: Annotated[Path, typer.Argument(metavar="[DIR]", help="Where to write the project.")] = Path("saltmarsh-ferries"),
+    directory: Annotated[Path, typer.Argument(metavar="DIR", help="Where to write the project.")] = Path("saltmarsh-ferries"),
     force: Force = False,
     quiet: Quiet = False,
     json: Json = False,
@@ -155,7 +155,7 @@ def demo(
 
 @app.command(epilog="Example: oddpeg proof anchor --picture proof.png")
 def proof(
-    icons: Annotated[list[str] | None, typer.Argument(metavar="[ICON]...", help="Icons to prove; all where none is named.")] = None,
+    icons: Annotated[list[str] | None, typer.Argument(metavar="ICON", help="Icons to prove; all where none is named.")] = None,
     size: Annotated[list[int] | None, typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]")] = None,
     most: Annotated[float, typer.Option("--most", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")] = 0.005,
     picture: Annotated[Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")] = None,
