@@ -82,10 +82,9 @@ class Stroke:
 
 @dataclass(frozen=True, slots=True)
 class Clip:
-    """A region that limits what shows: what its shapes paint in order (white takes away), itself limited by `clips`."""
+    """A region that limits what shows: what its shapes paint in order (white takes away)."""
 
     shapes: tuple[Shape, ...]
-    clips: tuple[Clip, ...] = ()
 
 
 @dataclass(slots=True)

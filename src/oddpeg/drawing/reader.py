@@ -197,14 +197,19 @@ class _Walk(ShapeReader):
             text = declared.get(kind, "none").strip()
             if text in ("none", "") or len(self.shapes) == before:
                 continue
-            target = self.ids.get(text.partition("#")[2].rstrip("\"') "))
+            target = self._pointed(text)
             wanted = "clipPath" if kind == "clip-path" else "mask"
-            if not text.startswith("url(") or target is None or local_name(target) != wanted:
+            if target is None or local_name(target) != wanted:
                 self.note(kind, f"has a {kind} that was left out: {text!r}", "apply it in the drawing program", element)
                 continue
             clip = self._region(target, place, self.shapes[before:])
-            for shape in self.shapes[before:] if clip else ():
-                shape.clips = (*shape.clips, clip) if clip else shape.clips
+            if clip is not None:
+                for shape in self.shapes[before:]:
+                    shape.clips = (*shape.clips, clip)
+
+    def _pointed(self, text: str) -> etree._Element | None:
+        """Return the element that a value like url(#name) points to, or None."""
+        return self.ids.get(text.partition("#")[2].rstrip("\"') ")) if text.startswith("url(") else None
 
     def _region(self, target: etree._Element, place: Place, limited: list[Shape]) -> Clip | None:
         """Return what a clipPath or mask lets show of some shapes; None where it refers to itself."""
@@ -249,7 +254,7 @@ class _Walk(ShapeReader):
         for number, (at, angle) in enumerate(spots):
             kind = "marker-start" if number == 0 else "marker-end" if number == len(spots) - 1 else "marker-mid"
             text = place.style.get(kind, both).strip()
-            target = self.ids.get(text.partition("#")[2].rstrip("\"') ")) if text not in ("none", "") else None
+            target = self._pointed(text)
             if text.startswith("url(") and target is None:
                 self.note("missing-reference", f"has markers, but {text} is not in this file", "put the marker into the file", element)
             if target is not None and local_name(target) == "marker":

@@ -15,8 +15,6 @@ from oddpeg.font.special import missing, space
 from oddpeg.font.woff import woff
 from oddpeg.font.woff2 import woff2
 
-FORMATS = ("ttf", "woff", "woff2")
-
 
 class Compiler:
     """Holds one font's tables and writes it in every format asked for."""
@@ -40,7 +38,7 @@ class Compiler:
         return with_adjustment({**self._shared, "head": head, "post": t.post(self.facts, names)})
 
     def write(self, kind: str, draft: bool = False) -> bytes:
-        """Return the font file of a kind in FORMATS. draft: pack fast rather than small."""
+        """Return the font file of a kind: ttf, woff or woff2. draft: pack fast rather than small."""
         match kind:
             case "ttf":
                 return ttf(self.tables(named=True, repacked=False))

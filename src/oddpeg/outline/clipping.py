@@ -6,11 +6,12 @@ the frame. Does not know: curves; it keeps vertex coordinates exact so that they
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import pyclipper
 
-from oddpeg.outline.gather import ClipPlan, Step
+from oddpeg.outline.gather import Step
 
 Contours = list[list[list[int]]]
 
@@ -58,7 +59,7 @@ class Silhouette:
     sound: set[int]
     simple: set[int]
 
-    def of(self, plan: list[Step]) -> Contours:
+    def of(self, plan: Sequence[Step]) -> Contours:
         """Return the contours of everything a plan paints."""
         if len(plan) == 1 and plan[0].region in self.simple and not plan[0].clips:
             return self.regions[plan[0].region]
@@ -84,13 +85,7 @@ class Silhouette:
         if step.region not in self.sound:
             paths = unite(paths, _EVEN_ODD if step.even_odd else _NONZERO, [])
         for clip in step.clips:
-            paths = combine(_MEET, paths, self._limit(clip))
-        return paths
-
-    def _limit(self, clip: ClipPlan) -> Contours:
-        paths = self.of(list(clip.steps))
-        for outer in clip.clips:
-            paths = combine(_MEET, paths, self._limit(outer))
+            paths = combine(_MEET, paths, self.of(clip))
         return paths
 
 

@@ -23,21 +23,13 @@ _JOINS = {"miter": 0, "round": 1, "bevel": 2}
 
 
 @dataclass(frozen=True, slots=True)
-class ClipPlan:
-    """A limit: the union of its steps, itself limited."""
-
-    steps: tuple[Step, ...]
-    clips: tuple[ClipPlan, ...]
-
-
-@dataclass(frozen=True, slots=True)
 class Step:
-    """Paint one region: number, what it does, its fill rule."""
+    """Paint one region: number, what it does, its fill rule, and the limits on it, each what a plan of its own paints."""
 
     region: int
     white: bool
     even_odd: bool
-    clips: tuple[ClipPlan, ...] = ()
+    clips: tuple[tuple[Step, ...], ...] = ()
 
 
 @dataclass(slots=True)
@@ -80,7 +72,7 @@ class Gathering:
         self._matrices: list[Matrix] = []
         self._fills, self._strokes = _Table(), _Table()
         self._pens: list[tuple[float, int, int, float, float]] = []  # per stroked subpath
-        self._clips: dict[int, ClipPlan] = {}
+        self._clips: dict[int, tuple[Step, ...]] = {}
 
     def add(self, drawing: Drawing, matrix: Matrix) -> None:
         """Add one drawing, placed by `matrix` (drawing units → em)."""
@@ -110,11 +102,10 @@ class Gathering:
         self._matrices.append(matrix)
         return len(self._matrices) - 1
 
-    def _clip(self, clip: Clip, matrix: Matrix) -> ClipPlan:
+    def _clip(self, clip: Clip, matrix: Matrix) -> tuple[Step, ...]:
         known = self._clips.get(id(clip))
         if known is None:
-            steps = tuple(step for shape in clip.shapes for step in self._steps(shape, matrix))
-            known = ClipPlan(steps, tuple(self._clip(outer, matrix) for outer in clip.clips))
+            known = tuple(step for shape in clip.shapes for step in self._steps(shape, matrix))
             self._clips[id(clip)] = known
         return known
 

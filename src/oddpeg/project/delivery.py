@@ -7,6 +7,7 @@ is there are the files renamed into place.
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
 import os
@@ -161,10 +162,12 @@ def _replace_all(files: dict[Path, bytes], root: Path) -> None:
         for temporary, path in ready:
             temporary.replace(path)
     except OSError as problem:
-        for temporary, _ in ready:
-            temporary.unlink(missing_ok=True)
         place = os.path.relpath(str(problem.filename or root), root).replace(os.sep, "/")
         raise FaultsFound([Fault(f"cannot be written: {problem.strerror}", "check the rights of the folder and the space on the disk", place)]) from None
+    finally:
+        for temporary, _ in ready:
+            with contextlib.suppress(OSError):
+                temporary.unlink(missing_ok=True)
 
 
 def _remove_empty(folder: Path, root: Path) -> None:

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from oddpeg.drawing.model import Clip, Drawing, Matrix, Paint, Shape
 from oddpeg.proof.strokes import stroke_pieces
-from oddpeg.proof.winding import Mask, Points, winding
+from oddpeg.proof.winding import Mask, Points, along, winding
 
 if TYPE_CHECKING:
     from PIL.ImageFont import FreeTypeFont
@@ -35,11 +35,9 @@ class _Canvas:
         return winding(a, b, self.width, self.height)
 
     def filled(self, shape: Shape) -> Mask:
-        path, steps = shape.path, 48
+        path = shape.path
         coords = np.array(path.coords, dtype=np.float64).view(np.complex128).reshape(-1, 4)
-        t = np.linspace(0, 1, steps + 1)
-        p0, p1, p2, p3 = (coords[:, i, None] for i in range(4))
-        z = (1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3
+        z = along(coords, np.linspace(0, 1, 49))
         first = np.array(path.starts)
         last = np.append(first[1:], len(coords)) - 1
         start = np.concatenate([z[:, :-1].ravel(), coords[last, 3]])  # open subpaths close by themselves
@@ -53,8 +51,6 @@ class _Canvas:
         mask: Mask | None = None
         for clip in clips:
             shown = self.painted(clip.shapes)
-            outer = self.inside(clip.clips)
-            shown = shown if outer is None else shown & outer
             mask = shown if mask is None else mask & shown
         return mask
 

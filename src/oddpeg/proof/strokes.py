@@ -7,9 +7,10 @@ A second way to the same area as the stroker's: no contours, no curves, no tags.
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from oddpeg.drawing.model import Path, Stroke
-from oddpeg.proof.winding import Points
+from oddpeg.proof.winding import Points, along
 
 _STEPS = 48  # per curve
 _ROUNDS = 6  # of refining
@@ -70,19 +71,22 @@ def spines(path: Path) -> list[Spine]:
 
 def _steps(curve: Points) -> tuple[Points, Points]:
     """Return points and unit directions along one cubic (4,), close together where it turns fast."""
-    p0, p1, p2, p3 = curve
     t = np.linspace(0, 1, _STEPS + 1)
     for _ in range(_ROUNDS):
-        inner = np.clip(t, 1e-7, 1 - 1e-7)  # off the ends, where a derivative may vanish
-        way = _unit((1 - inner) ** 2 * (p1 - p0) + 2 * inner * (1 - inner) * (p2 - p1) + inner**2 * (p3 - p2))
+        way = _headings(curve, t)
         fast = np.flatnonzero((np.abs(np.angle(np.conj(way[:-1]) * way[1:])) > _TURN) & (np.diff(t) > 1e-5))
         if not len(fast):
             break
         shares = np.arange(1, 6) / 6
         t = np.sort(np.concatenate([t, (t[fast, None] + np.diff(t)[fast, None] * shares).ravel()]))
-    z = (1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3
-    inner = np.clip(t, 1e-7, 1 - 1e-7)
-    return z, _unit((1 - inner) ** 2 * (p1 - p0) + 2 * inner * (1 - inner) * (p2 - p1) + inner**2 * (p3 - p2))
+    return along(curve[None], t)[0], _headings(curve, t)
+
+
+def _headings(curve: Points, t: NDArray[np.float64]) -> Points:
+    """Return unit directions at t, a hair off the ends, where a derivative may vanish."""
+    d0, d1, d2 = np.diff(curve)
+    t = np.clip(t, 1e-7, 1 - 1e-7)
+    return _unit((1 - t) ** 2 * d0 + 2 * t * (1 - t) * d1 + t**2 * d2)
 
 
 def _dashed(spine: Spine, stroke: Stroke) -> list[Spine]:

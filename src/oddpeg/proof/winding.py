@@ -1,6 +1,6 @@
 """Winding numbers on a grid of samples: how areas are painted here, by edges crossing rows.
 
-Knows: closed polygons as edges, in samples, y down. Does not know: curves, drawings, fonts. Shares nothing
+Knows: closed polygons as edges, in samples, y down; points along cubics. Does not know: drawings, fonts. Shares nothing
 with the clipper, so that a mistake there shows.
 """
 
@@ -12,6 +12,13 @@ from numpy.typing import NDArray
 Points = NDArray[np.complex128]
 Winding = NDArray[np.int32]
 Mask = NDArray[np.bool_]
+
+
+def along(controls: Points, t: NDArray[np.float64]) -> Points:
+    """Return points (n, m) of cubics (n, 4) at parameters t (m,)."""
+    p0, p1, p2, p3 = (controls[:, i, None] for i in range(4))
+    result: Points = (1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3
+    return result
 
 
 def edges_of(polygon: Points) -> tuple[Points, Points]:
