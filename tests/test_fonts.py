@@ -90,7 +90,7 @@ def test_circle_is_round_and_lean(project: Project) -> None:
     font = TTFont(project.root / "dist/tide-marks.ttf")
     coordinates, ends, _ = font["glyf"]["buoy"].getCoordinates(font["glyf"])
     assert len(ends) == 2
-    assert len(coordinates) <= 26
+    assert len(coordinates) <= 34
     glyph = font.getGlyphSet()["buoy"]
     pen = DecomposingRecordingPen(font.getGlyphSet())
     glyph.draw(pen)

@@ -18,6 +18,7 @@ from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
 from oddpeg.font.glyphset import Glyph
 from oddpeg.journey import Result, frame_height, travel_all
 from oddpeg.outline.frame import Em, auto_units
+from oddpeg.outline.mend import Made
 from oddpeg.outline.outliner import Options
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import url_path
@@ -88,9 +89,18 @@ def build(
     drawn = _sort_out([s for s, _ in readable], results, report)
     clock.lap("outlines")
     if not drawn:
-        raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
+        raise FaultsFound(
+            [*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")]
+        )
     if len(drawn) > MOST_ICONS:
-        raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
+        raise FaultsFound(
+            [
+                Fault(
+                    f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}",
+                    "split the set into two projects",
+                )
+            ]
+        )
     fonts = _Fonts(config, options, board, drawn)
     clock.lap("tables")
     delivery = Delivery(root, force)
@@ -117,7 +127,9 @@ def _chosen(config: Config, names: list[str] | None) -> dict[str, BundleTable]:
         return config.bundle
     unknown = [n for n in names if n not in config.bundle]
     if unknown:
-        raise WrongUse([Fault(f"there is no bundle {n!r}", f"bundles are: {', '.join(config.bundle)}") for n in unknown])
+        raise WrongUse(
+            [Fault(f"there is no bundle {n!r}", f"bundles are: {', '.join(config.bundle)}") for n in unknown]
+        )
     return {n: config.bundle[n] for n in names}
 
 
@@ -154,7 +166,8 @@ class _Fonts:
             outline = result.outline
             assert outline is not None
             code = board.pegs[source.name].codepoint
-            glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends))
+            glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends,
+                                outline.made is Made.OVERLAPPING))  # fmt: skip
             icons.append(Icon(source.name, code, source.where, outline.advance, result.title))
         self._check_classes(config, icons)
         self.stem = file_stem(font.family)

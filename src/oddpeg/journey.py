@@ -20,10 +20,19 @@ import numpy as np
 from oddpeg.drawing.model import Drawing, Note, Unusable
 from oddpeg.drawing.reader import read_drawing
 from oddpeg.outline.curves import Bools, Ints
+from oddpeg.outline.mend import Made
 from oddpeg.outline.outliner import Options, Outline, outline_drawings
 
 BATCH = 250  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _VIEW_BOX = re.compile(rb"""(?:<\?[^>]*>\s*)?<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
+_OTHERWISE = {
+    Made.LINES: ("straight-lines", "was drawn with straight lines, since its curves could not be kept",
+                 "please report the drawing: its glyph is right, but larger than it need be"),
+    Made.OVERLAPPING: ("overlapping", "was drawn with shapes that overlap, since they could not be united",
+                       "please report the drawing: its glyph is right in all that honours the overlap flag"),
+    Made.DOUBTFUL: ("doubtful", "differs from its drawing, and no other way to draw it came closer",
+                    "look at it with `oddpeg proof`, simplify the drawing, and please report it"),
+}  # fmt: skip
 _ALONE = 300  # below this many icons, starting helpers costs more than it saves
 
 
@@ -71,14 +80,15 @@ def travel(files: list[bytes], options: Options) -> list[Result]:
     for number, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
         result = results[number]
         if not len(outline.on):
-            result.problem = Note("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
+            result.problem = Note(
+                "no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox"
+            )
             continue
         if outline.cut:
             result.notes.append(Note("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do",
                                      "enlarge the viewBox or move the shapes"))  # fmt: skip
-        if outline.plain:
-            result.notes.append(Note("plain-outline", "was drawn with straight lines, since its curves could not be kept",
-                                     "please report the drawing: its outline is right, but larger than it need be"))  # fmt: skip
+        if outline.made in _OTHERWISE:
+            result.notes.append(Note(*_OTHERWISE[outline.made]))
         result.outline = outline
     return results
 
@@ -107,17 +117,17 @@ def _collect(found: Iterable[list[Result]], advance: Callable[[int], None]) -> l
 
 # Between processes a batch travels as a few long arrays: thousands of short ones cost more than some icons.
 
-_Packed = tuple[list[Result], list[int], list[tuple[int, int, int, bool]], Ints, Bools, Ints]
+_Packed = tuple[list[Result], list[int], list[tuple[int, int, int, bool, Made]], Ints, Bools, Ints]
 
 
 def _travel_packed(files: list[bytes], options: Options) -> _Packed:
-    """Return results without outlines, which of them have one, (points, contours, advance, cut) of each, all points."""
+    """Return results without outlines, which of them have one, (points, contours, advance, cut, made) of each, all points."""
     results = travel(files, options)
     drawn = [i for i, r in enumerate(results) if r.outline is not None]
     outlines = [r.outline for r in results if r.outline is not None]
     for result in results:
         result.outline = None
-    sizes = [(len(o.on), len(o.ends), o.advance, o.cut) for o in outlines]
+    sizes = [(len(o.on), len(o.ends), o.advance, o.cut, o.made) for o in outlines]
     xy = np.concatenate([np.zeros((0, 2), dtype=np.int64), *(o.xy for o in outlines)])
     on = np.concatenate([np.zeros(0, dtype=bool), *(o.on for o in outlines)])
     ends = np.concatenate([np.zeros(0, dtype=np.int64), *(o.ends for o in outlines)])
@@ -127,7 +137,9 @@ def _travel_packed(files: list[bytes], options: Options) -> _Packed:
 def _unpack(packed: _Packed) -> list[Result]:
     results, drawn, sizes, xy, on, ends = packed
     p = e = 0
-    for number, (points, contours, advance, cut) in zip(drawn, sizes, strict=True):
-        results[number].outline = Outline(xy[p : p + points], on[p : p + points], ends[e : e + contours], advance, cut)
+    for number, (points, contours, advance, cut, made) in zip(drawn, sizes, strict=True):
+        results[number].outline = Outline(
+            xy[p : p + points], on[p : p + points], ends[e : e + contours], advance, cut, made
+        )
         p, e = p + points, e + contours
     return results

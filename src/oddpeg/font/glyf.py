@@ -10,7 +10,7 @@ import numpy as np
 from oddpeg.font.glyphset import Bools, GlyphSet, Ints
 from oddpeg.font.streams import Bytes, big_endian, offsets, pick, within
 
-ON, X_SHORT, Y_SHORT, REPEAT, X_SAME, Y_SAME = 1, 2, 4, 8, 16, 32
+ON, X_SHORT, Y_SHORT, REPEAT, X_SAME, Y_SAME, OVERLAP = 1, 2, 4, 8, 16, 32, 64
 
 
 def _axis(delta: Ints, short: int, same: int) -> tuple[Ints, Bytes, Ints]:
@@ -51,7 +51,9 @@ def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
     starts[glyphs.first_point[glyphs.drawn]] = True
     x_bits, x_bytes, x_size = _axis(dx, X_SHORT, X_SAME)
     y_bits, y_bytes, y_size = _axis(dy, Y_SHORT, Y_SAME)
-    flag_bytes, flag_size = _flag_bytes(np.where(glyphs.on, ON, 0) | x_bits | y_bits, starts)
+    flags = np.where(glyphs.on, ON, 0) | x_bits | y_bits
+    flags[glyphs.first_point[glyphs.overlap]] |= OVERLAP  # said on a glyph's first point only
+    flag_bytes, flag_size = _flag_bytes(flags, starts)
     sizes = [
         np.where(glyphs.points > 0, 10, 0), 2 * glyphs.contours, np.where(glyphs.points > 0, 2, 0),
         _per_glyph(flag_size, glyphs), _per_glyph(x_size, glyphs), _per_glyph(y_size, glyphs),
@@ -61,7 +63,9 @@ def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
     start = offsets(padded)
     out = np.zeros(int(padded.sum()), dtype=np.uint8)
     drawn = glyphs.drawn
-    head = np.concatenate([big_endian(glyphs.contours[drawn], 2), *(big_endian(glyphs.boxes[drawn, i], 2) for i in range(4))], axis=1)
+    head = np.concatenate(
+        [big_endian(glyphs.contours[drawn], 2), *(big_endian(glyphs.boxes[drawn, i], 2) for i in range(4))], axis=1
+    )
     streams = [head.ravel(), big_endian(glyphs.ends, 2).ravel(), None, flag_bytes, x_bytes, y_bytes]
     for size, data in zip(sizes, streams, strict=True):
         if data is not None:

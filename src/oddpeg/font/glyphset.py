@@ -18,7 +18,7 @@ Bools = NDArray[np.bool_]
 
 @dataclass(frozen=True, slots=True)
 class Glyph:
-    """One glyph to be: xy (n, 2), on (n,), ends (contours,) last point of each contour."""
+    """One glyph to be: xy (n, 2), on (n,), ends (contours,) last point of each contour. overlap: contours overlap."""
 
     name: str
     codepoint: int | None
@@ -26,12 +26,14 @@ class Glyph:
     xy: Ints
     on: Bools
     ends: Ints
+    overlap: bool = False
 
 
 @dataclass(frozen=True)
 class GlyphSet:
     """All glyphs. x, y, on: (points,); ends: (contours,) last point of each contour within its glyph;
-    points, contours, advance: (glyphs,); codepoint: (glyphs,), -1 where there is none."""
+    points, contours, advance: (glyphs,); codepoint: (glyphs,), -1 where there is none;
+    overlap: (glyphs,)."""
 
     names: list[str]
     x: Ints
@@ -42,6 +44,7 @@ class GlyphSet:
     contours: Ints
     advance: Ints
     codepoint: Ints
+    overlap: Bools
 
     @staticmethod
     def of(glyphs: list[Glyph]) -> GlyphSet:
@@ -57,6 +60,7 @@ class GlyphSet:
             contours=np.array([len(g.ends) for g in glyphs], dtype=np.int64),
             advance=np.array([g.advance for g in glyphs], dtype=np.int64),
             codepoint=np.array([-1 if g.codepoint is None else g.codepoint for g in glyphs], dtype=np.int64),
+            overlap=np.array([g.overlap for g in glyphs], dtype=bool),
         )
 
     def __len__(self) -> int:

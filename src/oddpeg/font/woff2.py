@@ -85,8 +85,9 @@ def transformed_glyf(glyphs: GlyphSet, loca_format: int) -> bytes:
         big_endian(glyphs.contours, 2).tobytes(), short255(starts).tobytes(), flags.tobytes(), glyph_stream, b"",
         bytes(4 * ((len(glyphs) + 31) // 32)), b"",
     ]  # fmt: skip
-    head = struct.pack(">4H7I", 0, 0, len(glyphs), loca_format, *(len(s) for s in streams))
-    return head + b"".join(streams)
+    overlaps = np.packbits(glyphs.overlap).tobytes() if glyphs.overlap.any() else b""
+    head = struct.pack(">4H7I", 0, 1 if overlaps else 0, len(glyphs), loca_format, *(len(s) for s in streams))
+    return head + b"".join(streams) + overlaps
 
 
 def transformed_hmtx(glyphs: GlyphSet) -> bytes:

@@ -50,6 +50,12 @@ def unite(area: Contours, rule: int, rest: Contours) -> Contours:
     return result
 
 
+def rule_of(step: Step) -> int:
+    """Return the clipper's name of a step's fill rule."""
+    rule: int = _EVEN_ODD if step.even_odd else _NONZERO
+    return rule
+
+
 @dataclass(slots=True)
 class Silhouette:
     """Works out one drawing. regions: contours by region number, on the integer grid; sound: regions whose
@@ -76,14 +82,14 @@ class Silhouette:
             elif step.region in self.sound:
                 sound = sound + paths
             else:
-                done, sound = unite(paths, _EVEN_ODD if step.even_odd else _NONZERO, done + sound), []
+                done, sound = unite(paths, rule_of(step), done + sound), []
         return unite(sound, _NONZERO, done) if sound else done
 
     def _area(self, step: Step) -> Contours:
         """Return one region wound so that non-zero sums of several stay right."""
         paths = self.regions.get(step.region, [])
         if step.region not in self.sound:
-            paths = unite(paths, _EVEN_ODD if step.even_odd else _NONZERO, [])
+            paths = unite(paths, rule_of(step), [])
         for clip in step.clips:
             paths = combine(_MEET, paths, self.of(clip))
         return paths
@@ -94,7 +100,9 @@ def keep_within(paths: Contours, left: int, bottom: int, right: int, top: int) -
     slack = 8  # grid steps: rounding at the frame's edge is not "outside"
     xs = [p[0] for path in paths for p in path]
     ys = [p[1] for path in paths for p in path]
-    if not xs or (min(xs) >= left - slack and max(xs) <= right + slack and min(ys) >= bottom - slack and max(ys) <= top + slack):
+    if not xs or (
+        min(xs) >= left - slack and max(xs) <= right + slack and min(ys) >= bottom - slack and max(ys) <= top + slack
+    ):
         return paths, False
     frame = [[left, bottom], [right, bottom], [right, top], [left, top]]
     return combine(_MEET, paths, [frame]), True

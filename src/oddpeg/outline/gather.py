@@ -69,6 +69,8 @@ class Gathering:
         self._units = units
         self.plans: list[list[Step]] = []
         self.icon: list[int] = []  # per region
+        self.even_odd: list[bool] = []  # per region
+        self.fill_curves = 0  # once polygons are made: how many of the curves, the first ones, belong to fills
         self._matrices: list[Matrix] = []
         self._fills, self._strokes = _Table(), _Table()
         self._pens: list[tuple[float, int, int, float, float]] = []  # per stroked subpath
@@ -87,17 +89,18 @@ class Gathering:
         clips = tuple(self._clip(clip, matrix) for clip in shape.clips)
         steps = []
         if shape.fill is not None:
-            region = self._region(whole)
+            region = self._region(whole, shape.even_odd)
             path = shape.path
             self._fills.add(path.coords, path.degrees, path.starts, path.closed, region)
             steps.append(Step(region, shape.fill is Paint.WHITE, shape.even_odd, clips))
         if shape.stroke is not None:
-            region = self._region(whole)
+            region = self._region(whole, False)
             self._stroke(shape.path, shape.stroke, whole, region)
             steps.append(Step(region, shape.stroke.paint is Paint.WHITE, False, clips))
         return steps[::-1] if shape.stroke_first else steps
 
-    def _region(self, matrix: Matrix) -> int:
+    def _region(self, matrix: Matrix, even_odd: bool) -> int:
+        self.even_odd.append(even_odd)
         self.icon.append(len(self.plans))
         self._matrices.append(matrix)
         return len(self._matrices) - 1
@@ -126,9 +129,12 @@ class Gathering:
     def polygons(self, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
         """Return every region's contours, the curves they are tagged with, and the stroked regions
         whose contours wind positively throughout. tolerance: font units."""
-        none = Polygons(np.zeros(0, dtype=np.complex128), *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)))
+        none = Polygons(
+            np.zeros(0, dtype=np.complex128),
+            *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)),
+        )
         fills = self._fills.segments(self._matrices)
-        count = len(fills.degree)
+        self.fill_curves = count = len(fills.degree)
         placed = fills.maps.take(fills.region[fills.subpath]).place(fills.control)
         table = Curves(placed, fills.degree, np.zeros(count), Maps.none(count))
         parts = [fill_polygons(fills, table, 0, tolerance) if len(table) else none]

@@ -7,33 +7,34 @@ Knows: the order of the steps. Does not know: files, codepoints, font tables.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import chain
 
 import numpy as np
 
 from oddpeg.drawing.model import Drawing
+from oddpeg.outline.check import Painted
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Silhouette, keep_within
-from oddpeg.outline.curves import Bools, Ints, angle, points_of
+from oddpeg.outline.curves import Bools, Curves, Floats, Ints, angle
 from oddpeg.outline.frame import Em, place
 from oddpeg.outline.gather import Gathering
+from oddpeg.outline.mend import Clipped, Made, mend
 from oddpeg.outline.polygons import GRID, Polygons, on_grid
 from oddpeg.outline.quadratics import contour_points, fit
 from oddpeg.outline.retrace import Edges, retrace
-from oddpeg.outline.tidy import Contours, areas, settle
-
-_STRAY = 0.9  # font units: how far a whole contour may move, at most, by rounding and approximation together
+from oddpeg.outline.tidy import Contours, settle
 
 
 @dataclass(frozen=True, slots=True)
 class Options:
-    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em;
+    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em; stroke_tolerance:
+    the same for the edges of strokes, finer since two of them make one width; flatness: of the polygons to be clipped;
     keep_faint: paint of partial opacity counts as solid ink."""
 
     em: Em
     fit: str = "frame"
     tolerance: float = 0.3
-    flatness: float = 0.25
+    stroke_tolerance: float = 0.14
+    flatness: float = 0.5
     keep_faint: bool = True
 
 
@@ -48,7 +49,7 @@ class Outline:
     ends: Ints
     advance: int
     cut: bool = False
-    plain: bool = False
+    made: Made = Made.CURVES
 
 
 @dataclass(slots=True)
@@ -87,7 +88,9 @@ def _convex_turns(grid: Ints, starts: Ints) -> list[int]:
     bend = angle(side, side[following])
     low, high = np.minimum.reduceat(bend, starts), np.maximum.reduceat(bend, starts)
     once = np.abs(np.abs(np.add.reduceat(bend, starts)) - 2 * np.pi) < 1e-3
-    turns: list[int] = np.where(once & (low >= 0) & (high < 3), 1, np.where(once & (high <= 0) & (low > -3), -1, 0)).tolist()
+    turns: list[int] = np.where(
+        once & (low >= 0) & (high < 3), 1, np.where(once & (high <= 0) & (low > -3), -1, 0)
+    ).tolist()
     return turns
 
 
@@ -114,8 +117,8 @@ def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
 
 
 def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], frames: list[tuple[int, ...]],
-              cut: list[bool]) -> tuple[Ints, Ints, Ints]:  # fmt: skip
-    """Return (xy, contour, icon) of every drawing's silhouette, outer contours clockwise."""
+              cut: list[bool]) -> Clipped:  # fmt: skip
+    """Return every drawing's silhouette, outer contours clockwise."""
     sound = strokes | regions.convex
     rows: list[list[int]] = []
     sizes: list[int] = []
@@ -127,8 +130,7 @@ def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], frames
             rows += reversed(path)
             sizes.append(len(path))
         icons += [number] * len(paths)
-    xy = np.fromiter(chain.from_iterable(rows), dtype=np.int64, count=2 * len(rows)).reshape(-1, 2)
-    return xy, np.repeat(np.arange(len(sizes)), sizes), np.array(icons, dtype=np.int64)
+    return Clipped.of(rows, sizes, icons)
 
 
 def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]:
@@ -137,69 +139,43 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
         return []
     em, unit = options.em, options.em.units / 1000
     gathering = Gathering(em.units)
-    advances, frames = [], []
+    advances: list[int] = []
+    frames: list[tuple[float, ...]] = []
     for drawing in drawings:
         matrix, advance = place(drawing.box, em, options.fit)
         gathering.add(drawing, matrix)
         advances.append(advance)
         left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
-        frames.append(tuple(round(v * GRID) for v in (left, -em.depth, right, em.ascender)))
+        frames.append((left, -em.depth, right, em.ascender))
     polygons, curves, strokes = gathering.polygons(options.flatness * unit)
     cut = [False] * len(drawings)
     regions = _grid_regions(polygons)
-    xy, contour, icon = _clip_all(gathering, regions, strokes, frames, cut)
-    if not len(xy):
-        return [_empty(advance) for advance in advances]
-    edges = _edges(polygons, regions.grid, np.array(gathering.icon))
-    runs = retrace(edges, curves, xy, contour, icon[contour])
-    points, on, number = contour_points(fit(runs, curves, options.tolerance * unit))
-    settled = settle(points, on, number)
-    strayed = icon[np.flatnonzero(_strayed(xy, contour, settled))]
-    if len(strayed):
-        settled = _polygons_instead(settled, np.isin(icon, strayed), xy, contour)
-    outlines = _split(settled.xy, settled.on, settled.contour, icon, advances, cut)
-    for number_ in set(strayed.tolist()):
-        outlines[number_].plain = True
+    clipped = _clip_all(gathering, regions, strokes, [tuple(round(v * GRID) for v in f) for f in frames], cut)
+    tolerance = np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
+    settled = _along_curves(clipped, _edges(polygons, regions.grid, np.array(gathering.icon)), curves, tolerance)
+    painted = Painted(polygons.xy, polygons.contour, polygons.region, np.array(gathering.icon), np.array(gathering.even_odd),
+                      gathering.plans, np.array(frames))  # fmt: skip
+    mended = mend(painted, regions.contours, clipped, settled, unit)
+    outlines = _split(mended.contours, mended.icon, advances, cut)
+    for number, how in mended.how.items():
+        outlines[number].made = how
     return outlines
 
 
-def _strayed(xy: Ints, contour: Ints, settled: Contours) -> Bools:
-    """Return for each clipped contour whether its outline's area is farther from the polygon's than rounding,
-    flattening and curve tolerance explain: a check that lets no lost or mangled contour pass."""
-    z = points_of(xy.ravel() / GRID)
-    flat = np.ones(len(z), dtype=bool)
-    wanted = areas(z, flat, contour)
-    after = np.append(z[1:], z[:1])
-    last = np.append(contour[1:] != contour[:-1], True)
-    after[last] = z[np.flatnonzero(np.append(True, last[:-1]))]
-    around = np.bincount(contour, weights=np.abs(after - z))
-    got = np.zeros(len(wanted))
-    if len(settled.on):
-        found = areas(points_of(settled.xy.ravel().astype(np.float64)), settled.on, settled.contour)
-        got[: len(found)] = found
-    result: Bools = np.abs(got - wanted) > _STRAY * around + 2
-    return result
+def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: Floats) -> Contours:
+    """Return the silhouettes along the true curves. tolerance: by curve, font units."""
+    if not len(clipped.xy):
+        return Contours(np.zeros((0, 2), dtype=np.int64), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))
+    runs = retrace(edges, curves, clipped.xy, clipped.contour, clipped.icon[clipped.contour])
+    return settle(*contour_points(fit(runs, curves, tolerance)))
 
 
-def _polygons_instead(settled: Contours, strayed: Bools, xy: Ints, contour: Ints) -> Contours:
-    """Return the outlines with the contours of strayed icons taken from their polygons. strayed: by contour."""
-    keep = ~strayed[settled.contour]
-    rows = strayed[contour]
-    plain = settle(points_of(xy[rows].ravel() / GRID), np.ones(int(rows.sum()), dtype=bool), contour[rows])
-    number = np.concatenate([settled.contour[keep], plain.contour])
-    rank = np.argsort(number, kind="stable")
-    return Contours(
-        np.concatenate([settled.xy[keep], plain.xy])[rank], np.concatenate([settled.on[keep], plain.on])[rank], number[rank]
-    )
-
-
-def _empty(advance: int) -> Outline:
-    return Outline(np.zeros((0, 2), dtype=np.int64), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64), advance)
-
-
-def _split(xy: Ints, on: Bools, contour: Ints, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:
+def _split(contours: Contours, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:
     """Return the outline of each icon out of flat contours."""
-    stops = np.flatnonzero(np.append(contour[1:] != contour[:-1], True)) if len(contour) else np.zeros(0, dtype=np.int64)
+    xy, on, contour = contours.xy, contours.on, contours.contour
+    stops = (
+        np.flatnonzero(np.append(contour[1:] != contour[:-1], True)) if len(contour) else np.zeros(0, dtype=np.int64)
+    )
     owner = icon[contour[stops]] if len(stops) else stops
     first_contour = np.searchsorted(owner, np.arange(len(advances) + 1))
     point_bounds = np.concatenate([[0], stops + 1])

@@ -106,7 +106,7 @@ def _guess(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats) -> Ints:
     return pieces
 
 
-def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
+def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats) -> Ints:
     """Return the rows whose runs leave their chord by more than a hair; the others are as good as lines."""
     shares = np.array([0.2, 0.5, 0.8])
     t = runs.t0[rows, None] + (runs.t1 - runs.t0)[rows, None] * shares
@@ -115,7 +115,7 @@ def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints
     size = np.abs(chord)
     way = chord / np.maximum(size, 1e-9)  # nothing where a run comes back to its start: a loop, not a line
     along = np.clip((np.conj(way) * gap).real, 0, size)
-    return rows[(np.abs(gap - along * way) >= tolerance).any(axis=1)]
+    return rows[(np.abs(gap - along * way) >= tolerance[:, None]).any(axis=1)]
 
 
 def _halves(runs: Runs, curves: Curves, rows: Ints) -> tuple[Floats, Points]:
@@ -146,36 +146,37 @@ def _split_runs(runs: Runs, curves: Curves, rows: Ints) -> Runs:
     return Runs(*(np.concatenate([getattr(runs, f), getattr(second, f)]) for f in Runs.__slots__))
 
 
-def fit(runs: Runs, curves: Curves, tolerance: float) -> Splines:
-    """Return runs and the fewest control points that keep each within `tolerance` (font units).
+def fit(runs: Runs, curves: Curves, tolerance: Floats) -> Splines:
+    """Return runs and the fewest control points that keep each within `tolerance` (by curve, font units).
     Runs that seven quadratics cannot follow are split where they bend most."""
     # order numbers leave room, so that a second half always finds its place after its first
     order = np.arange(len(runs.curve)) << _LEVELS + 1
     done: list[tuple[Ints, Points]] = []
     rows = np.flatnonzero(runs.curve >= 0)
-    slack = _slack(runs, curves, rows)
+    allowed = _allowed(runs, curves, rows, tolerance)
     for level in range(_LEVELS):
         if not len(rows):
             break
-        rows = _is_curved(runs, curves, rows, tolerance / 3)
-        rows = _fit_once(runs, curves, rows, tolerance + slack, done, level == 0)
+        rows = _is_curved(runs, curves, rows, tolerance[runs.curve[rows]] / 3)
+        rows = _fit_once(runs, curves, rows, allowed, done, level == 0)
         if len(rows) and level + 1 < _LEVELS:
             total = len(order)
             order = np.append(order, order[rows] + (1 << _LEVELS - level))
-            slack = np.append(slack, slack[rows])
+            allowed = np.append(allowed, allowed[rows])
             runs = _split_runs(runs, curves, rows)
             rows = np.concatenate([rows, np.arange(total, len(order))])
     return _in_order(runs, order, done)
 
 
-def _slack(runs: Runs, curves: Curves, rows: Ints) -> Floats:
-    """Return how far the ends of each run (all of them) stand off its curve: where the clipper cut a chord and no
-    crossing of curves was found. No spline can come closer than that."""
+def _allowed(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats) -> Floats:
+    """Return how far the spline of each run (all of them) may be from its curve: the tolerance, and no less than its
+    ends stand off the curve already, where the clipper cut a chord and no crossing of curves was found."""
     t = np.stack([runs.t0[rows], runs.t1[rows]], axis=1)
     ends = np.stack([runs.start[rows], runs.end[rows]], axis=1)
-    slack = np.zeros(len(runs.curve))
-    slack[rows] = np.minimum(np.abs(point(curves, runs.curve[rows], t) - ends).max(axis=1), 1.0)
-    return slack
+    slack = np.abs(point(curves, runs.curve[rows], t) - ends).max(axis=1)
+    allowed = np.zeros(len(runs.curve))
+    allowed[rows] = tolerance[runs.curve[rows]] + np.minimum(slack, 1.0)
+    return allowed
 
 
 def _fit_once(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats, done: list[tuple[Ints, Points]],

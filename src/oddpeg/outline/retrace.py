@@ -94,7 +94,9 @@ def match_edges(source: Edges, a: Ints, b: Ints, following: Ints, icon: Ints) ->
         hit = (source.end[edge] == target[rows]).all(axis=1)
         found[rows[hit]] = edge[hit]
     rest = np.flatnonzero((found < 0) & (held | held_b))
-    found[rest] = _match_by_one_end(source, keys, rank, a[rest], b[rest], [(low[rest], held[rest]), (low_b[rest], held_b[rest])])
+    found[rest] = _match_by_one_end(
+        source, keys, rank, a[rest], b[rest], [(low[rest], held[rest]), (low_b[rest], held_b[rest])]
+    )
     return found
 
 
@@ -143,13 +145,16 @@ def retrace(source: Edges, curves: Curves, xy: Ints, contour: Ints, icon: Ints) 
     ua[rows], ub[rows] = _along(source, edge, a[rows]), _along(source, edge, b[rows])
     span = source.t1[edge] - source.t0[edge]
     ta[rows], tb[rows] = source.t0[edge] + ua[rows] * span, source.t0[edge] + ub[rows] * span
-    cut_a, cut_b = (ua > 0) & (ua < 1), (ub > 0) & (ub < 1)
+    lost = found < 0  # cut at both ends
+    cut_a, cut_b = lost | (ua > 0) & (ua < 1), lost | (ub > 0) & (ub < 1)
     before = first[contour] + (position - 1) % count[contour]
     goes_on = (
         (curve >= 0) & (curve[before] == curve) & (np.abs(tb[before] - ta) < 1e-9)
         & ((tb - ta) * (tb[before] - ta[before]) > 0)
     )  # fmt: skip
-    return _runs(curves, goes_on, curve, ta, tb, cut_a, cut_b, _points(a) / GRID, _points(b) / GRID, contour, first, count)
+    return _runs(
+        curves, goes_on, curve, ta, tb, cut_a, cut_b, _points(a) / GRID, _points(b) / GRID, contour, first, count
+    )
 
 
 def _runs(
@@ -205,7 +210,7 @@ def _meet(runs: Runs, curves: Curves, cut_start: Bools, cut_end: Bools) -> None:
             t[side][k] = np.clip(t[side][k] + step[k], 0, 1)
             along[side] += step
     middle = (spots[0] + spots[1]) / 2
-    good &= (np.abs(spots[1] - spots[0]) < 0.05) & (np.abs(middle - anchor) < 2.0)
+    good &= (np.abs(spots[1] - spots[0]) < 0.05) & (np.abs(middle - anchor) < 8.0)
     runs.end[at[good]] = middle[good]
     runs.start[on[good]] = middle[good]
     runs.t1[at[good]] = t[0][good]

@@ -138,15 +138,17 @@ class _Stroker:
         control = self.seg.control
         legs = np.diff(control, axis=1)
         turning = np.abs(cv.angle(legs[:, :-1], legs[:, 1:])).sum(axis=1)
-        steps = np.maximum(cv.flat_steps(control, self.tolerance / self.scale), np.ceil(turning / self.step).astype(np.int64))
+        steps = np.maximum(
+            cv.flat_steps(control, self.tolerance / self.scale), np.ceil(turning / self.step).astype(np.int64)
+        )
         steps = np.minimum(np.where(self.seg.degree == 1, 1, steps), 1000)
         owner, position = cv.spread(steps + 1)
         t = position / steps[owner]
         done: list[tuple[Ints, Floats]] = []
-        for _ in range(12):
+        for _ in range(18):
             tangent = cv.unit_tangent(self.power[owner], t)
             bend = np.abs(cv.angle(tangent[:-1], tangent[1:]))
-            wide = (owner[:-1] == owner[1:]) & (bend > 1.5 * self.step[owner[:-1]]) & (t[1:] - t[:-1] > 1e-4)
+            wide = (owner[:-1] == owner[1:]) & (bend > 1.5 * self.step[owner[:-1]]) & (t[1:] - t[:-1] > 1e-6)
             where = np.flatnonzero(wide)
             if not len(where):
                 break
@@ -276,7 +278,9 @@ class _Stroker:
         control = arc_controls(centre[owner], start[owner] * np.exp(1j * part * piece), part)
         tag = self.table(control, np.full(len(owner), 3), np.zeros(len(owner)), sub[owner])
         radius = np.abs(start) * self.stretch[sub]
-        step = np.clip(2 * np.arccos(np.clip(1 - self.tolerance / np.maximum(radius, self.tolerance), -1, 1)), 0.05, 0.7)
+        step = np.clip(
+            2 * np.arccos(np.clip(1 - self.tolerance / np.maximum(radius, self.tolerance), -1, 1)), 0.05, 0.7
+        )
         steps = np.maximum(np.ceil(np.abs(part) / step[owner] - 1e-9), 1).astype(np.int64)
         final = np.zeros(len(owner), dtype=np.int64)
         final[np.cumsum(pieces) - 1] = 1  # the last piece also lays its end point
@@ -303,7 +307,9 @@ class _Stroker:
         return Polygons.join([main, *self.rounds]), Curves.join(self.tables)
 
 
-def stroke_polygons(segments: Segments, pens: Pens, first_tag: int, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
+def stroke_polygons(
+    segments: Segments, pens: Pens, first_tag: int, tolerance: float
+) -> tuple[Polygons, Curves, set[int]]:
     """Return the strokes' contours, the curves their edges are tagged with (tags count from
     `first_tag`), and the wild regions. tolerance in font units."""
     stroker = _Stroker(segments, pens, first_tag, tolerance)

@@ -38,6 +38,17 @@ def _neighbours(contour: Ints) -> tuple[Ints, Ints]:
     return before, after
 
 
+def segments(z: Points, on: Bools, contour: Ints) -> tuple[Points, Points, Points, Ints]:
+    """Return (start, control, stop, contour) of every segment; lines have their control in the middle."""
+    before, after = _neighbours(contour)
+    p, q = z[before], z[after]
+    start = np.where(on, z, np.where(on[before], p, (p + z) / 2))
+    stop = np.where(on | on[after], q, (q + z) / 2)
+    control = np.where(on, (z + q) / 2, z)
+    kept = ~on | on[after]  # from an on-curve point to a control, the control tells the segment
+    return start[kept], control[kept], stop[kept], contour[kept]
+
+
 def areas(z: Points, on: Bools, contour: Ints) -> Floats:
     """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
     before, after = _neighbours(contour)
