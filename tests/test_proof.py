@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import io
 import json
+import subprocess
+import sys
 
 import numpy as np
 import pytest
@@ -39,6 +41,37 @@ def test_a_wrong_glyph_is_found_and_pictured(built: Project) -> None:
     colours = {c for _, c in picture.getcolors(1 << 20) or []}
     assert picture.width == 1280 and (201, 84, 26) in colours, "what is too much is orange"
     assert built.run("proof", "--most", "1").returncode == 0
+
+
+def test_a_build_can_prove_what_it_changed(project: Project) -> None:
+    first = project.build("--prove")
+    assert "proof: 2 changed glyphs show what was drawn" in first.stdout
+    assert "proof: nothing changed; 2 proved before" in project.build("--prove").stdout
+    project.icon("anchor", RING)
+    report = json.loads(project.build("--prove", "--json").stdout)["proof"]
+    assert [f["icon"] for f in report["figures"]] == ["anchor"] and report["proved_before"] == 1
+    assert "2 changed glyphs" in project.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--prove").stdout
+    (project.root / ".oddpeg/proved.json").write_text("{")
+    assert "2 changed glyphs" in project.build("--prove").stdout
+
+
+def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: Project) -> None:
+    good = built.bytes("dist/tide-marks.ttf")
+    other = built.icon("anchor", RING).build("--prove")
+    assert "2 changed glyphs show what was drawn" in other.stdout
+    assert built.bytes("dist/tide-marks.ttf") != good
+    faint = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/></svg>'
+    script = "import oddpeg.prove as p, sys; p.differences = lambda a, b: (0.2, 0.3); from oddpeg.cli.app import main; sys.argv[1:] = ['build', '--prove']; main()"
+    for _ in range(2):  # what missed is not remembered as proved
+        result = subprocess.run([sys.executable, "-c", script], cwd=built.icon("anchor", faint).root, capture_output=True, text=True, check=False)
+        assert result.returncode == 1 and "proof: 1 of 1 changed glyphs do not show what was drawn; 1 proved before" in result.stderr
+        assert "anchor: 20.00% wrong at 128 px" in result.stderr
+
+
+def test_nothing_to_prove_without_fonts(project: Project) -> None:
+    project.config(CONFIG.replace('["woff2", "woff", "ttf"]', "[]"))
+    result = project.build("--prove", code=1)
+    assert 'add fonts = ["woff2"] to a bundle' in result.stderr
 
 
 def test_only_the_icons_asked_for(built: Project) -> None:

@@ -20,6 +20,7 @@ from oddpeg.font.facts import file_stem
 from oddpeg.project.config import Config, FontTable
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import Pegboard, spell
+from oddpeg.project.proved import fingerprint, load_proved, save_proved
 from oddpeg.project.sources import find_sources, read_sources
 from oddpeg.proof.coverage import Coverage, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.proof.picture import Row, proof_picture
@@ -39,12 +40,14 @@ class Figure:
 
 @dataclass(slots=True)
 class Proof:
-    """What a proof found. font: the file that was read; missing: icons whose glyph the font lacks."""
+    """What a proof found. font: the file that was read; missing: icons whose glyph the font lacks;
+    known: glyphs passed over because they were proved before."""
 
     font: str
     figures: list[Figure] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
     faults: list[Fault] = field(default_factory=list)
+    known: int = 0
 
     def worst(self) -> list[Figure]:
         """Return the worst figure of each icon, worst first."""
@@ -56,15 +59,17 @@ class Proof:
         return sorted(by_icon.values(), key=lambda f: (-f.wrong, -f.soft, f.icon))
 
 
-def _finished_font(root: Path, config: Config) -> Path:
-    """Return the delivered font file that is easiest to read."""
+def _finished_font(root: Path, config: Config, bundles: list[str]) -> Path:
+    """Return the delivered font file that is easiest to read, of the named bundles (of any, where none is named)."""
     stem = file_stem(config.font.family)
     for kind in ("ttf", "woff", "woff2"):
-        for bundle in config.bundle.values():
+        for bundle in [config.bundle[name] for name in bundles or config.bundle]:
             path = root / bundle.into / f"{stem}.{kind}"
             if kind in bundle.fonts and path.is_file():
                 return path
-    raise FaultsFound([Fault("there is no finished font to prove", "run `oddpeg build` first", str(root))])
+    holds = any(config.bundle[name].fonts for name in bundles or config.bundle)
+    cure = "run `oddpeg build` first" if holds else 'add fonts = ["woff2"] to a bundle'
+    raise FaultsFound([Fault("there is no finished font to prove", cure)])
 
 
 def views(font: bytes, look: FontTable, keep_faint: bool, svg: bytes, codepoint: int, px: int) -> tuple[Coverage, Coverage] | None:
@@ -92,15 +97,42 @@ def _prove_some(font: bytes, look: FontTable, keep_faint: bool, sizes: list[int]
     return found
 
 
-def prove(
-    root: Path, config: Config, icons: list[str], sizes: list[int],
-    begin: Callable[[int], None] = lambda total: None, advance: Callable[[int], None] = lambda count: None,
-) -> Proof:  # fmt: skip
-    """Compare the named icons (all, where none is named) at every size in pixels."""
-    path = _finished_font(root, config)
+Begin = Callable[[int], None]
+Advance = Callable[[int], None]
+
+
+def prove(root: Path, config: Config, icons: list[str], sizes: list[int], begin: Begin, advance: Advance) -> Proof:
+    """Compare the named icons (all, where none is named) at every size in pixels. `begin` hears how many there are,
+    `advance` how many more are done."""
+    path = _finished_font(root, config, [])
     font = path.read_bytes()
     proof = Proof(os.path.relpath(path, root).replace(os.sep, "/"))
-    work = _work(root, config, icons, font, proof)
+    _compare(_work(root, config, icons, font, proof), font, config, sizes, proof, begin, advance)
+    return proof
+
+
+def prove_changes(root: Path, config: Config, bundles: list[str], units: int, most: float, begin: Begin, advance: Advance) -> Proof:
+    """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
+    where none is named); remember what stays within `most`. units: per em."""
+    path = _finished_font(root, config, bundles)
+    font = path.read_bytes()
+    proof = Proof(os.path.relpath(path, root).replace(os.sep, "/"))
+    look = (config.font.drop, config.font.fit, config.icons.faint, units)
+    work = _work(root, config, [], font, proof)
+    marks = {icon: fingerprint(svg, code, look) for icon, svg, code in work}
+    before = load_proved(root)
+    changed = [item for item in work if before.get(item[0]) != marks[item[0]]]
+    proof.known = len(work) - len(changed)
+    _compare(changed, font, config, [128], proof, begin, advance)
+    passed = {f.icon for f in proof.figures if f.wrong <= most}
+    save_proved(root, {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark})
+    return proof
+
+
+def _compare(
+    work: list[tuple[str, bytes, int]], font: bytes, config: Config, sizes: list[int], proof: Proof, begin: Begin, advance: Advance,
+) -> None:  # fmt: skip
+    """Put the figures of all `work` into the proof, on all processors."""
     begin(len(work))
     jobs = os.cpu_count() or 1
     common = (font, config.font, config.icons.keep_faint, sizes)
@@ -108,14 +140,13 @@ def prove(
         for item in work:
             proof.figures += _prove_some(*common, [item])
             advance(1)
-        return proof
+        return
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
         parts = [work[i : i + 25] for i in range(0, len(work), 25)]
         for part, figures in zip(parts, pool.map(_prove_some, *zip(*[common] * len(parts), strict=True), parts), strict=True):
             proof.figures += figures
             advance(len(part))
-    return proof
 
 
 def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proof) -> list[tuple[str, bytes, int]]:

@@ -17,6 +17,8 @@ import typer
 from oddpeg import __version__
 from oddpeg.faults import Fault, FaultsFound, WrongUse
 
+MOST_WRONG = 0.005  # share of an icon's ink
+
 app = typer.Typer(
     name="oddpeg", add_completion=True, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None,
     help="A folder of SVG icons becomes an icon font whose codepoints never move.",
@@ -83,6 +85,7 @@ def _write_text(path: Path, text: str) -> None:
 @app.command(epilog="Example: oddpeg build web")
 def build(
     bundles: Annotated[list[str] | None, typer.Argument(metavar="BUNDLE", help="Bundles to build; all where none is named.")] = None,
+    prove: Annotated[bool, typer.Option("--prove", help="Then compare every glyph that changed with its drawing.")] = False,
     config: Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")] = None,
     force: Force = False,
     quiet: Quiet = False,
@@ -93,23 +96,42 @@ def build(
 
     path = _find_config(config)
     settings = load_config(path)
-    _run_build(path.resolve().parent, settings, bundles or None, force, quiet, json)
+    _run_build(path.resolve().parent, settings, bundles or None, force, quiet, json, prove)
 
 
-def _run_build(root: Path, settings: Any, bundles: list[str] | None, force: bool, quiet: bool, json: bool) -> None:
+def _run_build(
+    root: Path, settings: Any, bundles: list[str] | None, force: bool, quiet: bool, json: bool, proving: bool = False,
+) -> None:  # fmt: skip
     from oddpeg.build import build as run
     from oddpeg.cli import show
 
     with show.progress(quiet or json) as (begin, advance):
         report = run(root, settings, bundles, force, begin, advance)
-    if json:
-        show.document(show.report_values(report))
-    elif not quiet:
+    values = show.report_values(report)
+    if not quiet and not json:
         show.show_report(report)
-    if report.faults:
-        if not json:
-            show.show_faults(report.faults)
+    if report.faults and not json:
+        show.show_faults(report.faults)
+    missed = proving and _prove_build(root, settings, bundles or [], report.units_per_em, quiet, values if json else None)
+    if json:
+        show.document(values)
+    if report.faults or missed:
         raise typer.Exit(1)
+
+
+def _prove_build(root: Path, settings: Any, bundles: list[str], units: int, quiet: bool, values: dict[str, Any] | None) -> bool:
+    """Prove what a build changed; return whether a glyph missed. The figures go into `values`, where there are any."""
+    from oddpeg import prove
+    from oddpeg.cli import show
+
+    with show.progress(quiet or values is not None) as (begin, advance):
+        found = prove.prove_changes(root, settings, bundles, units, MOST_WRONG, begin, advance)
+    missed = [f for f in found.worst() if f.wrong > MOST_WRONG]
+    if values is not None:
+        values["proof"] = show.proof_values(found, missed)
+    elif missed or not quiet:
+        show.show_proof_of_changes(found, missed)
+    return bool(missed)
 
 
 @app.command(epilog="Example: oddpeg outputs")
@@ -157,7 +179,7 @@ def demo(
 def proof(
     icons: Annotated[list[str] | None, typer.Argument(metavar="ICON", help="Icons to prove; all where none is named.")] = None,
     size: Annotated[list[int] | None, typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]")] = None,
-    most: Annotated[float, typer.Option("--most", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")] = 0.005,
+    most: Annotated[float, typer.Option("--most", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")] = MOST_WRONG,
     picture: Annotated[Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")] = None,
     config: Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")] = None,
     force: Annotated[bool, typer.Option("--force", help="Replace a picture that is there.")] = False,

@@ -140,7 +140,7 @@ def _show_notes(notes: list[Fault]) -> None:
 def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
     """Return a proof as plain values."""
     return {
-        "font": proof.font, "missed": [f.icon for f in missed], "missing": proof.missing,
+        "font": proof.font, "proved_before": proof.known, "missed": [f.icon for f in missed], "missing": proof.missing,
         "figures": [{"icon": f.icon, "px": f.px, "wrong": round(f.wrong, 6), "soft": round(f.soft, 6)} for f in proof.figures],
         "faults": [f.as_dict() for f in proof.faults],
     }  # fmt: skip
@@ -162,3 +162,18 @@ def show_proof(proof: Proof, missed: list[Figure], most: float, picture: Path | 
     if picture is not None and worst:
         say(f"picture: {picture}")
     say("every glyph shows what was drawn" if worst and not missed and not proof.missing else "", "green")
+
+
+def show_proof_of_changes(proof: Proof, missed: list[Figure]) -> None:
+    """Print what the proof after a build found."""
+    count = len(proof.figures)
+    kept = f"; {proof.known} proved before" if proof.known else ""
+    if missed:
+        warn(f"proof: {len(missed)} of {count} changed glyphs do not show what was drawn{kept}", "red")
+        for figure in missed[:8]:
+            warn(f"  {figure.icon}: {figure.wrong:.2%} wrong at {figure.px} px")
+        warn(f"look at them: oddpeg proof {' '.join(f.icon for f in missed[:3])} --picture proof.png")
+    elif count:
+        say(f"proof: {count} changed {'glyph shows' if count == 1 else 'glyphs show'} what was drawn{kept}", "green")
+    else:
+        say(f"proof: nothing changed{kept}", "green")

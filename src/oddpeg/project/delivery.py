@@ -125,7 +125,7 @@ class Delivery:
             if path in planned:
                 shown = os.path.relpath(path, self.root).replace(os.sep, "/")
                 (done.unchanged if same else done.written).append(shown)
-        _replace_all(changed, self.root)
+        write_files(changed, self.root)
         for path in stale:
             path.unlink(missing_ok=True)
             _remove_empty(path.parent, self.root)
@@ -148,7 +148,7 @@ class Delivery:
         return found
 
 
-def _replace_all(files: dict[Path, bytes], root: Path) -> None:
+def write_files(files: dict[Path, bytes], root: Path) -> None:
     """Write all files under temporary names, then rename them into place."""
     ready: list[tuple[Path, Path]] = []
     try:
@@ -191,4 +191,4 @@ def write_new(folder: Path, files: list[tuple[str, bytes]], force: bool) -> None
         faults = [Fault("is a file, but a folder is needed there", "choose another folder", str(folder))]
     if faults and (not force or not (folder.is_dir() or not folder.exists())):
         raise FaultsFound(faults)
-    _replace_all({folder / name: data for name, data in files if _digest_of(folder / name) != _digest(data)}, folder)
+    write_files({folder / name: data for name, data in files if _digest_of(folder / name) != _digest(data)}, folder)
