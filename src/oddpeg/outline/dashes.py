@@ -8,6 +8,7 @@ browsers show it. Knows: dash patterns of SVG 2 §13.5.6, arc length, splitting 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -24,35 +25,64 @@ def split(control: Points, t0: Floats, t1: Floats) -> Points:
     return np.stack([p0, p0 + derivative(power, t0) * reach, p3 - derivative(power, t1) * reach, p3], axis=1)
 
 
-def _stops(curve: list[complex], degree: int, tolerance: float) -> list[float]:
-    """Return the parameters between which a cubic is measured by its chord: halved until its controls lie within
-    `tolerance` of it in both directions."""
-    if degree == 1:
-        return [1.0]
-    stops: list[float] = []
-    waiting = [(curve, 0.0, 1.0)]
-    while waiting:
-        (p0, p1, p2, p3), low, high = waiting.pop()
-        off = [(p1 * 3 - p0) / 4 - (p0 + p3) / 4] if degree == 2 else [p1 - (2 * p0 + p3) / 3, p2 - (p0 + 2 * p3) / 3]
-        if high - low < 2**-12 or all(abs(v.real) <= tolerance and abs(v.imag) <= tolerance for v in off):
-            stops.append(high)
-            continue
+def _stops(control: Points, degree: Ints, tolerance: Floats) -> tuple[Ints, Floats]:
+    """Return (curve, t), ascending, of the parameters between which cubics (n, 4) are measured by their chords: halved
+    until their controls lie within `tolerance` (n,) of the chord in both directions."""
+    curve, low, high = np.arange(len(degree)), np.zeros(len(degree)), np.ones(len(degree))
+    done: list[tuple[Ints, Floats]] = []
+    for _ in range(13):
+        p0, p1, p2, p3 = control.T
+        off = np.maximum(_widest(p1 - (2 * p0 + p3) / 3), _widest(p2 - (p0 + 2 * p3) / 3))
+        off = np.where(degree[curve] == 2, _widest((p1 * 3 - p0) / 4 - (p0 + p3) / 4), off)
+        off = np.where(degree[curve] == 1, 0, off)
+        bent = off > tolerance[curve]
+        done.append((curve[~bent], high[~bent]))
+        if not bent.any():
+            break
+        p0, p1, p2, p3 = control[bent].T
         a, m, c = (p0 + p1) / 2, (p1 + p2) / 2, (p2 + p3) / 2
         ab, mc = (a + m) / 2, (m + c) / 2
-        middle, half = (ab + mc) / 2, (low + high) / 2
-        waiting += [([middle, mc, c, p3], half, high), ([p0, a, ab, middle], low, half)]
-    return stops
+        middle, half = (ab + mc) / 2, (low[bent] + high[bent]) / 2
+        control = np.concatenate([np.stack([p0, a, ab, middle], axis=1), np.stack([middle, mc, c, p3], axis=1)])
+        curve = np.tile(curve[bent], 2)
+        low, high = np.concatenate([low[bent], half]), np.concatenate([half, high[bent]])
+    else:
+        done.append((curve, high))
+    curve, t = (np.concatenate(part) for part in zip(*done, strict=True))
+    rank = np.lexsort((t, curve))
+    return curve[rank], t[rank]
 
 
-def _journey(control: Points, degree: list[int], tolerance: float) -> tuple[Floats, Floats]:
-    """Return lengths along a row of cubics (n, 4), ascending, and where each is reached: segment + t."""
-    reached = [0.0]
-    for k, curve in enumerate(control.tolist()):
-        reached += [k + t for t in _stops(curve, degree[k], tolerance)]
-    along = np.array(reached)
-    segment = np.minimum(along.astype(np.int64), len(control) - 1)
-    points = spot(power_form(control)[segment], along - segment)
-    return np.append(0.0, np.cumsum(np.abs(np.diff(points)))), along
+def _widest(v: Points) -> Floats:
+    return np.maximum(np.abs(v.real), np.abs(v.imag))
+
+
+@dataclass(slots=True)
+class _Journeys:
+    """Lengths along curves. first: (curves + 1,) where each curve's stops begin in the others; t: (stops,); step:
+    (stops,) the length from the stop before, or from the curve's start."""
+
+    first: list[int]
+    t: Floats
+    step: Floats
+
+    @staticmethod
+    def of(control: Points, degree: Ints, tolerance: Floats) -> _Journeys:
+        curve, t = _stops(control, degree, tolerance)
+        head = np.append(True, curve[1:] != curve[:-1])
+        power = power_form(control)
+        at = spot(power[curve], t)
+        before = np.append(0, at[:-1])
+        before[head] = control[curve[head], 0]
+        return _Journeys(np.searchsorted(curve, np.arange(len(degree) + 1)).tolist(), t, np.abs(at - before))
+
+    def along(self, low: int, high: int) -> tuple[Floats, Floats]:
+        """Return lengths along the curves from `low` to before `high`, ascending, and where each is reached:
+        curve, counted from `low`, + t."""
+        a, b = self.first[low], self.first[high]
+        stops = np.diff(self.first[low : high + 1])
+        reached = np.repeat(np.arange(high - low), stops) + self.t[a:b]
+        return np.append(0.0, np.cumsum(self.step[a:b])), np.append(0.0, reached)
 
 
 def _spans(total: float, pattern: tuple[float, ...], offset: float) -> list[tuple[float, float]]:
@@ -99,31 +129,56 @@ class _Pieces:
         self.t1.append(t1)
 
 
-def dash(
-    control: Points, degree: Ints, starts: list[int], closed: list[bool], pattern: tuple[float, ...], offset: float,
-    tolerance: float,
-) -> tuple[Points, Ints, list[int], list[bool]] | None:
-    """Return (control, degree, starts, closed) of the dashes of a path, all open; None where the
-    pattern does not apply and the line stays solid. tolerance: of lengths, user units."""
-    bounds = [*starts, len(degree)]
+@dataclass(frozen=True, slots=True)
+class Dashed:
+    """A path to be cut into dashes. control: (n, 4); degree: (n,); starts, closed: by subpath; pattern, offset: user
+    units; tolerance: of lengths, user units."""
+
+    control: Points
+    degree: Ints
+    starts: list[int]
+    closed: list[bool]
+    pattern: tuple[float, ...]
+    offset: float
+    tolerance: float
+
+
+@dataclass(frozen=True, slots=True)
+class Dashes:
+    """What is left of it: open subpaths."""
+
+    control: Points
+    degree: Ints
+    starts: list[int]
+
+
+def dash_all(paths: list[Dashed]) -> list[Dashes | None]:
+    """Return the dashes of each path; None where the pattern does not apply and the line stays solid."""
+    if not paths:
+        return []
+    count = [len(path.degree) for path in paths]
+    journeys = _Journeys.of(np.concatenate([p.control for p in paths]), np.concatenate([p.degree for p in paths]),
+                            np.repeat([p.tolerance for p in paths], count))  # fmt: skip
+    return [_dash(path, journeys, base) for path, base in zip(paths, np.cumsum([0, *count[:-1]]).tolist(), strict=True)]
+
+
+def _dash(path: Dashed, journeys: _Journeys, base: int) -> Dashes | None:
+    """Return the dashes of one path, whose curves are those of `journeys` from `base` on."""
+    bounds = [*path.starts, len(path.degree)]
     pieces = _Pieces()
-    for sub in range(len(starts)):
-        low, high = bounds[sub], bounds[sub + 1]
-        along, reached = _journey(control[low:high], degree[low:high].tolist(), tolerance)
+    for low, high, closed in zip(bounds, bounds[1:], path.closed, strict=False):
+        along, reached = journeys.along(base + low, base + high)
         total = float(along[-1])
         if total <= 1e-9:
             continue  # dashes of nothing: renderers draw no dot here
-        if total / sum(pattern) * len(pattern) > _MOST_DASHES:
+        if total / sum(path.pattern) * len(path.pattern) > _MOST_DASHES:
             return None
-        spans = _spans(total, pattern, offset)
+        spans = _spans(total, path.pattern, path.offset)
         ends = np.interp(np.array(spans), along, reached).tolist()
-        wraps = closed[sub] and len(spans) > 1 and spans[0][0] == 0 and spans[-1][1] == total
+        wraps = closed and len(spans) > 1 and spans[0][0] == 0 and spans[-1][1] == total
         order = [*ends[1:], ends[0]] if wraps else ends
         for number, (begin, finish) in enumerate(order):
             pieces.add(begin, finish, low, glue=wraps and number == len(order) - 1)
-    if not pieces.segment:
-        return np.zeros((0, 4), dtype=np.complex128), np.zeros(0, dtype=np.int64), [], []
-    index = np.array(pieces.segment)
-    cut = split(control[index], np.array(pieces.t0), np.array(pieces.t1))
-    first = np.cumsum([0, *pieces.count[:-1]]).tolist()
-    return cut, degree[index], first, [False] * len(first)
+    index = np.array(pieces.segment, dtype=np.int64)
+    cut = split(path.control[index], np.array(pieces.t0), np.array(pieces.t1))
+    return Dashes(cut, path.degree[index], np.cumsum([0, *pieces.count[:-1]]).tolist() if pieces.count else [])

@@ -14,12 +14,15 @@ import numpy as np
 
 from oddpeg.drawing.model import Clip, Drawing, Matrix, Paint, Path, Shape, Stroke
 from oddpeg.outline.curves import Curves, Maps, points_of
-from oddpeg.outline.dashes import dash
+from oddpeg.outline.dashes import Dashed, dash_all
 from oddpeg.outline.polygons import Polygons, Segments, fill_polygons
 from oddpeg.outline.stroker import Pens, stroke_polygons
 
 _CAPS = {"butt": 0, "round": 1, "square": 2}
 _JOINS = {"miter": 0, "round": 1, "bevel": 2}
+
+
+_Pen = tuple[float, int, int, float, float]  # half the width, cap, join, miter limit, side
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +76,8 @@ class Gathering:
         self.fill_curves = 0  # once polygons are made: how many of the curves, the first ones, belong to fills
         self._matrices: list[Matrix] = []
         self._fills, self._strokes = _Table(), _Table()
-        self._pens: list[tuple[float, int, int, float, float]] = []  # per stroked subpath
+        self._pens: list[_Pen] = []  # per stroked subpath
+        self._dashed: list[tuple[Dashed, Path, _Pen, int]] = []
         self._clips: dict[int, tuple[Step, ...]] = {}
 
     def add(self, drawing: Drawing, matrix: Matrix) -> None:
@@ -113,22 +117,31 @@ class Gathering:
         return known
 
     def _stroke(self, path: Path, stroke: Stroke, matrix: Matrix, region: int) -> None:
-        coords, degrees, starts, closed = path.coords, path.degrees, path.starts, path.closed
-        if stroke.dashes:
-            control = points_of(coords).reshape(-1, 4)
-            cut = dash(control, np.array(degrees, dtype=np.int64), starts, closed, stroke.dashes, stroke.dash_offset,
-                       self._units / 512 / math.sqrt(abs(matrix.determinant)))  # fmt: skip
-            if cut is not None:
-                coords, degrees = cut[0].view(np.float64).ravel().tolist(), cut[1].tolist()
-                starts, closed = cut[2], cut[3]
-        self._strokes.add(coords, degrees, starts, closed, region)
         side = -1.0 if matrix.determinant > 0 else 1.0  # strips then wind positively on the em
         pen = (stroke.width / 2, _CAPS[stroke.cap], _JOINS[stroke.join], stroke.miter_limit, side)
-        self._pens += [pen] * len(starts)
+        if stroke.dashes:  # cut later, all at once
+            self._dashed.append((Dashed(
+                points_of(path.coords).reshape(-1, 4), np.array(path.degrees, dtype=np.int64), path.starts, path.closed,
+                stroke.dashes, stroke.dash_offset, self._units / 512 / math.sqrt(abs(matrix.determinant)),
+            ), path, pen, region))  # fmt: skip
+        else:
+            self._add_stroke(path, pen, region)
+
+    def _add_stroke(self, path: Path, pen: _Pen, region: int) -> None:
+        self._strokes.add(path.coords, path.degrees, path.starts, path.closed, region)
+        self._pens += [pen] * len(path.starts)
+
+    def _cut_dashes(self) -> None:
+        for cut, (_, path, pen, region) in zip(dash_all([d[0] for d in self._dashed]), self._dashed, strict=True):
+            if cut is not None:
+                coords = cut.control.view(np.float64).ravel().tolist()
+                path = Path(coords, cut.degree.tolist(), cut.starts, [False] * len(cut.starts))
+            self._add_stroke(path, pen, region)
 
     def polygons(self, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
         """Return every region's contours, the curves they are tagged with, and the stroked regions
         whose contours wind positively throughout. tolerance: font units."""
+        self._cut_dashes()
         none = Polygons(
             np.zeros(0, dtype=np.complex128),
             *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)),
