@@ -66,13 +66,16 @@ class _Lines:
     icon: Ints
     y: Floats
 
-    def crossed(self, icon: Ints, y0: Floats, y1: Floats) -> tuple[Ints, Ints]:
-        """Return (edge, line) of every crossing of edges of `icon` that reach from y0 to y1, their upper end excluded."""
-        keys = self.icon * _SPAN + self.y
-        low = np.searchsorted(keys, icon * _SPAN + np.minimum(y0, y1))
-        high = np.searchsorted(keys, icon * _SPAN + np.maximum(y0, y1))
-        edge, position = spread(high - low)
-        return edge, low[edge] + position
+    def below(self, icon: Ints, y: Floats) -> Ints:
+        """Return for each height how many lines, of all icons in order, lie below it."""
+        return np.searchsorted(self.icon * _SPAN + self.y, icon * _SPAN + y)
+
+
+def _crossings(start: Ints, end: Ints) -> tuple[Ints, Ints]:
+    """Return (edge, line) of every crossing of edges that have `start` and `end` lines below their two ends."""
+    low = np.minimum(start, end)
+    edge, position = spread(np.abs(end - start))
+    return edge, low[edge] + position
 
 
 @dataclass(slots=True)
@@ -108,11 +111,12 @@ def _painted_ink(painted: Painted, lines: _Lines) -> _Switches:
     """Return where what is painted begins and ends."""
     start = painted.xy
     first = np.append(True, painted.contour[1:] != painted.contour[:-1])
-    end = np.append(start[1:], start[:1])
-    end[np.append(first[1:], True)] = start[first]
+    after = np.arange(1, len(start) + 1)
+    after[np.append(first[1:], True)] = np.flatnonzero(first)
     region = painted.region[painted.contour]
-    edge, line = lines.crossed(painted.icon[region], start.imag, end.imag)
-    a, b = start[edge], end[edge]
+    below = lines.below(painted.icon[region], start.imag)
+    edge, line = _crossings(below, below[after])
+    a, b = start[edge], start[after[edge]]
     x = a.real + (lines.y[line] - a.imag) * (b.real - a.real) / (b.imag - a.imag)
     way = np.where(b.imag > a.imag, 1, -1)
     region = region[edge]
@@ -171,7 +175,8 @@ def _outline_ink(drawn: Drawn, lines: _Lines) -> _Switches:
     top = start.imag + lead * crest
     y0 = np.concatenate([start.imag, top[turns]])
     y1 = np.concatenate([np.where((crest > 0) & (crest < 1), top, stop.imag), stop.imag[turns]])
-    edge, line = lines.crossed(drawn.icon[contour[seg]], y0, y1)
+    icon = drawn.icon[contour[seg]]
+    edge, line = _crossings(lines.below(icon, y0), lines.below(icon, y1))
     way, of = np.where(y1[edge] > y0[edge], 1.0, -1.0), seg[edge]
     height, a, b = lines.y[line] - start.imag[of], bend[of], lead[of]
     root = way * np.sqrt(np.maximum(b * b + a * height, 0))  # half of dy/dt there

@@ -31,13 +31,13 @@ def combine(kind: int, subject: Contours, other: Contours, rule: int = _NONZERO)
 
 
 def _load(engine: pyclipper.Pyclipper, paths: Contours, role: int) -> bool:
-    loaded = False
-    for path in paths:
-        try:
-            loaded = engine.AddPath(path, role, True) or loaded
-        except pyclipper.ClipperException:
-            continue  # a contour without area (a line, a point) covers nothing
-    return loaded
+    if not paths:
+        return False
+    try:
+        engine.AddPaths(paths, role, True)  # contours without area (a line, a point) cover nothing and are passed over
+    except pyclipper.ClipperException:
+        return False  # none of them has any
+    return True
 
 
 def unite(area: Contours, rule: int, rest: Contours) -> Contours:
@@ -95,14 +95,6 @@ class Silhouette:
         return paths
 
 
-def keep_within(paths: Contours, left: int, bottom: int, right: int, top: int) -> tuple[Contours, bool]:
-    """Return contours cut to a rectangle, and whether anything lay outside it by more than a hair."""
-    slack = 8  # grid steps: rounding at the frame's edge is not "outside"
-    xs = [p[0] for path in paths for p in path]
-    ys = [p[1] for path in paths for p in path]
-    if not xs or (
-        min(xs) >= left - slack and max(xs) <= right + slack and min(ys) >= bottom - slack and max(ys) <= top + slack
-    ):
-        return paths, False
-    frame = [[left, bottom], [right, bottom], [right, top], [left, top]]
-    return combine(_MEET, paths, [frame]), True
+def keep_within(paths: Contours, left: int, bottom: int, right: int, top: int) -> Contours:
+    """Return contours cut to a rectangle."""
+    return combine(_MEET, paths, [[[left, bottom], [right, bottom], [right, top], [left, top]]])

@@ -156,18 +156,32 @@ def dash_all(paths: list[Dashed]) -> list[Dashes | None]:
     """Return the dashes of each path; None where the pattern does not apply and the line stays solid."""
     if not paths:
         return []
-    count = [len(path.degree) for path in paths]
-    journeys = _Journeys.of(np.concatenate([p.control for p in paths]), np.concatenate([p.degree for p in paths]),
-                            np.repeat([p.tolerance for p in paths], count))  # fmt: skip
-    return [_dash(path, journeys, base) for path, base in zip(paths, np.cumsum([0, *count[:-1]]).tolist(), strict=True)]
+    base = np.cumsum([0, *(len(path.degree) for path in paths)]).tolist()
+    control, degree = np.concatenate([p.control for p in paths]), np.concatenate([p.degree for p in paths])
+    journeys = _Journeys.of(control, degree, np.repeat([p.tolerance for p in paths], np.diff(base)))
+    cut = [_cut(path, journeys, low) for path, low in zip(paths, base, strict=False)]
+    pieces = [piece for piece in cut if piece is not None]
+    index = np.array([k for piece in pieces for k in piece.segment], dtype=np.int64)
+    parts = split(control[index], np.array([t for p in pieces for t in p.t0]), np.array([t for p in pieces for t in p.t1]))
+    found: list[Dashes | None] = []
+    low = 0
+    for piece in cut:
+        if piece is None:
+            found.append(None)
+            continue
+        high = low + len(piece.segment)
+        starts = np.cumsum([0, *piece.count[:-1]]).tolist() if piece.count else []
+        found.append(Dashes(parts[low:high], degree[index[low:high]], starts))
+        low = high
+    return found
 
 
-def _dash(path: Dashed, journeys: _Journeys, base: int) -> Dashes | None:
-    """Return the dashes of one path, whose curves are those of `journeys` from `base` on."""
-    bounds = [*path.starts, len(path.degree)]
+def _cut(path: Dashed, journeys: _Journeys, base: int) -> _Pieces | None:
+    """Return where one path, whose curves are those of `journeys` from `base` on, is cut."""
+    bounds = [base + start for start in (*path.starts, len(path.degree))]
     pieces = _Pieces()
     for low, high, closed in zip(bounds, bounds[1:], path.closed, strict=False):
-        along, reached = journeys.along(base + low, base + high)
+        along, reached = journeys.along(low, high)
         total = float(along[-1])
         if total <= 1e-9:
             continue  # dashes of nothing: renderers draw no dot here
@@ -179,6 +193,4 @@ def _dash(path: Dashed, journeys: _Journeys, base: int) -> Dashes | None:
         order = [*ends[1:], ends[0]] if wraps else ends
         for number, (begin, finish) in enumerate(order):
             pieces.add(begin, finish, low, glue=wraps and number == len(order) - 1)
-    index = np.array(pieces.segment, dtype=np.int64)
-    cut = split(path.control[index], np.array(pieces.t0), np.array(pieces.t1))
-    return Dashes(cut, path.degree[index], np.cumsum([0, *pieces.count[:-1]]).tolist() if pieces.count else [])
+    return pieces

@@ -15,7 +15,7 @@ import numpy as np
 from oddpeg.outline.check import Drawn, Painted, disagree
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import keep_within, rule_of, unite
-from oddpeg.outline.curves import Bools, Ints, points_of
+from oddpeg.outline.curves import Bools, Ints, points_of, spread
 from oddpeg.outline.polygons import GRID
 from oddpeg.outline.tidy import Contours, areas, settle
 
@@ -43,9 +43,12 @@ class Clipped:
 
     @staticmethod
     def of(rows: list[list[int]], sizes: list[int], icons: list[int]) -> Clipped:
-        """Return contours out of all their points in a row, and the size and icon of each."""
+        """Return contours out of all their points in a row, and the size and icon of each; every contour is turned
+        round, from the clipper's sense to that of glyphs."""
         xy = np.fromiter(chain.from_iterable(rows), dtype=np.int64, count=2 * len(rows)).reshape(-1, 2)
-        return Clipped(xy, np.repeat(np.arange(len(sizes)), sizes), np.array(icons, dtype=np.int64))
+        size = np.array(sizes, dtype=np.int64)
+        contour, position = spread(size)
+        return Clipped(xy[(np.cumsum(size) - 1)[contour] - position], contour, np.array(icons, dtype=np.int64))
 
     def settled(self, keep: Bools) -> Contours:
         """Return the contours for which `keep` (by contour) is set, as outlines of straight lines."""
@@ -76,22 +79,21 @@ def _strayed(clipped: Clipped, settled: Contours, unit: float) -> Bools:
     around = np.bincount(contour, weights=np.abs(after - z))
     got = np.zeros(len(wanted))
     if len(settled.on):
-        found = areas(points_of(settled.xy.ravel().astype(np.float64)), settled.on, settled.contour)
+        found = areas(settled.z, settled.on, settled.contour)
         got[: len(found)] = found
     result: Bools = np.abs(got - wanted) > (_ROUNDED + _BENT * unit) * around + 2
     return result
 
 
 def _wrong(painted: Painted, contours: Contours, icon: Ints, unit: float) -> Ints:
-    z = points_of(contours.xy.ravel().astype(np.float64))
-    return disagree(painted, Drawn(z, contours.on, contours.contour, icon), unit)
+    return disagree(painted, Drawn(contours.z, contours.on, contours.contour, icon), unit)
 
 
 def _joined(a: Contours, b: Contours) -> Contours:
     """Return contours of both, in the order of their ordinals."""
     number = np.concatenate([a.contour, b.contour])
     rank = np.argsort(number, kind="stable")
-    return Contours(np.concatenate([a.xy, b.xy])[rank], np.concatenate([a.on, b.on])[rank], number[rank])
+    return Contours(np.concatenate([a.z, b.z])[rank], np.concatenate([a.on, b.on])[rank], number[rank])
 
 
 def mend(
@@ -118,8 +120,8 @@ def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, re
     sizes: list[int] = []
     for step in plan:
         alone = unite(regions.get(step.region, []), rule_of(step), [])
-        for path in keep_within(alone, *(round(v * GRID) for v in painted.frames[number].tolist()))[0]:
-            rows += reversed(path)
+        for path in keep_within(alone, *(round(v * GRID) for v in painted.frames[number].tolist())):
+            rows += path
             sizes.append(len(path))
     layers = Clipped.of(rows, sizes, [number] * len(sizes))
     outline = layers.settled(np.ones(len(sizes), dtype=bool))
@@ -136,7 +138,7 @@ def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, re
     place = np.empty_like(rank)
     place[rank] = np.arange(len(rank))
     both = _joined(
-        Contours(kept.xy, kept.on, place[kept.contour]),
-        Contours(outline.xy, outline.on, place[outline.contour + count]),
+        Contours(kept.z, kept.on, place[kept.contour]),
+        Contours(outline.z, outline.on, place[outline.contour + count]),
     )
     result.contours, result.icon = both, icon[rank]

@@ -103,7 +103,7 @@ def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
     before[following] = np.arange(len(grid))
     # an edge without length is passed over: what ends where the next starts is the one before it
     end = grid[following]
-    empty = (grid == end).all(axis=1)
+    empty = (grid[:, 0] == end[:, 0]) & (grid[:, 1] == end[:, 1])
     for _ in range(4):
         stale = empty[before]
         if not stale.any():
@@ -116,21 +116,43 @@ def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
                  np.maximum(number[before[kept]], 0))  # fmt: skip
 
 
-def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], frames: list[tuple[int, ...]],
-              cut: list[bool]) -> Clipped:  # fmt: skip
-    """Return every drawing's silhouette, outer contours clockwise."""
+_SLACK = 8  # grid steps: rounding at the frame's edge is not "outside"
+
+
+def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], painted: Painted) -> tuple[Clipped, list[bool]]:
+    """Return every drawing's silhouette, outer contours clockwise, and which reached beyond their frame."""
     sound = strokes | regions.convex
     rows: list[list[int]] = []
     sizes: list[int] = []
     icons: list[int] = []
+    frames = np.rint(painted.frames * GRID).astype(np.int64)
+    beyond = _beyond(painted, regions.grid, frames)
     for number, plan in enumerate(gathering.plans):
         paths = Silhouette(regions.contours, sound, regions.convex).of(plan)
-        paths, cut[number] = keep_within(paths, *frames[number])
+        if beyond[number]:  # some of what is painted; what shows may still lie inside
+            frame = frames[number].tolist()
+            beyond[number] = _reaches_out(paths, *frame)
+            paths = keep_within(paths, *frame) if beyond[number] else paths
         for path in paths:
-            rows += reversed(path)
+            rows += path
             sizes.append(len(path))
         icons += [number] * len(paths)
-    return Clipped.of(rows, sizes, icons)
+    return Clipped.of(rows, sizes, icons), beyond
+
+
+def _beyond(painted: Painted, grid: Ints, frames: Ints) -> list[bool]:
+    """Return for each drawing whether anything it paints, limited or not, lies outside its frame."""
+    first = np.flatnonzero(np.append(True, painted.contour[1:] != painted.contour[:-1]))[: len(grid)]
+    icon = painted.icon[painted.region[painted.contour[first]]]
+    low, high = np.minimum.reduceat(grid, first), np.maximum.reduceat(grid, first)
+    out = icon[((low < frames[icon, :2] - _SLACK) | (high > frames[icon, 2:] + _SLACK)).any(axis=1)]
+    found: list[bool] = (np.bincount(out, minlength=len(frames)) > 0).tolist()
+    return found
+
+
+def _reaches_out(paths: GridContours, left: int, bottom: int, right: int, top: int) -> bool:
+    z = [p for path in paths for p in path]
+    return any(x < left - _SLACK or x > right + _SLACK or y < bottom - _SLACK or y > top + _SLACK for x, y in z)
 
 
 def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]:
@@ -148,13 +170,12 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
         left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
         frames.append((left, -em.depth, right, em.ascender))
     polygons, curves, strokes = gathering.polygons(options.flatness * unit)
-    cut = [False] * len(drawings)
-    regions = _grid_regions(polygons)
-    clipped = _clip_all(gathering, regions, strokes, [tuple(round(v * GRID) for v in f) for f in frames], cut)
-    tolerance = np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
-    settled = _along_curves(clipped, _edges(polygons, regions.grid, np.array(gathering.icon)), curves, tolerance)
     painted = Painted(polygons.xy, polygons.contour, polygons.region, np.array(gathering.icon), np.array(gathering.even_odd),
                       gathering.plans, np.array(frames))  # fmt: skip
+    regions = _grid_regions(polygons)
+    clipped, cut = _clip_all(gathering, regions, strokes, painted)
+    tolerance = np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
+    settled = _along_curves(clipped, _edges(polygons, regions.grid, np.array(gathering.icon)), curves, tolerance)
     mended = mend(painted, regions.contours, clipped, settled, unit)
     outlines = _split(mended.contours, mended.icon, advances, cut)
     for number, how in mended.how.items():
@@ -165,14 +186,14 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
 def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: Floats) -> Contours:
     """Return the silhouettes along the true curves. tolerance: by curve, font units."""
     if not len(clipped.xy):
-        return Contours(np.zeros((0, 2), dtype=np.int64), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))
+        return Contours(np.zeros(0, dtype=np.complex128), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))
     runs = retrace(edges, curves, clipped.xy, clipped.contour, clipped.icon[clipped.contour])
     return settle(*contour_points(fit(runs, curves, tolerance)))
 
 
 def _split(contours: Contours, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:
     """Return the outline of each icon out of flat contours."""
-    xy, on, contour = contours.xy, contours.on, contours.contour
+    xy, on, contour = contours.z.view(np.float64).reshape(-1, 2).astype(np.int64), contours.on, contours.contour
     stops = (
         np.flatnonzero(np.append(contour[1:] != contour[:-1], True)) if len(contour) else np.zeros(0, dtype=np.int64)
     )

@@ -91,7 +91,8 @@ def match_edges(source: Edges, a: Ints, b: Ints, following: Ints, icon: Ints) ->
     for at, here, target in ((low, held, b), (low_b, held_b, a)):
         rows = np.flatnonzero(here & (found < 0))
         edge = rank[at[rows]]
-        hit = (source.end[edge] == target[rows]).all(axis=1)
+        there, meant = source.end[edge], target[rows]
+        hit = (there[:, 0] == meant[:, 0]) & (there[:, 1] == meant[:, 1])
         found[rows[hit]] = edge[hit]
     rest = np.flatnonzero((found < 0) & (held | held_b))
     found[rest] = _match_by_one_end(

@@ -1,7 +1,7 @@
 """Contours → whole font units, with nothing in them that draws nothing.
 
 Knows: rounding, redundant and implied points, area, direction. Does not know: where contours came from.
-Contours are flat: xy (n, 2) integers, on (n,), contour (n,) ascending.
+Contours are flat; whole units are held in complex numbers too, which keep them exactly.
 """
 
 from __future__ import annotations
@@ -15,14 +15,14 @@ from oddpeg.outline.curves import Bools, Floats, Ints, Points, cross
 
 @dataclass(slots=True)
 class Contours:
-    """Flat contours in font units. xy: (n, 2); on: (n,) on-curve; contour: (n,) ascending; ordinals may skip."""
+    """Flat contours in font units. z: (n,) points, whole; on: (n,) on-curve; contour: (n,) ascending; ordinals may skip."""
 
-    xy: Ints
+    z: Points
     on: Bools
     contour: Ints
 
     def keep(self, mask: Bools) -> Contours:
-        return Contours(self.xy[mask], self.on[mask], self.contour[mask])
+        return Contours(self.z[mask], self.on[mask], self.contour[mask])
 
     def neighbours(self) -> tuple[Ints, Ints]:
         """Return the index of the point before and after each, around its contour."""
@@ -63,9 +63,9 @@ def _without_duplicates(c: Contours) -> Contours:
     """Drop points that repeat the one before, and controls that lie on their end point (they bend nothing)."""
     while len(c.on):
         before, after = c.neighbours()
-        same = (c.xy == c.xy[before]).all(axis=1)
+        same = c.z == c.z[before]
         drop = same & (c.on == c.on[before]) & (before != np.arange(len(c.on)))
-        idle = ~c.on & ((same & c.on[before]) | ((c.xy == c.xy[after]).all(axis=1) & c.on[after]))
+        idle = ~c.on & ((same & c.on[before]) | (same[after] & c.on[after]))
         drop |= idle
         if not drop.any():
             break
@@ -77,8 +77,8 @@ def _without_collinear(c: Contours) -> Contours:
     """Drop on-curve points in the middle of straight lines, and lines that double back on themselves."""
     while len(c.on):
         before, after = c.neighbours()
-        u, v = c.xy - c.xy[before], c.xy[after] - c.xy
-        drop = c.on & c.on[before] & c.on[after] & (u[:, 0] * v[:, 1] == u[:, 1] * v[:, 0])
+        side = c.z - c.z[before]
+        drop = c.on & c.on[before] & c.on[after] & (cross(side, side[after]) == 0)
         drop &= ~drop[before]  # never two neighbours at once: the second may be what the first leans on
         if not drop.any():
             break
@@ -90,8 +90,8 @@ def _without_implied(c: Contours) -> Contours:
     """Drop on-curve points that TrueType puts midway between two controls by itself (half a unit of grace).
     A contour keeps at least one on-curve point."""
     before, after = c.neighbours()
-    sum_ = c.xy[before] + c.xy[after]
-    drop = c.on & ~c.on[before] & ~c.on[after] & (np.abs(2 * c.xy - sum_) <= 1).all(axis=1) & (before != after)
+    off = 2 * c.z - c.z[before] - c.z[after]
+    drop = c.on & ~c.on[before] & ~c.on[after] & (np.abs(off.real) <= 1) & (np.abs(off.imag) <= 1) & (before != after)
     has_other = np.bincount(c.contour, weights=c.on & ~drop) > 0
     first_on = np.zeros(len(c.on), dtype=bool)
     on_rows = np.flatnonzero(c.on)
@@ -103,13 +103,12 @@ def _without_implied(c: Contours) -> Contours:
 def settle(z: Points, on: Bools, contour: Ints) -> Contours:
     """Round contours (points z in em units) to font units. Contours that vanish or turn over in rounding are left out."""
     if not len(on):
-        return Contours(np.zeros((0, 2), dtype=np.int64), on, contour)
-    whole = np.rint(np.ascontiguousarray(z).view(np.float64).reshape(-1, 2)).astype(np.int64)
+        return Contours(z, on, contour)
     was = areas(z, on, contour)
-    c = _without_collinear(_without_duplicates(Contours(whole, on, contour)))
+    c = _without_collinear(_without_duplicates(Contours(np.rint(z), on, contour)))
     if len(c.on):
         now = np.zeros(len(was))
-        found = areas(c.xy[:, 0] + 1j * c.xy[:, 1], c.on, c.contour)
+        found = areas(c.z, c.on, c.contour)
         now[: len(found)] = found
         size = np.bincount(c.contour, minlength=len(was))
         good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
