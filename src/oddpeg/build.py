@@ -36,12 +36,13 @@ _OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first the
 @dataclass(slots=True)
 class Report:
     """What a build did. faults: what kept an icon out or needs a hand; notes: per icon, what was mended or
-    left out; seconds: per stage; files: path → (bundle, bytes)."""
+    left out; fallbacks: icons whose outline had to be made another way; seconds: per stage; files: path → (bundle, bytes)."""
 
     family: str = ""
     icons: int = 0
     units_per_em: int = 0
     on_grid: bool = True
+    fallbacks: int = 0
     faults: list[Fault] = field(default_factory=list)
     notes: list[Fault] = field(default_factory=list)
     changes: Changes = field(default_factory=Changes)
@@ -150,6 +151,7 @@ def _sort_out(sources: list[Source], results: list[Result], report: Report) -> l
             report.faults.append(Fault(result.problem.text, result.problem.cure, source.where, result.problem.line))
         else:
             drawn.append((source, result))
+            report.fallbacks += result.outline is not None and result.outline.made is not Made.CURVES
     return drawn
 
 

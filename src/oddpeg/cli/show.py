@@ -82,7 +82,7 @@ def report_values(report: Report) -> dict[str, Any]:
     done, changes = report.delivered, report.changes
     return {
         "family": report.family, "icons": report.icons, "units_per_em": report.units_per_em,
-        "grid_fits": report.on_grid,
+        "grid_fits": report.on_grid, "fallbacks": report.fallbacks,
         "pegs": {"added": changes.added, "retired": changes.retired, "restored": changes.restored},
         "files": [{"path": p, "bundle": b, "bytes": n, "changed": p in done.written} for p, (b, n) in report.files.items()],
         "removed": done.removed, "faults": [f.as_dict() for f in report.faults],
