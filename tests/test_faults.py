@@ -14,7 +14,7 @@ def test_no_drawings_found(tmp_path: Path) -> None:
     result = Project(tmp_path).config().run("build")
     assert result.returncode == 1
     assert "no drawings found for icons/**/*.svg" in result.stderr and "cure: check icons.from" in result.stderr
-    assert {p.name for p in tmp_path.iterdir()} == {"oddpeg.toml"}
+    assert {p.name for p in tmp_path.iterdir()} - {".oddpeg"} == {"oddpeg.toml"}
 
 
 def test_no_config_names_the_cure(tmp_path: Path) -> None:
@@ -74,7 +74,7 @@ def test_a_broken_drawing_is_named_and_the_good_ones_still_build(project: Projec
 def test_only_broken_drawings_write_nothing(tmp_path: Path) -> None:
     result = Project(tmp_path).config().icon("bad", "<svg").build(code=1)
     assert "nothing was written" in result.stderr
-    assert {p.name for p in tmp_path.iterdir()} == {"oddpeg.toml", "icons"}
+    assert {p.name for p in tmp_path.iterdir()} - {".oddpeg"} == {"oddpeg.toml", "icons"}
 
 
 NOTED = {

@@ -19,8 +19,7 @@ from oddpeg.font.glyphset import Glyph
 from oddpeg.journey import travel
 from oddpeg.outline import clipping, outliner
 from oddpeg.outline.frame import Em
-from oddpeg.outline.mend import Made
-from oddpeg.outline.outliner import Options, Outline
+from oddpeg.outline.model import Made, Options, Outline
 from test_outline import ink, outline
 
 BODY = '<circle cx="12" cy="12" r="8" fill="none" stroke="#000" stroke-width="2"/><path d="M1 1h3v3z"/><path d="M2 12h20v1H2z"/>'

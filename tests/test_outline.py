@@ -14,7 +14,8 @@ from oddpeg.drawing.model import Matrix
 from oddpeg.drawing.reader import read_drawing
 from oddpeg.outline.curves import Curves, Maps, flat_steps, motion, point, power_form, spot
 from oddpeg.outline.frame import Em, auto_units, place
-from oddpeg.outline.outliner import Options, Outline, outline_drawings
+from oddpeg.outline.model import Options, Outline
+from oddpeg.outline.outliner import outline_drawings
 from oddpeg.outline.quadratics import fit
 from oddpeg.outline.retrace import Runs
 

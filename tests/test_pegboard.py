@@ -8,7 +8,7 @@ import pytest
 
 from conftest import CONFIG, RING, SQUARE, Project
 from oddpeg.faults import FaultsFound
-from oddpeg.project.pegboard import Pegboard, refusal
+from oddpeg.project.pegboard import Codes, Pegboard, refusal
 
 
 def codepoints(project: Project) -> dict[str, int]:
@@ -32,7 +32,7 @@ def test_new_icons_take_free_codepoints_and_move_no_other(project: Project) -> N
 def test_a_drawing_that_goes_retires_its_peg_and_returns_to_it(project: Project) -> None:
     project.build()
     (project.root / "icons/anchor.svg").unlink()
-    result = project.icon("cleat").build()
+    result = project.icon("cleat", SQUARE.replace("M4 4", "M5 5")).build()
     assert "RETIRED" in result.stdout and "anchor" in result.stdout
     assert "anchor,U+E000,retired" in project.read("pegboard.csv")
     assert codepoints(project) == {"buoy": 0xE001, "cleat": 0xE002}, "a retired codepoint is never given away"
@@ -54,7 +54,7 @@ def test_codepoints_can_be_set_by_hand(project: Project) -> None:
 
 def test_a_full_range_names_the_cure(project: Project) -> None:
     result = project.config(CONFIG + '\n[pegs]\nrange = "U+E000-U+E000"\n').build(code=1)
-    assert "widen pegs.range" in result.stderr
+    assert "add a range in oddpeg.toml" in result.stderr
     assert not (project.root / "dist").exists() and not (project.root / "pegboard.csv").exists()
 
 
@@ -63,7 +63,7 @@ def test_hashed_assignment_depends_on_the_name_alone(project: Project) -> None:
     before = codepoints(project)
     project.icon("aardvark").build()
     assert before.items() <= codepoints(project).items()
-    assert Pegboard().update(["buoy"], range(0xE000, 0xF900), "hashed")[0].pegs["buoy"].codepoint == before["buoy"]
+    assert Pegboard().update(["buoy"], Codes((range(0xE000, 0xF900),)), "hashed")[0].pegs["buoy"].codepoint == before["buoy"]
 
 
 FAULTS = {
@@ -98,7 +98,7 @@ def test_unusable_codepoints_are_refused() -> None:
     assert all(refusal(c) for c in (0, 0x20, 0x9F, 0xD800, 0xDFFF, 0xFFFE, 0x1FFFF, 0xFDD0, 0x110000))
     assert not any(refusal(c) for c in (0x41, 0xE000, 0xF8FF, 0xF0000))
     with pytest.raises(FaultsFound):
-        Pegboard().update(["a", "b"], range(0xFFFD, 0xFFFF))
+        Pegboard().update(["a", "b"], Codes((range(0xFFFD, 0xFFFF),)))
 
 
 def test_drawings_are_not_touched(project: Project) -> None:

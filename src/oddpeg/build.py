@@ -18,16 +18,19 @@ from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
 from oddpeg.font.glyphset import Glyph
 from oddpeg.journey import Result, frame_height, travel_all
 from oddpeg.outline.frame import Em, auto_units
-from oddpeg.outline.mend import Made
-from oddpeg.outline.outliner import Options
+from oddpeg.outline.model import Made, Options
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.registry import KINDS
+from oddpeg.project.cache import Cache
 from oddpeg.project.config import BundleTable, Config, OutputTable
 from oddpeg.project.delivery import Delivered, Delivery
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import Changes, Pegboard
-from oddpeg.project.sources import Source, find_sources, read_sources
+from oddpeg.project.renames import FILE as DRAWINGS
+from oddpeg.project.renames import digest, digests_text, find_renames, load_digests, rename_faults
+from oddpeg.project.sources import Source, drawing_folders, find_sources, read_sources
+from oddpeg.project.transaction import STATE, interrupted, lock
 
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 _OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first they know
@@ -36,13 +39,14 @@ _OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first the
 @dataclass(slots=True)
 class Report:
     """What a build did. faults: what kept an icon out or needs a hand; notes: per icon, what was mended or
-    left out; fallbacks: icons whose outline had to be made another way; seconds: per stage; files: path → (bundle, bytes)."""
+    left out; fallbacks: icons whose outline had to be made another way; reused: outlines out of the cache; seconds: per stage; files: path → (bundle, bytes)."""
 
     family: str = ""
     icons: int = 0
     units_per_em: int = 0
     on_grid: bool = True
     fallbacks: int = 0
+    reused: int = 0
     faults: list[Fault] = field(default_factory=list)
     notes: list[Fault] = field(default_factory=list)
     changes: Changes = field(default_factory=Changes)
@@ -64,47 +68,57 @@ class Stopwatch:
         self.last = now
 
 
-def build(
-    root: Path, config: Config, bundles: list[str] | None = None, force: bool = False,
-    begin: Callable[[int], None] = lambda total: None, advance: Callable[[int], None] = lambda count: None,
-) -> Report:  # fmt: skip
-    """Build the named bundles (all, where none is named) of the project in `root`.
+@dataclass(frozen=True, slots=True)
+class Wishes:
+    """How to build. bundles: their names, None for all; force: replace foreign and edited files; frozen: change
+    nothing; as_new: a drawing under a new name is a new icon, even if its content is known."""
 
-    `begin` hears how many drawings there are, `advance` how many more are done. Raise `FaultsFound`
-    where nothing could be built; faults that spare the rest come with the report.
-    """
-    chosen = _chosen(config, bundles)
+    bundles: list[str] | None = None
+    force: bool = False
+    frozen: bool = False
+    as_new: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Listener:
+    """Who hears how far a build is. begin: how many drawings there are; advance: how many more are done; waiting:
+    another process is at work."""
+
+    begin: Callable[[int], None] = lambda total: None
+    advance: Callable[[int], None] = lambda count: None
+    waiting: Callable[[], None] = lambda: None
+
+
+def build(root: Path, config: Config, wishes: Wishes = Wishes(), listener: Listener = Listener()) -> Report:
+    """Build the project in `root`. Raise `FaultsFound` where nothing could be built; faults that spare the rest come
+    with the report."""
+    if not wishes.frozen:
+        with lock(root, listener.waiting):
+            return _build(root, config, wishes, listener)
+    if interrupted(root):
+        raise FaultsFound([Fault("an earlier build was interrupted before it had moved all its files", "run `oddpeg build`")])
+    return _build(root, config, wishes, listener)
+
+
+def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Report:
+    chosen = _chosen(config, wishes.bundles)
     report = Report(family=config.font.family)
     clock = Stopwatch(report.seconds)
-    sources, report.faults = find_sources(root, config.icons.from_)
-    data, unreadable = read_sources(sources)
-    report.faults += unreadable
-    before = Pegboard.load(root / PEGBOARD)
-    board, report.changes = before.update([s.name for s in sources], config.pegs.codes(), config.pegs.assign)
+    gathered = _gather(root, config, wishes, report)
     clock.lap("gather")
-    options, report.on_grid = _options(config, [d for d in data if d is not None])
+    options, report.on_grid = _options(config, [d for _, d in gathered.drawings])
     report.units_per_em = options.em.units
-    begin(len(sources))
-    readable = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None]
-    results = travel_all([d for _, d in readable], options, advance)
-    drawn = _sort_out([s for s, _ in readable], results, report)
+    listener.begin(len(gathered.drawings))
+    results = _outlines(root, [d for _, d in gathered.drawings], options, wishes, listener, report)
+    drawn = _sort_out([s for s, _ in gathered.drawings], results, report)
     clock.lap("outlines")
     if not drawn:
-        raise FaultsFound(
-            [*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")]
-        )
+        raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
     if len(drawn) > MOST_ICONS:
-        raise FaultsFound(
-            [
-                Fault(
-                    f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}",
-                    "split the set into two projects",
-                )
-            ]
-        )
-    fonts = _Fonts(config, options, board, drawn)
+        raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
+    fonts = _Fonts(config, options, gathered.board, drawn)
     clock.lap("tables")
-    delivery = Delivery(root, force)
+    delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
     with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
         fonts.start(chosen, pool)
         texts = {(name, i): text for name, bundle in chosen.items() for i, text in _texts(root, bundle, fonts).items()}
@@ -114,13 +128,56 @@ def build(
     for name, bundle in chosen.items():
         _plan(delivery, root, name, bundle, fonts, texts, report)
     clock.lap("outputs")
-    if bundles is None:
+    if wishes.bundles is None:
         delivery.drop_bundles_not_in(list(config.bundle))
-    report.delivered = delivery.commit({root / PEGBOARD: board.text().encode()})
+    extra = {root / PEGBOARD: gathered.board.text().encode(), root / STATE / DRAWINGS: digests_text(gathered.digests)}
+    report.delivered = delivery.foresee(extra) if wishes.frozen else delivery.commit(extra)
     report.faults += report.delivered.kept
     report.icons = len(drawn)
     clock.lap("deliver")
     return report
+
+
+@dataclass(slots=True)
+class _Gathered:
+    """What a build starts from. drawings: those that can be read; digests: by icon."""
+
+    drawings: list[tuple[Source, bytes]]
+    board: Pegboard
+    digests: dict[str, str]
+
+
+def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gathered:
+    """Read all drawings and give every icon its peg."""
+    sources, report.faults = find_sources(root, config.icons.from_)
+    data, unreadable = read_sources(sources)
+    report.faults += unreadable
+    before = Pegboard.load(root / PEGBOARD)
+    board, report.changes = before.update([s.name for s in sources], config.pegs.codes(), config.pegs.assign)
+    digests = {s.name: digest(d) for s, d in zip(sources, data, strict=True) if d is not None}
+    if not wishes.as_new and report.changes.added and report.changes.retired:
+        pairs = find_renames(report.changes, load_digests(root), digests)
+        if pairs:
+            raise FaultsFound(rename_faults(pairs, before))
+    left_out = set(report.changes.withdrawn)
+    drawings = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None and s.name not in left_out]
+    return _Gathered(drawings, board, digests)
+
+
+def _outlines(
+    root: Path, drawings: list[bytes], options: Options, wishes: Wishes, listener: Listener, report: Report,
+) -> list[Result]:  # fmt: skip
+    """Return one result per drawing: from the cache where it is known, else worked out."""
+    cache = Cache(root, options)
+    keys = [cache.key(d) for d in drawings]
+    known = cache.load()
+    new = {key: d for key, d in zip(keys, drawings, strict=True) if key not in known}
+    report.reused = len(drawings) - len(new)
+    listener.advance(report.reused)
+    found = {**known, **dict(zip(new, travel_all(list(new.values()), options, listener.advance), strict=True))}
+    if new and not wishes.frozen:
+        cache.save({key: found[key] for key in keys})
+    return [found[key] for key in keys]
 
 
 def _chosen(config: Config, names: list[str] | None) -> dict[str, BundleTable]:
@@ -164,13 +221,14 @@ class _Fonts:
         facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
                           font.licence, font.licence_url, created)  # fmt: skip
         glyphs, icons = [], []
+        aliases = board.aliases()
         for source, result in drawn:
             outline = result.outline
             assert outline is not None
             code = board.pegs[source.name].codepoint
             glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends,
                                 outline.made is Made.OVERLAPPING))  # fmt: skip
-            icons.append(Icon(source.name, code, source.where, outline.advance, result.title))
+            icons.append(Icon(source.name, code, source.where, outline.advance, result.title, tuple(aliases.get(code, ()))))
         self._check_classes(config, icons)
         self.stem = file_stem(font.family)
         self.catalogue = Catalogue(
@@ -184,9 +242,10 @@ class _Fonts:
     @staticmethod
     def _check_classes(config: Config, icons: list[Icon]) -> None:
         for icon in icons:
-            if f"{config.classes.prefix}-{icon.name}" == config.base_class:
-                raise FaultsFound([Fault(f"the class of the icon {icon.name!r} would be the base class .{config.base_class}",
-                                         'set another one: classes.base in oddpeg.toml, or rename the file', icon.source)])  # fmt: skip
+            for name in (icon.name, *icon.aliases):
+                if f"{config.classes.prefix}-{name}" == config.base_class:
+                    raise FaultsFound([Fault(f"the class of the icon {name!r} would be the base class .{config.base_class}",
+                                             "set another one: classes.base in oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
 
     def start(self, bundles: dict[str, BundleTable], pool: ThreadPoolExecutor) -> None:
         """Begin to write every format that is needed, once each."""

@@ -18,10 +18,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from oddpeg.drawing.model import Drawing, Note, Unusable
-from oddpeg.drawing.reader import read_drawing
-from oddpeg.outline.curves import Bools, Ints
-from oddpeg.outline.mend import Made
-from oddpeg.outline.outliner import Options, Outline, outline_drawings
+from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.types import Bools, Ints
 
 BATCH = 250  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _VIEW_BOX = re.compile(rb"""(?:<\?[^>]*>\s*)?<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
@@ -65,6 +63,10 @@ def frame_height(data: bytes) -> float | None:
 
 def travel(files: list[bytes], options: Options) -> list[Result]:
     """Return one result per file, in order."""
+
+    from oddpeg.drawing.reader import read_drawing  # these two need half of all libraries: only where there is work
+    from oddpeg.outline.outliner import outline_drawings
+
     drawings: list[Drawing] = []
     results: list[Result] = []
     drawn: list[int] = []
@@ -102,6 +104,9 @@ def travel_all(files: list[bytes], options: Options, advance: Callable[[int], No
     batches = [files[i : i + size] for i in range(0, len(files), size)]
     if jobs < 2 or len(files) < _ALONE:
         return _collect((travel(batch, options) for batch in batches), advance)
+    import oddpeg.drawing.reader
+    import oddpeg.outline.outliner  # noqa: F401  before the processes part, so that each need not
+
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
         return _collect(map(_unpack, pool.map(_travel_packed, batches, [options] * len(batches))), advance)

@@ -10,23 +10,26 @@ import tempfile
 import traceback
 from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from oddpeg import __version__
+from oddpeg.cli.pegs import pegs
+from oddpeg.cli.shared import MOST_WRONG, ConfigAt, Force, Json, Quiet, find_config
+from oddpeg.cli.watch import watch
 from oddpeg.faults import Fault, FaultsFound, WrongUse
 
-MOST_WRONG = 0.005  # share of an icon's ink
+if TYPE_CHECKING:
+    from oddpeg.build import Wishes
 
 app = typer.Typer(
     name="oddpeg", add_completion=True, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None,
     help="A folder of SVG icons becomes an icon font whose codepoints never move.",
 )  # fmt: skip
 
-Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Print errors only.")]
-Json = Annotated[bool, typer.Option("--json", help="Print one JSON document on stdout.")]
-Force = Annotated[bool, typer.Option("--force", help="Replace files that Odd Peg did not write, or that were edited since.")]
+app.command(epilog="Example: oddpeg watch web")(watch)
+app.add_typer(pegs, name="pegs")
 
 
 @app.callback(invoke_without_command=True)
@@ -37,18 +40,6 @@ def about(
     if version:
         typer.echo(f"oddpeg {__version__}")
         raise typer.Exit
-
-
-def _find_config(given: Path | None) -> Path:
-    from oddpeg.project.config import FILE
-
-    if given is not None:
-        return given / FILE if given.is_dir() else given
-    here = Path.cwd()
-    for folder in (here, *here.parents):
-        if (folder / FILE).is_file():
-            return folder / FILE
-    return here / FILE
 
 
 @app.command(epilog="Example: oddpeg init saltmarsh")
@@ -86,36 +77,43 @@ def _write_text(path: Path, text: str) -> None:
 def build(
     bundles: Annotated[list[str] | None, typer.Argument(metavar="BUNDLE", help="Bundles to build; all where none is named.")] = None,
     prove: Annotated[bool, typer.Option("--prove", help="Then compare every glyph that changed with its drawing.")] = False,
-    config: Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")] = None,
+    config: ConfigAt = None,
+    frozen: Annotated[bool, typer.Option("--frozen", help="Change nothing; fail if anything would change. For CI.")] = False,
+    as_new: Annotated[bool, typer.Option("--as-new", help="Take a known drawing under a new name for a new icon.")] = False,
     force: Force = False,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
     """Build the font and everything around it: the main job."""
+    from oddpeg.build import Wishes
     from oddpeg.project.config import load_config
 
-    path = _find_config(config)
+    path = find_config(config)
     settings = load_config(path)
-    _run_build(path.resolve().parent, settings, bundles or None, force, quiet, json, prove)
+    _run_build(path.resolve().parent, settings, Wishes(bundles or None, force, frozen, as_new), quiet, json, prove)
 
 
-def _run_build(
-    root: Path, settings: Any, bundles: list[str] | None, force: bool, quiet: bool, json: bool, proving: bool = False,
-) -> None:  # fmt: skip
+def _run_build(root: Path, settings: Any, wishes: Wishes, quiet: bool, json: bool, proving: bool = False) -> None:
+    from oddpeg.build import Listener
     from oddpeg.build import build as run
     from oddpeg.cli import show
 
     with show.progress(quiet or json) as (begin, advance):
-        report = run(root, settings, bundles, force, begin, advance)
+        report = run(root, settings, wishes, Listener(begin, advance, show.another_is_at_work))
     values = show.report_values(report)
-    if not quiet and not json:
-        show.show_report(report)
+    if not json and not quiet:
+        show.show_report(report, wishes.frozen)
     if report.faults and not json:
         show.show_faults(report.faults)
-    missed = proving and _prove_build(root, settings, bundles or [], report.units_per_em, quiet, values if json else None)
+    would_change = wishes.frozen and bool(report.delivered.changes())
+    if would_change and not json:
+        show.show_unfrozen(report)
+    missed = proving and not would_change and _prove_build(
+        root, settings, wishes.bundles or [], report.units_per_em, quiet, values if json else None
+    )
     if json:
         show.document(values)
-    if report.faults or missed:
+    if report.faults or missed or would_change:
         raise typer.Exit(1)
 
 
@@ -162,6 +160,7 @@ def demo(
     json: Json = False,
 ) -> None:
     """Write the Saltmarsh Ferries example project into a folder and build it."""
+    from oddpeg.build import Wishes
     from oddpeg.cli import show
     from oddpeg.demo.sample import sample_files
     from oddpeg.project.config import FILE, load_config
@@ -169,7 +168,7 @@ def demo(
 
     write_new(directory, sample_files(), force)
     settings = load_config(directory / FILE)
-    _run_build(directory.resolve(), settings, None, force, quiet, json)
+    _run_build(directory.resolve(), settings, Wishes(force=force), quiet, json)
     if not quiet and not json:
         page = directory / "dist" / "web" / "saltmarsh-signs-specimen.html"
         show.say(f"\nopen {page}")
@@ -181,7 +180,7 @@ def proof(
     size: Annotated[list[int] | None, typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]")] = None,
     most: Annotated[float, typer.Option("--most", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")] = MOST_WRONG,
     picture: Annotated[Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")] = None,
-    config: Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")] = None,
+    config: ConfigAt = None,
     force: Annotated[bool, typer.Option("--force", help="Replace a picture that is there.")] = False,
     quiet: Quiet = False,
     json: Json = False,
@@ -192,7 +191,7 @@ def proof(
     from oddpeg.project.config import load_config
     from oddpeg.project.delivery import write_new
 
-    path = _find_config(config)
+    path = find_config(config)
     settings = load_config(path)
     root = path.resolve().parent
     with show.progress(quiet or json) as (begin, advance):

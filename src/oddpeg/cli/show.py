@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from oddpeg.build import Report
+    from oddpeg.project.pegboard import Codes, Peg, Pegboard
     from oddpeg.prove import Figure, Proof
 
 MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all
@@ -83,15 +84,35 @@ def report_values(report: Report) -> dict[str, Any]:
     return {
         "family": report.family, "icons": report.icons, "units_per_em": report.units_per_em,
         "grid_fits": report.on_grid, "fallbacks": report.fallbacks,
-        "pegs": {"added": changes.added, "retired": changes.retired, "restored": changes.restored},
+        "reused": report.reused,
+        "pegs": {"added": changes.added, "retired": changes.retired, "restored": changes.restored, "withdrawn": changes.withdrawn},
+        "changes": done.changes(),
         "files": [{"path": p, "bundle": b, "bytes": n, "changed": p in done.written} for p, (b, n) in report.files.items()],
         "removed": done.removed, "faults": [f.as_dict() for f in report.faults],
         "notes": [f.as_dict() for f in report.notes], "seconds": report.seconds,
     }  # fmt: skip
 
 
-def show_report(report: Report) -> None:
-    """Print the summary of a build."""
+def another_is_at_work() -> None:
+    """Say why nothing happens."""
+    warn("another oddpeg is at work in this project; waiting for it")
+
+
+def show_unfrozen(report: Report) -> None:
+    """Print what a frozen build would have changed."""
+    changes = report.changes
+    warn("frozen: this build would change", "red")
+    for word, names in (("added", changes.added), ("retired", changes.retired), ("restored", changes.restored)):
+        if names:
+            warn(f"  pegs {word}: {', '.join(names)}")
+    for word, paths in (("write", [*report.delivered.extra, *report.delivered.written]), ("remove", report.delivered.removed)):
+        for path in paths:
+            warn(f"  {word} {path}")
+    warn("  cure: run `oddpeg build` and commit what it changes")
+
+
+def show_report(report: Report, frozen: bool = False) -> None:
+    """Print the summary of a build. frozen: nothing of it was done."""
     grid = "every grid line on a whole unit" if report.on_grid else "grids too different to fit all lines on whole units"
     say(f"{report.family}: {report.icons} icons, {report.units_per_em} units per em ({grid})", "cyan")
     _show_pegs(report)
@@ -100,10 +121,10 @@ def show_report(report: Report) -> None:
         say(f"\n{bundle}")
         for path, (owner, size) in report.files.items():
             if owner == bundle:
-                fresh = "" if path in report.delivered.written else "  unchanged"
+                fresh = ("  would change" if frozen else "") if path in report.delivered.written else "  unchanged"
                 say(f"  {path:<{width}}  {bytes_text(size):>10}{fresh}")
     for path in report.delivered.removed:
-        say(f"  removed {path}: no longer asked for", "yellow")
+        say(f"  {'would remove' if frozen else 'removed'} {path}: no longer asked for", "yellow")
     _show_notes(report.notes)
     say(f"\n{sum(report.seconds.values()):.2f} s")
 
@@ -117,6 +138,8 @@ def _show_pegs(report: Report) -> None:
         say("pegs: all kept where they were")
     if changes.restored:
         say(f"pegs: back on their old codepoints: {', '.join(changes.restored)}", "green")
+    if changes.withdrawn:
+        say(f"pegs: withdrawn, though their drawings are there: {', '.join(changes.withdrawn)}", "yellow")
     if changes.retired:
         say(f"pegs: RETIRED, their drawings are gone: {', '.join(changes.retired)}", "yellow")
         say("  their codepoints stay reserved; put a drawing back to restore its icon")
@@ -177,3 +200,21 @@ def show_proof_of_changes(proof: Proof, missed: list[Figure]) -> None:
         say(f"proof: {count} changed {'glyph shows' if count == 1 else 'glyphs show'} what was drawn{kept}", "green")
     else:
         say(f"proof: nothing changed{kept}", "green")
+
+
+def show_pegs(board: Pegboard, shown: list[Peg], free: int, codes: Codes, as_json: bool) -> None:
+    """Print pegs, and what the board holds in all."""
+    from oddpeg.project.pegboard import ALIAS, STATES, spell
+
+    count = {state: sum(p.state == state for p in board.pegs.values()) for state in STATES}
+    names = {p.icon: board.holder(p.codepoint) for p in shown if p.state == ALIAS}
+    if as_json:
+        rows = [{"icon": p.icon, "codepoint": p.codepoint, "hex": f"{p.codepoint:04x}", "state": p.state, "of": names.get(p.icon)} for p in shown]
+        document({"pegs": rows, "count": count, "free": free, "ranges": str(codes)})
+        return
+    width = max((len(p.icon) for p in shown), default=0)
+    for peg in shown:
+        of = f" of {names[peg.icon]}" if peg.icon in names else ""
+        style = {"live": "", "alias": "cyan"}.get(peg.state, "yellow")
+        say(f"{peg.icon:<{width}}  {spell(peg.codepoint):<8}  {peg.state}{of}", style)
+    say(f"{', '.join(f'{n} {state}' for state, n in count.items() if n) or 'no pegs yet'}; {free:,} codepoints free in {codes}")

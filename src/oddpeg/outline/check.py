@@ -12,9 +12,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from oddpeg.outline.curves import Bools, Floats, Ints, Points, spread
+from oddpeg.outline.curves import spread
 from oddpeg.outline.gather import Step
 from oddpeg.outline.tidy import segments
+from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 _MOST_LINES = 32  # per icon
 _SPREAD = 7  # of them at even distances

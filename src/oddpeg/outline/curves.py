@@ -12,12 +12,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
-Bools = NDArray[np.bool_]
-Points = NDArray[np.complex128]
+from oddpeg.outline.types import Floats, Ints, Points
 
 _NUDGE = 1e-5  # where a derivative vanishes (a control on its end point), look this far along
 

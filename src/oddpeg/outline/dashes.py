@@ -12,7 +12,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.outline.curves import Floats, Ints, Points, derivative, power_form, spot
+from oddpeg.outline.curves import derivative, power_form, spot
+from oddpeg.outline.types import Floats, Ints, Points
 
 _MOST_DASHES = 4000  # per shape; beyond it dashes are finer than anything a glyph can hold
 

@@ -7,7 +7,6 @@ winding and the overlap flag set. Knows: the order of the ways. Does not know: h
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from enum import Enum
 from itertools import chain
 
 import numpy as np
@@ -15,22 +14,14 @@ import numpy as np
 from oddpeg.outline.check import Drawn, Painted, disagree
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import keep_within, rule_of, unite
-from oddpeg.outline.curves import Bools, Ints, points_of, spread
+from oddpeg.outline.curves import points_of, spread
+from oddpeg.outline.model import Made
 from oddpeg.outline.polygons import GRID
 from oddpeg.outline.tidy import Contours, areas, settle
+from oddpeg.outline.types import Bools, Ints
 
 _ROUNDED = 0.6  # font units: how far a whole contour may move by rounding
 _BENT = 0.9  # thousandths of the em: and by flattening and approximation together
-
-
-class Made(Enum):
-    """How an outline came about: along the true curves; from straight lines; from straight lines that overlap;
-    or from straight lines that still differ from the drawing."""
-
-    CURVES = 0
-    LINES = 1
-    OVERLAPPING = 2
-    DOUBTFUL = 3
 
 
 @dataclass(slots=True)

@@ -14,42 +14,16 @@ from oddpeg.drawing.model import Drawing
 from oddpeg.outline.check import Painted
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Silhouette, keep_within
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints, angle
-from oddpeg.outline.frame import Em, place
+from oddpeg.outline.curves import Curves, angle
+from oddpeg.outline.frame import place
 from oddpeg.outline.gather import Gathering
-from oddpeg.outline.mend import Clipped, Made, mend
+from oddpeg.outline.mend import Clipped, mend
+from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.polygons import GRID, Polygons, on_grid
 from oddpeg.outline.quadratics import contour_points, fit
 from oddpeg.outline.retrace import Edges, retrace
 from oddpeg.outline.tidy import Contours, settle
-
-
-@dataclass(frozen=True, slots=True)
-class Options:
-    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em; stroke_tolerance:
-    the same for the edges of strokes, finer since two of them make one width; flatness: of the polygons to be clipped;
-    keep_faint: paint of partial opacity counts as solid ink."""
-
-    em: Em
-    fit: str = "frame"
-    tolerance: float = 0.3
-    stroke_tolerance: float = 0.14
-    flatness: float = 0.5
-    keep_faint: bool = True
-
-
-@dataclass(slots=True)
-class Outline:
-    """One glyph: xy (n, 2) font units, y up, outer contours clockwise; on (n,); ends: (contours,)
-    index of each contour's last point; advance: font units; cut: ink outside the frame was cut off;
-    plain: the curves did not keep the silhouette's area, so its polygon was taken."""
-
-    xy: Ints
-    on: Bools
-    ends: Ints
-    advance: int
-    cut: bool = False
-    made: Made = Made.CURVES
+from oddpeg.outline.types import Floats, Ints
 
 
 @dataclass(slots=True)

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Maps, Points, flat_steps, point, spread
+from oddpeg.outline.curves import Curves, Maps, flat_steps, point, spread
+from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 GRID = 4096  # grid steps per font unit: fine enough that rounding never shows, coarse enough for fast integers
 REACH = 2**29 // GRID  # font units; nothing an icon needs lies farther out

@@ -11,8 +11,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Points, angle, cross, motion, point, spread
+from oddpeg.outline.curves import Curves, angle, cross, motion, point, spread
 from oddpeg.outline.retrace import Runs
+from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 _COUNTS = (1, 2, 3, 4, 5, 6, 7)  # beyond that, splitting where the curve bends most is leaner
 _LEVELS = 12  # of splitting

@@ -14,8 +14,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Points, cross, dot, motion
+from oddpeg.outline.curves import Curves, cross, dot, motion
 from oddpeg.outline.polygons import GRID, STRAIGHT
+from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 _NEAR = 2.5  # grid steps: how far rounding may take a cut edge's end from the edge it lies on
 _TRIES = 8  # edges looked at that leave one vertex

@@ -17,8 +17,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from oddpeg.outline import curves as cv
-from oddpeg.outline.curves import Bools, Curves, Floats, Ints, Points
+from oddpeg.outline.curves import Curves
 from oddpeg.outline.polygons import STRAIGHT, Polygons, Segments
+from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 BUTT, ROUND, SQUARE = 0, 1, 2  # caps
 MITER, BEVEL = 0, 2  # joins (ROUND as above)

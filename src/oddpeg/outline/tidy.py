@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.outline.curves import Bools, Floats, Ints, Points, cross
+from oddpeg.outline.curves import cross
+from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 
 @dataclass(slots=True)

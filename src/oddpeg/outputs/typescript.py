@@ -11,4 +11,5 @@ from oddpeg.outputs.render import render
 def typescript(catalogue: Catalogue, around: Surroundings) -> str:
     """Return a module without imports that compiles under --strict."""
     words = ascii_words(catalogue.family)
-    return render("typescript.jinja", c=catalogue, type_name=pascal(words) + "Name", map_name=camel(words) + "Pegs")
+    names = [name for icon in catalogue.icons for name in (icon.name, *icon.aliases)]
+    return render("typescript.jinja", c=catalogue, names=names, type_name=pascal(words) + "Name", map_name=camel(words) + "Pegs")

@@ -20,10 +20,11 @@ from pydantic_core import ErrorDetails
 from oddpeg.faults import Fault, WrongUse
 from oddpeg.font.facts import ascii_words
 from oddpeg.outputs.registry import FONT_KINDS, KINDS
+from oddpeg.project.pegboard import Codes
 from oddpeg.project.toml_lines import key_lines, line_of
 
 FILE = "oddpeg.toml"
-Codes = range  # in PegsTable, `range` is a key
+_range = range  # in PegsTable, `range` is a key
 _RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 _IDENTIFIER = re.compile(r"-?[A-Za-z_\u0080-\U0010ffff][\w\u0080-\U0010ffff-]*")
 
@@ -48,14 +49,17 @@ def _identifier(text: str) -> str:
     return text
 
 
-def _code_range(text: str) -> str:
-    match = _RANGE.fullmatch(text)
-    if not match:
-        raise ValueError('must look like "U+E000-U+F8FF"')
-    first, last = int(match[1], 16), int(match[2], 16)
-    if first > last or last > 0x10FFFF:
-        raise ValueError("must go from a smaller codepoint to a larger one, at most U+10FFFF")
-    return text
+def _code_ranges(value: str | list[str]) -> str | list[str]:
+    for text in [value] if isinstance(value, str) else value:
+        match = _RANGE.fullmatch(text)
+        if not match:
+            raise ValueError('must look like "U+E000-U+F8FF", or be a list of such ranges')
+        first, last = int(match[1], 16), int(match[2], 16)
+        if first > last or last > 0x10FFFF:
+            raise ValueError("must go from a smaller codepoint to a larger one, at most U+10FFFF")
+    if not value:
+        raise ValueError("needs at least one range")
+    return value
 
 
 def _known_kind(text: str) -> str:
@@ -120,13 +124,12 @@ class PegsTable(_Table):
     """[pegs]: how codepoints are given out."""
 
     assign: Literal["next", "hashed"] = "next"
-    range: Annotated[str, AfterValidator(_code_range)] = "U+E000-U+F8FF"
+    range: Annotated[str | list[str], AfterValidator(_code_ranges)] = "U+E000-U+F8FF"
 
     def codes(self) -> Codes:
         """Return the codepoints that may be given out."""
-        match = _RANGE.fullmatch(self.range)
-        assert match is not None
-        return Codes(int(match[1], 16), int(match[2], 16) + 1)
+        matches = [_RANGE.fullmatch(text) for text in ([self.range] if isinstance(self.range, str) else self.range)]
+        return Codes(tuple(_range(int(m[1], 16), int(m[2], 16) + 1) for m in matches if m))
 
 
 class OutputTable(_Table):
@@ -173,7 +176,7 @@ def _known_keys(path: tuple[str, ...]) -> list[str]:
 
 
 def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]) -> Fault:
-    path = tuple(str(part) for part in error["loc"] if part not in ("int", "literal['auto']", "constrained-int"))
+    path = tuple(str(part) for part in error["loc"] if part not in ("int", "literal['auto']", "constrained-int", "str", "list[str]"))
     key, given = ".".join(path), error["input"]
     line = line_of(lines, path)
     match error["type"]:

@@ -1,33 +1,36 @@
-"""Files onto disk: created, replaced, removed, and never anyone else's.
+"""What a build puts on disk: created, replaced, removed, and never anyone else's.
 
-Knows: folders, temporary names, what earlier builds delivered (`.oddpeg/delivered.json`). Does not
-know: what the files hold. Everything is first written beside its place under a temporary name; only when all of it
-is there are the files renamed into place.
+Knows: what earlier builds delivered (`.oddpeg/delivered.json`), what must not be touched. Does not know: what the
+files hold, how several files become one change (that is `transaction`).
 """
 
 from __future__ import annotations
 
-import contextlib
 import hashlib
 import json
-import os
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from oddpeg.faults import Fault, FaultsFound
+from oddpeg.project.transaction import STATE, change_all, relative, write_files
 
-STATE = ".oddpeg"
 RECORD = "delivered.json"
 
 
 @dataclass(slots=True)
 class Delivered:
-    """What a delivery did. Paths are relative to the project, with slashes."""
+    """What a delivery did, or would do. Paths are relative to the project, with slashes. extra: written beside what
+    was asked for (the pegboard)."""
 
     written: list[str] = field(default_factory=list)
     unchanged: list[str] = field(default_factory=list)
     removed: list[str] = field(default_factory=list)
     kept: list[Fault] = field(default_factory=list)
+    extra: list[str] = field(default_factory=list)
+
+    def changes(self) -> list[str]:
+        """Return every path that is not as it was."""
+        return [*self.extra, *self.written, *self.removed]
 
 
 def _digest(data: bytes) -> str:
@@ -42,10 +45,13 @@ def _digest_of(path: Path) -> str | None:
 
 
 class Delivery:
-    """The files of one build: `add` them all, then `commit`."""
+    """The files of one build: `add` them all, then `commit`, or `foresee` what that would do.
+    drawings: folders that hold drawings, where nothing is delivered."""
 
-    def __init__(self, root: Path, force: bool = False) -> None:
+    def __init__(self, root: Path, force: bool = False, drawings: list[Path] | None = None) -> None:
         self.root = root
+        self._inside = root.resolve()
+        self._drawings = [folder.resolve() for folder in drawings or []]
         self.force = force
         self._record_path = root / STATE / RECORD
         self._known = self._read_record()
@@ -65,7 +71,7 @@ class Delivery:
 
     def add(self, bundle: str, path: Path, data: bytes) -> str:
         """Plan one file; return its path as messages show it."""
-        shown = os.path.relpath(path, self.root).replace(os.sep, "/")
+        shown = relative(path, self.root)
         self.start(bundle)
         for other, files in self._files.items():
             if shown in files:
@@ -91,9 +97,16 @@ class Delivery:
 
     def _obstacle(self, shown: str, data: bytes, recorded: str | None) -> list[Fault]:
         path = self.root / shown
+        real = path.resolve()
+        if not real.is_relative_to(self._inside):
+            how = "" if shown.startswith("../") else f" (it leads to {real})"
+            return [Fault(f"lies outside the project{how}; nothing was written",
+                          "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up", shown)]  # fmt: skip
+        if any(real.is_relative_to(folder) for folder in self._drawings):
+            return [Fault("lies among the drawings; nothing was written", "deliver into a folder of its own, like dist/web", shown)]
         for folder in path.parents:
             if folder.exists() and not folder.is_dir():
-                place = os.path.relpath(folder, self.root).replace(os.sep, "/")
+                place = relative(folder, self.root)
                 return [Fault("is a file, but a folder is needed there", "move it away, or change the bundle's place in oddpeg.toml", place)]
         if path.is_dir():
             return [Fault("is a folder, but a file goes there", "move it away, or change the output's place in oddpeg.toml", shown)]
@@ -107,9 +120,20 @@ class Delivery:
         return [Fault("was edited by hand since it was written; nothing was written",
                       "make the change in the drawings or oddpeg.toml, then run again with --force", shown)]  # fmt: skip
 
+    def foresee(self, extra: dict[Path, bytes]) -> Delivered:
+        """Return what `commit` would do."""
+        return self._plan(extra)[0]
+
     def commit(self, extra: dict[Path, bytes]) -> Delivered:
-        """Write everything, and `extra` files (the pegboard) with it; remove what is stale. Raise
+        """Write everything, and `extra` files (the pegboard) with it; remove what is stale; all as one change. Raise
         `FaultsFound` before anything changed where something stands in the way."""
+        done, changed, stale = self._plan(extra)
+        change_all(self.root, changed, stale)
+        return done
+
+    def _plan(self, extra: dict[Path, bytes]) -> tuple[Delivered, dict[Path, bytes], list[Path]]:
+        """Return what will be done, the files that change and those to remove. First the pegboard, then fonts, then
+        texts: whatever stands on disk between two moves, no icon is looked for where it is not."""
         self._check()
         done = Delivered()
         planned = {self.root / shown: data for files in self._files.values() for shown, data in files.items()}
@@ -118,18 +142,15 @@ class Delivery:
         record |= {b: {s: _digest(d) for s, d in files.items()} for b, files in self._files.items() if files}
         text = json.dumps({"bundles": record}, indent=1, sort_keys=True) + "\n"
         changed: dict[Path, bytes] = {}
-        for path, data in {**planned, **extra, self._record_path: text.encode()}.items():
+        for path, data in {**extra, **planned, self._record_path: text.encode()}.items():
             same = _digest_of(path) == _digest(data)
             if not same:
                 changed[path] = data
             if path in planned:
-                shown = os.path.relpath(path, self.root).replace(os.sep, "/")
-                (done.unchanged if same else done.written).append(shown)
-        write_files(changed, self.root)
-        for path in stale:
-            path.unlink(missing_ok=True)
-            _remove_empty(path.parent, self.root)
-        return done
+                (done.unchanged if same else done.written).append(relative(path, self.root))
+            elif path in extra and not same and STATE not in path.parts:
+                done.extra.append(relative(path, self.root))
+        return done, changed, stale
 
     def _stale(self, done: Delivered) -> list[Path]:
         """Return what earlier builds wrote and this one does not; edited files are kept and said."""
@@ -146,38 +167,6 @@ class Delivery:
                 else:
                     done.kept.append(Fault("is no longer asked for, but was edited by hand, so it was kept", "delete it yourself", shown))
         return found
-
-
-def write_files(files: dict[Path, bytes], root: Path) -> None:
-    """Write all files under temporary names, then rename them into place."""
-    ready: list[tuple[Path, Path]] = []
-    try:
-        for path, data in files.items():
-            path.parent.mkdir(parents=True, exist_ok=True)
-            temporary = path.with_name(f".{path.name}.{os.getpid()}.part")
-            ready.append((temporary, path))
-            with temporary.open("wb") as out:
-                out.write(data)
-                out.flush()
-        for temporary, path in ready:
-            temporary.replace(path)
-    except OSError as problem:
-        place = os.path.relpath(str(problem.filename or root), root).replace(os.sep, "/")
-        raise FaultsFound([Fault(f"cannot be written: {problem.strerror}", "check the rights of the folder and the space on the disk", place)]) from None
-    finally:
-        for temporary, _ in ready:
-            with contextlib.suppress(OSError):
-                temporary.unlink(missing_ok=True)
-
-
-def _remove_empty(folder: Path, root: Path) -> None:
-    """Remove folders that a removal left empty, up to the project's own."""
-    while folder != root and root in folder.parents:
-        try:
-            folder.rmdir()
-        except OSError:
-            return
-        folder = folder.parent
 
 
 def write_new(folder: Path, files: list[tuple[str, bytes]], force: bool) -> None:

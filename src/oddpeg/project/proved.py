@@ -11,7 +11,7 @@ import json
 from pathlib import Path
 
 from oddpeg import __version__
-from oddpeg.project.delivery import STATE, write_files
+from oddpeg.project.transaction import STATE, write_files
 
 FILE = "proved.json"
 

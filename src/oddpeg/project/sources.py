@@ -23,7 +23,7 @@ class Source:
     where: str
 
 
-def _fixed_part(pattern: str) -> str:
+def fixed_part(pattern: str) -> str:
     """Return the part of a glob before its first wildcard's path component."""
     return re.split(r"[*?\[]", pattern)[0].rpartition("/")[0]
 
@@ -61,7 +61,7 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
             found = _matches(root, clean)
         except (ValueError, NotImplementedError) as problem:
             raise FaultsFound([Fault(f"icons.from: {pattern!r} is not a usable pattern: {problem}", "use a form like icons/**/*.svg")], 2) from None
-        faults += _unreadable_folders(root / _fixed_part(clean))
+        faults += _unreadable_folders(root / fixed_part(clean))
         for path in found:
             files.setdefault(path, os.path.relpath(path, root).replace(os.sep, "/"))
     if not files:
@@ -90,6 +90,12 @@ def _name_all(files: dict[Path, str]) -> tuple[list[Source], list[Fault]]:
             for s in others
         ]
     return kept, faults
+
+
+def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
+    """Return the folders that are set apart for drawings: where globs begin, unless that is the project itself."""
+    folders = [root / fixed_part(pattern.replace("\\", "/").removeprefix("./")) for pattern in patterns]
+    return [folder for folder in folders if folder.resolve() != root.resolve() and not root.resolve().is_relative_to(folder.resolve())]
 
 
 def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Fault]]:

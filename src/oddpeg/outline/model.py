@@ -1,0 +1,50 @@
+"""What goes into outlines besides drawings, and what comes out.
+
+Knows: names and units. Does not know: how outlines are made.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+from oddpeg.outline.frame import Em
+from oddpeg.outline.types import Bools, Ints
+
+
+class Made(Enum):
+    """How an outline came about: along the true curves; from straight lines; from straight lines that overlap;
+    or from straight lines that still differ from the drawing."""
+
+    CURVES = 0
+    LINES = 1
+    OVERLAPPING = 2
+    DOUBTFUL = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em; stroke_tolerance:
+    the same for the edges of strokes, finer since two of them make one width; flatness: of the polygons to be clipped;
+    keep_faint: paint of partial opacity counts as solid ink."""
+
+    em: Em
+    fit: str = "frame"
+    tolerance: float = 0.3
+    stroke_tolerance: float = 0.14
+    flatness: float = 0.5
+    keep_faint: bool = True
+
+
+@dataclass(slots=True)
+class Outline:
+    """One glyph: xy (n, 2) font units, y up, outer contours clockwise; on (n,); ends: (contours,)
+    index of each contour's last point; advance: font units; cut: ink outside the frame was cut off;
+    made: how it came about."""
+
+    xy: Ints
+    on: Bools
+    ends: Ints
+    advance: int
+    cut: bool = False
+    made: Made = Made.CURVES
