@@ -40,8 +40,11 @@ def _difference(row: Row) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
     return both.astype(np.uint8)
 
 
-def proof_picture(title: str, rows: list[Row]) -> bytes:
-    """Return a PNG, 1280 pixels wide: three columns of icons, each as drawing, glyph and difference."""
+def proof_picture(
+    title: str, rows: list[Row], legend: str = "drawing · glyph · difference: blue is missing, orange is too much", word: str = "wrong",
+) -> bytes:  # fmt: skip
+    """Return a PNG, 1280 pixels wide: three columns of icons, each as drawing, glyph and difference (or as old, new and
+    difference, if `legend` and the `word` for the share say so)."""
     from PIL import Image, ImageDraw, ImageFont
 
     lines = max(1, -(-len(rows) // 3))
@@ -50,7 +53,7 @@ def proof_picture(title: str, rows: list[Row]) -> bytes:
     pen = ImageDraw.Draw(image)
     pen.text((40, 18), title, font=ImageFont.load_default(20), fill=_INK)
     small = ImageFont.load_default(13)
-    pen.text((1240, 24), "drawing · glyph · difference: blue is missing, orange is too much", font=small, fill=_SOFT, anchor="ra")
+    pen.text((1240, 24), legend, font=small, fill=_SOFT, anchor="ra")
     pen.line((40, 52, 1240, 52), fill=_INK)
     for number, row in enumerate(rows):
         left, top = 40 + number % 3 * 408, _TOP + number // 3 * step
@@ -62,7 +65,7 @@ def proof_picture(title: str, rows: list[Row]) -> bytes:
             pen.rectangle((x - 1, top - 1, x + _CELL, top + _CELL), fill=(255, 253, 248), outline=_RULE)
             image.paste(cell, (x + (_CELL - cell.width) // 2, top + (_CELL - cell.height) // 2))
         pen.text((left, top + _CELL + 6), row.name, font=small, fill=_INK)
-        pen.text((left + 3 * _CELL + 2 * _GAP, top + _CELL + 6), f"{row.wrong:.2%} wrong", font=small, fill=_SOFT, anchor="ra")
+        pen.text((left + 3 * _CELL + 2 * _GAP, top + _CELL + 6), f"{row.wrong:.2%} {word}", font=small, fill=_SOFT, anchor="ra")
     out = io.BytesIO()
     image.save(out, "PNG", optimize=True)
     return out.getvalue()
