@@ -231,7 +231,7 @@ def _guarded(run: Callable[[], Any]) -> int:
     except Exception:
         log = Path(tempfile.gettempdir()) / "oddpeg-error.log"
         log.write_text(f"oddpeg {__version__}\n{sys.argv}\n{traceback.format_exc()}", encoding="utf-8")
-        show.warn(f"this is a bug in Odd Peg, not in your files; please report it with {log}", "red")
+        show.warn(f"this is a bug in Odd Peg, not in your files; please report it with {log}", "bright_red")
         return 70
 
 

@@ -46,7 +46,7 @@ def compare(
     elif not quiet or over:
         _show(found, before.shapes is not None and after.shapes is not None, picture)
         if over:
-            show.warn(f"this is a {found.step} change; allowed is {allow}", "red")
+            show.warn(f"this is a {found.step} change; allowed is {allow}", "bright_red")
     if over:
         raise typer.Exit(1)
 
@@ -87,11 +87,11 @@ def _show(found: Comparison, drawn: bool, picture: Path | None) -> None:
     from oddpeg.project.pegboard import spell
 
     for icon, a, b in found.moved:
-        say(f"MOVED    {icon}: {spell(a)} → {spell(b)}", "red")
+        say(f"MOVED    {icon}: {spell(a)} → {spell(b)}", "bright_red")
     for icon in found.gone:
-        say(f"GONE     {icon}", "red")
+        say(f"GONE     {icon}", "bright_red")
     for was, now, kept in found.renamed:
-        say(f"renamed  {was} → {now}{' (the old name still works)' if kept else ', the old name is GONE'}", "cyan" if kept else "red")
+        say(f"renamed  {was} → {now}{' (the old name still works)' if kept else ', the old name is GONE'}", "cyan" if kept else "bright_red")
     for icon in found.added:
         say(f"added    {icon}", "green")
     for item in found.redrawn:

@@ -47,7 +47,7 @@ def show_faults(faults: list[Fault]) -> None:
     """Print faults on stderr, each with its cure."""
     for fault in faults:
         head, _, cure = fault.text().partition("\n")
-        warn(head, "red")
+        warn(head, "bright_red")
         warn(cure)
 
 
@@ -101,7 +101,7 @@ def another_is_at_work() -> None:
 def show_unfrozen(report: Report) -> None:
     """Print what a frozen build would have changed."""
     changes = report.changes
-    warn("frozen: this build would change", "red")
+    warn("frozen: this build would change", "bright_red")
     for word, names in (("added", changes.added), ("retired", changes.retired), ("restored", changes.restored)):
         if names:
             warn(f"  pegs {word}: {', '.join(names)}")
@@ -192,7 +192,7 @@ def show_proof_of_changes(proof: Proof, missed: list[Figure]) -> None:
     count = len(proof.figures)
     kept = f"; {proof.known} proved before" if proof.known else ""
     if missed:
-        warn(f"proof: {len(missed)} of {count} changed glyphs do not show what was drawn{kept}", "red")
+        warn(f"proof: {len(missed)} of {count} changed glyphs do not show what was drawn{kept}", "bright_red")
         for figure in missed[:8]:
             warn(f"  {figure.icon}: {figure.wrong:.2%} wrong at {figure.px} px")
         warn(f"look at them: oddpeg proof {' '.join(f.icon for f in missed[:3])} --picture proof.png")
