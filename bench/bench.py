@@ -68,6 +68,25 @@ def cold_build(root: Path) -> dict[str, Any]:
     for leftover in ("dist", ".oddpeg", "pegboard.csv"):
         path = root / leftover
         shutil.rmtree(path) if path.is_dir() else path.unlink(missing_ok=True)
+    return timed_build(root)
+
+
+def warm_builds(root: Path, runs: int) -> list[dict[str, Any]]:
+    """Change one drawing and build, in draft; again and again."""
+    config = root / "oddpeg.toml"
+    config.write_text(CONFIG.replace("[pegs]", "draft = true\n\n[pegs]"), encoding="utf-8")
+    timed_build(root)
+    drawing = sorted((root / "icons").iterdir())[0]
+    text, reports = drawing.read_text(encoding="utf-8"), []
+    for run in range(runs):
+        drawing.write_text(text.replace("</svg>", f'<path d="M1 1h{run + 1}v1z"/></svg>'), encoding="utf-8")
+        reports.append(timed_build(root))
+    drawing.write_text(text, encoding="utf-8")
+    config.write_text(CONFIG, encoding="utf-8")
+    return reports
+
+
+def timed_build(root: Path) -> dict[str, Any]:
     start = time.perf_counter()
     done = subprocess.run([Path(sys.executable).with_name("oddpeg"), "build", "--json"], cwd=root, capture_output=True, text=True, check=False)
     report: dict[str, Any] = json.loads(done.stdout)
@@ -106,6 +125,10 @@ def main() -> None:
     print("    " + "  ".join(f"{stage} {s:.2f}" for stage, s in ours["seconds"].items()),
           f" start {ours['process'] - sum(ours['seconds'].values()):.2f}")  # fmt: skip
     print(f"    outlines made another way: {ours['fallbacks'] / ours['icons']:.2%}")
+    warm = min(warm_builds(root, opt.runs), key=lambda r: r["process"])
+    inside = sum(warm["seconds"].values())
+    print(f"  one changed     {warm['process']:6.2f} s  in draft, of which starting {warm['process'] - inside:.2f}; as in watch {inside:.2f}")
+    print("    " + "  ".join(f"{stage} {s:.2f}" for stage, s in warm["seconds"].items()), f" reused {warm['reused']:,}")
     if rivals:
         rival = min(rivals, key=lambda r: r["process"])
         print(f"  yardstick       {rival['process']:6.2f} s  woff2 {rival['bytes']['woff2']:>9,} bytes  woff {rival['bytes']['woff']:>9,} bytes")

@@ -202,6 +202,36 @@ from oddpeg.cli.app import main; main()
     project.build()
 
 
+def patched(project: Project, patch: str) -> subprocess.CompletedProcess[str]:
+    script = f"import os, sys, errno, oddpeg.project.transaction as t\n{patch}\nsys.argv[1:] = ['build']\nfrom oddpeg.cli.app import main; main()"
+    return subprocess.run([sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False)
+
+
+def test_a_folder_without_rights_is_noticed_before_anything_moves(project: Project) -> None:
+    project.build()
+    before = snapshot(project)
+    grow(project, 1)  # rights do not bind root, so the system's answer is given for it
+    result = patched(project, "t.os.access = lambda path, mode: not str(path).endswith('dist')")
+    assert result.returncode == 1 and "dist/tide-marks.woff2: cannot be written: no right to write there" in result.stderr
+    assert snapshot(project) == before and not (project.root / ".oddpeg/journal.json").exists()
+
+
+def test_a_move_that_fails_is_completed_later(project: Project) -> None:
+    project.build()
+    grow(project, 1)
+    result = patched(project, """
+real, count = t._move, [3]
+def move(source, place):
+    count[0] -= 1
+    if count[0] < 0: raise OSError(errno.EACCES, "Permission denied", str(place))
+    real(source, place)
+t._move = move""")
+    assert result.returncode == 1 and "only part of the files could be put in place" in result.stderr and "Traceback" not in result.stderr
+    whole(project)
+    assert json.loads(project.build("--json").stdout)["changes"] == []
+    assert "new-1" in codepoints(project)
+
+
 def test_a_large_pegboard_with_anything_editors_do_to_it(project: Project) -> None:
     lines = [f"icon-{i:05},U+{0xF0000 + i:04X},retired" for i in range(20_000)]
     text = "\ufefficon,codepoint,state\r\n" + "\r\n".join([*lines[::-1], " anchor , u+f9999 , live ".replace("u+", "U+"), ""]) + "\r\n"

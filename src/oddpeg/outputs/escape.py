@@ -9,9 +9,13 @@ import json
 import re
 from urllib.parse import quote
 
+_PLAIN = re.compile(r"[A-Za-z_][A-Za-z0-9_-]*")
+
 
 def css_identifier(text: str) -> str:
     """Return a name as a CSS identifier (CSSOM "serialize an identifier")."""
+    if _PLAIN.fullmatch(text):
+        return text
     out: list[str] = []
     for i, char in enumerate(text):
         code = ord(char)

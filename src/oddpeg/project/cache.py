@@ -1,17 +1,18 @@
 """Outlines kept from build to build (`.oddpeg/cache/outlines`): an icon is worked out again only when its drawing, the
 options or this program changed.
 
-One file: a line of JSON (an index and a checksum), then all points as plain arrays. It may be deleted at any time; a
-damaged one counts as none. Nothing in it is ever executed. Knows: results and how to write them down. Does not know:
+One file of blocks, each a line of JSON (sizes and a checksum), an index in JSON, then all points as plain arrays; a build
+that changed little only adds a block. It may be deleted at any time; what is damaged counts as not there. Nothing in it is
+ever executed. Knows: results and how to write them down. Does not know:
 drawings, fonts.
 """
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
 import zlib
-from dataclasses import asdict
 from pathlib import Path
 
 import numpy as np
@@ -22,7 +23,8 @@ from oddpeg.journey import Result
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.project.transaction import STATE, write_files
 
-_MOST = 24_000  # icons kept; the ones used last stay
+_MOST = 24_000  # icons kept; those of the last build stay
+_LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
 _ROOMS = ("drawing", "outline", "journey.py")
 
 
@@ -41,27 +43,42 @@ class Cache:
         self._path = root / STATE / "cache" / "outlines"
         self._salt = hashlib.blake2b(f"{options!r}{_program()}".encode(), digest_size=16).digest()
         self._known: dict[str, Result] = {}
-        self._fresh = False
+        self._sound = 0
 
     def key(self, drawing: bytes) -> str:
         """Return what stands for a drawing under these options."""
         return hashlib.blake2b(drawing, digest_size=16, key=self._salt).hexdigest()
 
     def load(self) -> dict[str, Result]:
-        """Return every result on record, the ones used last first."""
+        """Return every result on record."""
+        self._known = {}
         try:
-            self._known = _unpack(self._path.read_bytes())
-        except (OSError, ValueError, KeyError, TypeError, IndexError, zlib.error):
-            self._known = {}
+            data = self._path.read_bytes()
+        except OSError:
+            return self._known
+        at = 0
+        try:
+            while at < len(data):
+                block, at = _unpack(data, at)
+                self._known |= block
+        except (ValueError, KeyError, TypeError, IndexError):
+            pass  # what was read before the damage is sound; the next save writes everything anew
+        self._sound = at
         return self._known
 
     def save(self, used: dict[str, Result]) -> None:
         """Keep the results of this build, and as many older ones as there is room for."""
-        if used.keys() <= self._known.keys():
+        new = {key: result for key, result in used.items() if key not in self._known}
+        if not new:
+            return
+        if len(new) < _LITTLE * len(self._known) and len(self._known) + len(new) <= _MOST:
+            with contextlib.suppress(OSError), self._path.open("r+b") as file:
+                file.truncate(self._sound)
+                file.seek(self._sound)
+                file.write(_pack(new))
             return
         kept = {**used, **{k: r for k, r in self._known.items() if k not in used}}
-        kept = dict(list(kept.items())[: max(_MOST, len(used))])
-        write_files({self._path: _pack(kept)}, self._root)
+        write_files({self._path: _pack(dict(list(kept.items())[: max(_MOST, len(used))]))}, self._root)
 
 
 def _pack(results: dict[str, Result]) -> bytes:
@@ -69,8 +86,7 @@ def _pack(results: dict[str, Result]) -> bytes:
     for key, result in results.items():
         outline = result.outline
         rows.append([
-            key, result.title, [list(asdict(n).values()) for n in result.notes],
-            list(asdict(result.problem).values()) if result.problem else None,
+            key, result.title, [_plain(n) for n in result.notes], _plain(result.problem) if result.problem else None,
             [len(outline.on), len(outline.ends), outline.advance, outline.cut, outline.made.value] if outline else None,
         ])  # fmt: skip
         if outline:
@@ -82,16 +98,22 @@ def _pack(results: dict[str, Result]) -> bytes:
         np.concatenate([none, *(o.on for o in outlines)]).astype("u1").tobytes(),
     ])  # fmt: skip
     index = json.dumps(rows, separators=(",", ":")).encode()
-    head = json.dumps({"index": len(index), "checksum": zlib.crc32(body, zlib.crc32(index))}).encode()
+    head = json.dumps({"index": len(index), "body": len(body), "checksum": zlib.crc32(body, zlib.crc32(index))}).encode()
     return head + b"\n" + index + body
 
 
-def _unpack(data: bytes) -> dict[str, Result]:
-    """Raise ValueError and its like where the data is damaged."""
-    line = data.index(b"\n")
-    head = json.loads(data[:line])
-    index, body = data[line + 1 : line + 1 + head["index"]], memoryview(data)[line + 1 + head["index"] :]
-    if zlib.crc32(body, zlib.crc32(index)) != head["checksum"]:
+def _plain(note: Note) -> tuple[str, str, str, int | None]:
+    return note.code, note.text, note.cure, note.line
+
+
+def _unpack(data: bytes, at: int) -> tuple[dict[str, Result], int]:
+    """Return one block, and where the next begins; raise ValueError and its like where it is damaged."""
+    line = data.index(b"\n", at)
+    head = json.loads(data[at:line])
+    start, middle = line + 1, line + 1 + int(head["index"])
+    end = middle + int(head["body"])
+    index, body = data[start:middle], memoryview(data)[middle:end]
+    if len(body) != head["body"] or zlib.crc32(body, zlib.crc32(index)) != head["checksum"]:
         raise ValueError("checksum")
     rows = json.loads(index)
     shapes = [row[4] for row in rows if row[4]]
@@ -108,4 +130,4 @@ def _unpack(data: bytes) -> dict[str, Result]:
             outline = Outline(xy[p : p + n], on[p : p + n], ends[e : e + m], advance, cut, Made(made))
             p, e = p + n, e + m
         results[key] = Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title)
-    return results
+    return results, end

@@ -50,11 +50,18 @@ def _matches(root: Path, pattern: str) -> list[Path]:
     return [p for p in base.glob(rest) if p.is_file()]
 
 
+def _shown(path: str, inside: str) -> str:
+    """Return a path as messages show it. inside: the project's path with a separator at its end."""
+    short = path[len(inside) :] if path.startswith(inside) else os.path.relpath(path, inside)
+    return short.replace(os.sep, "/")
+
+
 def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fault]]:
     """Return the drawings that globs name, ordered by icon name, and what is wrong with them.
     Raise `FaultsFound` where nothing can be built at all."""
     faults: list[Fault] = []
     files: dict[Path, str] = {}
+    inside = str(root) + os.sep
     for pattern in patterns:
         clean = pattern.replace("\\", "/").removeprefix("./")
         try:
@@ -63,7 +70,7 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
             raise FaultsFound([Fault(f"icons.from: {pattern!r} is not a usable pattern: {problem}", "use a form like icons/**/*.svg")], 2) from None
         faults += _unreadable_folders(root / fixed_part(clean))
         for path in found:
-            files.setdefault(path, os.path.relpath(path, root).replace(os.sep, "/"))
+            files.setdefault(path, _shown(str(path), inside))
     if not files:
         raise FaultsFound([*faults, Fault(f"no drawings found for {', '.join(patterns)}",
                                           "check icons.from in oddpeg.toml; it is relative to that file", str(root))])  # fmt: skip
@@ -83,7 +90,7 @@ def _name_all(files: dict[Path, str]) -> tuple[list[Source], list[Fault]]:
     kept: list[Source] = []
     for name in sorted(by_name):
         # a file that is called exactly like the icon has the better claim; then the first path
-        first, *others = sorted(by_name[name], key=lambda s: (s.path.stem != name, s.where))
+        first, *others = by_name[name] if len(by_name[name]) == 1 else sorted(by_name[name], key=lambda s: (s.path.stem != name, s.where))
         kept.append(first)
         faults += [
             Fault(f"is the icon {name!r} too, like {first.where}; this one was left out", "rename one of the two", s.where)

@@ -120,17 +120,29 @@ def change_all(root: Path, files: dict[Path, bytes], removals: list[Path]) -> No
         stage.mkdir(parents=True, exist_ok=True)
         for number, (path, data) in enumerate(files.items()):
             path.parent.mkdir(parents=True, exist_ok=True)
+            _require_rights(path)
             _write(stage / str(number), data)
             moves.append((str(number), relative(path, root)))
+        for path in removals:
+            _require_rights(path)
         gone = [relative(path, root) for path in removals]
         _write(stage / "journal", json.dumps({"moves": moves, "remove": gone}).encode())
         (stage / "journal").replace(root / STATE / "journal.json")
         _complete(root, moves, gone)
     except OSError as problem:
-        raise _fault(problem, root) from None
+        found = _fault(problem, root)
+        if interrupted(root):
+            found.faults.append(Fault("only part of the files could be put in place", "once the cause is gone, run any command: it completes the rest"))
+        raise found from None
     finally:
         if not interrupted(root):
             shutil.rmtree(stage, ignore_errors=True)
+
+
+def _require_rights(path: Path) -> None:
+    """Refuse now what the move would stumble over when others have been made."""
+    if not os.access(path.parent, os.W_OK) or (os.name == "nt" and path.exists() and not os.access(path, os.W_OK)):
+        raise PermissionError(errno.EACCES, "no right to write there", str(path))
 
 
 def _write(path: Path, data: bytes) -> None:
