@@ -183,3 +183,16 @@ def test_names_follow_one_rule(file: str, name: str) -> None:
     from pathlib import PurePosixPath
 
     assert icon_name(PurePosixPath("some/folder") / file) == name
+
+
+@pytest.mark.parametrize(("stops", "shows"), [
+    ('<stop stop-color="#fff"/><stop offset="1" stop-color="#fff" stop-opacity="0"/>', True),
+    ('<stop style="stop-color:#000"/><stop offset="1" style="stop-color:#222"/>', False),
+    ('<stop style="stop-color:white;stop-opacity:.2"/>', False),
+])  # fmt: skip
+def test_a_gradient_in_a_mask_shows_where_it_is_bright(stops: str, shows: bool) -> None:
+    svg = (f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 24 24">'
+           f'<linearGradient id="s">{stops}</linearGradient><linearGradient id="g" xlink:href="#s"/>'
+           '<mask id="m"><path fill="url(#g)" d="M0 0h24v24H0z"/></mask><path mask="url(#m)" d="M2 2h9v9H2z"/></svg>')  # fmt: skip
+    (shape,) = read_drawing(svg.encode()).shapes
+    assert (shape.clips[0].shapes[0].fill is Paint.INK) == shows

@@ -81,6 +81,7 @@ GALLERY = {
     "clip-rule": '<clipPath id="c"><path clip-rule="evenodd" d="M2 2h20v20H2zM7 7h10v10H7z"/></clipPath><circle clip-path="url(#c)" cx="12" cy="12" r="9"/>',
     "clip-path-of-a-use": '<defs><path id="p" d="M3 3h12v12H3z"/></defs><clipPath id="c"><use href="#p" x="4" y="4"/></clipPath><path clip-path="url(#c)" d="M0 0h24v14z"/>',
     "mask-by-light": '<mask id="m"><path fill="#fff" d="M2 2h20v20H2z"/><circle cx="12" cy="12" r="5" fill="#000"/></mask><path mask="url(#m)" d="M0 0h24v24z"/>',
+    "mask-dark": '<mask id="m"><path fill="#000" d="M4 4h16v16H4z"/></mask><path mask="url(#m)" d="M0 0h24v24z"/><path d="M1 1h5v5H1z"/>',
     "mask-by-alpha": '<mask id="m" style="mask-type:alpha"><circle cx="12" cy="12" r="8" fill="#333"/></mask><path mask="url(#m)" d="M0 0h24v24z"/>',
     "mask-stroked": '<mask id="m" maskUnits="userSpaceOnUse" x="0" y="0" width="24" height="24"><path stroke="#fff" stroke-width="5" d="M2 12h20"/></mask><circle mask="url(#m)" cx="12" cy="12" r="9"/>',
     "markers": '<marker id="a" viewBox="0 0 10 10" refX="5" refY="5" markerWidth="3" markerHeight="3" orient="auto"><path d="M0 0l10 5-10 5z"/></marker>'

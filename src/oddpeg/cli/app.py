@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from oddpeg import __version__
+from oddpeg.cli.check import check
 from oddpeg.cli.compare import compare
 from oddpeg.cli.pegs import pegs
 from oddpeg.cli.shared import MOST_WRONG, ConfigAt, Force, Json, Quiet, find_config
@@ -29,6 +30,7 @@ app = typer.Typer(
     help="A folder of SVG icons becomes an icon font whose codepoints never move.",
 )  # fmt: skip
 
+app.command(epilog="Example: oddpeg check --strict")(check)
 app.command(epilog="Example: oddpeg watch web")(watch)
 app.command(epilog="Example: oddpeg compare shipped/dist dist/web --allow minor")(compare)
 app.add_typer(pegs, name="pegs")

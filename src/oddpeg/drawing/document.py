@@ -67,6 +67,11 @@ def parse_document(data: bytes) -> etree._Element:
         root = etree.fromstring(data, parser)
     except etree.XMLSyntaxError as problem:
         line = problem.lineno or None
+        told = problem.msg or ""
+        if "amplification" in told or "entity reference loop" in told:
+            raise Unusable(Note("runaway", "its entities expand without end", "remove the DOCTYPE and its entities", line)) from None
+        if "Excessive depth" in told:
+            raise Unusable(Note("runaway", "nests its elements deeper than 256 levels", "ungroup what need not be grouped", line)) from None
         reason = _AT.sub("", problem.msg or "cannot be parsed")
         raise Unusable(
             Note("broken-xml", f"is not well-formed XML: {reason}", "mend the file at that line, or export it again", line)

@@ -22,6 +22,7 @@ _ARC = re.compile(
     rf"{_WS},?{_WS}({NUMBER}){_SEP}({NUMBER}){_SEP}({NUMBER}){_SEP}([01]){_SEP}([01]){_SEP}({NUMBER}){_SEP}({NUMBER})"
 )
 _ARITY = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7, "Z": 0}
+MAX_SEGMENTS = 50_000  # of one drawing
 _BIGGEST = 1e9  # far beyond any drawing; larger numbers would drown every other coordinate
 
 
@@ -204,6 +205,9 @@ def parse_path(data: str) -> Path:
         if (arity and (len(values) % arity or not values)) or (not arity and values):
             raise fault(f"{letter!r} has the wrong count of numbers ({len(values)})", match.start())
         at = match.end()
-    if at != len(data):
-        raise fault(f"unexpected {data[at:at + 12]!r}", at)
+        if len(reader.out.path.degrees) > MAX_SEGMENTS:
+            break  # the drawing will be refused; no need to read on
+    else:
+        if at != len(data):
+            raise fault(f"unexpected {data[at:at + 12]!r}", at)
     return reader.out.path

@@ -10,19 +10,17 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from oddpeg.drawing import basics
-from oddpeg.drawing.cascade import Cascade
-from oddpeg.drawing.document import line_of, local_name
+from oddpeg.drawing.cascade import Cascade, parse_declarations
+from oddpeg.drawing.document import line_of, local_name, reference
 from oddpeg.drawing.effects import path_length
 from oddpeg.drawing.model import IDENTITY, Clip, Matrix, Note, Paint, Path, Shape, Stroke, Unusable
 from oddpeg.drawing.paint import PaintValue, parse_paint
-from oddpeg.drawing.pathdata import PathFault, parse_path
+from oddpeg.drawing.pathdata import MAX_SEGMENTS, PathFault, parse_path
 from oddpeg.drawing.strokes import read_stroke
 from oddpeg.drawing.units import diagonal, length
 
 if TYPE_CHECKING:
     from lxml import etree
-
-MAX_SEGMENTS = 50_000
 
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 
@@ -151,7 +149,22 @@ class ShapeReader:
         if target is None or local_name(target) not in ("linearGradient", "radialGradient", "pattern"):
             return value
         self.note("gradient", "is painted with a gradient or pattern, which was taken as solid ink", "", element)
-        return PaintValue(Paint.INK)
+        return PaintValue(Paint.INK, light=self._light_of(target))
+
+    def _light_of(self, server: etree._Element, depth: int = 4) -> float:
+        """Return the light of a gradient's brightest stop: in a mask, what fades out still shows where it is brightest.
+        A pattern counts as light."""
+        stops = [e for e in server if local_name(e) == "stop"]
+        if not stops:
+            target = self.ids.get(reference(server))
+            return self._light_of(target, depth - 1) if target is not None and depth else 1.0
+        lights = []
+        for stop in stops:
+            style = {name: value for name, value, _ in parse_declarations(stop.get("style") or "")}
+            colour = style.get("stop-color") or stop.get("stop-color") or "black"
+            opacity = length(style.get("stop-opacity") or stop.get("stop-opacity") or "1", 1.0)
+            lights.append(parse_paint(colour, "black").light * (1.0 if opacity is None else opacity))
+        return max(lights)
 
     def _stroke(self, style: dict[str, str], element: etree._Element, place: Place, path: Path) -> Stroke | None:
         if "stroke" not in style:

@@ -67,7 +67,7 @@ class Silhouette:
 
     def of(self, plan: Sequence[Step]) -> Contours:
         """Return the contours of everything a plan paints."""
-        if len(plan) == 1 and plan[0].region in self.simple and not plan[0].clips:
+        if len(plan) == 1 and plan[0].region in self.simple and not plan[0].clips and not plan[0].white:
             return self.regions[plan[0].region]
         done: Contours = []
         sound: Contours = []  # waits to be united with what comes next

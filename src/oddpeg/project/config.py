@@ -68,6 +68,14 @@ def _known_kind(text: str) -> str:
     return text
 
 
+def _known_finding(text: str) -> str:
+    from oddpeg.checking.findings import KINDS as FINDINGS
+
+    if text not in FINDINGS:
+        raise ValueError(f"is not a finding: {text!r}{_nearest(text, list(FINDINGS))}")
+    return text
+
+
 def _known_font(text: str) -> str:
     if text not in FONT_KINDS:
         raise ValueError(f"is not a font format: {text!r}{_nearest(text, list(FONT_KINDS))}")
@@ -148,6 +156,15 @@ class BundleTable(_Table):
     draft: bool = False
 
 
+class CheckRule(_Table):
+    """One of [[checks]]: another level for a finding, for all icons or those that a pattern names, and why."""
+
+    finding: Annotated[str, AfterValidator(_known_finding)]
+    level: Literal["silent", "info", "warning", "error"]
+    icons: Annotated[str, Field(min_length=1)] = "*"
+    reason: Annotated[str, Field(min_length=1)]
+
+
 class Config(_Table):
     """The whole file."""
 
@@ -155,6 +172,7 @@ class Config(_Table):
     icons: IconsTable
     classes: ClassesTable = ClassesTable()
     pegs: PegsTable = PegsTable()
+    checks: list[CheckRule] = []
     bundle: dict[str, BundleTable] = Field(min_length=1)
 
     @property
@@ -163,7 +181,7 @@ class Config(_Table):
 
 
 _TABLES: dict[str, type[BaseModel]] = {
-    "font": FontTable, "icons": IconsTable, "classes": ClassesTable, "pegs": PegsTable,
+    "font": FontTable, "icons": IconsTable, "classes": ClassesTable, "pegs": PegsTable, "checks": CheckRule,
 }  # fmt: skip
 
 

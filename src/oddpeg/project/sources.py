@@ -74,11 +74,12 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
     if not files:
         raise FaultsFound([*faults, Fault(f"no drawings found for {', '.join(patterns)}",
                                           "check icons.from in oddpeg.toml; it is relative to that file", str(root))])  # fmt: skip
-    sources, clashes = _name_all(files)
+    sources, clashes = name_all(files)
     return sources, faults + clashes
 
 
-def _name_all(files: dict[Path, str]) -> tuple[list[Source], list[Fault]]:
+def name_all(files: dict[Path, str]) -> tuple[list[Source], list[Fault]]:
+    """Return files as icons, ordered by name, and which were left out because their names clash or are none."""
     faults: list[Fault] = []
     by_name: dict[str, list[Source]] = {}
     for path, where in files.items():

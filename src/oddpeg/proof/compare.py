@@ -29,7 +29,7 @@ class Shape:
     def mask(self, px: int, drop: float, margin: float = 0.25) -> NDArray[np.bool_]:
         """Return where there is ink, on an em of px pixels with its baseline `drop` ems up and a margin around it."""
         size = round(px * (1 + 2 * margin))
-        wide = max(size, round(px * (self.advance + 2 * margin)))
+        wide = max(1, round(px * (self.advance + 2 * margin)))
         place = [np.conj(z) * px + complex(margin * px, px * (1 - drop + margin)) for z in (self.start, self.end)]
         inked: NDArray[np.bool_] = winding(place[0], place[1], wide, size) != 0
         return inked
@@ -156,9 +156,9 @@ def _wide(mask: NDArray[np.bool_], advance: float) -> NDArray[np.bool_]:
     return np.pad(mask, ((0, 0), (0, width - mask.shape[1])))
 
 
-def coverage(shape: Shape, px: int) -> Coverage:
-    """Return a picture of a glyph, its em px pixels high, without margin."""
-    fine = shape.mask(px * 4, 0.125, 0.0)
+def coverage(shape: Shape, px: int, drop: float = 0.125) -> Coverage:
+    """Return a picture of a glyph, its em px pixels high, without margin. drop: share of the em below the baseline."""
+    fine = shape.mask(px * 4, drop, 0.0)
     high, wide = fine.shape[0] // 4 * 4, fine.shape[1] // 4 * 4
     result: Coverage = fine[:high, :wide].reshape(high // 4, 4, wide // 4, 4).mean(axis=(1, 3))
     return result

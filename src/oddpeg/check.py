@@ -1,0 +1,159 @@
+"""The check: every drawing on the bench, then the set as a whole.
+
+Knows: the order of the rooms, the config's say on findings. Does not know: how anything is shown to the user.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import sys
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field, replace
+from fnmatch import fnmatchcase
+from pathlib import Path
+
+import numpy as np
+
+from oddpeg.checking.examine import Examined, examine
+from oddpeg.checking.findings import Finding, Level, Verdict
+from oddpeg.checking.sand import sanded
+from oddpeg.checking.sheet import Tile, contact_sheet
+from oddpeg.checking.siblings import SetView, compare_siblings, view
+from oddpeg.faults import Fault, FaultsFound
+from oddpeg.journey import BATCH, frame_height
+from oddpeg.outline.curves import points_of
+from oddpeg.outline.frame import Em, auto_units
+from oddpeg.outline.model import Options
+from oddpeg.outline.tidy import segments
+from oddpeg.project.config import CheckRule, Config
+from oddpeg.project.sources import Source, find_sources, name_all, read_sources
+from oddpeg.proof.compare import Shape, coverage
+
+_ALONE = 150  # below this many icons, starting helpers costs more than it saves
+
+
+@dataclass(slots=True)
+class Checked:
+    """What a check found. drawings: (source, what was found) by icon name; together: the set as a whole; faults: files that
+    never came onto the bench; silenced: how many findings the config silenced, by reason; em: what was measured on."""
+
+    drawings: list[tuple[Source, Examined]] = field(default_factory=list)
+    together: SetView = field(default_factory=SetView)
+    faults: list[Fault] = field(default_factory=list)
+    silenced: dict[str, int] = field(default_factory=dict)
+    em: Em = field(default_factory=Em)
+
+    def count(self, verdict: Verdict) -> int:
+        """Return how many drawings have this verdict."""
+        return sum(one.verdict is verdict for _, one in self.drawings)
+
+    def worst(self) -> Level:
+        """Return the gravest level of all findings."""
+        order = list(Level)
+        levels = [f.level for _, one in self.drawings for f in one.findings] + [Level.ERROR] * bool(self.faults)
+        return max(levels, key=order.index, default=Level.SILENT)
+
+
+def check(root: Path, config: Config | None, paths: list[Path], begin: Callable[[int], None], advance: Callable[[int], None]) -> Checked:
+    """Check the drawings of a project, or the files and folders named (then without a config, if there is none)."""
+    result = Checked()
+    sources, result.faults = _sources(root, config, paths)
+    data, unreadable = read_sources(sources)
+    result.faults += unreadable
+    ready = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None]
+    begin(len(ready))
+    options = _options(config, [d for _, d in ready])
+    result.em = options.em
+    found = _examine_all([d for _, d in ready], options, advance)
+    result.drawings = [(s, one) for (s, _), one in zip(ready, found, strict=True)]
+    for source, one in result.drawings:
+        stem = source.path.name.rpartition(".")[0]
+        if stem != source.name:
+            one.add("name-changed", f"its file is called {source.path.name!r}, the icon {source.name!r}", f"rename it to {source.name}{source.path.suffix.lower()}")
+    by_name = {source.name: one for source, one in result.drawings}
+    result.together = view(by_name)
+    compare_siblings(by_name, result.together)
+    for name, one in by_name.items():
+        one.findings = _ruled(name, one, config.checks if config else [], result.silenced)
+    return result
+
+
+def sanded_files(found: Checked) -> list[tuple[str, bytes]]:
+    """Return (file name, bytes) of every usable drawing, sanded."""
+    return [(f"{source.name}.svg", sanded(one.outline, found.em, one.measures.grid).encode())
+            for source, one in found.drawings if one.outline is not None and one.measures is not None]  # fmt: skip
+
+
+def sheet(found: Checked, px: int = 208) -> bytes:
+    """Return the contact sheet of everything that was checked."""
+    tiles = []
+    for source, one in found.drawings:
+        picture = None
+        if one.outline is not None:
+            o = one.outline
+            contour = np.repeat(np.arange(len(o.ends)), np.diff(np.append(-1, o.ends)))
+            z = points_of(o.xy.ravel().astype(np.float64) / found.em.units)
+            start, control, stop, _ = segments(z, o.on, contour)
+            t = np.arange(9) / 8
+            dots = (1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]
+            picture = coverage(Shape(dots[:, :-1].ravel(), dots[:, 1:].ravel(), o.advance / found.em.units), px, found.em.drop)
+        tiles.append(Tile(source.name, one, picture))
+    fits, mended, wont = (found.count(v) for v in Verdict)
+    return contact_sheet(f"{len(tiles)} drawings: {fits} fit, {mended} sanded, {wont} won't fit", tiles)
+
+
+def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list[Source], list[Fault]]:
+    if not paths:
+        return find_sources(root, config.icons.from_ if config else ["**/*.svg", "**/*.svgz"])
+    files: dict[Path, str] = {}
+    for path in paths:
+        found = sorted(p for p in path.rglob("*") if p.suffix.lower() in (".svg", ".svgz") and p.is_file()) if path.is_dir() else [path]
+        files |= {p: str(p).replace(os.sep, "/") for p in found}
+    if not files:
+        raise FaultsFound([Fault("no drawings found", "name SVG files, or folders that hold some", ", ".join(map(str, paths)))])
+    return name_all(files)
+
+
+def _options(config: Config | None, files: list[bytes]) -> Options:
+    units: int | str = config.font.units_per_em if config else "auto"
+    if isinstance(units, str):
+        units, _ = auto_units(h for h in map(frame_height, files) if h is not None)
+    if config is None:
+        return Options(Em(units))
+    return Options(Em(units, config.font.drop), "frame", keep_faint=config.icons.keep_faint)
+
+
+def _examine_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[Examined]:
+    jobs = os.cpu_count() or 1
+    size = min(BATCH, max(1, -(-len(files) // jobs)))
+    batches = [files[i : i + size] for i in range(0, len(files), size)]
+    results: list[Examined] = []
+    if len(files) < _ALONE or jobs < 2:
+        for batch in batches:
+            results += examine(batch, options)
+            advance(len(batch))
+        return results
+    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
+    with ProcessPoolExecutor(jobs, mp_context=context) as pool:
+        for part in pool.map(examine, batches, [options] * len(batches)):
+            results += part
+            advance(len(part))
+    return results
+
+
+def _ruled(name: str, one: Examined, rules: list[CheckRule], silenced: dict[str, int]) -> list[Finding]:
+    """Return an icon's findings with the levels that the config gives them; the last rule that fits counts."""
+    kept = []
+    for finding in one.findings:
+        for rule in reversed(rules):
+            if rule.finding == finding.code and fnmatchcase(name, rule.icons):
+                finding = replace(finding, level=Level(rule.level), reason=rule.reason)
+                break
+        if finding.level is Level.SILENT:
+            key = f"{finding.code}: {finding.reason}"
+            silenced[key] = silenced.get(key, 0) + 1
+        else:
+            kept.append(finding)
+    return kept

@@ -1,0 +1,98 @@
+"""What can be measured on one drawing and its outline: where the ink lies, how heavy, how fine, how true to the grid.
+
+Knows: outlines, drawings' strokes. Does not know: what is good or bad about a figure.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from oddpeg.drawing.model import Drawing
+from oddpeg.outline.frame import Em
+from oddpeg.outline.model import Outline
+from oddpeg.outline.tidy import areas, segments
+from oddpeg.proof.winding import winding
+
+_FINE = 6  # samples to a pixel, in both directions
+_STRAIGHT = 1 / 8  # pixels: shorter edges are no lines
+
+
+@dataclass(frozen=True, slots=True)
+class Measures:
+    """grid: height of the frame in the drawing's own units; ratio: width to height; box: ink's left, bottom, right, top as
+    shares of the frame; ink: inked share of the frame; points, contours: of the outline; strokes: widths, in pixels of
+    the grid, ascending; off_grid: share of the length of level and upright edges that lies off the grid's lines; lost: share
+    of the ink that is finer than a pixel when the em is 16 pixels; print: equal for outlines that are equal."""
+
+    grid: float
+    ratio: float
+    box: tuple[float, float, float, float]
+    ink: float
+    points: int
+    contours: int
+    strokes: tuple[float, ...]
+    off_grid: float
+    lost: float
+    print: str
+
+
+def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
+    """Return the measures of a drawing whose outline has ink."""
+    contour = np.repeat(np.arange(len(outline.ends)), np.diff(np.append(-1, outline.ends)))
+    z = outline.xy[:, 0] + 1j * outline.xy[:, 1]
+    width = outline.advance
+    low, high = outline.xy.min(axis=0).tolist(), outline.xy.max(axis=0).tolist()
+    box = (low[0] / width, (low[1] + em.depth) / em.units, high[0] / width, (high[1] + em.depth) / em.units)
+    return Measures(
+        drawing.box[3], drawing.box[2] / drawing.box[3], box, float(-areas(z, outline.on, contour).sum() / (width * em.units)), len(z),
+        len(outline.ends), _strokes(drawing), _off_grid(z + 1j * em.depth, outline, contour, em.units / drawing.box[3]),
+        _lost(z + 1j * em.depth, outline, contour, em.units / 16), hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
+    )  # fmt: skip
+
+
+def _strokes(drawing: Drawing) -> tuple[float, ...]:
+    widths = {round(s.stroke.width * math.sqrt(abs(s.matrix.determinant)), 2) for s in drawing.shapes if s.stroke}
+    return tuple(sorted(widths))
+
+
+def _off_grid(z: NDArray[np.complex128], outline: Outline, contour: NDArray[np.int64], pixel: float) -> float:
+    """Return which share of straight level and upright edges lies off whole pixels (halves count as on: thin lines have them)."""
+    start, control, stop, _ = segments(z, outline.on, contour)
+    way = stop - start
+    straight = np.abs(control - (start + stop) / 2) < 1e-9
+    level, upright = straight & (way.imag == 0), straight & (way.real == 0)
+    long = np.abs(way) > pixel * _STRAIGHT
+    size = np.abs(way)[(level | upright) & long]
+    at = np.where(level, start.imag, start.real)[(level | upright) & long] / (pixel / 2)
+    off = np.abs(at - np.rint(at)) * pixel / 2 > 0.75  # font units: half of one is rounding
+    return float(size[off].sum() / size.sum()) if size.sum() else 0.0
+
+
+def _lost(z: NDArray[np.complex128], outline: Outline, contour: NDArray[np.int64], pixel: float) -> float:
+    """Return the share of ink that a square of one pixel cannot get into."""
+    step = pixel / _FINE
+    start, control, stop, _ = segments(z / step, outline.on, contour)
+    t = np.arange(7) / 6
+    dots = (1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]
+    wide, high = max(1, math.ceil(outline.advance / step)), 16 * _FINE
+    ink = winding(dots[:, :-1].ravel(), dots[:, 1:].ravel(), wide, high) != 0
+    if not ink.any():
+        return 0.0
+    brush = _FINE - 1  # a sample of grace on the whole
+    core = _spread(np.pad(ink, brush), brush, np.minimum)
+    kept = _spread(core[::-1, ::-1], brush, np.maximum)[::-1, ::-1][brush:-brush, brush:-brush]
+    return float(1 - (kept & ink).sum() / ink.sum())
+
+
+def _spread(mask: NDArray[np.bool_], size: int, how: np.ufunc) -> NDArray[np.bool_]:
+    """Return the least or greatest of each square of `size` samples to the right of and above every sample."""
+    result = mask
+    for axis in (0, 1):
+        shifted = [np.roll(result, -k, axis) for k in range(size)]
+        result = how.reduce(shifted)
+    return result

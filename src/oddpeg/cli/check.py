@@ -1,0 +1,131 @@
+"""`oddpeg check`: a verdict on every drawing. Knows: options and printing. Does not know: how anything is found."""
+
+from __future__ import annotations
+
+from collections import Counter
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from oddpeg.cli.shared import ConfigAt, Json, Quiet, find_config
+
+if TYPE_CHECKING:
+    from oddpeg.check import Checked
+    from oddpeg.checking.findings import Finding
+
+_MOST_ICONS = 6  # named with one finding
+
+
+def check(
+    paths: Annotated[list[Path] | None, typer.Argument(metavar="PATH", help="Files or folders; the project's drawings where none is named.")] = None,
+    everything: Annotated[bool, typer.Option("--all", help="Show what was mended without loss, too.")] = False,
+    strict: Annotated[bool, typer.Option("--strict", help="Fail on warnings as well.")] = False,
+    write: Annotated[Path | None, typer.Option("--write", metavar="DIR", help="Save sanded drawings there: one plain path each.")] = None,
+    sheet: Annotated[Path | None, typer.Option("--sheet", metavar="FILE.png", help="Write a contact sheet, outliers first.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that are there and differ.")] = False,
+    config: ConfigAt = None,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Say of every drawing whether it fits, what was mended, and what to ask the designer for."""
+    from oddpeg.check import check as run
+    from oddpeg.check import sanded_files
+    from oddpeg.check import sheet as draw
+    from oddpeg.checking.findings import Level
+    from oddpeg.cli import show
+    from oddpeg.project.config import load_config
+    from oddpeg.project.delivery import write_new
+
+    path = find_config(config)
+    settings = load_config(path) if path.is_file() or config is not None else None
+    root = path.resolve().parent if settings else Path.cwd()
+    with show.progress(quiet or json) as (begin, advance):
+        found = run(root, settings, paths or [], begin, advance)
+    saved = sanded_files(found) if write is not None else []
+    if write is not None:
+        write_new(write, saved, force)
+    if sheet is not None:
+        write_new(sheet.parent, [(sheet.name, draw(found))], force)
+    if json:
+        show.document(_values(found))
+    else:
+        if not quiet:
+            _show(found, everything)
+            if write is not None:
+                show.say(f"{len(saved)} sanded drawings in {write}")
+            if sheet is not None:
+                show.say(f"contact sheet: {sheet}")
+        show.show_faults(found.faults)
+    if found.worst() is Level.ERROR or (strict and found.worst() is Level.WARNING):
+        raise typer.Exit(1)
+
+
+def _values(found: Checked) -> dict[str, Any]:
+    from oddpeg.checking.findings import Verdict
+
+    together = found.together
+    return {
+        "count": {v.value: found.count(v) for v in Verdict},
+        "drawings": [
+            {"icon": s.name, "source": s.where, "verdict": one.verdict.value,
+             "findings": [{"code": f.code, "level": f.level.value, "what": f.what, "cure": f.cure, "line": f.line, "reason": f.reason} for f in one.findings]}
+            for s, one in found.drawings
+        ],
+        "set": {"grids": _plain(together.grids), "strokes": _plain(together.strokes), "words": _plain(together.words), "size": round(together.size, 4)},
+        "silenced": found.silenced, "faults": [f.as_dict() for f in found.faults],
+    }  # fmt: skip
+
+
+def _plain(counts: Counter[Any]) -> dict[str, int]:
+    return {f"{value:g}": count for value, count in counts.most_common()}
+
+
+def _show(found: Checked, everything: bool) -> None:
+    from oddpeg.checking.findings import Level, Verdict
+    from oddpeg.cli.show import say
+
+    fits, sanded, wont = (found.count(v) for v in Verdict)
+    say(f"{len(found.drawings)} drawing{'s' if len(found.drawings) != 1 else ''}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")
+    for title, counts, unit in (("grids", found.together.grids, ""), ("strokes", found.together.strokes, " px")):
+        if counts:
+            rest = f" and {len(counts) - 6} more" if len(counts) > 6 else ""
+            say(f"{title:<8} {', '.join(f'{value:g}{unit} ×{count}' for value, count in counts.most_common(6))}{rest}")
+    for level, style in ((Level.ERROR, "bright_red"), (Level.WARNING, "yellow"), (Level.INFO, "")):
+        if level is not Level.INFO or everything:
+            _show_level(found, level, style)
+    silent = sum(1 for _, one in found.drawings for f in one.findings if f.level is Level.INFO)
+    if silent and not everything:
+        say(f"\n{silent} more things were mended or noted without loss; --all shows them")
+    for reason, count in found.silenced.items():
+        say(f"silenced by the config, {count} times: {reason}")
+
+
+def _show_level(found: Checked, level: Any, style: str) -> None:
+    """Print the findings of one level, by code, the icons that share a text together."""
+    from oddpeg.checking.findings import kind_of
+    from oddpeg.cli.show import say
+
+    by_code: dict[str, list[tuple[str, Finding]]] = {}
+    for source, one in found.drawings:
+        for finding in one.findings:
+            if finding.level is level:
+                place = f"{source.where}:{finding.line}" if finding.line else source.where
+                by_code.setdefault(finding.code, []).append((place, finding))
+    for code, items in sorted(by_code.items(), key=lambda pair: (-len(pair[1]), pair[0])):
+        say(f"\n{level.value}  {code}: {kind_of(code).summary} ({len(items)})", style)
+        texts: dict[tuple[str, str, str], list[str]] = {}
+        for place, f in items:
+            texts.setdefault((f.what, f.cure, f.reason), []).append(place)
+        shared = {cure for _, cure, _ in texts} if len({cure for _, cure, _ in texts}) == 1 else set()
+        for (what, cure, reason), places in list(texts.items())[:_MOST_ICONS]:
+            more = f" and {len(places) - 3} more" if len(places) > 3 else ""
+            say(f"  {', '.join(places[:3])}{more}: {what}")
+            if cure and not shared:
+                say(f"    → {cure}")
+            if reason:
+                say(f"    because the config says: {reason}")
+        if len(texts) > _MOST_ICONS:
+            say(f"  and {len(texts) - _MOST_ICONS} more; --json has them all")
+        for cure in shared - {""}:
+            say(f"    → {cure}")
