@@ -99,12 +99,7 @@ KINDS: dict[str, Kind] = {
     "twin": Kind(_W, False, "the same outline as another icon"),
     # names
     "name-changed": Kind(_I, False, "the icon is not called what its file is called"),
-    "name-taken": Kind(_E, False, "two files make one name; this one was left out"),
     "name-alike": Kind(_W, False, "a name that is nearly another one"),
-    "name-pattern": Kind(_I, False, "a name built otherwise than most"),
-    # cannot be used
-    "unreadable": Kind(_E, False, "the file cannot be read"),
-    "nameless": Kind(_E, False, "the file's name holds no letter or digit"),
 }
 BROKEN = Kind(_E, False, "cannot become a glyph")
 
