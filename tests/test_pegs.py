@@ -80,6 +80,7 @@ def test_an_icon_taken_out_by_hand_stays_out_until_it_is_restored(project: Proje
     project.run("pegs", "retire", "anchor")
     result = project.build()
     assert "withdrawn, though their drawings are there: anchor" in result.stdout and codepoints(project) == {"buoy": 0xE001}
+    assert project.run("proof").returncode == 0, "what is left out on purpose is not missed"
     project.icon("cleat", svg(5)).build()
     assert codepoints(project)["cleat"] == 0xE002
     project.run("pegs", "restore", "anchor")

@@ -28,9 +28,9 @@ from oddpeg.project.delivery import Delivered, Delivery
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import Changes, Pegboard
 from oddpeg.project.renames import FILE as DRAWINGS
-from oddpeg.project.renames import digest, digests_text, find_renames, load_digests, rename_faults
+from oddpeg.project.renames import digest, find_renames, load_digests, rename_faults
 from oddpeg.project.sources import Source, drawing_folders, find_sources, read_sources
-from oddpeg.project.transaction import STATE, interrupted, lock
+from oddpeg.project.transaction import STATE, icons_text, interrupted, lock
 
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 _OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first they know
@@ -130,7 +130,7 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     clock.lap("outputs")
     if wishes.bundles is None:
         delivery.drop_bundles_not_in(list(config.bundle))
-    extra = {root / PEGBOARD: gathered.board.text().encode(), root / STATE / DRAWINGS: digests_text(gathered.digests)}
+    extra = {root / PEGBOARD: gathered.board.text().encode(), root / STATE / DRAWINGS: icons_text(gathered.digests)}
     report.delivered = delivery.foresee(extra) if wishes.frozen else delivery.commit(extra)
     report.faults += report.delivered.kept
     report.icons = len(drawn)

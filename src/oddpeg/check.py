@@ -23,7 +23,6 @@ from oddpeg.checking.sheet import Tile, contact_sheet
 from oddpeg.checking.siblings import SetView, compare_siblings, view
 from oddpeg.faults import Fault, FaultsFound
 from oddpeg.journey import BATCH, frame_height
-from oddpeg.outline.curves import points_of
 from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Options
 from oddpeg.outline.tidy import segments
@@ -93,9 +92,7 @@ def sheet(found: Checked, px: int = 208) -> bytes:
         picture = None
         if one.outline is not None:
             o = one.outline
-            contour = np.repeat(np.arange(len(o.ends)), np.diff(np.append(-1, o.ends)))
-            z = points_of(o.xy.ravel().astype(np.float64) / found.em.units)
-            start, control, stop, _ = segments(z, o.on, contour)
+            start, control, stop, _ = segments(o.z / found.em.units, o.on, o.contour)
             t = np.arange(9) / 8
             dots = (1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]
             picture = coverage(Shape(dots[:, :-1].ravel(), dots[:, 1:].ravel(), o.advance / found.em.units), px, found.em.drop)

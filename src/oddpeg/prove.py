@@ -19,7 +19,7 @@ from oddpeg.faults import Fault, FaultsFound, WrongUse
 from oddpeg.font.facts import file_stem
 from oddpeg.project.config import Config, FontTable
 from oddpeg.project.pegboard import FILE as PEGBOARD
-from oddpeg.project.pegboard import Pegboard, spell
+from oddpeg.project.pegboard import WITHDRAWN, Pegboard, spell
 from oddpeg.project.proved import fingerprint, load_proved, save_proved
 from oddpeg.project.sources import find_sources, read_sources
 from oddpeg.proof.coverage import Coverage, differences, drawing_coverage, glyph_coverage, load_font
@@ -167,6 +167,8 @@ def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proo
         if svg is None or (icons and source.name not in icons):
             continue
         peg = board.pegs.get(source.name)
+        if peg is not None and peg.state == WITHDRAWN:
+            continue  # left out on purpose
         if peg is None or peg.codepoint not in held:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""

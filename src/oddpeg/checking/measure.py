@@ -43,8 +43,7 @@ class Measures:
 
 def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
     """Return the measures of a drawing whose outline has ink."""
-    contour = np.repeat(np.arange(len(outline.ends)), np.diff(np.append(-1, outline.ends)))
-    z = outline.xy[:, 0] + 1j * outline.xy[:, 1]
+    contour, z = outline.contour, outline.z
     width = outline.advance
     low, high = outline.xy.min(axis=0).tolist(), outline.xy.max(axis=0).tolist()
     box = (low[0] / width, (low[1] + em.depth) / em.units, high[0] / width, (high[1] + em.depth) / em.units)

@@ -19,9 +19,8 @@ def sanded(outline: Outline, em: Em, height: float) -> str:
     """Return an SVG file; its viewBox begins at nought and is `height` high, as the drawing's own was."""
     scale = height / em.units
     digits = max(0, math.ceil(-math.log10(scale / 4)))  # a quarter of a font unit: rounding finds the same unit again
-    contour = np.repeat(np.arange(len(outline.ends)), np.diff(np.append(-1, outline.ends)))
-    start, control, stop, number = segments(outline.xy[:, 0] + 1j * outline.xy[:, 1], outline.on, contour)
-    curved = ~_lines(outline, contour)
+    start, control, stop, number = segments(outline.z, outline.on, outline.contour)
+    curved = ~_lines(outline, outline.contour)
     place = [scale * (np.conj(z) + 1j * em.ascender) for z in (start, control, stop)]
     parts: list[str] = []
     last = -1

@@ -8,8 +8,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import Enum
 
+import numpy as np
+
 from oddpeg.outline.frame import Em
-from oddpeg.outline.types import Bools, Ints
+from oddpeg.outline.types import Bools, Ints, Points
 
 
 class Made(Enum):
@@ -48,3 +50,13 @@ class Outline:
     advance: int
     cut: bool = False
     made: Made = Made.CURVES
+
+    @property
+    def contour(self) -> Ints:
+        """Which contour each point belongs to, (n,) ascending."""
+        return np.repeat(np.arange(len(self.ends)), np.diff(np.append(-1, self.ends)))
+
+    @property
+    def z(self) -> Points:
+        """The points as complex numbers (n,)."""
+        return self.xy[:, 0] + 1j * self.xy[:, 1]

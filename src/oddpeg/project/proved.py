@@ -7,11 +7,10 @@ The file may be deleted at any time; a damaged one counts as none.
 from __future__ import annotations
 
 import hashlib
-import json
 from pathlib import Path
 
 from oddpeg import __version__
-from oddpeg.project.transaction import STATE, write_files
+from oddpeg.project.transaction import STATE, icons_text, read_icons, write_files
 
 FILE = "proved.json"
 
@@ -23,14 +22,9 @@ def fingerprint(drawing: bytes, codepoint: int, look: tuple[object, ...]) -> str
 
 def load_proved(root: Path) -> dict[str, str]:
     """Return fingerprints by icon."""
-    try:
-        icons = json.loads((root / STATE / FILE).read_text(encoding="utf-8"))["icons"]
-        return {str(k): str(v) for k, v in icons.items()}
-    except (OSError, ValueError, KeyError, AttributeError, TypeError):
-        return {}
+    return read_icons(root / STATE / FILE)
 
 
 def save_proved(root: Path, icons: dict[str, str]) -> None:
     """Remember fingerprints by icon."""
-    text = json.dumps({"icons": icons}, indent=1, sort_keys=True) + "\n"
-    write_files({root / STATE / FILE: text.encode()}, root)
+    write_files({root / STATE / FILE: icons_text(icons)}, root)

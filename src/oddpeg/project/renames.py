@@ -6,12 +6,11 @@ Knows: the digests of the last build's drawings (`.oddpeg/drawings.json`; may be
 from __future__ import annotations
 
 import hashlib
-import json
 from pathlib import Path
 
 from oddpeg.faults import Fault
 from oddpeg.project.pegboard import Changes, Pegboard, spell
-from oddpeg.project.transaction import STATE
+from oddpeg.project.transaction import STATE, read_icons
 
 FILE = "drawings.json"
 
@@ -23,16 +22,7 @@ def digest(drawing: bytes) -> str:
 
 def load_digests(root: Path) -> dict[str, str]:
     """Return the digest of each icon's drawing in the last build; nothing where there is no sound record."""
-    try:
-        icons = json.loads((root / STATE / FILE).read_text(encoding="utf-8"))["icons"]
-        return {str(k): str(v) for k, v in icons.items()}
-    except (OSError, ValueError, KeyError, AttributeError, TypeError):
-        return {}
-
-
-def digests_text(digests: dict[str, str]) -> bytes:
-    """Return the record as its file holds it."""
-    return (json.dumps({"icons": digests}, indent=1, sort_keys=True) + "\n").encode()
+    return read_icons(root / STATE / FILE)
 
 
 def find_renames(changes: Changes, before: dict[str, str], now: dict[str, str]) -> list[tuple[str, str]]:
