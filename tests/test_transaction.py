@@ -275,11 +275,13 @@ def test_watch_builds_again_and_survives_what_is_broken(project: Project, tmp_pa
         while not (project.root / "dist/moorings.css").exists():
             assert time.monotonic() < end, log.read_text()
             time.sleep(0.05)
-        time.sleep(0.7)
+        time.sleep(1.5)  # for what may still be on its way
         text = log.read_text()
         assert process.poll() is None and "Traceback" not in text
         lines = [line for line in text.splitlines() if " icons, " in line or "not built" in line]
-        assert 6 <= len(lines) <= 7, "one line for each change, and none for our own writing"
+        assert 5 <= len(lines) <= 9, "about one line for each change; an editor's save may count twice, two quick ones once"
+        time.sleep(1.5)
+        assert log.read_text() == text, "our own writing is no change"
     finally:
         process.send_signal(signal.SIGINT)
         assert process.wait(10) in (0, 1)
