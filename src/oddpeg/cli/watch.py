@@ -36,12 +36,14 @@ def watch(
     root = path.parent
     wishes = Wishes(bundles or None, force, as_new=False)
     folders = places(root, load_config(path).icons.from_)  # a config that is wrong at the start is the user's to mend first
-    _rebuild(path, wishes, quiet, [])
-    written = _text(root / PEGBOARD)
-    show.say(f"watching {', '.join(str(f) for f in folders)}; Ctrl+C ends")
     with contextlib.suppress(KeyboardInterrupt):
-        for files in changes(folders, root, path, Event()):
-            if all(f.name == PEGBOARD for f in files) and _text(root / PEGBOARD) == written:
+        batches = changes(folders, root, path, Event())
+        next(batches)  # from here on nothing is missed: only now the first build
+        _rebuild(path, wishes, quiet, [])
+        written = _text(root / PEGBOARD)
+        show.say(f"watching {', '.join(str(f) for f in folders)}; Ctrl+C ends")
+        for files in batches:
+            if not files or (all(f.name == PEGBOARD for f in files) and _text(root / PEGBOARD) == written):
                 continue  # our own writing
             _rebuild(path, wishes, quiet, sorted(f.stem for f in files if f.suffix.lower() in (".svg", ".svgz")))
             written = _text(root / PEGBOARD)
