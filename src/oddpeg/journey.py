@@ -19,18 +19,11 @@ import numpy as np
 
 from oddpeg.drawing.model import Drawing, Note, Unusable
 from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.remarks import NO_INK, remarks
 from oddpeg.outline.types import Bools, Ints
 
 BATCH = 250  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _VIEW_BOX = re.compile(rb"""(?:<\?[^>]*>\s*)?<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
-_OTHERWISE = {
-    Made.LINES: ("straight-lines", "was drawn with straight lines, since its curves could not be kept",
-                 "please report the drawing: its glyph is right, but larger than it need be"),
-    Made.OVERLAPPING: ("overlapping", "was drawn with shapes that overlap, since they could not be united",
-                       "please report the drawing: its glyph is right in all that honours the overlap flag"),
-    Made.DOUBTFUL: ("doubtful", "differs from its drawing, and no other way to draw it came closer",
-                    "look at it with `oddpeg proof`, simplify the drawing, and please report it"),
-}  # fmt: skip
 _ALONE = 300  # below this many icons, starting helpers costs more than it saves
 
 
@@ -82,15 +75,9 @@ def travel(files: list[bytes], options: Options) -> list[Result]:
     for number, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
         result = results[number]
         if not len(outline.on):
-            result.problem = Note(
-                "no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox"
-            )
+            result.problem = NO_INK
             continue
-        if outline.cut:
-            result.notes.append(Note("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do",
-                                     "enlarge the viewBox or move the shapes"))  # fmt: skip
-        if outline.made in _OTHERWISE:
-            result.notes.append(Note(*_OTHERWISE[outline.made]))
+        result.notes += remarks(outline)
         result.outline = outline
     return results
 

@@ -14,6 +14,7 @@ from oddpeg.drawing.reader import read_drawing
 from oddpeg.drawing.survey import Survey, survey
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.outliner import outline_drawings
+from oddpeg.outline.remarks import NO_INK, remarks
 
 _MANY_POINTS = 400
 _OFF_CENTRE = 1 / 16  # of the frame
@@ -50,9 +51,7 @@ def examine(files: list[bytes], options: Options) -> list[Examined]:
         try:
             drawing = read_drawing(data, options.keep_faint)
         except Unusable as problem:
-            note = problem.note  # whatever it is elsewhere, here it leaves nothing to draw
-            result.findings.append(Finding(note.code, Level.ERROR, note.text, note.cure, note.line))
-            result.usable = False
+            _refuse(result, problem.note)
             continue
         result.title = drawing.title
         for note in drawing.notes:
@@ -67,6 +66,12 @@ def examine(files: list[bytes], options: Options) -> list[Examined]:
 
 def _note(result: Examined, note: Note) -> None:
     result.add(note.code, note.text, note.cure, note.line)
+
+
+def _refuse(result: Examined, note: Note) -> None:
+    """Note what leaves nothing to draw: an error here, whatever it is elsewhere."""
+    result.findings.append(Finding(note.code, Level.ERROR, note.text, note.cure, note.line))
+    result.usable = False
 
 
 def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
@@ -96,14 +101,10 @@ def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
 def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Options) -> None:
     """Say what can be seen on the glyph alone."""
     if not len(outline.on):
-        result.add("no-ink", "draws nothing inside its frame", "move its shapes into the viewBox, or the viewBox to its shapes")
-        result.usable = False
+        _refuse(result, NO_INK)
         return
-    if outline.cut:
-        result.add("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do", "enlarge the viewBox or move the shapes")
-    if outline.made.name in ("LINES", "OVERLAPPING", "DOUBTFUL"):
-        code = {"LINES": "straight-lines", "OVERLAPPING": "overlapping", "DOUBTFUL": "doubtful"}[outline.made.name]
-        result.add(code, kind_of(code).summary, "look at it with `oddpeg proof`, and please report the drawing")
+    for note in remarks(outline):
+        _note(result, note)
     result.outline = outline
     m = result.measures = measure(drawing, outline, options.em)
     if abs(m.ratio - 1) > 0.005:

@@ -1,4 +1,4 @@
-"""Several files as one change: all old or all new, whenever the process ends.
+"""Several files as one change: all old, or on the way to all new, whenever the process ends.
 
 Files are first written whole into `.oddpeg/stage/`; then one file, the journal, says what is to be moved where and what is
 to be removed; only then are they moved. Who is killed before the journal has changed nothing; who is killed after it

@@ -1,0 +1,26 @@
+"""What is to be said of a finished outline, in words for whoever drew it.
+
+Knows: how outlines come about. Does not know: who hears it.
+"""
+
+from __future__ import annotations
+
+from oddpeg.drawing.model import Note
+from oddpeg.outline.model import Made, Outline
+
+NO_INK = Note("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
+_CUT = Note("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do", "enlarge the viewBox or move the shapes")
+_MADE = {
+    Made.LINES: Note("straight-lines", "was drawn with straight lines, since its curves could not be kept",
+                     "please report the drawing: its glyph is right, but larger than it need be"),
+    Made.OVERLAPPING: Note("overlapping", "was drawn with shapes that overlap, since they could not be united",
+                           "please report the drawing: its glyph is right in all that honours the overlap flag"),
+    Made.DOUBTFUL: Note("doubtful", "differs from its drawing, and no other way to draw it came closer",
+                        "look at it with `oddpeg proof`, simplify the drawing, and please report it"),
+}  # fmt: skip
+
+
+def remarks(outline: Outline) -> list[Note]:
+    """Return what the reader of the drawing should know of an outline that has ink."""
+    notes = [_CUT] if outline.cut else []
+    return [*notes, _MADE[outline.made]] if outline.made in _MADE else notes
