@@ -55,6 +55,12 @@ def test_a_build_can_prove_what_it_changed(project: Project) -> None:
     assert "2 changed glyphs" in project.build("--prove").stdout
 
 
+def test_a_frozen_build_is_proved_without_a_trace(built: Project) -> None:
+    before = {p: p.read_bytes() for p in built.root.rglob("*") if p.is_file()}
+    assert "2 changed glyphs show what was drawn" in built.build("--frozen", "--prove").stdout
+    assert {p: p.read_bytes() for p in built.root.rglob("*") if p.is_file()} == before
+
+
 def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: Project) -> None:
     good = built.bytes("dist/tide-marks.ttf")
     other = built.icon("anchor", RING).build("--prove")

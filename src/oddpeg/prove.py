@@ -111,9 +111,9 @@ def prove(root: Path, config: Config, icons: list[str], sizes: list[int], begin:
     return proof
 
 
-def prove_changes(root: Path, config: Config, bundles: list[str], units: int, most: float, begin: Begin, advance: Advance) -> Proof:
+def prove_changes(root: Path, config: Config, bundles: list[str], units: int, most: float, remember: bool, begin: Begin, advance: Advance) -> Proof:  # fmt: skip
     """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
-    where none is named); remember what stays within `most`. units: per em."""
+    where none is named); if asked to, remember what stays within `most`. units: per em."""
     path = _finished_font(root, config, bundles)
     font = path.read_bytes()
     proof = Proof(os.path.relpath(path, root).replace(os.sep, "/"))
@@ -125,7 +125,8 @@ def prove_changes(root: Path, config: Config, bundles: list[str], units: int, mo
     proof.known = len(work) - len(changed)
     _compare(changed, font, config, [128], proof, begin, advance)
     passed = {f.icon for f in proof.figures if f.wrong <= most}
-    save_proved(root, {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark})
+    if remember:
+        save_proved(root, {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark})
     return proof
 
 

@@ -113,7 +113,7 @@ def _run_build(root: Path, settings: Any, wishes: Wishes, quiet: bool, json: boo
     if would_change and not json:
         show.show_unfrozen(report)
     missed = proving and not would_change and _prove_build(
-        root, settings, wishes.bundles or [], report.units_per_em, quiet, values if json else None
+        root, settings, wishes, report.units_per_em, quiet, values if json else None
     )
     if json:
         show.document(values)
@@ -121,13 +121,13 @@ def _run_build(root: Path, settings: Any, wishes: Wishes, quiet: bool, json: boo
         raise typer.Exit(1)
 
 
-def _prove_build(root: Path, settings: Any, bundles: list[str], units: int, quiet: bool, values: dict[str, Any] | None) -> bool:
+def _prove_build(root: Path, settings: Any, wishes: Wishes, units: int, quiet: bool, values: dict[str, Any] | None) -> bool:
     """Prove what a build changed; return whether a glyph missed. The figures go into `values`, where there are any."""
     from oddpeg import prove
     from oddpeg.cli import show
 
     with show.progress(quiet or values is not None) as (begin, advance):
-        found = prove.prove_changes(root, settings, bundles, units, MOST_WRONG, begin, advance)
+        found = prove.prove_changes(root, settings, wishes.bundles or [], units, MOST_WRONG, not wishes.frozen, begin, advance)
     missed = [f for f in found.worst() if f.wrong > MOST_WRONG]
     if values is not None:
         values["proof"] = show.proof_values(found, missed)
