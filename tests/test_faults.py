@@ -39,11 +39,11 @@ def test_unreadable_folder_is_named(project: Project, monkeypatch: pytest.Monkey
 def test_unreadable_file_is_named(project: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     from oddpeg.project import sources
 
-    def refuse(path: Path) -> bytes:
-        raise PermissionError(13, "Permission denied", str(path))
+    def refuse(path: str, mode: str, buffering: int) -> None:
+        raise PermissionError(13, "Permission denied", path)
 
     found, _ = sources.find_sources(project.root, ["icons/*.svg"])
-    monkeypatch.setattr(Path, "read_bytes", refuse)
+    monkeypatch.setattr(sources, "open", refuse, raising=False)
     data, faults = sources.read_sources(found)
     assert data == [None, None] and [f.where for f in faults] == ["icons/anchor.svg", "icons/buoy.svg"]
 

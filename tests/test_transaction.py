@@ -125,11 +125,13 @@ def test_a_build_that_never_ends_is_waited_for_and_named(project: Project) -> No
 
 
 @pytest.mark.parametrize("damage", [b"", b"{}", b"\x00" * 5000, b'{"index": 9, "checksum": 0}\n[[]]', b'{"index": 99999999, "checksum": 1}\n'])
-def test_a_damaged_cache_is_ignored(project: Project, damage: bytes) -> None:
+@pytest.mark.parametrize("name", ["outlines", "config", "texts"])
+def test_a_damaged_cache_is_ignored(project: Project, name: str, damage: bytes) -> None:
     project.build()
     good = snapshot(project)
-    cache = project.root / ".oddpeg/cache/outlines"
-    for data in (damage, cache.read_bytes()[:-7], cache.read_bytes().replace(b"anchor", b"anchox", 1)):
+    cache = project.root / ".oddpeg/cache" / name
+    whole = cache.read_bytes()
+    for data in (damage, whole[:-7], whole.replace(b"anchor", b"anchox", 1), whole.replace(b"Tide", b"Tidy")):
         cache.write_bytes(data)
         project.build()
         assert snapshot(project) == good
@@ -143,6 +145,24 @@ def test_the_cache_spares_what_has_not_changed(project: Project) -> None:
     assert json.loads(project.icon("anchor", SQUARE).config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--json").stdout)["reused"] == 0
     project.config().build()
     assert snapshot(project) == good
+
+
+def test_a_config_is_validated_anew_when_it_changes(project: Project) -> None:
+    project.build()
+    assert (project.root / ".oddpeg/cache/config").exists()
+    project.config(CONFIG.replace("woff2", "wof2")).build(code=2)
+    assert "Moorings" in project.config(CONFIG.replace("Tide Marks", "Moorings")).build().stdout
+    assert project.config().run("build", "--frozen").returncode != 0, "other names are other files"
+
+
+def test_texts_are_written_anew_when_what_they_say_changes(project: Project) -> None:
+    project.build()
+    kept = project.root / ".oddpeg/cache/texts"
+    before = kept.stat().st_mtime_ns
+    project.icon("anchor", RING).build()
+    assert kept.stat().st_mtime_ns == before, "outlines are not in the texts"
+    project.icon("pier", RING).build()
+    assert kept.stat().st_mtime_ns != before and ".tm-pier" in project.read("dist/tide-marks.css")
 
 
 def test_notes_and_faults_come_out_of_the_cache_as_they_went_in(project: Project) -> None:

@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 
 from oddpeg.faults import Fault, FaultsFound, WrongUse
@@ -23,12 +24,13 @@ from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.cache import Cache
-from oddpeg.project.config import BundleTable, Config, OutputTable
 from oddpeg.project.delivery import Delivered, Delivery
+from oddpeg.project.kept_texts import KeptTexts
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import Changes, Pegboard
 from oddpeg.project.renames import FILE as DRAWINGS
 from oddpeg.project.renames import digest, find_renames, load_digests, rename_faults
+from oddpeg.project.settings import BundleTable, Config, OutputTable
 from oddpeg.project.sources import Source, drawing_folders, find_sources, read_sources
 from oddpeg.project.transaction import STATE, icons_text, interrupted, lock
 
@@ -121,7 +123,10 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
     with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
         fonts.start(chosen, pool)
-        texts = {(name, i): text for name, bundle in chosen.items() for i, text in _texts(root, bundle, fonts).items()}
+        kept = KeptTexts(root)
+        texts = {(name, i): text for name, bundle in chosen.items() for i, text in _texts(root, bundle, fonts, kept).items()}
+        if not wishes.frozen:
+            kept.save()
         clock.lap("outputs")
         fonts.wait()
         clock.lap("pack")
@@ -170,7 +175,8 @@ def _outlines(
     """Return one result per drawing: from the cache where it is known, else worked out."""
     cache = Cache(root, options)
     keys = [cache.key(d) for d in drawings]
-    known = cache.load()
+    cache.load()
+    known = {key: result for key in keys if (result := cache.get(key))}
     new = {key: d for key, d in zip(keys, drawings, strict=True) if key not in known}
     report.reused = len(drawings) - len(new)
     listener.advance(report.reused)
@@ -194,7 +200,7 @@ def _chosen(config: Config, names: list[str] | None) -> dict[str, BundleTable]:
 def _options(config: Config, files: list[bytes]) -> tuple[Options, bool]:
     """Return what outlines depend on, and whether all grids fall on whole units."""
     units, fits = config.font.units_per_em, True
-    if units == "auto":
+    if isinstance(units, str):  # "auto"
         units, fits = auto_units(h for h in map(frame_height, files) if h is not None)
     return Options(Em(units, config.font.drop), config.font.fit, keep_faint=config.icons.keep_faint), fits
 
@@ -235,6 +241,7 @@ class _Fonts:
             font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
             tuple(sorted(icons, key=lambda i: i.name)), font.copyright, font.licence, font.licence_url, font.designer,
         )  # fmt: skip
+        self.digest = self.catalogue.digest()
         self._compiler = Compiler(glyphs, facts)
         self._pending: dict[tuple[str, bool], Future[bytes]] = {}
         self.files: dict[tuple[str, bool], bytes] = {}
@@ -275,14 +282,16 @@ def _place(folder: Path, output: OutputTable, fonts: _Fonts) -> Path:
     return folder / (output.to or KINDS[output.kind].file.format(stem=fonts.stem))
 
 
-def _texts(root: Path, bundle: BundleTable, fonts: _Fonts) -> dict[int, str]:
-    """Return the outputs, by number, that do not carry a font within them."""
+def _texts(root: Path, bundle: BundleTable, fonts: _Fonts, kept: KeptTexts) -> dict[int, str]:
+    """Return the outputs, by number, that do not carry a font within them; those whose icons and surroundings are as
+    they were at the last build are not written out again."""
     folder, found = root / bundle.into, {}
     for i, output in enumerate(bundle.outputs):
         kind = KINDS[output.kind]
         if not kind.embeds:
             place = _place(folder, output, fonts)
-            found[i] = kind.write(fonts.catalogue, _around(place, folder, bundle, fonts))
+            around = _around(place, folder, bundle, fonts)
+            found[i] = kept.get(partial(kind.write, fonts.catalogue, around), kind.name, around.urls, fonts.digest)
     return found
 
 

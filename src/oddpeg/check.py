@@ -26,7 +26,7 @@ from oddpeg.journey import BATCH, frame_height
 from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Options
 from oddpeg.outline.tidy import segments
-from oddpeg.project.config import CheckRule, Config
+from oddpeg.project.settings import CheckRule, Config
 from oddpeg.project.sources import Source, find_sources, name_all, read_sources
 from oddpeg.proof.compare import Shape, coverage
 
@@ -104,10 +104,10 @@ def sheet(found: Checked, px: int = 208) -> bytes:
 def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list[Source], list[Fault]]:
     if not paths:
         return find_sources(root, config.icons.from_ if config else ["**/*.svg", "**/*.svgz"])
-    files: dict[Path, str] = {}
+    files: dict[str, str] = {}
     for path in paths:
         found = sorted(p for p in path.rglob("*") if p.suffix.lower() in (".svg", ".svgz") and p.is_file()) if path.is_dir() else [path]
-        files |= {p: str(p).replace(os.sep, "/") for p in found}
+        files |= {str(p): str(p).replace(os.sep, "/") for p in found}
     if not files:
         raise FaultsFound([Fault("no drawings found", "name SVG files, or folders that hold some", ", ".join(map(str, paths)))])
     return name_all(files)

@@ -7,12 +7,10 @@ out for an icon depends on its bytes and the options alone.
 from __future__ import annotations
 
 import io
-import multiprocessing
 import os
 import re
 import sys
 from collections.abc import Callable, Iterable
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,7 +21,7 @@ from oddpeg.outline.remarks import NO_INK, remarks
 from oddpeg.outline.types import Bools, Ints
 
 BATCH = 250  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
-_VIEW_BOX = re.compile(rb"""(?:<\?[^>]*>\s*)?<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
+_VIEW_BOX = re.compile(rb"""(?:(?:<\?[^>]{,200}>|<!--(?:(?!-->)[^\0]){,400}-->)\s*){,4}<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
 _ALONE = 300  # below this many icons, starting helpers costs more than it saves
 
 
@@ -91,6 +89,9 @@ def travel_all(files: list[bytes], options: Options, advance: Callable[[int], No
     batches = [files[i : i + size] for i in range(0, len(files), size)]
     if jobs < 2 or len(files) < _ALONE:
         return _collect((travel(batch, options) for batch in batches), advance)
+    import multiprocessing
+    from concurrent.futures import ProcessPoolExecutor
+
     import oddpeg.drawing.reader
     import oddpeg.outline.outliner  # noqa: F401  before the processes part, so that each need not
 

@@ -17,10 +17,10 @@ from oddpeg.drawing.model import Unusable
 from oddpeg.drawing.reader import read_drawing
 from oddpeg.faults import Fault, FaultsFound, WrongUse
 from oddpeg.font.facts import file_stem
-from oddpeg.project.config import Config, FontTable
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.pegboard import WITHDRAWN, Pegboard, spell
 from oddpeg.project.proved import fingerprint, load_proved, save_proved
+from oddpeg.project.settings import Config, FontTable
 from oddpeg.project.sources import find_sources, read_sources
 from oddpeg.proof.coverage import Coverage, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.proof.picture import Row, proof_picture

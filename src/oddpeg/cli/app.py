@@ -6,8 +6,6 @@ import contextlib
 import gc
 import os
 import sys
-import tempfile
-import traceback
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
@@ -93,7 +91,7 @@ def build(
     from oddpeg.project.config import load_config
 
     path = find_config(config)
-    settings = load_config(path)
+    settings = load_config(path, remember=not frozen)
     _run_build(path.resolve().parent, settings, Wishes(bundles or None, force, frozen, as_new), quiet, json, prove)
 
 
@@ -231,6 +229,9 @@ def _guarded(run: Callable[[], Any]) -> int:
         show.warn("stopped; nothing half-written is left")
         return 1
     except Exception:
+        import tempfile
+        import traceback
+
         log = Path(tempfile.gettempdir()) / "oddpeg-error.log"
         log.write_text(f"oddpeg {__version__}\n{sys.argv}\n{traceback.format_exc()}", encoding="utf-8")
         show.warn(f"this is a bug in Odd Peg, not in your files; please report it with {log}", "bright_red")
@@ -239,6 +240,7 @@ def _guarded(run: Callable[[], Any]) -> int:
 
 def main() -> None:
     """Entry point of the `oddpeg` command."""
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # no large matrix in here; starting threads for them takes time
     gc.disable()  # a short life, and hardly a cycle in it: collecting took a sixth of a large build
     command = typer.main.get_command(app)
     code = _guarded(lambda: command(prog_name="oddpeg"))

@@ -13,8 +13,8 @@ from oddpeg.cli.shared import ConfigAt, Json, Quiet, find_config
 
 if TYPE_CHECKING:
     from oddpeg.project.adoption import Adoption
-    from oddpeg.project.config import Config
     from oddpeg.project.pegboard import Pegboard
+    from oddpeg.project.settings import Config
     from oddpeg.project.sources import Source
 
 pegs = typer.Typer(no_args_is_help=True, help="Look at the pegboard, and change it by hand.", rich_markup_mode=None)
@@ -109,14 +109,13 @@ def rename(
     json: Json = False,
 ) -> None:
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still bears the old name."""
-    from pathlib import PurePath
 
     from oddpeg.faults import Fault, WrongUse
     from oddpeg.project import peg_moves
     from oddpeg.project.names import icon_name
 
-    if icon_name(PurePath(new)) != new:
-        near = icon_name(PurePath(new))
+    if icon_name(new) != new:
+        near = icon_name(new)
         raise WrongUse([Fault(f"{new!r} is not a name as icons have them", f"write it {near!r}" if near else "use letters, digits and hyphens")])
     with _desk(config) as desk:
         drawings = desk.drawings()

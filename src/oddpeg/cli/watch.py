@@ -65,7 +65,7 @@ def _rebuild(config: Path, wishes: Wishes, quiet: bool, touched: list[str]) -> N
 
     start = time.perf_counter()
     try:
-        report = build(config.parent, load_config(config), wishes, Listener(waiting=show.another_is_at_work))
+        report = build(config.parent, load_config(config, remember=True), wishes, Listener(waiting=show.another_is_at_work))
     except FaultsFound as found:
         show.warn(f"{time.strftime('%H:%M:%S')}  not built: {len(found.faults)} {'fault' if len(found.faults) == 1 else 'faults'}", "bright_red")
         show.show_faults(found.faults)

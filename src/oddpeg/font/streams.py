@@ -31,6 +31,6 @@ def big_endian(values: Ints, size: int) -> Bytes:
 
 def pick(columns: list[Ints], sizes: Ints) -> Bytes:
     """Return the first `sizes[i]` columns of each row i, laid end to end. columns: k arrays (n,)."""
-    table = np.stack(columns, axis=1)
+    table = np.stack([column.astype(np.uint8) for column in columns], axis=1)
     mask = np.arange(table.shape[1])[None, :] < sizes[:, None]
-    return table[mask].astype(np.uint8)
+    return table[mask]

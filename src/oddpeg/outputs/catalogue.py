@@ -5,7 +5,9 @@ Knows: names, codepoints, facts. Does not know: files, outlines, any output's sy
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+import hashlib
+from dataclasses import dataclass, field, fields
+from operator import attrgetter
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +48,12 @@ class Catalogue:
     licence: str = ""
     licence_url: str = ""
     designer: str = ""
+
+    def digest(self) -> str:
+        """Return what stands for all of it."""
+        facts = [getattr(self, f.name) for f in fields(self) if f.name != "icons"]
+        icons = list(map(attrgetter(*(f.name for f in fields(Icon))), self.icons))
+        return hashlib.blake2b(repr((facts, icons)).encode(), digest_size=16).hexdigest()
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import difflib
 from dataclasses import dataclass, field
-from pathlib import PurePath
 
 from oddpeg.project.names import icon_name
 from oddpeg.project.pegboard import ALIAS, LIVE, RETIRED, Peg, Pegboard, refusal, spell
@@ -37,7 +36,7 @@ def adopt(board: Pegboard, found: list[tuple[str, int]], icons: set[str], strip:
     codepoint move; reserve: what has no drawing keeps its codepoint from being given away."""
     result = Adoption(Pegboard(dict(board.pegs)))
     known = icons | {n for n, p in board.pegs.items() if p.state != ALIAS}
-    pairs = [(icon_name(PurePath(name.removeprefix(strip))), name, code) for name, code in found]
+    pairs = [(icon_name(name.removeprefix(strip)), name, code) for name, code in found]
     meant = {own for own, _, _ in pairs}
     for own, name, code in sorted(pairs, key=lambda pair: (pair[0] not in known, pair[2])):
         if not own and result.board.holder(code) is not None:

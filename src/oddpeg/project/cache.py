@@ -14,6 +14,7 @@ import hashlib
 import json
 import zlib
 from pathlib import Path
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -21,6 +22,7 @@ from oddpeg import __version__
 from oddpeg.drawing.model import Note
 from oddpeg.journey import Result
 from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.types import Bools, Ints
 from oddpeg.project.transaction import STATE, write_files
 
 _MOST = 24_000  # icons kept; those of the last build stay
@@ -42,20 +44,20 @@ class Cache:
         self._root = root
         self._path = root / STATE / "cache" / "outlines"
         self._salt = hashlib.blake2b(f"{options!r}{_program()}".encode(), digest_size=16).digest()
-        self._known: dict[str, Result] = {}
+        self._known: dict[str, _Kept] = {}
         self._sound = 0
 
     def key(self, drawing: bytes) -> str:
         """Return what stands for a drawing under these options."""
         return hashlib.blake2b(drawing, digest_size=16, key=self._salt).hexdigest()
 
-    def load(self) -> dict[str, Result]:
-        """Return every result on record."""
+    def load(self) -> None:
+        """Learn what is on record."""
         self._known = {}
         try:
             data = self._path.read_bytes()
         except OSError:
-            return self._known
+            return
         at = 0
         try:
             while at < len(data):
@@ -64,7 +66,11 @@ class Cache:
         except (ValueError, KeyError, TypeError, IndexError):
             pass  # what was read before the damage is sound; the next save writes everything anew
         self._sound = at
-        return self._known
+
+    def get(self, key: str) -> Result | None:
+        """Return the result on record, if there is one."""
+        kept = self._known.get(key)
+        return kept.result() if kept else None
 
     def save(self, used: dict[str, Result]) -> None:
         """Keep the results of this build, and as many older ones as there is room for."""
@@ -77,8 +83,27 @@ class Cache:
                 file.seek(self._sound)
                 file.write(_pack(new))
             return
-        kept = {**used, **{k: r for k, r in self._known.items() if k not in used}}
-        write_files({self._path: _pack(dict(list(kept.items())[: max(_MOST, len(used))]))}, self._root)
+        older = [k for k in self._known if k not in used][: max(_MOST - len(used), 0)]
+        write_files({self._path: _pack({**used, **{k: self._known[k].result() for k in older}})}, self._root)
+
+
+class _Kept(NamedTuple):
+    """One row of a block, and where its points and contours are. Results are made of it only when asked for."""
+
+    row: list[Any]
+    xy: Ints
+    on: Bools
+    ends: Ints
+    first: tuple[int, int]
+
+    def result(self) -> Result:
+        _, title, notes, problem, shape = self.row
+        outline = None
+        if shape:
+            points, contours, advance, cut, made = shape
+            p, e = self.first
+            outline = Outline(self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours], advance, cut, Made(made))
+        return Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title)
 
 
 def _pack(results: dict[str, Result]) -> bytes:
@@ -106,7 +131,7 @@ def _plain(note: Note) -> tuple[str, str, str, int | None]:
     return note.code, note.text, note.cure, note.line
 
 
-def _unpack(data: bytes, at: int) -> tuple[dict[str, Result], int]:
+def _unpack(data: bytes, at: int) -> tuple[dict[str, _Kept], int]:
     """Return one block, and where the next begins; raise ValueError and its like where it is damaged."""
     line = data.index(b"\n", at)
     head = json.loads(data[at:line])
@@ -121,13 +146,10 @@ def _unpack(data: bytes, at: int) -> tuple[dict[str, Result], int]:
     xy = np.frombuffer(body, "<i4", 2 * points).astype(np.int64).reshape(-1, 2)
     ends = np.frombuffer(body, "<i4", contours, 8 * points).astype(np.int64)
     on = np.frombuffer(body, "u1", points, 8 * points + 4 * contours).astype(bool)
-    results: dict[str, Result] = {}
+    found: dict[str, _Kept] = {}
     p = e = 0
-    for key, title, notes, problem, shape in rows:
-        outline = None
-        if shape:
-            n, m, advance, cut, made = shape
-            outline = Outline(xy[p : p + n], on[p : p + n], ends[e : e + m], advance, cut, Made(made))
-            p, e = p + n, e + m
-        results[key] = Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title)
-    return results, end
+    for row in rows:
+        found[row[0]] = _Kept(row, xy, on, ends, (p, e))
+        if row[4]:
+            p, e = p + row[4][0], e + row[4][1]
+    return found, end

@@ -8,14 +8,13 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from pathlib import PurePath
 
 _BREAK = re.compile(r"(?<=[a-z0-9])(?=[A-Z])")
+_ENDING = re.compile(r"\.svgz?$", re.IGNORECASE)
 _OTHER = re.compile(r"[\W_]+")
 
 
-def icon_name(path: PurePath) -> str:
-    """Return the name of the icon in a file; "" where the file name holds no letter or digit."""
-    stem = unicodedata.normalize("NFC", path.name)
-    stem = re.sub(r"\.svgz?$", "", stem, flags=re.IGNORECASE)
+def icon_name(file: str) -> str:
+    """Return the name of the icon in a file of that name (no folders); "" where it holds no letter or digit."""
+    stem = _ENDING.sub("", unicodedata.normalize("NFC", file))
     return _OTHER.sub("-", _BREAK.sub("-", stem)).strip("-").lower()

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import io
 import json
-from pathlib import Path, PurePath
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -99,7 +99,7 @@ def _read_font(font: TTFont) -> State:
     cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if code > 0x20}
     named = font["post"].formatType == 2.0 or "CFF " in font
     units, glyphs, metrics = font["head"].unitsPerEm, font.getGlyphSet(), font["hmtx"].metrics
-    icons = {(icon_name(PurePath(name)) if named else "") or spell(code): code for code, name in cmap.items()}
+    icons = {(icon_name(name) if named else "") or spell(code): code for code, name in cmap.items()}
     shapes = {code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()}
     names = font["name"]
     facts = {what: str(names.getDebugName(key) or "") for key, what in _NAMES.items()}

@@ -7,7 +7,9 @@ from __future__ import annotations
 
 import os
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
+from glob import glob
 from pathlib import Path
 
 from oddpeg.faults import Fault, FaultsFound
@@ -16,11 +18,16 @@ from oddpeg.project.names import icon_name
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """One drawing's file. where: its path as messages and maps show it, relative to the project, with slashes."""
+    """One drawing's file. file: its path; where: the same as messages and maps show it, relative to the project, with
+    slashes."""
 
     name: str
-    path: Path
+    file: str
     where: str
+
+    @property
+    def path(self) -> Path:
+        return Path(self.file)
 
 
 def fixed_part(pattern: str) -> str:
@@ -40,14 +47,21 @@ def _unreadable_folders(root: Path) -> list[Fault]:
     return faults
 
 
-def _matches(root: Path, pattern: str) -> list[Path]:
-    if Path(pattern).is_absolute():
-        anchor = Path(Path(pattern).anchor)
-        return [p for p in anchor.glob(str(Path(pattern).relative_to(anchor))) if p.is_file()]
-    base, rest = root, pattern
-    while rest.startswith("../"):
-        base, rest = base.parent, rest[3:]
-    return [p for p in base.glob(rest) if p.is_file()]
+def _matches(root: Path, pattern: str) -> list[str]:
+    """Return the paths of files. Strings rather than paths: thousands of them are made, compared and looked up."""
+    parts = pattern.split("/")
+    if any("**" in part and part != "**" for part in parts):
+        raise ValueError("** stands for whole folders, so it needs a / on both sides")
+    base = Path(Path(pattern).anchor) if Path(pattern).is_absolute() else root
+    if base != root:
+        pattern = str(Path(pattern).relative_to(base)).replace(os.sep, "/")
+    while pattern.startswith("../"):
+        base, pattern = base.parent, pattern[3:]
+    if not pattern or ".." in pattern.split("/"):
+        raise ValueError("'..' may stand at the start only")
+    stem = os.path.join(base, "")
+    found = (stem + name for name in glob(pattern, root_dir=base, recursive=True, include_hidden=True))  # noqa: PTH207
+    return sorted(filter(os.path.isfile, found))
 
 
 def _shown(path: str, inside: str) -> str:
@@ -60,7 +74,7 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
     """Return the drawings that globs name, ordered by icon name, and what is wrong with them.
     Raise `FaultsFound` where nothing can be built at all."""
     faults: list[Fault] = []
-    files: dict[Path, str] = {}
+    files: dict[str, str] = {}
     inside = str(root) + os.sep
     for pattern in patterns:
         clean = pattern.replace("\\", "/").removeprefix("./")
@@ -70,7 +84,7 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
             raise FaultsFound([Fault(f"icons.from: {pattern!r} is not a usable pattern: {problem}", "use a form like icons/**/*.svg")], 2) from None
         faults += _unreadable_folders(root / fixed_part(clean))
         for path in found:
-            files.setdefault(path, _shown(str(path), inside))
+            files.setdefault(path, _shown(path, inside))
     if not files:
         raise FaultsFound([*faults, Fault(f"no drawings found for {', '.join(patterns)}",
                                           "check icons.from in oddpeg.toml; it is relative to that file", str(root))])  # fmt: skip
@@ -78,12 +92,12 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
     return sources, faults + clashes
 
 
-def name_all(files: dict[Path, str]) -> tuple[list[Source], list[Fault]]:
+def name_all(files: Mapping[str, str]) -> tuple[list[Source], list[Fault]]:
     """Return files as icons, ordered by name, and which were left out because their names clash or are none."""
     faults: list[Fault] = []
     by_name: dict[str, list[Source]] = {}
     for path, where in files.items():
-        name = icon_name(path)
+        name = icon_name(where.rpartition("/")[2])
         if not name:
             faults.append(Fault("its name holds no letter or digit, so the icon has no name", "rename the file", where))
             continue
@@ -112,7 +126,8 @@ def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Fault]
     faults: list[Fault] = []
     for source in sources:
         try:
-            found.append(source.path.read_bytes())
+            with open(source.file, "rb", buffering=0) as file:  # noqa: PTH123  thousands of small ones
+                found.append(file.readall())
         except OSError as problem:
             found.append(None)
             faults.append(Fault(f"cannot be read: {problem.strerror}", "give yourself the right to read it", source.where))

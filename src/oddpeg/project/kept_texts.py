@@ -1,0 +1,70 @@
+"""Outputs kept from build to build (`.oddpeg/cache/texts`): a text is written out again only when what it is made from
+or this program changed.
+
+A file of one line of JSON (key → length, and a checksum), then all texts. It may be deleted at any time; where it is damaged
+it counts as not there. Knows: texts and what they were made from. Does not know: what they mean.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+from oddpeg import __version__
+from oddpeg.project.transaction import STATE, write_files
+
+
+def _program() -> str:
+    """Return what stands for the code that writes outputs."""
+    home = Path(__file__).parent.parent / "outputs"
+    files = sorted(f for pattern in ("*.py", "templates/*") for f in home.glob(pattern))
+    return repr((__version__, [(f.name, f.stat().st_size, f.stat().st_mtime_ns) for f in files]))
+
+
+def _checksum(body: bytes) -> str:
+    return hashlib.blake2b(body, digest_size=16).hexdigest()
+
+
+class KeptTexts:
+    """Texts by what they were made from; `save` keeps those that this build asked for."""
+
+    def __init__(self, root: Path) -> None:
+        self._root = root
+        self._path = root / STATE / "cache" / "texts"
+        self._salt = hashlib.blake2b(_program().encode(), digest_size=16).digest()
+        self._known = self._load()
+        self._asked: dict[str, str] = {}
+
+    def get(self, write: Callable[[], str], *made_from: object) -> str:
+        """Return the text that was made from values with the same `repr`, or what `write` returns."""
+        key = hashlib.blake2b(repr(made_from).encode(), digest_size=16, key=self._salt).hexdigest()
+        if key not in self._asked:
+            self._asked[key] = self._known[key] if key in self._known else write()
+        return self._asked[key]
+
+    def save(self) -> None:
+        """Keep what was asked for, if it is not what is kept already."""
+        if self._asked.keys() == self._known.keys():
+            return
+        texts = {key: text.encode() for key, text in self._asked.items()}
+        body = b"".join(texts.values())
+        head = {"checksum": _checksum(body), "texts": {key: len(text) for key, text in texts.items()}}
+        with contextlib.suppress(OSError):
+            write_files({self._path: json.dumps(head).encode() + b"\n" + body}, self._root)
+
+    def _load(self) -> dict[str, str]:
+        try:
+            line, body = self._path.read_bytes().split(b"\n", 1)
+            head = json.loads(line)
+            if head["checksum"] != _checksum(body):
+                return {}
+            found, at = {}, 0
+            for key, size in head["texts"].items():
+                found[key] = body[at : at + size].decode()
+                at += size
+            return found
+        except (OSError, ValueError, KeyError, TypeError):
+            return {}

@@ -1,0 +1,124 @@
+"""What `oddpeg.toml` says, as plain values.
+
+Knows: the tables and what follows from them. Does not know: what is allowed in them, or how they are read.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from oddpeg.project.pegboard import Codes
+
+RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
+_range = range  # in PegsTable, `range` is a key
+
+
+@dataclass(frozen=True)
+class FontTable:
+    """[font]: what the font is and says of itself."""
+
+    family: str
+    version: str
+    copyright: str
+    licence: str
+    licence_url: str
+    designer: str
+    units_per_em: str | int
+    fit: str
+    drop: float
+
+
+@dataclass(frozen=True)
+class IconsTable:
+    """[icons]: where drawings come from."""
+
+    from_: list[str]
+    faint: str
+
+    @property
+    def keep_faint(self) -> bool:
+        """Whether paint of partial opacity counts as solid ink."""
+        return self.faint == "keep"
+
+
+@dataclass(frozen=True)
+class ClassesTable:
+    """[classes]: names in stylesheets."""
+
+    prefix: str
+    base: str
+
+
+@dataclass(frozen=True)
+class PegsTable:
+    """[pegs]: how codepoints are given out."""
+
+    assign: str
+    range: str | list[str]
+
+    def codes(self) -> Codes:
+        """Return the codepoints that may be given out."""
+        matches = [RANGE.fullmatch(text) for text in ([self.range] if isinstance(self.range, str) else self.range)]
+        return Codes(tuple(_range(int(m[1], 16), int(m[2], 16) + 1) for m in matches if m))
+
+
+@dataclass(frozen=True)
+class OutputTable:
+    """One output of a bundle. to: its path relative to the bundle's folder."""
+
+    kind: str
+    to: str
+
+
+@dataclass(frozen=True)
+class BundleTable:
+    """[bundle.NAME]: one delivery. draft: pack fonts fast rather than small."""
+
+    into: str
+    fonts: list[str]
+    outputs: list[OutputTable]
+    draft: bool
+
+
+@dataclass(frozen=True)
+class CheckRule:
+    """One of [[checks]]: another level for a finding, for all icons or those that a pattern names, and why."""
+
+    finding: str
+    level: str
+    icons: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Config:
+    """The whole file."""
+
+    font: FontTable
+    icons: IconsTable
+    classes: ClassesTable
+    pegs: PegsTable
+    checks: list[CheckRule]
+    bundle: dict[str, BundleTable]
+
+    @property
+    def base_class(self) -> str:
+        return self.classes.base or f"{self.classes.prefix}-icon"
+
+    def values(self) -> dict[str, Any]:
+        """Return everything as dicts and lists, for `from_values`."""
+        return asdict(self)
+
+    @classmethod
+    def from_values(cls, values: dict[str, Any]) -> Config:
+        """Return the config in dicts and lists that were found valid, every key present."""
+        bundles = {
+            name: BundleTable(**{**table, "outputs": [OutputTable(**output) for output in table["outputs"]]})
+            for name, table in values["bundle"].items()
+        }
+        return cls(
+            FontTable(**values["font"]), IconsTable(**values["icons"]), ClassesTable(**values["classes"]),
+            PegsTable(**values["pegs"]), [CheckRule(**rule) for rule in values["checks"]], bundles,
+        )  # fmt: skip
