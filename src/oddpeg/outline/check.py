@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from oddpeg.outline.curves import spread
+from oddpeg.outline.distinct import distinct, numbered
 from oddpeg.outline.gather import Step
 from oddpeg.outline.tidy import segments
 from oddpeg.outline.types import Bools, Floats, Ints, Points
@@ -140,7 +141,7 @@ def _layered(painted: Painted, lines: _Lines, line: Ints, x: Floats, region: Int
     bounds = np.searchsorted(icon, np.arange(len(painted.plans) + 1))
     for number in involved:
         low, high = bounds[number], bounds[number + 1]
-        names, column = np.unique(region[low:high], return_inverse=True)
+        names, column = numbered(region[low:high])
         inside = np.zeros((high - low, len(names)), dtype=np.int64)
         inside[np.arange(high - low), column] = step[low:high]
         inside = np.cumsum(inside, axis=0)
@@ -224,7 +225,7 @@ def disagree(painted: Painted, drawn: Drawn, unit: float) -> Ints:
     if not len(line):
         return np.zeros(0, dtype=np.int64)
     # an edge that runs along a line may lie on either side of it; a real fault is there a little aside as well
-    suspects = np.unique(line)
+    suspects = distinct(line)
     apart = np.concatenate([lines.y[suspects] - _ASIDE * unit, lines.y[suspects] + _ASIDE * unit])
     icon = np.tile(lines.icon[suspects], 2)
     rank = np.lexsort((apart, icon))

@@ -15,6 +15,7 @@ from oddpeg.outline.check import Drawn, Painted, disagree
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import keep_within, rule_of, unite
 from oddpeg.outline.curves import points_of, spread
+from oddpeg.outline.distinct import distinct
 from oddpeg.outline.model import Made
 from oddpeg.outline.polygons import GRID
 from oddpeg.outline.tidy import Contours, areas, settle
@@ -92,7 +93,7 @@ def mend(
 ) -> Mended:
     """Return outlines that show what is painted. regions: grid contours by region; unit: a thousandth of the em."""
     result = Mended(settled, clipped.icon)
-    wrong = np.union1d(clipped.icon[_strayed(clipped, settled, unit)], _wrong(painted, settled, clipped.icon, unit))
+    wrong = distinct(np.append(clipped.icon[_strayed(clipped, settled, unit)], _wrong(painted, settled, clipped.icon, unit)))
     if not len(wrong):
         return result
     again = np.isin(clipped.icon, wrong)

@@ -18,6 +18,7 @@ import numpy as np
 
 from oddpeg.outline import curves as cv
 from oddpeg.outline.curves import Curves
+from oddpeg.outline.distinct import numbered
 from oddpeg.outline.polygons import STRAIGHT, Polygons, Segments
 from oddpeg.outline.types import Bools, Floats, Ints, Points
 
@@ -302,7 +303,7 @@ class _Stroker:
         hidden = self.dot & (self.pens.cap == BUTT)  # a dot without caps shows nothing
         keep = ~hidden[contour // 2]
         contour, xy, curve, t0, t1 = contour[keep], xy[keep], curve[keep], t0[keep], t1[keep]
-        names, number = np.unique(contour, return_inverse=True)
+        names, number = numbered(contour)
         sub = names // 2
         main = Polygons(self.maps.take(contour // 2).place(xy), curve, t0, t1, number, self.seg.region[sub])
         return Polygons.join([main, *self.rounds]), Curves.join(self.tables)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from oddpeg.outline.curves import cross
+from oddpeg.outline.distinct import firsts
 from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 
@@ -96,7 +97,7 @@ def _without_implied(c: Contours) -> Contours:
     has_other = np.bincount(c.contour, weights=c.on & ~drop) > 0
     first_on = np.zeros(len(c.on), dtype=bool)
     on_rows = np.flatnonzero(c.on)
-    first_on[on_rows[np.unique(c.contour[on_rows], return_index=True)[1]]] = True
+    first_on[on_rows[firsts(c.contour[on_rows])]] = True
     drop &= ~(first_on & ~has_other[c.contour])
     return c.keep(~drop)
 
