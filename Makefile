@@ -5,7 +5,7 @@ ifeq ($(OS),Windows_NT)
 BIN := .venv/Scripts
 endif
 
-.PHONY: demo test lint bench clean
+.PHONY: demo test lint bench fuzz clean
 
 .venv/ready: pyproject.toml
 	$(PYTHON) -m venv .venv
@@ -20,7 +20,7 @@ test: .venv/ready lint
 	$(BIN)/pytest -n auto
 
 lint: .venv/ready
-	$(BIN)/ruff check src tests bench
+	$(BIN)/ruff check src tests bench fuzz
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
 
@@ -28,5 +28,11 @@ lint: .venv/ready
 bench: .venv/ready
 	$(BIN)/python bench/bench.py $(if $(TOOLS),--tools $(TOOLS)) $(BENCH)
 
+# ten minutes in all, with coverage guidance; what is found is written into fuzz-out
+SECONDS ?= 200
+fuzz: .venv/ready
+	$(BIN)/python -m pip install --quiet atheris
+	for target in words svg path; do $(BIN)/python fuzz/run.py $$target $(SECONDS); done
+
 clean:
-	rm -rf .venv demo-project bench-out
+	rm -rf .venv demo-project bench-out fuzz-out

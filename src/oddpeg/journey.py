@@ -7,6 +7,7 @@ out for an icon depends on its bytes and the options alone.
 from __future__ import annotations
 
 import io
+import math
 import os
 import re
 import sys
@@ -17,7 +18,7 @@ import numpy as np
 
 from oddpeg.drawing.model import Drawing, Note, Unusable
 from oddpeg.outline.model import Made, Options, Outline
-from oddpeg.outline.remarks import NO_INK, remarks
+from oddpeg.outline.remarks import refusal, remarks
 from oddpeg.outline.types import Bools, Ints
 
 BATCH = 250  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
@@ -39,17 +40,21 @@ def frame_height(data: bytes) -> float | None:
     """Return the height of a file's frame in user units without reading its shapes; None where it has none."""
     match = _VIEW_BOX.match(data)
     if match:  # as nearly every drawing begins; anything else is parsed
-        return float(match[1])
+        return _positive(float(match[1]))
     from lxml import etree
 
     from oddpeg.drawing.viewport import drawing_box
 
     try:
         for _, root in etree.iterparse(io.BytesIO(data), events=("start",), no_network=True, load_dtd=False):
-            return drawing_box(root)[0][3]
+            return _positive(drawing_box(root)[0][3])
     except (etree.XMLSyntaxError, Unusable):
         return None
     return None
+
+
+def _positive(height: float) -> float | None:
+    return height if 0 < height < math.inf else None
 
 
 def travel(files: list[bytes], options: Options) -> list[Result]:
@@ -72,8 +77,8 @@ def travel(files: list[bytes], options: Options) -> list[Result]:
         results.append(Result(None, drawing.notes, title=drawing.title))
     for number, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
         result = results[number]
-        if not len(outline.on):
-            result.problem = NO_INK
+        result.problem = refusal(outline)
+        if result.problem:
             continue
         result.notes += remarks(outline)
         result.outline = outline

@@ -14,7 +14,7 @@ from oddpeg.drawing.reader import read_drawing
 from oddpeg.drawing.survey import Survey, survey
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.outliner import outline_drawings
-from oddpeg.outline.remarks import NO_INK, remarks
+from oddpeg.outline.remarks import refusal, remarks
 
 _MANY_POINTS = 400
 _OFF_CENTRE = 1 / 16  # of the frame
@@ -100,8 +100,8 @@ def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
 
 def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Options) -> None:
     """Say what can be seen on the glyph alone."""
-    if not len(outline.on):
-        _refuse(result, NO_INK)
+    if problem := refusal(outline):
+        _refuse(result, problem)
         return
     for note in remarks(outline):
         _note(result, note)

@@ -76,7 +76,7 @@ def _between(one: complex, other: complex) -> float:
 def vertices(path: Path) -> list[tuple[complex, float]]:
     """Return every vertex of a path with its direction in degrees, as markers need them (SVG 2 §13.7.4)."""
     found: list[tuple[complex, float]] = []
-    stops = [*path.starts[1:], len(path.degrees)]
+    stops = [*path.starts[1:], len(path.degrees)] if path else []
     for low, high, closed in zip(path.starts, stops, path.closed, strict=True):
         ways = [_directions(path, k) for k in range(low, high)]
         wrap = (ways[-1][1], ways[0][0])

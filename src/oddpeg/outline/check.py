@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from oddpeg.outline.curves import spread
-from oddpeg.outline.distinct import distinct, numbered
+from oddpeg.outline.distinct import distinct, firsts, numbered
 from oddpeg.outline.gather import Step
 from oddpeg.outline.tidy import segments
 from oddpeg.outline.types import Bools, Floats, Ints, Points
@@ -90,14 +90,14 @@ class _Switches:
 
 def _choose(painted: Painted) -> _Lines:
     """Return lines through every contour of what is painted, and all over it."""
-    first = np.flatnonzero(np.append(True, painted.contour[1:] != painted.contour[:-1]))
+    first = firsts(painted.contour)
     low, high = np.minimum.reduceat(painted.xy.imag, first), np.maximum.reduceat(painted.xy.imag, first)
     icon = painted.icon[painted.region[painted.contour[first]]]
     kept = high - low > 1
     icon, low, high = icon[kept], low[kept], high[kept]
     if not len(icon):
         return _Lines(icon, low)
-    head = np.flatnonzero(np.append(True, icon[1:] != icon[:-1]))
+    head = firsts(icon)
     number = np.arange(len(icon)) - np.repeat(head, np.diff(np.append(head, len(icon))))
     kept = number < _MOST_LINES - _SPREAD
     bottom, top = np.minimum.reduceat(low, head), np.maximum.reduceat(high, head)

@@ -16,12 +16,13 @@ from oddpeg.outline.types import Bools, Ints, Points
 
 class Made(Enum):
     """How an outline came about: along the true curves; from straight lines; from straight lines that overlap;
-    or from straight lines that still differ from the drawing."""
+    or from straight lines that still differ from the drawing; or not at all, being too tangled."""
 
     CURVES = 0
     LINES = 1
     OVERLAPPING = 2
     DOUBTFUL = 3
+    TANGLED = 4
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,10 +15,12 @@ from oddpeg.outline.check import Painted
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Silhouette, keep_within
 from oddpeg.outline.curves import Curves, angle
+from oddpeg.outline.distinct import firsts
+from oddpeg.outline.effort import tangled
 from oddpeg.outline.frame import place
 from oddpeg.outline.gather import Gathering
 from oddpeg.outline.mend import Clipped, mend
-from oddpeg.outline.model import Options, Outline
+from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.polygons import GRID, Polygons, on_grid
 from oddpeg.outline.quadratics import contour_points, fit
 from oddpeg.outline.retrace import Edges, retrace
@@ -38,7 +40,7 @@ class _Regions:
 
 def _grid_regions(polygons: Polygons) -> _Regions:
     grid = on_grid(polygons.xy)
-    starts = np.flatnonzero(np.append(True, polygons.contour[1:] != polygons.contour[:-1]))
+    starts = firsts(polygons.contour)
     bounds = [*starts.tolist(), len(grid)]
     rows = grid.tolist()
     contours: dict[int, GridContours] = {}
@@ -70,7 +72,7 @@ def _convex_turns(grid: Ints, starts: Ints) -> list[int]:
 
 def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
     """Return all edges that have length."""
-    starts = np.flatnonzero(np.append(True, polygons.contour[1:] != polygons.contour[:-1]))
+    starts = firsts(polygons.contour)
     following = np.arange(1, len(grid) + 1)
     following[np.append(starts[1:], len(grid)) - 1] = starts
     before = np.empty_like(following)
@@ -116,7 +118,7 @@ def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], painte
 
 def _beyond(painted: Painted, grid: Ints, frames: Ints) -> list[bool]:
     """Return for each drawing whether anything it paints, limited or not, lies outside its frame."""
-    first = np.flatnonzero(np.append(True, painted.contour[1:] != painted.contour[:-1]))[: len(grid)]
+    first = firsts(painted.contour)
     icon = painted.icon[painted.region[painted.contour[first]]]
     low, high = np.minimum.reduceat(grid, first), np.maximum.reduceat(grid, first)
     out = icon[((low < frames[icon, :2] - _SLACK) | (high > frames[icon, 2:] + _SLACK)).any(axis=1)]
@@ -144,6 +146,10 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
         left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
         frames.append((left, -em.depth, right, em.ascender))
     polygons, curves, strokes = gathering.polygons(options.flatness * unit)
+    if not len(polygons.xy):
+        return [_empty(advance) for advance in advances]
+    if refused := tangled(polygons, np.array(gathering.icon)):
+        return _without(refused, drawings, advances, options)
     painted = Painted(polygons.xy, polygons.contour, polygons.region, np.array(gathering.icon), np.array(gathering.even_odd),
                       gathering.plans, np.array(frames))  # fmt: skip
     regions = _grid_regions(polygons)
@@ -155,6 +161,16 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
     for number, how in mended.how.items():
         outlines[number].made = how
     return outlines
+
+
+def _without(refused: set[int], drawings: list[Drawing], advances: list[int], options: Options) -> list[Outline]:
+    """Return the outlines of all drawings but some, and empty ones for those."""
+    others = iter(outline_drawings([d for i, d in enumerate(drawings) if i not in refused], options))
+    return [_empty(advance, Made.TANGLED) if i in refused else next(others) for i, advance in enumerate(advances)]
+
+
+def _empty(advance: int, made: Made = Made.CURVES) -> Outline:
+    return Outline(np.zeros((0, 2), np.int64), np.zeros(0, bool), np.zeros(0, np.int64), advance, made=made)
 
 
 def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: Floats) -> Contours:

@@ -8,7 +8,11 @@ from __future__ import annotations
 from oddpeg.drawing.model import Note
 from oddpeg.outline.model import Made, Outline
 
-NO_INK = Note("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
+MOST_POINTS = 65_535  # numbers of points have 16 bits in a font
+_NO_INK = Note("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
+_TANGLED = Note("tangled", "has so many lines beside and across each other that uniting them would take minutes",
+                "simplify the drawing; scribbles and textures make no icon")  # fmt: skip
+_TOO_MANY = Note("too-many-points", f"would need more than {MOST_POINTS:,} points, and a font holds no larger glyph", "simplify the drawing")
 _CUT = Note("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do", "enlarge the viewBox or move the shapes")
 _MADE = {
     Made.LINES: Note("straight-lines", "was drawn with straight lines, since its curves could not be kept",
@@ -18,6 +22,15 @@ _MADE = {
     Made.DOUBTFUL: Note("doubtful", "differs from its drawing, and no other way to draw it came closer",
                         "look at it with `oddpeg proof`, simplify the drawing, and please report it"),
 }  # fmt: skip
+
+
+def refusal(outline: Outline) -> Note | None:
+    """Return why an outline makes no glyph; None where it makes one."""
+    if outline.made is Made.TANGLED:
+        return _TANGLED
+    if not len(outline.on):
+        return _NO_INK
+    return _TOO_MANY if len(outline.on) > MOST_POINTS else None
 
 
 def remarks(outline: Outline) -> list[Note]:

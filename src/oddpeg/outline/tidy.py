@@ -33,7 +33,7 @@ class Contours:
 
 def _neighbours(contour: Ints) -> tuple[Ints, Ints]:
     index = np.arange(len(contour))
-    starts = np.flatnonzero(np.append(True, contour[1:] != contour[:-1]))
+    starts = firsts(contour)
     stops = np.append(starts[1:], len(index)) - 1
     before, after = index - 1, index + 1
     before[starts], after[stops] = stops, starts

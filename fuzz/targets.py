@@ -1,0 +1,135 @@
+"""What is fuzzed: path data, whole files, and files made of SVG's own words. Knows: what must hold of whatever comes in. Does
+not know: who makes the bytes (fuzz/run.py with coverage guidance, tests/test_fuzz.py without).
+
+Each target takes bytes and returns nothing; it raises where the program does what it must never do: any exception but the
+documented ones, numbers that are not numbers, points beyond what a font can hold, an icon that is neither drawn nor refused
+with a cure, or more than `MOST_SECONDS` of work.
+"""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Sequence
+
+import numpy as np
+
+from oddpeg.checking.examine import examine
+from oddpeg.drawing.pathdata import PathFault, parse_path
+from oddpeg.journey import frame_height, travel
+from oddpeg.outline.frame import Em
+from oddpeg.outline.model import Options
+
+MOST_SECONDS = 10.0
+OPTIONS = Options(Em(1000))
+
+SEEDS = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 12l8-8 8 8-8 8zM9 12a3 3 0 1 0 6 0 3 3 0 0 0-6 0z"/></svg>',
+    b'<svg xmlns="http://www.w3.org/2000/svg" width="2em" height="10%"><style>.a{fill:none;stroke:#fff !important}</style>'
+    b'<g class="a" transform="matrix(1 .2 -.2 1 3 4)"><circle cx="5" cy="5" r="4"/><use href="#b" x="3"/></g><defs><rect id="b" width="4" height="3"/></defs></svg>',
+    b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><clipPath id="c"><path d="M0 0h12v24H0z"/></clipPath><mask id="m">'
+    b'<rect width="20" height="20" fill="#fff"/></mask><g clip-path="url(#c)"><path mask="url(#m)" d="M2 2c9 0 9 9 18 9S2 30 2 2" '
+    b'fill="none" stroke="#000" stroke-width="3" stroke-dasharray="4 1" stroke-linejoin="round"/></g></svg>',
+)  # fmt: skip
+
+
+def path_data(data: bytes) -> None:
+    """Read bytes as the `d` of a path."""
+    try:
+        path = parse_path(data.decode("utf-8", "replace"))
+    except PathFault as fault:
+        path = fault.path
+    assert all(map(math.isfinite, path.coords)), "a coordinate that is no number"
+
+
+def svg_file(data: bytes) -> None:
+    """Take bytes through the whole journey, and over the bench that `check` puts them on."""
+    start = time.perf_counter()
+    height = frame_height(data)
+    assert height is None or (math.isfinite(height) and height > 0), "a frame without a height"
+    result = travel([data], OPTIONS)[0]
+    assert (result.outline is None) == (result.problem is not None), "neither drawn nor refused"
+    if result.problem is not None:
+        assert result.problem.text and result.problem.cure, "refused without a cure"
+    if result.outline is not None:
+        assert len(result.outline.ends) and np.abs(result.outline.xy).max() < 32_768, "beyond what a font can hold"
+        assert 0 <= result.outline.advance < 65_536, "an advance beyond what a font can hold"
+    assert examine([data], OPTIONS)[0].usable == (result.outline is not None), "check and build disagree"
+    assert time.perf_counter() - start < MOST_SECONDS, "too slow"
+
+
+_NUMBERS = ("0", "1", "-1", "24", "0.001", "1e-9", "1e9", "-1e30", "12.5", "100%", "2em", "NaN", "inf", ".5.5", "1-1", "", "calc(1px)", "99999")
+_REFS = ("#a", "#b", "#c", "#d", "#nowhere", "x.svg#a", "url(#a)", "url(#b)", "url(#c)", "none", "javascript:1", "file:///etc/passwd")
+_PAINTS = ("none", "#fff", "#000", "white", "currentColor", "url(#a)", "url(#b) red", "rgba(0,0,0,.3)", "inherit", "context-fill", "huh")
+_ELEMENTS = ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "g", "use", "symbol", "svg", "defs", "clipPath", "mask",
+             "marker", "switch", "a", "text", "image", "linearGradient", "pattern", "style", "title", "filter", "animate", "foreignObject")  # fmt: skip
+_TEXTS = {
+    "d": ("M0 0h9v9z", "M1 1L20 3 4 18", "M2 2C20 0 0 20 20 20", "M5 5a5 4 30 1 0 9 0z", "M0 0q9 0 9 9t9 9", "m1 1", "M0 0l0 0", "M1 1L1e9 1", "z", "M0 0A0 0 0 0 0 9 9"),
+    "points": ("0,0 9,0 9,9", "1 1", "1,1 2", "0 0 24 24 24 0 0 24"),
+    "transform": ("rotate(45)", "scale(0)", "matrix(1 0 0 1 0 0)", "skewX(90)", "scale(1e9)", "translate(5)rotate(9,1,1)", "rotate(", "matrix(1 2 2 4 0 0)"),
+    "viewBox": ("0 0 24 24", "0 0 0 0", "-5 -5 10 10", "0 0 1e-9 1", "0 0 24", "0 0 1e9 1e9", "0 0 100 1"),
+    "preserveAspectRatio": ("none", "xMinYMax slice", "defer xMidYMid", "huh"),
+    "stroke-dasharray": ("1", "3 2", "0", "0 0", "-1", "1e-9", "5%", "none", "1,,2"),
+    "stroke-linejoin": ("round", "bevel", "miter", "arcs"), "stroke-linecap": ("round", "square", "butt"),
+    "fill-rule": ("evenodd", "nonzero"), "clip-rule": ("evenodd",), "vector-effect": ("non-scaling-stroke",),
+    "paint-order": ("stroke", "markers fill"), "display": ("none", "inline"), "visibility": ("hidden", "visible"), "id": ("a", "b", "c", "d"),
+    "class": ("a", "b c"), "style": ("fill:none;stroke:red", "stroke-width:3!important", "{", "fill:url(#b)", "transform-origin:50% 50%"),
+    "clipPathUnits": ("objectBoundingBox",), "maskContentUnits": ("objectBoundingBox",), "markerUnits": ("userSpaceOnUse",), "orient": ("auto", "45", "auto-start-reverse"),
+}  # fmt: skip
+_VALUES = {
+    **_TEXTS, **dict.fromkeys(("x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "x1", "y1", "x2", "y2", "stroke-width", "stroke-miterlimit",
+                               "stroke-dashoffset", "pathLength", "opacity", "fill-opacity", "markerWidth", "refX"), _NUMBERS),
+    **dict.fromkeys(("href", "clip-path", "mask", "marker-mid", "marker-start", "filter"), _REFS), **dict.fromkeys(("fill", "stroke"), _PAINTS),
+}  # fmt: skip
+_NAMES = tuple(_VALUES)
+
+
+class _Picker:
+    """Turns bytes into choices."""
+
+    def __init__(self, data: bytes) -> None:
+        self._data = data
+        self._at = 0
+
+    def below(self, count: int) -> int:
+        if self._at >= len(self._data):
+            return 0
+        self._at += 1
+        return self._data[self._at - 1] % count
+
+    def one(self, options: Sequence[str]) -> str:
+        return options[self.below(len(options))]
+
+    @property
+    def over(self) -> bool:
+        return self._at >= len(self._data)
+
+
+def made_of_words(data: bytes) -> bytes:
+    """Return a well-formed file that bytes choose: elements, attributes and values that SVG knows, in any combination."""
+    pick, depth, out = _Picker(data), 0, []
+    open_: list[str] = []
+    while not pick.over and len(out) < 400:
+        if open_ and pick.below(4) == 0:
+            out.append(f"</{open_.pop()}>")
+            continue
+        name = pick.one(_ELEMENTS)
+        attributes = {key: pick.one(_VALUES[key]) for key in (pick.one(_NAMES) for _ in range(pick.below(7)))}
+        text = "".join(f' {key}="{value}"' for key, value in attributes.items())
+        inner = ".a{fill:none;stroke:#123;stroke-width:2} #b>*{fill:white}" if name == "style" else ""
+        if pick.below(3) == 0 and depth < 40:
+            open_.append(name)
+            out.append(f"<{name}{text}>{inner}")
+        else:
+            out.append(f"<{name}{text}>{inner}</{name}>")
+    out += [f"</{name}>" for name in reversed(open_)]
+    frame = pick.one(_TEXTS["viewBox"])
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{frame}">{"".join(out)}</svg>'.encode()
+
+
+def words(data: bytes) -> None:
+    """Take a file made of SVG's own words through the journey."""
+    svg_file(made_of_words(data))
+
+
+TARGETS = {"path": path_data, "svg": svg_file, "words": words}
