@@ -21,13 +21,15 @@ from oddpeg.journey import Result, frame_height, travel_all
 from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Made, Options
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.cache import Cache
 from oddpeg.project.delivery import Delivered, Delivery
+from oddpeg.project.facts import FactBook, load_facts
 from oddpeg.project.kept_texts import KeptTexts
+from oddpeg.project.pegboard import ALIAS, Changes, Pegboard
 from oddpeg.project.pegboard import FILE as PEGBOARD
-from oddpeg.project.pegboard import Changes, Pegboard
 from oddpeg.project.renames import FILE as DRAWINGS
 from oddpeg.project.renames import digest, find_renames, load_digests, rename_faults
 from oddpeg.project.settings import BundleTable, Config, OutputTable
@@ -118,7 +120,7 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
         raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
     if len(drawn) > MOST_ICONS:
         raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
-    fonts = _Fonts(config, options, gathered.board, drawn)
+    fonts = _Fonts(config, options, gathered, drawn)
     clock.lap("tables")
     delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
     with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
@@ -150,11 +152,12 @@ class _Gathered:
     drawings: list[tuple[Source, bytes]]
     board: Pegboard
     digests: dict[str, str]
+    facts: FactBook
 
 
 def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gathered:
     """Read all drawings and give every icon its peg."""
-    sources, report.faults = find_sources(root, config.icons.from_)
+    sources, report.faults = find_sources(root, config.icons.from_, config.icons.folders)
     data, unreadable = read_sources(sources)
     report.faults += unreadable
     before = Pegboard.load(root / PEGBOARD)
@@ -166,7 +169,10 @@ def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gath
             raise FaultsFound(rename_faults(pairs, before))
     left_out = set(report.changes.withdrawn)
     drawings = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None and s.name not in left_out]
-    return _Gathered(drawings, board, digests)
+    facts = load_facts(root, config, [s for s, _ in drawings], {p.icon for p in board.pegs.values() if p.state == ALIAS})
+    report.faults += [f for code, _, f in facts.faults if code == "no-licence"]
+    report.notes += [f for code, _, f in facts.faults if code != "no-licence"]
+    return _Gathered(drawings, board, digests, facts)
 
 
 def _outlines(
@@ -221,20 +227,20 @@ def _sort_out(sources: list[Source], results: list[Result], report: Report) -> l
 class _Fonts:
     """The font in every format asked for, and the catalogue that goes with it."""
 
-    def __init__(self, config: Config, options: Options, board: Pegboard, drawn: list[tuple[Source, Result]]) -> None:
+    def __init__(self, config: Config, options: Options, gathered: _Gathered, drawn: list[tuple[Source, Result]]) -> None:
         em, font = options.em, config.font
         created = int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME)
-        facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
-                          font.licence, font.licence_url, created)  # fmt: skip
         glyphs, icons = [], []
-        aliases = board.aliases()
+        aliases = gathered.board.aliases()
         for source, result in drawn:
             outline = result.outline
             assert outline is not None
-            code = board.pegs[source.name].codepoint
+            code = gathered.board.pegs[source.name].codepoint
+            known, older = gathered.facts.of(source.name), tuple(aliases.get(code, ()))
             glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends,
                                 outline.made is Made.OVERLAPPING))  # fmt: skip
-            icons.append(Icon(source.name, code, source.where, outline.advance, result.title, tuple(aliases.get(code, ()))))
+            icons.append(Icon(source.name, code, source.where, outline.advance, known.title or result.title, (*older, *known.aliases),
+                              known.tags, older, result.description, known.licence, known.credit))  # fmt: skip
         self._check_classes(config, icons)
         self.stem = file_stem(font.family)
         self.catalogue = Catalogue(
@@ -242,6 +248,8 @@ class _Fonts:
             tuple(sorted(icons, key=lambda i: i.name)), font.copyright, font.licence, font.licence_url, font.designer,
         )  # fmt: skip
         self.digest = self.catalogue.digest()
+        facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
+                          licence_text(font.licence, icons), font.licence_url, font.embedding, created)  # fmt: skip
         self._compiler = Compiler(glyphs, facts)
         self._pending: dict[tuple[str, bool], Future[bytes]] = {}
         self.files: dict[tuple[str, bool], bytes] = {}

@@ -17,17 +17,21 @@ from pathlib import Path
 import numpy as np
 
 from oddpeg.checking.examine import Examined, examine
-from oddpeg.checking.findings import Finding, Level, Verdict
+from oddpeg.checking.findings import Finding, Level, Verdict, kind_of
 from oddpeg.checking.sand import sanded
 from oddpeg.checking.sheet import Tile, contact_sheet
+from oddpeg.checking.sheet_page import contact_page
 from oddpeg.checking.siblings import SetView, compare_siblings, view
 from oddpeg.faults import Fault, FaultsFound
 from oddpeg.journey import BATCH, frame_height
 from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Options
 from oddpeg.outline.tidy import segments
+from oddpeg.project.facts import load_facts
+from oddpeg.project.pegboard import ALIAS, Pegboard
+from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.settings import CheckRule, Config
-from oddpeg.project.sources import Source, find_sources, name_all, read_sources
+from oddpeg.project.sources import Source, find_sources, name_all, read_sources, renamed_file
 from oddpeg.proof.compare import Shape, coverage
 
 _ALONE = 150  # below this many icons, starting helpers costs more than it saves
@@ -36,13 +40,19 @@ _ALONE = 150  # below this many icons, starting helpers costs more than it saves
 @dataclass(slots=True)
 class Checked:
     """What a check found. drawings: (source, what was found) by icon name; together: the set as a whole; faults: files that
-    never came onto the bench; silenced: how many findings the config silenced, by reason; em: what was measured on."""
+    never came onto the bench; aside: (file, finding) on tables and on icons that there are not; silenced: how many findings
+    the config silenced, by reason; em: what was measured on."""
 
     drawings: list[tuple[Source, Examined]] = field(default_factory=list)
     together: SetView = field(default_factory=SetView)
     faults: list[Fault] = field(default_factory=list)
+    aside: list[tuple[str, Finding]] = field(default_factory=list)
     silenced: dict[str, int] = field(default_factory=dict)
     em: Em = field(default_factory=Em)
+
+    def findings(self) -> list[tuple[str, Finding]]:
+        """Return (file, finding) of everything that was found."""
+        return [(source.where, f) for source, one in self.drawings for f in one.findings] + self.aside
 
     def count(self, verdict: Verdict) -> int:
         """Return how many drawings have this verdict."""
@@ -51,7 +61,7 @@ class Checked:
     def worst(self) -> Level:
         """Return the gravest level of all findings."""
         order = list(Level)
-        levels = [f.level for _, one in self.drawings for f in one.findings] + [Level.ERROR] * bool(self.faults)
+        levels = [f.level for _, f in self.findings()] + [Level.ERROR] * bool(self.faults)
         return max(levels, key=order.index, default=Level.SILENT)
 
 
@@ -68,15 +78,32 @@ def check(root: Path, config: Config | None, paths: list[Path], begin: Callable[
     found = _examine_all([d for _, d in ready], options, advance)
     result.drawings = [(s, one) for (s, _), one in zip(ready, found, strict=True)]
     for source, one in result.drawings:
-        stem = source.path.name.rpartition(".")[0]
-        if stem != source.name:
-            one.add("name-changed", f"its file is called {source.path.name!r}, the icon {source.name!r}", f"rename it to {source.name}{source.path.suffix.lower()}")
+        stem, better = source.named.rpartition(".")[0], renamed_file(source, source.name)
+        if better is not None and better.stem != stem.rpartition("/")[2]:
+            one.add("name-changed", f"its file is called {source.path.name!r}, the icon {source.name!r}", f"rename it to {better.stem}{source.path.suffix.lower()}")
     by_name = {source.name: one for source, one in result.drawings}
-    result.together = view(by_name)
-    compare_siblings(by_name, result.together)
+    files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _ in result.drawings}
+    result.together = view(by_name, files)
+    compare_siblings(by_name, files, result.together)
+    if config is not None and not paths:
+        _facts(root, config, result, by_name)
+    rules = config.checks if config else []
     for name, one in by_name.items():
-        one.findings = _ruled(name, one, config.checks if config else [], result.silenced)
+        one.findings = _ruled(name, one.findings, rules, result.silenced)
+    result.aside = [(where, kept) for where, f in result.aside for kept in _ruled("", [f], rules, result.silenced)]
     return result
+
+
+def _facts(root: Path, config: Config, result: Checked, by_name: dict[str, Examined]) -> None:
+    """Add what is wrong with the tables of facts, and which icons lack a licence they need."""
+    place = {s.name: s.where for s, _ in result.drawings}
+    older = [p.icon for p in Pegboard.load(root / PEGBOARD).pegs.values() if p.state == ALIAS]
+    for code, icon, fault in load_facts(root, config, [s for s, _ in result.drawings], older).faults:
+        finding = Finding(code, kind_of(code).level, fault.what, fault.cure, fault.line)
+        if fault.where == place.get(icon):
+            by_name[icon].findings.append(finding)
+        else:
+            result.aside.append((fault.where, finding))
 
 
 def sanded_files(found: Checked) -> list[tuple[str, bytes]]:
@@ -85,8 +112,12 @@ def sanded_files(found: Checked) -> list[tuple[str, bytes]]:
             for source, one in found.drawings if one.outline is not None and one.measures is not None]  # fmt: skip
 
 
-def sheet(found: Checked, px: int = 208) -> bytes:
-    """Return the contact sheet of everything that was checked."""
+def sheet(found: Checked, page: bool, px: int = 208) -> bytes:
+    """Return the contact sheet of everything that was checked, as a page or a PNG."""
+    fits, mended, wont = (found.count(v) for v in Verdict)
+    title = f"{len(found.drawings)} drawings: {fits} fit, {mended} sanded, {wont} won't fit"
+    if page:
+        return contact_page(title, [Tile(source.name, one, None) for source, one in found.drawings], found.em).encode()
     tiles = []
     for source, one in found.drawings:
         picture = None
@@ -97,17 +128,16 @@ def sheet(found: Checked, px: int = 208) -> bytes:
             dots = (1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]
             picture = coverage(Shape(dots[:, :-1].ravel(), dots[:, 1:].ravel(), o.advance / found.em.units), px, found.em.drop)
         tiles.append(Tile(source.name, one, picture))
-    fits, mended, wont = (found.count(v) for v in Verdict)
-    return contact_sheet(f"{len(tiles)} drawings: {fits} fit, {mended} sanded, {wont} won't fit", tiles)
+    return contact_sheet(title, tiles)
 
 
 def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list[Source], list[Fault]]:
     if not paths:
-        return find_sources(root, config.icons.from_ if config else ["**/*.svg", "**/*.svgz"])
-    files: dict[str, str] = {}
+        return find_sources(root, config.icons.from_, config.icons.folders) if config else find_sources(root, ["**/*.svg", "**/*.svgz"])
+    files: dict[str, tuple[str, str]] = {}
     for path in paths:
         found = sorted(p for p in path.rglob("*") if p.suffix.lower() in (".svg", ".svgz") and p.is_file()) if path.is_dir() else [path]
-        files |= {str(p): str(p).replace(os.sep, "/") for p in found}
+        files |= {str(p): (str(p).replace(os.sep, "/"), p.name) for p in found}
     if not files:
         raise FaultsFound([Fault("no drawings found", "name SVG files, or folders that hold some", ", ".join(map(str, paths)))])
     return name_all(files)
@@ -140,10 +170,10 @@ def _examine_all(files: list[bytes], options: Options, advance: Callable[[int], 
     return results
 
 
-def _ruled(name: str, one: Examined, rules: list[CheckRule], silenced: dict[str, int]) -> list[Finding]:
+def _ruled(name: str, findings: list[Finding], rules: list[CheckRule], silenced: dict[str, int]) -> list[Finding]:
     """Return an icon's findings with the levels that the config gives them; the last rule that fits counts."""
     kept = []
-    for finding in one.findings:
+    for finding in findings:
         for rule in reversed(rules):
             if rule.finding == finding.code and fnmatchcase(name, rule.icons):
                 finding = replace(finding, level=Level(rule.level), reason=rule.reason)

@@ -34,6 +34,7 @@ class Result:
     notes: list[Note]
     problem: Note | None = None
     title: str = ""
+    description: str = ""
 
 
 def frame_height(data: bytes) -> float | None:
@@ -74,7 +75,7 @@ def travel(files: list[bytes], options: Options) -> list[Result]:
             continue
         drawings.append(drawing)
         drawn.append(number)
-        results.append(Result(None, drawing.notes, title=drawing.title))
+        results.append(Result(None, drawing.notes, title=drawing.title, description=drawing.description))
     for number, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
         result = results[number]
         result.problem = refusal(outline)

@@ -153,7 +153,7 @@ def _compare(
 def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proof) -> list[tuple[str, bytes, int]]:
     """Return (icon, drawing, codepoint) of what is to be compared; note what the font lacks."""
     board = Pegboard.load(root / PEGBOARD)
-    sources, proof.faults = find_sources(root, config.icons.from_)
+    sources, proof.faults = find_sources(root, config.icons.from_, config.icons.folders)
     names = [s.name for s in sources]
     unknown = [n for n in icons if n not in names]
     if unknown:
@@ -198,7 +198,7 @@ def picture(root: Path, config: Config, proof: Proof, icons: list[str], most: in
     figures = proof.worst()
     chosen = [f for f in figures if f.icon in icons] if icons else figures[:most]
     board = Pegboard.load(root / PEGBOARD)
-    sources = {s.name: s for s in find_sources(root, config.icons.from_)[0]}
+    sources = {s.name: s for s in find_sources(root, config.icons.from_, config.icons.folders)[0]}
     font = (root / proof.font).read_bytes()
     rows = []
     for figure in chosen:

@@ -30,6 +30,7 @@ class Examined:
     measures: Measures | None = None
     outline: Outline | None = None
     usable: bool = True
+    colours: frozenset[str] = frozenset()
     title: str = ""
 
     @property
@@ -76,6 +77,7 @@ def _refuse(result: Examined, note: Note) -> None:
 
 def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
     """Say what had to be translated."""
+    result.colours = frozenset(found.colours)
     if found.shapes:
         names = ", ".join(f"{n} {name}{'s' if n > 1 else ''}" for name, n in sorted(found.shapes.items()))
         result.add("shapes-converted", f"holds {names}: made into paths")

@@ -17,6 +17,12 @@ from oddpeg.outline.tidy import segments
 
 def sanded(outline: Outline, em: Em, height: float) -> str:
     """Return an SVG file; its viewBox begins at nought and is `height` high, as the drawing's own was."""
+    width, path = plain_path(outline, em, height)
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {_number(height, 6)}"><path d="{path}"/></svg>\n'
+
+
+def plain_path(outline: Outline, em: Em, height: float) -> tuple[str, str]:
+    """Return the width of the frame and the path data, in units of which the frame is `height` high."""
     scale = height / em.units
     digits = max(0, math.ceil(-math.log10(scale / 4)))  # a quarter of a font unit: rounding finds the same unit again
     start, control, stop, number = segments(outline.z, outline.on, outline.contour)
@@ -29,8 +35,7 @@ def sanded(outline: Outline, em: Em, height: float) -> str:
             parts.append(("z" if last >= 0 else "") + f"M{_pair(a, digits)}")
             last = n
         parts.append(f"Q{_pair(c, digits)} {_pair(b, digits)}" if bent else f"L{_pair(b, digits)}")
-    width = _number(outline.advance * scale, digits)
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {_number(height, 6)}"><path d="{"".join(parts)}z"/></svg>\n'
+    return _number(outline.advance * scale, digits), "".join(parts) + "z"
 
 
 def _lines(outline: Outline, contour: np.ndarray[tuple[int], np.dtype[np.int64]]) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:

@@ -34,20 +34,24 @@ class Tile:
         return max((f.level for f in self.found.findings), key=order.index, default=Level.SILENT)
 
 
+def ranked(tiles: list[Tile]) -> list[Tile]:
+    """Return tiles with those first that need a look."""
+    order = list(Level)
+    return sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.WONT_FIT, -order.index(t.level), t.name))
+
+
 def contact_sheet(title: str, tiles: list[Tile]) -> bytes:
     """Return a PNG, 1280 pixels wide."""
     from PIL import Image, ImageDraw, ImageFont
 
-    order = list(Level)
-    ranked = sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.WONT_FIT, -order.index(t.level), t.name))
-    rows = max(1, -(-len(ranked) // _COLUMNS))
+    rows = max(1, -(-len(tiles) // _COLUMNS))
     image = Image.new("RGB", (1280, _TOP + rows * _STEP_Y), _PAPER)
     pen = ImageDraw.Draw(image)
     pen.text((36, 22), title, font=ImageFont.load_default(20), fill=_INK)
     small = ImageFont.load_default(11)
     legend = "bar: green nothing to do, amber look at it, red won't fit · dotted: box of the ink · what was found stands below the name"
     pen.text((36, 54), legend, font=small, fill=_SOFT)
-    for number, tile in enumerate(ranked):
+    for number, tile in enumerate(ranked(tiles)):
         left, top = 36 + number % _COLUMNS * _STEP_X, _TOP + number // _COLUMNS * _STEP_Y
         _tile(image, tile, left, top)
         mark = _MARKS[Level.ERROR if tile.found.verdict is Verdict.WONT_FIT else tile.level]

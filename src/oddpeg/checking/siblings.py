@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from statistics import median
 
 from oddpeg.checking.examine import Examined
+from oddpeg.checking.naming import style, unlike
 
 _ENOUGH = 5  # icons, before anything can be called usual
 _MOST = 0.6  # share of icons that makes something usual
@@ -20,21 +21,26 @@ _DIGITS = re.compile(r"\d+")
 
 @dataclass(slots=True)
 class SetView:
-    """grids: heights of frames; strokes: widths in grid pixels; ratios; colours are left to each drawing. Each counts icons."""
+    """grids: heights of frames; strokes: widths in grid pixels; colours: paints; styles: how files are named; words: in a
+    name. Each counts icons. size: of the ink, the middle of the set."""
 
     icons: int = 0
     grids: Counter[float] = field(default_factory=Counter)
     strokes: Counter[float] = field(default_factory=Counter)
+    colours: Counter[str] = field(default_factory=Counter)
+    styles: Counter[str] = field(default_factory=Counter)
     words: Counter[int] = field(default_factory=Counter)
     size: float = 0.0
 
 
-def view(examined: dict[str, Examined]) -> SetView:
-    """Return what the icons, by name, have in common."""
+def view(examined: dict[str, Examined], files: dict[str, str]) -> SetView:
+    """Return what the icons, by name, have in common. files: what their files are called, without ending."""
     found = SetView(len(examined))
     sizes = []
     for name, one in examined.items():
         found.words[len(name.split("-"))] += 1
+        found.colours.update(one.colours)
+        found.styles.update(filter(None, [style(files[name])]))
         if one.measures is None:
             continue
         found.grids[one.measures.grid] += 1
@@ -44,10 +50,12 @@ def view(examined: dict[str, Examined]) -> SetView:
     return found
 
 
-def compare_siblings(examined: dict[str, Examined], found: SetView) -> None:
-    """Add the findings that only show beside the other icons."""
+def compare_siblings(examined: dict[str, Examined], files: dict[str, str], found: SetView) -> None:
+    """Add the findings that only show beside the other icons. files: as in `view`."""
     _twins(examined)
     _names(examined)
+    for name, what, cure in unlike(files, found.styles):
+        examined[name].add("name-unlike", what, cure)
     if found.icons < _ENOUGH:
         return
     grid, stroke = _usual(found.grids, found.icons), _usual(found.strokes, sum(1 for e in examined.values() if e.measures and e.measures.strokes))

@@ -22,7 +22,7 @@ def check(
     everything: Annotated[bool, typer.Option("--all", help="Show what was mended without loss, too.")] = False,
     strict: Annotated[bool, typer.Option("--strict", help="Fail on warnings as well.")] = False,
     write: Annotated[Path | None, typer.Option("--write", metavar="DIR", help="Save sanded drawings there: one plain path each.")] = None,
-    sheet: Annotated[Path | None, typer.Option("--sheet", metavar="FILE.png", help="Write a contact sheet, outliers first.")] = None,
+    sheet: Annotated[Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Write a contact sheet, outliers first.")] = None,
     force: Annotated[bool, typer.Option("--force", help="Replace files that are there and differ.")] = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
@@ -34,9 +34,12 @@ def check(
     from oddpeg.check import sheet as draw
     from oddpeg.checking.findings import Level
     from oddpeg.cli import show
+    from oddpeg.faults import Fault, WrongUse
     from oddpeg.project.config import load_config
     from oddpeg.project.delivery import write_new
 
+    if sheet is not None and sheet.suffix.lower() not in (".png", ".html", ".htm"):
+        raise WrongUse([Fault(f"{sheet.name} is neither a .png nor an .html file", "give the sheet one of these endings")])
     path = find_config(config)
     settings = load_config(path) if path.is_file() or config is not None else None
     root = path.resolve().parent if settings else Path.cwd()
@@ -46,7 +49,7 @@ def check(
     if write is not None:
         write_new(write, saved, force)
     if sheet is not None:
-        write_new(sheet.parent, [(sheet.name, draw(found))], force)
+        write_new(sheet.parent, [(sheet.name, draw(found, sheet.suffix.lower() in (".html", ".htm")))], force)
     if json:
         show.document(_values(found))
     else:
@@ -69,16 +72,26 @@ def _values(found: Checked) -> dict[str, Any]:
         "count": {v.value: found.count(v) for v in Verdict},
         "drawings": [
             {"icon": s.name, "source": s.where, "verdict": one.verdict.value,
-             "findings": [{"code": f.code, "level": f.level.value, "what": f.what, "cure": f.cure, "line": f.line, "reason": f.reason} for f in one.findings]}
+             "findings": [_finding(f) for f in one.findings]}
             for s, one in found.drawings
         ],
-        "set": {"grids": _plain(together.grids), "strokes": _plain(together.strokes), "words": _plain(together.words), "size": round(together.size, 4)},
+        "set": {"grids": _plain(together.grids), "strokes": _plain(together.strokes), "colours": _plain(together.colours),
+                "names": _plain(together.styles), "words": _plain(together.words), "size": round(together.size, 4)},
+        "aside": [{"source": where, **_finding(f)} for where, f in found.aside],
         "silenced": found.silenced, "faults": [f.as_dict() for f in found.faults],
     }  # fmt: skip
 
 
+def _finding(f: Finding) -> dict[str, Any]:
+    return {"code": f.code, "level": f.level.value, "what": f.what, "cure": f.cure, "line": f.line, "reason": f.reason}
+
+
+def _spell(value: Any) -> str:
+    return value if isinstance(value, str) else f"{value:g}"
+
+
 def _plain(counts: Counter[Any]) -> dict[str, int]:
-    return {f"{value:g}": count for value, count in counts.most_common()}
+    return {_spell(value): count for value, count in counts.most_common()}
 
 
 def _show(found: Checked, everything: bool) -> None:
@@ -87,14 +100,18 @@ def _show(found: Checked, everything: bool) -> None:
 
     fits, sanded, wont = (found.count(v) for v in Verdict)
     say(f"{len(found.drawings)} drawing{'s' if len(found.drawings) != 1 else ''}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")
-    for title, counts, unit in (("grids", found.together.grids, ""), ("strokes", found.together.strokes, " px")):
+    together = found.together
+    views: tuple[tuple[str, Counter[Any], str], ...] = (
+        ("grids", together.grids, ""), ("strokes", together.strokes, " px"), ("colours", together.colours, ""), ("names", together.styles, ""),
+    )  # fmt: skip
+    for title, counts, unit in views:
         if counts:
             rest = f" and {len(counts) - 6} more" if len(counts) > 6 else ""
-            say(f"{title:<8} {', '.join(f'{value:g}{unit} ×{count}' for value, count in counts.most_common(6))}{rest}")
+            say(f"{title:<8} {', '.join(f'{_spell(value)}{unit} ×{count}' for value, count in counts.most_common(6))}{rest}")
     for level, style in ((Level.ERROR, "bright_red"), (Level.WARNING, "yellow"), (Level.INFO, "")):
         if level is not Level.INFO or everything:
             _show_level(found, level, style)
-    silent = sum(1 for _, one in found.drawings for f in one.findings if f.level is Level.INFO)
+    silent = sum(1 for _, f in found.findings() if f.level is Level.INFO)
     if silent and not everything:
         say(f"\n{silent} more things were mended or noted without loss; --all shows them")
     for reason, count in found.silenced.items():
@@ -107,11 +124,9 @@ def _show_level(found: Checked, level: Any, style: str) -> None:
     from oddpeg.cli.show import say
 
     by_code: dict[str, list[tuple[str, Finding]]] = {}
-    for source, one in found.drawings:
-        for finding in one.findings:
-            if finding.level is level:
-                place = f"{source.where}:{finding.line}" if finding.line else source.where
-                by_code.setdefault(finding.code, []).append((place, finding))
+    for where, finding in found.findings():
+        if finding.level is level:
+            by_code.setdefault(finding.code, []).append((f"{where}:{finding.line}" if finding.line else where, finding))
     for code, items in sorted(by_code.items(), key=lambda pair: (-len(pair[1]), pair[0])):
         say(f"\n{level.value}  {code}: {kind_of(code).summary} ({len(items)})", style)
         texts: dict[tuple[str, str, str], list[str]] = {}

@@ -40,7 +40,7 @@ class _Desk:
         from oddpeg.project.sources import find_sources
 
         try:
-            return {s.name: s for s in find_sources(self.root, self.settings.icons.from_)[0]}
+            return {s.name: s for s in find_sources(self.root, self.settings.icons.from_, self.settings.icons.folders)[0]}
         except FaultsFound:
             return {}
 
@@ -112,7 +112,9 @@ def rename(
 
     from oddpeg.faults import Fault, WrongUse
     from oddpeg.project import peg_moves
+    from oddpeg.project.facts import rename_in_tables
     from oddpeg.project.names import icon_name
+    from oddpeg.project.sources import renamed_file
 
     if icon_name(new) != new:
         near = icon_name(new)
@@ -122,11 +124,15 @@ def rename(
         board, said = peg_moves.rename(desk.board(), old, new, set(drawings), alias)
         source = drawings.get(old)
         if source is not None:
-            target = source.path.with_name(new + source.path.suffix)
+            target = renamed_file(source, new)
+            if target is None:
+                raise WrongUse([Fault(f"folders are part of names here, and {source.where} is not in the folder for {new!r}",
+                                      "move the drawing and rename it yourself, then build", source.where)])  # fmt: skip
             if target.exists():
                 raise WrongUse([Fault(f"{target.name} is there already", "rename one of the files yourself", source.where)])
             source.path.rename(target)
             said.append(f"renamed {source.where} to {target.name}")
+        said += [f"renamed it in {table}" for table in rename_in_tables(desk.root, desk.settings, old, new)]
         desk.save(board)
     _done([*said, "next: oddpeg build"], quiet, json, icon=new, codepoint=board.pegs[new].codepoint)
 

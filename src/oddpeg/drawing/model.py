@@ -118,6 +118,7 @@ class Drawing:
     shapes: list[Shape]
     notes: list[Note]
     title: str = ""
+    description: str = ""
 
 
 class Unusable(Exception):

@@ -294,9 +294,10 @@ def _frame_path(x: float, y: float, width: float, height: float) -> Path:
     return basics.rect(lambda key, _: {"x": x, "y": y, "width": width, "height": height}.get(key))
 
 
-def _title(root: etree._Element) -> str:
+def _told(root: etree._Element, name: str) -> str:
+    """Return the text of the file's own `title` or `desc`."""
     for child in root:
-        if local_name(child) == "title":
+        if local_name(child) == name:
             return " ".join("".join(str(part) for part in child.itertext()).split())
     return ""
 
@@ -339,4 +340,4 @@ def read_drawing(data: bytes, keep_faint: bool = True) -> Drawing:
         cures = [n for n in walk.notes if n.code in ("text", "bitmap", "bad-path")]
         raise Unusable(cures[0] if cures else Note("no-ink", "draws nothing", "check that its shapes have a fill or a stroke"))
     _settle_white(walk.shapes, walk.notes)
-    return Drawing(box, walk.shapes, walk.notes, _title(root))
+    return Drawing(box, walk.shapes, walk.notes, _told(root, "title"), _told(root, "desc"))

@@ -13,6 +13,9 @@ EPOCH_1904 = 2_082_844_800  # seconds from 1904 to 1970
 FIXED_TIME = 1_577_836_800  # 2020-01-01, where the caller names no time: same input, same bytes
 
 
+EMBEDDING = {"installable": 0, "editable": 8, "preview": 4, "restricted": 2}  # OS/2 fsType
+
+
 @dataclass(frozen=True, slots=True)
 class FontFacts:
     """Facts for the tables. ascender, descender (negative): font units; created: Unix seconds."""
@@ -26,6 +29,7 @@ class FontFacts:
     designer: str = ""
     licence: str = ""
     licence_url: str = ""
+    embedding: str = "installable"
     created: int = FIXED_TIME
 
     @property

@@ -9,7 +9,7 @@ import struct
 
 import numpy as np
 
-from oddpeg.font.facts import EPOCH_1904, FontFacts, postscript_name
+from oddpeg.font.facts import EMBEDDING, EPOCH_1904, FontFacts, postscript_name
 from oddpeg.font.glyphset import GlyphSet
 
 _STACK = 2  # elements that prep needs, with one to spare
@@ -89,14 +89,14 @@ def _unicode_ranges(glyphs: GlyphSet) -> list[int]:
     return words
 
 
-def os2(facts: FontFacts, glyphs: GlyphSet, embedding: int = 0) -> bytes:
-    """Version 4. embedding: fsType, 0 = installable."""
+def os2(facts: FontFacts, glyphs: GlyphSet) -> bytes:
+    """Version 4."""
     units = facts.units
     codes = glyphs.codepoint[glyphs.codepoint >= 0]
     wide = glyphs.advance[glyphs.advance > 0]
     capital = 2 * (units // 2 + facts.descender)  # the height on which icons stand centred
     return struct.pack(
-        ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, 400, 5, embedding,
+        ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, 400, 5, EMBEDDING[facts.embedding],
         units * 65 // 100, units * 6 // 10, 0, units * 75 // 1000, units * 65 // 100, units * 6 // 10, 0,
         units * 35 // 100, units // 20, units // 4, 0,
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face

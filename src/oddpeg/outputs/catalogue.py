@@ -12,7 +12,8 @@ from operator import attrgetter
 
 @dataclass(frozen=True, slots=True)
 class Icon:
-    """One icon as users meet it. source: path relative to the project, with slashes; advance: font units."""
+    """One icon as users meet it. source: path relative to the project, with slashes; advance: font units; aliases: other
+    names that work wherever the name does; older: those of them that the icon had before it was renamed."""
 
     name: str
     codepoint: int
@@ -21,6 +22,10 @@ class Icon:
     title: str = ""
     aliases: tuple[str, ...] = ()
     tags: tuple[str, ...] = ()
+    older: tuple[str, ...] = ()
+    description: str = ""
+    licence: str = ""
+    credit: str = ""
 
     @property
     def hex(self) -> str:

@@ -13,6 +13,8 @@ def json_map(catalogue: Catalogue, around: Surroundings) -> str:
         {
             "name": icon.name, "codepoint": icon.codepoint, "hex": icon.hex, "source": icon.source,
             "aliases": list(icon.aliases), "tags": list(icon.tags), "advance": icon.advance,
+            **{key: value for key, value in (("title", icon.title), ("description", icon.description), ("licence", icon.licence),
+                                             ("credit", icon.credit)) if value},
         }
         for icon in catalogue.icons
     ]  # fmt: skip

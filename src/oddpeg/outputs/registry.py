@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.outputs.credits import credits
 from oddpeg.outputs.css import css
 from oddpeg.outputs.json_map import json_map
 from oddpeg.outputs.specimen import specimen
@@ -33,6 +34,7 @@ KINDS: dict[str, Kind] = {
         Kind("json", "glyph map: names, codepoints, sources, advances", "for scripts and other tools", "{stem}.json", json_map),
         Kind("specimen", "one page that shows every icon; works from disk", "open it in a browser",
              "{stem}-specimen.html", specimen, embeds=True),
+        Kind("credits", "who made the icons, and what may be done with them", "ship it with the font", "{stem}-credits.txt", credits),
     )
 }  # fmt: skip
 

@@ -27,6 +27,7 @@ from oddpeg.project.transaction import STATE, write_files
 
 _MOST = 24_000  # icons kept; those of the last build stay
 _LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
+_FORM = 2  # of the rows; blocks of another form count as damaged
 _ROOMS = ("drawing", "outline", "journey.py")
 
 
@@ -97,13 +98,13 @@ class _Kept(NamedTuple):
     first: tuple[int, int]
 
     def result(self) -> Result:
-        _, title, notes, problem, shape = self.row
+        _, title, description, notes, problem, shape = self.row
         outline = None
         if shape:
             points, contours, advance, cut, made = shape
             p, e = self.first
             outline = Outline(self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours], advance, cut, Made(made))
-        return Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title)
+        return Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title, description)
 
 
 def _pack(results: dict[str, Result]) -> bytes:
@@ -111,7 +112,7 @@ def _pack(results: dict[str, Result]) -> bytes:
     for key, result in results.items():
         outline = result.outline
         rows.append([
-            key, result.title, [_plain(n) for n in result.notes], _plain(result.problem) if result.problem else None,
+            key, result.title, result.description, [_plain(n) for n in result.notes], _plain(result.problem) if result.problem else None,
             [len(outline.on), len(outline.ends), outline.advance, outline.cut, outline.made.value] if outline else None,
         ])  # fmt: skip
         if outline:
@@ -123,7 +124,7 @@ def _pack(results: dict[str, Result]) -> bytes:
         np.concatenate([none, *(o.on for o in outlines)]).astype("u1").tobytes(),
     ])  # fmt: skip
     index = json.dumps(rows, separators=(",", ":")).encode()
-    head = json.dumps({"index": len(index), "body": len(body), "checksum": zlib.crc32(body, zlib.crc32(index))}).encode()
+    head = json.dumps({"index": len(index), "body": len(body), "checksum": zlib.crc32(body, zlib.crc32(index, _FORM))}).encode()
     return head + b"\n" + index + body
 
 
@@ -138,10 +139,10 @@ def _unpack(data: bytes, at: int) -> tuple[dict[str, _Kept], int]:
     start, middle = line + 1, line + 1 + int(head["index"])
     end = middle + int(head["body"])
     index, body = data[start:middle], memoryview(data)[middle:end]
-    if len(body) != head["body"] or zlib.crc32(body, zlib.crc32(index)) != head["checksum"]:
+    if len(body) != head["body"] or zlib.crc32(body, zlib.crc32(index, _FORM)) != head["checksum"]:
         raise ValueError("checksum")
     rows = json.loads(index)
-    shapes = [row[4] for row in rows if row[4]]
+    shapes = [row[5] for row in rows if row[5]]
     points, contours = sum(s[0] for s in shapes), sum(s[1] for s in shapes)
     xy = np.frombuffer(body, "<i4", 2 * points).astype(np.int64).reshape(-1, 2)
     ends = np.frombuffer(body, "<i4", contours, 8 * points).astype(np.int64)
@@ -150,6 +151,6 @@ def _unpack(data: bytes, at: int) -> tuple[dict[str, _Kept], int]:
     p = e = 0
     for row in rows:
         found[row[0]] = _Kept(row, xy, on, ends, (p, e))
-        if row[4]:
-            p, e = p + row[4][0], e + row[4][1]
+        if row[5]:
+            p, e = p + row[5][0], e + row[5][1]
     return found, end

@@ -99,6 +99,7 @@ class FontTable(_Table):
     licence: str = ""
     licence_url: str = ""
     designer: str = ""
+    embedding: Literal["installable", "editable", "preview", "restricted"] = "installable"
     units_per_em: Literal["auto"] | Annotated[int, Field(ge=16, le=16384)] = "auto"
     fit: Literal["frame", "square"] = "frame"
     drop: Annotated[float, Field(ge=0, le=0.5)] = 0.125
@@ -109,6 +110,8 @@ class IconsTable(_Table):
 
     from_: list[str] = Field(alias="from", min_length=1)
     faint: Literal["keep", "drop"] = "keep"
+    folders: Literal["ignore", "prefix"] = "ignore"
+    licences: Literal["optional", "required"] = "optional"
 
 
 class ClassesTable(_Table):
@@ -141,6 +144,14 @@ class BundleTable(_Table):
     draft: bool = False
 
 
+class RightsRule(_Table):
+    """One of [[rights]]: licence and credit of some drawings."""
+
+    files: Annotated[str, Field(min_length=1)]
+    licence: str = ""
+    credit: str = ""
+
+
 class CheckRule(_Table):
     """One of [[checks]]: another level for a finding, for all icons or those that a pattern names, and why."""
 
@@ -157,12 +168,13 @@ class Config(_Table):
     icons: IconsTable
     classes: ClassesTable = ClassesTable()
     pegs: PegsTable = PegsTable()
+    rights: list[RightsRule] = []
     checks: list[CheckRule] = []
     bundle: dict[str, BundleTable] = Field(min_length=1)
 
 
 _TABLES: dict[str, type[BaseModel]] = {
-    "font": FontTable, "icons": IconsTable, "classes": ClassesTable, "pegs": PegsTable, "checks": CheckRule,
+    "font": FontTable, "icons": IconsTable, "classes": ClassesTable, "pegs": PegsTable, "checks": CheckRule, "rights": RightsRule,
 }  # fmt: skip
 
 

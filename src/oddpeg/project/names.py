@@ -1,7 +1,8 @@
 """From a file's path to its icon's name: one rule.
 
 The file name without its ending, in lower case; every run of characters that are not letters or digits
-becomes one hyphen, none at the ends; a lower-case letter before a capital counts as a break too. Folders play no part.
+becomes one hyphen, none at the ends; a lower-case letter before a capital counts as a break too. Folders play no part,
+unless the config wants them: then those below the glob's fixed part stand before the name, by the same rule.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ _OTHER = re.compile(r"[\W_]+")
 
 
 def icon_name(file: str) -> str:
-    """Return the name of the icon in a file of that name (no folders); "" where it holds no letter or digit."""
+    """Return the name of the icon in a file of that name; "" where it holds no letter or digit. Folders in it, if any,
+    go before the file's own name."""
     stem = _ENDING.sub("", unicodedata.normalize("NFC", file))
     return _OTHER.sub("-", _BREAK.sub("-", stem)).strip("-").lower()

@@ -25,6 +25,7 @@ class FontTable:
     licence: str
     licence_url: str
     designer: str
+    embedding: str
     units_per_em: str | int
     fit: str
     drop: float
@@ -36,6 +37,8 @@ class IconsTable:
 
     from_: list[str]
     faint: str
+    folders: str
+    licences: str
 
     @property
     def keep_faint(self) -> bool:
@@ -83,6 +86,16 @@ class BundleTable:
 
 
 @dataclass(frozen=True)
+class RightsRule:
+    """One of [[rights]]: licence and credit of the drawings that a pattern names. files: compared with paths from the
+    project, `*` standing for anything, folders included."""
+
+    files: str
+    licence: str
+    credit: str
+
+
+@dataclass(frozen=True)
 class CheckRule:
     """One of [[checks]]: another level for a finding, for all icons or those that a pattern names, and why."""
 
@@ -100,6 +113,7 @@ class Config:
     icons: IconsTable
     classes: ClassesTable
     pegs: PegsTable
+    rights: list[RightsRule]
     checks: list[CheckRule]
     bundle: dict[str, BundleTable]
 
@@ -120,5 +134,6 @@ class Config:
         }
         return cls(
             FontTable(**values["font"]), IconsTable(**values["icons"]), ClassesTable(**values["classes"]),
-            PegsTable(**values["pegs"]), [CheckRule(**rule) for rule in values["checks"]], bundles,
+            PegsTable(**values["pegs"]), [RightsRule(**rule) for rule in values["rights"]],
+            [CheckRule(**rule) for rule in values["checks"]], bundles,
         )  # fmt: skip

@@ -19,11 +19,12 @@ from oddpeg.project.names import icon_name
 @dataclass(frozen=True, slots=True)
 class Source:
     """One drawing's file. file: its path; where: the same as messages and maps show it, relative to the project, with
-    slashes."""
+    slashes; named: the part of it that the icon is named after."""
 
     name: str
     file: str
     where: str
+    named: str
 
     @property
     def path(self) -> Path:
@@ -70,11 +71,11 @@ def _shown(path: str, inside: str) -> str:
     return short.replace(os.sep, "/")
 
 
-def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fault]]:
-    """Return the drawings that globs name, ordered by icon name, and what is wrong with them.
-    Raise `FaultsFound` where nothing can be built at all."""
+def find_sources(root: Path, patterns: list[str], folders: str = "ignore") -> tuple[list[Source], list[Fault]]:
+    """Return the drawings that globs name, ordered by icon name, and what is wrong with them. folders: "prefix" puts
+    the folders below the glob's fixed part before the name. Raise `FaultsFound` where nothing can be built at all."""
     faults: list[Fault] = []
-    files: dict[str, str] = {}
+    files: dict[str, tuple[str, str]] = {}
     inside = str(root) + os.sep
     for pattern in patterns:
         clean = pattern.replace("\\", "/").removeprefix("./")
@@ -83,8 +84,10 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
         except (ValueError, NotImplementedError) as problem:
             raise FaultsFound([Fault(f"icons.from: {pattern!r} is not a usable pattern: {problem}", "use a form like icons/**/*.svg")], 2) from None
         faults += _unreadable_folders(root / fixed_part(clean))
+        fixed = len(fixed_part(clean)) + 1 if fixed_part(clean) else 0
         for path in found:
-            files.setdefault(path, _shown(path, inside))
+            where = _shown(path, inside)
+            files.setdefault(path, (where, where[fixed:] if folders == "prefix" else where.rpartition("/")[2]))
     if not files:
         raise FaultsFound([*faults, Fault(f"no drawings found for {', '.join(patterns)}",
                                           "check icons.from in oddpeg.toml; it is relative to that file", str(root))])  # fmt: skip
@@ -92,26 +95,35 @@ def find_sources(root: Path, patterns: list[str]) -> tuple[list[Source], list[Fa
     return sources, faults + clashes
 
 
-def name_all(files: Mapping[str, str]) -> tuple[list[Source], list[Fault]]:
-    """Return files as icons, ordered by name, and which were left out because their names clash or are none."""
+def name_all(files: Mapping[str, tuple[str, str]]) -> tuple[list[Source], list[Fault]]:
+    """Return files as icons, ordered by name, and which were left out because their names clash or are none.
+    files: path → (path to show, the part of it to name the icon after)."""
     faults: list[Fault] = []
     by_name: dict[str, list[Source]] = {}
-    for path, where in files.items():
-        name = icon_name(where.rpartition("/")[2])
+    for path, (where, named) in files.items():
+        name = icon_name(named)
         if not name:
             faults.append(Fault("its name holds no letter or digit, so the icon has no name", "rename the file", where))
             continue
-        by_name.setdefault(name, []).append(Source(name, path, where))
+        by_name.setdefault(name, []).append(Source(name, path, where, named))
     kept: list[Source] = []
     for name in sorted(by_name):
         # a file that is called exactly like the icon has the better claim; then the first path
-        first, *others = by_name[name] if len(by_name[name]) == 1 else sorted(by_name[name], key=lambda s: (s.path.stem != name, s.where))
+        first, *others = by_name[name] if len(by_name[name]) == 1 else sorted(by_name[name], key=lambda s: (s.named.rpartition(".")[0] != name, s.where))
         kept.append(first)
         faults += [
             Fault(f"is the icon {name!r} too, like {first.where}; this one was left out", "rename one of the two", s.where)
             for s in others
         ]
     return kept, faults
+
+
+def renamed_file(source: Source, name: str) -> Path | None:
+    """Return the file that would make a source the icon of another name; None where its folder forbids that name."""
+    folder = icon_name(source.named.rpartition("/")[0])
+    if folder and not name.startswith(folder + "-"):
+        return None
+    return source.path.with_name((name.removeprefix(folder + "-") if folder else name) + source.path.suffix)
 
 
 def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:

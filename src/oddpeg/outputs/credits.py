@@ -1,0 +1,41 @@
+"""Credits: who made the icons and what may be done with them, as a text file and as one sentence for the font itself."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.outputs.render import render
+
+_UNSAID = "no licence named"
+
+
+def by_licence(icons: Iterable[Icon], whole: str) -> dict[str, dict[str, list[Icon]]]:
+    """Return icons by licence, then by credit, both in order of how many there are. whole: the font's own licence, which
+    holds for icons that have none of their own."""
+    found: dict[str, dict[str, list[Icon]]] = {}
+    for icon in icons:
+        found.setdefault(icon.licence or whole or _UNSAID, {}).setdefault(icon.credit, []).append(icon)
+    ordered = sorted(found.items(), key=lambda pair: (-sum(map(len, pair[1].values())), pair[0]))
+    return {name: dict(sorted(part.items(), key=lambda pair: (-len(pair[1]), pair[0]))) for name, part in ordered}
+
+
+def licence_text(whole: str, icons: list[Icon]) -> str:
+    """Return the licence field of the font: its own licence, and where icons have others, those."""
+    if not any(icon.licence for icon in icons):
+        return whole
+    parts = by_licence(icons, whole)
+    if len(parts) == 1:
+        credit = ", ".join(c for c in next(iter(parts.values())) if c)
+        return next(iter(parts)) + (f" ({credit})" if credit else "")
+    told = []
+    for name, by_credit in parts.items():
+        credit = ", ".join(c for c in by_credit if c)
+        count = sum(map(len, by_credit.values()))
+        told.append(f"{name}: {count} icon{'s' if count > 1 else ''}" + (f" ({credit})" if credit else ""))
+    return "; ".join(told)
+
+
+def credits(catalogue: Catalogue, around: Surroundings) -> str:
+    """Return the credits as plain text, icon by icon."""
+    return render("credits.txt.jinja", c=catalogue, licences=by_licence(catalogue.icons, catalogue.licence))
