@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from fontTools.ttLib import TTFont
 from lxml import etree
 from PIL import Image
 
@@ -215,6 +216,9 @@ def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: Project
     again.run("build", "desktop")
     values = json.loads(demo.run("compare", "dist/desktop", again.root / "dist/desktop", "--json").stdout)
     assert values["redrawn"] == [] and values["resized"] == [] and values["gone"] == [] and values["moved"] == []
+    fonts = [TTFont(p.root / "dist/desktop/saltmarsh-signs.ttf")["glyf"] for p in (demo, again)]
+    for name in fonts[0].keys():  # noqa: SIM118
+        assert fonts[0][name] == fonts[1][name], f"{name} is not the same point by point"
     assert json.loads(oddpeg("check", tmp_path / "sanded", "--json", cwd=tmp_path).stdout)["count"] == {"fits": 70, "sanded": 0, "won't fit": 0}
 
 

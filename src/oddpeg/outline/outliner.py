@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.drawing.model import Drawing
+from oddpeg.drawing.model import Drawing, Matrix
+from oddpeg.outline.asdrawn import keep_as_drawn
 from oddpeg.outline.check import Painted
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Silhouette, keep_within
@@ -138,10 +139,12 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
     em, unit = options.em, options.em.units / 1000
     gathering = Gathering(em.units)
     advances: list[int] = []
+    matrices: list[Matrix] = []
     frames: list[tuple[float, ...]] = []
     for drawing in drawings:
         matrix, advance = place(drawing.box, em, options.fit)
         gathering.add(drawing, matrix)
+        matrices.append(matrix)
         advances.append(advance)
         left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
         frames.append((left, -em.depth, right, em.ascender))
@@ -160,7 +163,7 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
     outlines = _split(mended.contours, mended.icon, advances, cut)
     for number, how in mended.how.items():
         outlines[number].made = how
-    return outlines
+    return [keep_as_drawn(drawing, matrix, outline) for drawing, matrix, outline in zip(drawings, matrices, outlines, strict=True)]
 
 
 def _without(refused: set[int], drawings: list[Drawing], advances: list[int], options: Options) -> list[Outline]:
