@@ -13,8 +13,8 @@ import tinycss2
 
 from conftest import CONFIG, Project
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
-from oddpeg.outputs.css import css
 from oddpeg.outputs.escape import comment, css_identifier, css_string
+from oddpeg.outputs.kinds.css import css
 from oddpeg.outputs.registry import KINDS
 
 NASTY = ["a", "class", "3-masts", "潮", "-", "--x", "</script><b>", '"*/}', "a b", "é.ü", "\\", "constructor"]
@@ -109,7 +109,7 @@ def test_typescript_refuses_unknown_names(demo: Project, client: Callable[[str],
 
 def test_typescript_takes_any_name(client: Callable[[str], str], tmp_path: Path) -> None:
     module = KINDS["typescript"].write(catalogue(NASTY, '3 "Odd" */ Names'), Surroundings())
-    use = 'import { _3OddNamesPegs } from "./icons";\nexport const c = _3OddNamesPegs["constructor"].character;\n'
+    use = 'import { n3OddNamesPegs } from "./icons";\nexport const c = n3OddNamesPegs["constructor"].character;\n'
     result = compile_strict(module, use, tmp_path, client)
     assert result.returncode == 0, result.stdout
 
@@ -123,7 +123,7 @@ def test_json_map_has_exactly_the_agreed_keys(project: Project) -> None:
 
 
 def test_specimen_keeps_hostile_names_as_text() -> None:
-    page = KINDS["specimen"].write(catalogue(NASTY, "<script>alert(1)</script>"), Surroundings(embed=b"wOF2"))
+    page = KINDS["specimen"].write(catalogue(NASTY, "<script>alert(1)</script>"), Surroundings(files={"woff2": b"wOF2"}))
     assert "<script" not in page and "&lt;/script&gt;&lt;b&gt;" in page
     assert "Content-Security-Policy" in page and "http://" not in page and "https://" not in page
 

@@ -5,25 +5,17 @@ Knows: the order of the rooms. Does not know: how anything is shown to the user.
 
 from __future__ import annotations
 
-import os
 import time
 from collections.abc import Callable
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from functools import partial
 from pathlib import Path
 
+from oddpeg.assemble import FontMaker, carries, catalogued, check_classes, contents, early_texts
 from oddpeg.faults import Fault, FaultsFound, WrongUse
-from oddpeg.font.compile import Compiler
-from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
-from oddpeg.font.glyphset import Glyph
 from oddpeg.journey import Result, frame_height, travel_all
 from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Made, Options
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
-from oddpeg.outputs.credits import licence_text
-from oddpeg.outputs.escape import url_path
-from oddpeg.outputs.registry import KINDS
 from oddpeg.project.cache import Cache
 from oddpeg.project.delivery import Delivered, Delivery
 from oddpeg.project.facts import FactBook, load_facts
@@ -32,7 +24,7 @@ from oddpeg.project.pegboard import ALIAS, Changes, Pegboard
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.renames import FILE as DRAWINGS
 from oddpeg.project.renames import digest, find_renames, load_digests, rename_faults
-from oddpeg.project.settings import BundleTable, Config, OutputTable
+from oddpeg.project.settings import BundleTable, Config
 from oddpeg.project.sources import Source, drawing_folders, find_sources, read_sources
 from oddpeg.project.transaction import STATE, icons_text, interrupted, lock
 
@@ -120,20 +112,24 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
         raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
     if len(drawn) > MOST_ICONS:
         raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
-    fonts = _Fonts(config, options, gathered, drawn)
+    makers = _makers(config, options, gathered, drawn, chosen)
     clock.lap("tables")
     delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
     with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
-        fonts.start(chosen, pool)
+        for maker in dict.fromkeys(makers.values()):
+            maker.start([chosen[name] for name, its in makers.items() if its is maker], pool)
         kept = KeptTexts(root)
-        texts = {(name, i): text for name, bundle in chosen.items() for i, text in _texts(root, bundle, fonts, kept).items()}
+        texts = {name: early_texts(root, bundle, makers[name], kept) for name, bundle in chosen.items()}
         if not wishes.frozen:
             kept.save()
         clock.lap("outputs")
-        fonts.wait()
+        for maker in makers.values():
+            maker.wait()
         clock.lap("pack")
     for name, bundle in chosen.items():
-        _plan(delivery, root, name, bundle, fonts, texts, report)
+        delivery.start(name)
+        for path, data in contents(root, bundle, makers[name], texts[name]):
+            report.files[delivery.add(name, path, data)] = (name, len(data))
     clock.lap("outputs")
     if wishes.bundles is None:
         delivery.drop_bundles_not_in(list(config.bundle))
@@ -224,99 +220,20 @@ def _sort_out(sources: list[Source], results: list[Result], report: Report) -> l
     return drawn
 
 
-class _Fonts:
-    """The font in every format asked for, and the catalogue that goes with it."""
-
-    def __init__(self, config: Config, options: Options, gathered: _Gathered, drawn: list[tuple[Source, Result]]) -> None:
-        em, font = options.em, config.font
-        created = int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME)
-        glyphs, icons = [], []
-        aliases = gathered.board.aliases()
-        for source, result in drawn:
-            outline = result.outline
-            assert outline is not None
-            code = gathered.board.pegs[source.name].codepoint
-            known, older = gathered.facts.of(source.name), tuple(aliases.get(code, ()))
-            glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends,
-                                outline.made is Made.OVERLAPPING))  # fmt: skip
-            icons.append(Icon(source.name, code, source.where, outline.advance, known.title or result.title, (*older, *known.aliases),
-                              known.tags, older, result.description, known.licence, known.credit))  # fmt: skip
-        self._check_classes(config, icons)
-        self.stem = file_stem(font.family)
-        self.catalogue = Catalogue(
-            font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
-            tuple(sorted(icons, key=lambda i: i.name)), font.copyright, font.licence, font.licence_url, font.designer,
-        )  # fmt: skip
-        self.digest = self.catalogue.digest()
-        facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
-                          licence_text(font.licence, icons), font.licence_url, font.embedding, created)  # fmt: skip
-        self._compiler = Compiler(glyphs, facts)
-        self._pending: dict[tuple[str, bool], Future[bytes]] = {}
-        self.files: dict[tuple[str, bool], bytes] = {}
-
-    @staticmethod
-    def _check_classes(config: Config, icons: list[Icon]) -> None:
-        for icon in icons:
-            for name in (icon.name, *icon.aliases):
-                if f"{config.classes.prefix}-{name}" == config.base_class:
-                    raise FaultsFound([Fault(f"the class of the icon {name!r} would be the base class .{config.base_class}",
-                                             "set another one: classes.base in oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
-
-    def start(self, bundles: dict[str, BundleTable], pool: ThreadPoolExecutor) -> None:
-        """Begin to write every format that is needed, once each."""
-        needed = {(f, b.draft) for b in bundles.values() for f in b.fonts}
-        needed |= {("woff2", b.draft) for b in bundles.values() if any(KINDS[o.kind].embeds for o in b.outputs)}
-        order = sorted(needed, key=lambda key: (key[0] != "woff2", key))  # the slowest first
-        self._pending = {key: pool.submit(self._compiler.write, *key) for key in order}
-
-    def wait(self) -> None:
-        """Have all files ready."""
-        self.files = {key: job.result() for key, job in self._pending.items()}
-
-
-def _around(place: Path, folder: Path, bundle: BundleTable, fonts: _Fonts) -> Surroundings:
-    """Return where an output at `place` finds the bundle's fonts (and, once they are ready, the fonts)."""
-    offered = [f for f in _OFFER if f in bundle.fonts]
-    urls = {f: os.path.relpath(folder / f"{fonts.stem}.{f}", place.parent).replace(os.sep, "/") for f in offered}
-    ready = fonts.files
-    return Surroundings(
-        {f: url_path(url) for f, url in urls.items()},
-        {f: len(ready[f, bundle.draft]) for f in offered if ready},
-        ready.get(("woff2", bundle.draft), b""),
-    )
-
-
-def _place(folder: Path, output: OutputTable, fonts: _Fonts) -> Path:
-    return folder / (output.to or KINDS[output.kind].file.format(stem=fonts.stem))
-
-
-def _texts(root: Path, bundle: BundleTable, fonts: _Fonts, kept: KeptTexts) -> dict[int, str]:
-    """Return the outputs, by number, that do not carry a font within them; those whose icons and surroundings are as
-    they were at the last build are not written out again."""
-    folder, found = root / bundle.into, {}
-    for i, output in enumerate(bundle.outputs):
-        kind = KINDS[output.kind]
-        if not kind.embeds:
-            place = _place(folder, output, fonts)
-            around = _around(place, folder, bundle, fonts)
-            found[i] = kept.get(partial(kind.write, fonts.catalogue, around), kind.name, around.urls, fonts.digest)
-    return found
-
-
-def _plan(
-    delivery: Delivery, root: Path, name: str, bundle: BundleTable, fonts: _Fonts, texts: dict[tuple[str, int], str],
-    report: Report,
-) -> None:  # fmt: skip
-    """Plan every file of one bundle."""
-    folder = root / bundle.into
-    delivery.start(name)
-    for kind in bundle.fonts:
-        data = fonts.files[kind, bundle.draft]
-        report.files[delivery.add(name, folder / f"{fonts.stem}.{kind}", data)] = (name, len(data))
-    for i, output in enumerate(bundle.outputs):
-        place = _place(folder, output, fonts)
-        text = texts.get((name, i))
-        if text is None:
-            text = KINDS[output.kind].write(fonts.catalogue, _around(place, folder, bundle, fonts))
-        data = text.encode("utf-8")
-        report.files[delivery.add(name, place, data)] = (name, len(data))
+def _makers(
+    config: Config, options: Options, gathered: _Gathered, drawn: list[tuple[Source, Result]], chosen: dict[str, BundleTable],
+) -> dict[str, FontMaker]:  # fmt: skip
+    """Return who makes the fonts of each bundle; bundles of the same icons share one."""
+    icons, glyphs = catalogued(drawn, gathered.board, gathered.facts)
+    check_classes(config, icons)
+    shared: dict[frozenset[str], FontMaker] = {}
+    makers = {}
+    for name, bundle in chosen.items():
+        names = frozenset(icon.name for icon in icons if carries(bundle, icon))
+        if not names:
+            raise FaultsFound([Fault(f"bundle.{name} leaves out every icon", "let `only` and `without` leave some")])
+        if names not in shared:
+            shared[names] = FontMaker(config, options.em, [i for i in icons if i.name in names], [g for g in glyphs if g.name in names],
+                                      {s.name: r.outline for s, r in drawn if s.name in names and r.outline})  # fmt: skip
+        makers[name] = shared[names]
+    return makers

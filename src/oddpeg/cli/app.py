@@ -150,8 +150,8 @@ def outputs(json: Json = False) -> None:
     for title, rows in (('fonts = ["woff2", …]', fonts), ('outputs = ["css", …]', kinds)):
         show.say(title, "cyan")
         for name, summary, place in rows:
-            show.say(f"  {name:<12}{summary}")
-            show.say(f"  {'':<12}{place}")
+            show.say(f"  {name:<15}{summary}")
+            show.say(f"  {'':<15}{place}")
 
 
 @app.command(epilog="Example: oddpeg demo saltmarsh")

@@ -1,19 +1,30 @@
 """What outputs are made from: family facts and the list of icons.
 
-Knows: names, codepoints, facts. Does not know: files, outlines, any output's syntax.
+Knows: names, codepoints, facts. Does not know: files, how outlines are made, any output's syntax.
 """
 
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import dataclass, field, fields
 from operator import attrgetter
 
 
 @dataclass(frozen=True, slots=True)
+class Picture:
+    """An icon as a path. width: of the frame whose height is the em, font units; path: SVG path data, y down, the frame's
+    upper left corner at the origin."""
+
+    width: int
+    path: str
+
+
+@dataclass(frozen=True, slots=True)
 class Icon:
     """One icon as users meet it. source: path relative to the project, with slashes; advance: font units; aliases: other
-    names that work wherever the name does; older: those of them that the icon had before it was renamed."""
+    names that work wherever the name does; older: those of them that the icon had before it was renamed.
+    """
 
     name: str
     codepoint: int
@@ -36,10 +47,17 @@ class Icon:
     def character(self) -> str:
         return chr(self.codepoint)
 
+    @property
+    def utf16(self) -> tuple[int, ...]:
+        """The codepoint in units of UTF-16: one, or a surrogate pair."""
+        data = self.character.encode("utf-16-be")
+        return tuple(int.from_bytes(data[i : i + 2], "big") for i in range(0, len(data), 2))
+
 
 @dataclass(frozen=True, slots=True)
 class Catalogue:
-    """One font and its icons, ordered by name. drop: share of the em below the baseline."""
+    """One font and its icons, ordered by name. drop: share of the em below the baseline; pictures: by icon, made when
+    asked for."""
 
     family: str
     version: str
@@ -53,10 +71,11 @@ class Catalogue:
     licence: str = ""
     licence_url: str = ""
     designer: str = ""
+    pictures: Mapping[str, Picture] = field(default_factory=dict, repr=False, compare=False)
 
     def digest(self) -> str:
-        """Return what stands for all of it."""
-        facts = [getattr(self, f.name) for f in fields(self) if f.name != "icons"]
+        """Return what stands for all of it but the pictures."""
+        facts = [getattr(self, f.name) for f in fields(self) if f.name not in ("icons", "pictures")]
         icons = list(map(attrgetter(*(f.name for f in fields(Icon))), self.icons))
         return hashlib.blake2b(repr((facts, icons)).encode(), digest_size=16).hexdigest()
 
@@ -64,8 +83,17 @@ class Catalogue:
 @dataclass(frozen=True, slots=True)
 class Surroundings:
     """Where one output lands. urls: font format → path relative to the output, in the order to offer them;
-    sizes: font format → bytes; embed: a WOFF2 file for pages that carry their font with them."""
+    sizes: font format → bytes; files: font format → font file, for outputs that carry fonts with them; file: the output's own
+    path, relative to the project; draft: made in haste; options: the keys that the config gives this output."""
 
     urls: dict[str, str] = field(default_factory=dict)
     sizes: dict[str, int] = field(default_factory=dict)
-    embed: bytes = b""
+    files: dict[str, bytes] = field(default_factory=dict)
+    file: str = ""
+    draft: bool = False
+    options: Mapping[str, str | bool] = field(default_factory=dict)
+
+    @property
+    def embed(self) -> bytes:
+        """A WOFF2 file for pages that carry their font with them."""
+        return self.files.get("woff2", b"")

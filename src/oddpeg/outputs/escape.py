@@ -49,8 +49,8 @@ def script_string(text: str) -> str:
 
 
 def comment(text: str) -> str:
-    """Return a text that cannot end the block comment it stands in, on one line."""
-    return " ".join(text.split()).replace("*/", "* /")
+    """Return a text that can neither end the block comment it stands in nor begin another, on one line."""
+    return " ".join(text.split()).replace("*/", "* /").replace("/*", "/ *").replace("\\u", "\\ u")
 
 
 def url_path(path: str) -> str:
@@ -58,13 +58,32 @@ def url_path(path: str) -> str:
     return quote(path, safe="/.-_~")
 
 
-def pascal(words: list[str]) -> str:
-    """Return words as one identifier with capitals; a leading digit gets an underscore."""
-    name = "".join(w[:1].upper() + w[1:] for w in words)
-    return "_" + name if name[:1].isdigit() else name
+def dollar_string(text: str) -> str:
+    """Return a quoted string in ASCII for languages in which `$` begins something (Kotlin, Dart)."""
+    return json.dumps(text).replace("$", "\\$")
 
 
-def camel(words: list[str]) -> str:
-    """Return words as one identifier that starts small."""
-    name = pascal(words)
-    return name[:1].lower() + name[1:]
+def python_string(text: str) -> str:
+    """Return a quoted Python string in ASCII."""
+    return ascii(text) if '"' in text else f'"{ascii(text)[1:-1]}"'
+
+
+def swift_string(text: str) -> str:
+    """Return a quoted Swift string in ASCII."""
+    return '"' + "".join(c if " " <= c <= "~" and c not in '"\\' else f"\\u{{{ord(c):x}}}" for c in text) + '"'
+
+
+def utf8_string(text: str) -> str:
+    """Return a quoted C string holding UTF-8, in ASCII."""
+    return '"' + "".join(chr(b) if 0x20 <= b < 0x7F and b not in b'"\\?' else f"\\{b:03o}" for b in text.encode()) + '"'
+
+
+def xml_text(text: str) -> str:
+    """Return a text for XML, in ASCII, for elements and quoted attributes alike."""
+    kept = (c for c in text if c >= " " or c in "\t\n")
+    return "".join(c if " " <= c <= "~" and c not in "<>&\"'" else f"&#x{ord(c):x};" for c in kept)
+
+
+def xml_comment(text: str) -> str:
+    """Return a text that cannot end the XML comment it stands in, on one line."""
+    return " ".join(text.split()).replace("--", "- -").removesuffix("-")

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 from typing import TYPE_CHECKING
 
 from oddpeg.outputs import escape
+from oddpeg.outputs.catalogue import Catalogue
 
 if TYPE_CHECKING:
     from jinja2 import Environment
@@ -19,13 +21,24 @@ def _environment() -> Environment:
         loader=PackageLoader("oddpeg.outputs"), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True,
         keep_trailing_newline=True, autoescape=lambda name: bool(name) and ".html" in str(name),
     )  # fmt: skip
-    found.filters.update(
-        css_identifier=escape.css_identifier, css_string=escape.css_string, css_character=escape.css_character,
-        script_string=escape.script_string, comment=escape.comment, url_path=escape.url_path,
-    )  # fmt: skip
+    found.filters.update(filters())
     return found
+
+
+def filters() -> dict[str, Callable[..., str]]:
+    """Return what makes values safe for where they land, by name."""
+    names = ("css_identifier", "css_string", "css_character", "script_string", "comment", "url_path", "dollar_string", "python_string",
+             "swift_string", "utf8_string", "xml_text", "xml_comment")  # fmt: skip
+    return {**{name: getattr(escape, name) for name in names}, "hexadecimal": lambda code: f"{code:04x}"}
 
 
 def render(template: str, **values: object) -> str:
     """Return a template of this package, filled in."""
     return _environment().get_template(template).render(**values)
+
+
+def render_kind(template: str, catalogue: Catalogue, **values: object) -> str:
+    """Return a template filled in with what every kind needs: the catalogue as `c`, and a `header` to begin with."""
+    header = (f"{catalogue.family} {catalogue.version}: {len(catalogue.icons)} icons. "
+              "Written by Odd Peg; change the drawings or oddpeg.toml, not this file.")  # fmt: skip
+    return render(template, c=catalogue, header=header, **values)

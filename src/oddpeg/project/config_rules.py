@@ -78,7 +78,23 @@ def _known_font(text: str) -> str:
 
 
 def _output_table(value: Any) -> Any:
-    return {"kind": value} if isinstance(value, str) else value
+    """Return the table that a kind's name stands for; keys that only this kind has go into `options`."""
+    if isinstance(value, str):
+        return {"kind": value}
+    if not isinstance(value, dict) or "options" in value:
+        return value
+    return {key: v for key, v in value.items() if key in ("kind", "to")} | {"options": {k: v for k, v in value.items() if k not in ("kind", "to")}}
+
+
+def _known_options(output: OutputTable) -> OutputTable:
+    known = KINDS[output.kind].options
+    for key, value in output.options.items():
+        if key not in known:
+            near = difflib.get_close_matches(key, ["kind", "to", *known], n=1, cutoff=0.5)
+            raise ValueError(f"{output.kind} has no key {key!r}; " + (f"did you mean {near[0]!r}?" if near else f"it has {', '.join(['to', *known])}"))
+        if type(value) is not type(known[key].default):
+            raise ValueError(f"{key!r} of {output.kind} is {value!r}; write " + ("true or false" if isinstance(known[key].default, bool) else "a text in quotes"))
+    return output
 
 
 def _nearest(word: str, known: list[str]) -> str:
@@ -133,14 +149,17 @@ class OutputTable(_Table):
 
     kind: Annotated[str, AfterValidator(_known_kind)]
     to: str = ""
+    options: dict[str, Any] = {}
 
 
 class BundleTable(_Table):
     """[bundle.NAME]: one delivery. draft: pack fonts fast rather than small."""
 
     into: Annotated[str, Field(min_length=1)]
+    only: list[Annotated[str, Field(min_length=1)]] = []
+    without: list[Annotated[str, Field(min_length=1)]] = []
     fonts: list[Annotated[str, AfterValidator(_known_font)]] = []
-    outputs: list[Annotated[OutputTable, BeforeValidator(_output_table)]] = []
+    outputs: list[Annotated[OutputTable, BeforeValidator(_output_table), AfterValidator(_known_options)]] = []
     draft: bool = False
 
 

@@ -69,17 +69,21 @@ class PegsTable:
 
 @dataclass(frozen=True)
 class OutputTable:
-    """One output of a bundle. to: its path relative to the bundle's folder."""
+    """One output of a bundle. to: its path relative to the bundle's folder; options: the keys that this kind has."""
 
     kind: str
     to: str
+    options: dict[str, str | bool]
 
 
 @dataclass(frozen=True)
 class BundleTable:
-    """[bundle.NAME]: one delivery. draft: pack fonts fast rather than small."""
+    """[bundle.NAME]: one delivery. only, without: patterns of icons' names, or of tags after a `#`; draft: pack fonts fast
+    rather than small."""
 
     into: str
+    only: list[str]
+    without: list[str]
     fonts: list[str]
     outputs: list[OutputTable]
     draft: bool

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 
 from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.outputs.kind import Kind
 from oddpeg.outputs.render import render
 
 _SAMPLES = 4  # icons shown at every size, spread over the set
@@ -17,3 +18,7 @@ def specimen(catalogue: Catalogue, around: Surroundings) -> str:
     samples = square[:: max(1, len(square) // _SAMPLES)][:_SAMPLES]
     font = base64.b64encode(around.embed).decode("ascii")
     return render("specimen.html.jinja", c=catalogue, font=font, sizes=around.sizes, samples=samples)
+
+
+KIND = Kind("specimen", "one page that shows every icon; works from disk", "open it in a browser", "{stem}-specimen.html", specimen,
+            rank=5, carries=lambda options: ("woff2",))  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 
 from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.outputs.kind import Kind
 
 
 def json_map(catalogue: Catalogue, around: Surroundings) -> str:
@@ -20,3 +21,6 @@ def json_map(catalogue: Catalogue, around: Surroundings) -> str:
     ]  # fmt: skip
     facts = {"family": catalogue.family, "version": catalogue.version, "units_per_em": catalogue.units_per_em}
     return json.dumps({**facts, "icons": icons}, ensure_ascii=False, indent=1) + "\n"
+
+
+KIND = Kind("json", "glyph map: names, codepoints, sources, advances, aliases, tags", "for scripts and other tools", "{stem}.json", json_map, rank=4)

@@ -1,0 +1,165 @@
+"""From icons to the files of a bundle: fonts in every format asked for, and every output beside them.
+
+Knows: what a bundle holds, where each file goes and what it finds around it. Does not know: how outlines came about, how files
+are written to disk.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator, Mapping
+from concurrent.futures import Future, ThreadPoolExecutor
+from fnmatch import fnmatchcase
+from functools import partial
+from pathlib import Path
+
+from oddpeg.faults import Fault, FaultsFound
+from oddpeg.font.compile import Compiler
+from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
+from oddpeg.font.glyphset import Glyph
+from oddpeg.journey import Result
+from oddpeg.outline.frame import Em
+from oddpeg.outline.model import Made, Outline
+from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.outputs.credits import licence_text
+from oddpeg.outputs.escape import url_path
+from oddpeg.outputs.pictures import Pictures
+from oddpeg.outputs.registry import KINDS
+from oddpeg.project.facts import FactBook
+from oddpeg.project.kept_texts import KeptTexts
+from oddpeg.project.pegboard import Pegboard
+from oddpeg.project.settings import BundleTable, Config, OutputTable
+from oddpeg.project.sources import Source
+
+_OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first they know
+
+
+def catalogued(drawn: list[tuple[Source, Result]], board: Pegboard, book: FactBook) -> tuple[list[Icon], list[Glyph]]:
+    """Return all icons, by name, and their glyphs."""
+    icons, glyphs = [], []
+    aliases = board.aliases()
+    for source, result in drawn:
+        outline = result.outline
+        assert outline is not None
+        code = board.pegs[source.name].codepoint
+        known, older = book.of(source.name), tuple(aliases.get(code, ()))
+        glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends,
+                            outline.made is Made.OVERLAPPING))  # fmt: skip
+        icons.append(Icon(source.name, code, source.where, outline.advance, known.title or result.title, (*older, *known.aliases),
+                          known.tags, older, result.description, known.licence, known.credit))  # fmt: skip
+    return sorted(icons, key=lambda i: i.name), glyphs
+
+
+def carries(bundle: BundleTable, icon: Icon) -> bool:
+    """Return whether a bundle holds an icon. Patterns name icons, or tags where they begin with `#`."""
+
+    def named(pattern: str) -> bool:
+        if pattern.startswith("#"):
+            return any(fnmatchcase(tag, pattern[1:].lower()) for tag in icon.tags)
+        return fnmatchcase(icon.name, pattern)
+
+    return (not bundle.only or any(map(named, bundle.only))) and not any(map(named, bundle.without))
+
+
+def check_classes(config: Config, icons: list[Icon]) -> None:
+    """Raise `FaultsFound` where an icon's class would be the base class."""
+    for icon in icons:
+        for name in (icon.name, *icon.aliases):
+            if f"{config.classes.prefix}-{name}" == config.base_class:
+                raise FaultsFound([Fault(f"the class of the icon {name!r} would be the base class .{config.base_class}",
+                                         "set another one: classes.base in oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
+
+
+class FontMaker:
+    """One selection of icons: its catalogue, and its font in every format asked for."""
+
+    def __init__(self, config: Config, em: Em, icons: list[Icon], glyphs: list[Glyph], outlines: Mapping[str, Outline]) -> None:
+        font = config.font
+        created = int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME)
+        self.stem = file_stem(font.family)
+        self.catalogue = Catalogue(
+            font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
+            tuple(icons), font.copyright, font.licence, font.licence_url, font.designer, Pictures(outlines, em),
+        )  # fmt: skip
+        self.digest = self.catalogue.digest()
+        facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
+                          licence_text(font.licence, icons), font.licence_url, font.embedding, created)  # fmt: skip
+        self._compiler = Compiler(glyphs, facts)
+        self._pending: dict[tuple[str, bool], Future[bytes]] = {}
+        self.files: dict[tuple[str, bool], bytes] = {}
+
+    def start(self, bundles: list[BundleTable], pool: ThreadPoolExecutor) -> None:
+        """Begin to write every format that is needed, once each."""
+        needed = {(f, b.draft) for b in bundles for f in b.fonts}
+        needed |= {(f, b.draft) for b in bundles for o in b.outputs for f in KINDS[o.kind].carries({**KINDS[o.kind].defaults(), **o.options})}
+        order = sorted(needed, key=lambda key: (key[0] != "woff2", key))  # the slowest first
+        self._pending = {key: pool.submit(self._compiler.write, *key) for key in order}
+
+    def wait(self) -> None:
+        """Have all files ready."""
+        self.files = {key: job.result() for key, job in self._pending.items()}
+
+
+def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTable, maker: FontMaker) -> Surroundings:
+    """Return what an output at `place` finds around it: where the bundle's fonts are and, once they are ready, the fonts."""
+    folder = root / bundle.into
+    offered = [f for f in _OFFER if f in bundle.fonts]
+    urls = {f: os.path.relpath(folder / f"{font_stem(bundle, maker)}.{f}", place.parent).replace(os.sep, "/") for f in offered}
+    files = {kind: data for (kind, draft), data in maker.files.items() if draft == bundle.draft}
+    options = {**KINDS[output.kind].defaults(), **output.options}
+    if "template" in options:
+        options["source"] = _template(root, str(options["template"]))
+    return Surroundings(
+        {f: url_path(url) for f, url in urls.items()}, {f: len(files[f]) for f in offered if f in files}, files,
+        os.path.relpath(place, root).replace(os.sep, "/"), bundle.draft, options,
+    )  # fmt: skip
+
+
+def _template(root: Path, path: str) -> str:
+    """Return the text of a user's own template."""
+    try:
+        return (root / path).read_text(encoding="utf-8-sig")
+    except (OSError, UnicodeDecodeError) as problem:
+        told = problem.strerror if isinstance(problem, OSError) else "it is not UTF-8"
+        raise FaultsFound([Fault(f"cannot be read: {told}", "name the template's file in the output's key `template`", path or "template")]) from None
+
+
+def font_stem(bundle: BundleTable, maker: FontMaker) -> str:
+    """Return the name of a bundle's font files, without ending; with underscores where resources of Android demand it."""
+    return maker.stem.replace("-", "_") if any(o.kind == "android-xml" for o in bundle.outputs) else maker.stem
+
+
+def place_of(root: Path, bundle: BundleTable, output: OutputTable, maker: FontMaker) -> Path:
+    """Return where an output goes."""
+    kind = KINDS[output.kind]
+    return root / bundle.into / (output.to or kind.file_name(maker.catalogue))
+
+
+def early_texts(root: Path, bundle: BundleTable, maker: FontMaker, kept: KeptTexts) -> dict[int, str]:
+    """Return the outputs, by number, that do not carry a font within them. Those whose icons and surroundings are as
+    they were at the last build are not written out again, unless they hold pictures too."""
+    found = {}
+    for i, output in enumerate(bundle.outputs):
+        kind = KINDS[output.kind]
+        place = place_of(root, bundle, output, maker)
+        around = surroundings(root, place, bundle, output, maker)
+        write = partial(kind.write, maker.catalogue, around)
+        if kind.carries(around.options):
+            continue
+        if kind.pictures and not around.draft:
+            found[i] = write()
+        else:
+            found[i] = kept.get(write, kind.name, around.urls, around.file, around.draft, dict(around.options), maker.digest)
+    return found
+
+
+def contents(root: Path, bundle: BundleTable, maker: FontMaker, texts: dict[int, str]) -> Iterator[tuple[Path, bytes]]:
+    """Yield (path, content) of every file of one bundle."""
+    for kind in bundle.fonts:
+        yield root / bundle.into / f"{font_stem(bundle, maker)}.{kind}", maker.files[kind, bundle.draft]
+    for i, output in enumerate(bundle.outputs):
+        place = place_of(root, bundle, output, maker)
+        text = texts.get(i)
+        if text is None:
+            text = KINDS[output.kind].write(maker.catalogue, surroundings(root, place, bundle, output, maker))
+        yield place, text.encode("utf-8")

@@ -1,0 +1,62 @@
+"""What a kind of output is. Does not know: which kinds there are."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+
+from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """A key that a kind has in the config: what it is without being said, and what it does."""
+
+    default: str | bool
+    summary: str
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """What to paste to use one icon in one place. place: what it is for, in a word or two."""
+
+    place: str
+    text: str
+
+
+def _no_lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+    return []
+
+
+def _none(options: Mapping[str, str | bool]) -> tuple[str, ...]:
+    return ()
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """One kind of output. file: its name where the config gives none, {stem}, {Type} and {under} standing for the family's name as a
+    file, a class and a word with underscores; pictures: it shows the icons themselves; carries: which font files, given its options,
+    it holds within it; use: what to paste for one icon;
+    rank: where it stands in lists."""
+
+    name: str
+    summary: str
+    place: str
+    file: str
+    write: Callable[[Catalogue, Surroundings], str]
+    use: Callable[[Catalogue, Surroundings, Icon], list[Line]] = _no_lines
+    rank: int = 50
+    pictures: bool = False
+    carries: Callable[[Mapping[str, str | bool]], tuple[str, ...]] = _none
+    options: Mapping[str, Option] = field(default_factory=dict)
+
+    def defaults(self) -> dict[str, str | bool]:
+        """Return what every option is without being said."""
+        return {key: option.default for key, option in self.options.items()}
+
+    def file_name(self, catalogue: Catalogue) -> str:
+        """Return its file's name where the config gives none."""
+        from oddpeg.outputs.naming import family_words, lower, pascal
+
+        words = family_words(catalogue.family)
+        return self.file.format(stem=catalogue.stem, Type=pascal(words), under=lower(words))

@@ -1,0 +1,1 @@
+"""One module for each kind of output; each holds a `KIND`."""

@@ -1,0 +1,24 @@
+"""Base64: a font file as text, for tools that take a virtual file system (makers of PDFs among them)."""
+
+from __future__ import annotations
+
+import base64
+import json
+
+from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.outputs.kind import Kind, Option
+
+
+def write(catalogue: Catalogue, around: Surroundings) -> str:
+    """Return a JSON object, or an ES module that exports it: file name → Base64."""
+    kind = str(around.options["format"])
+    data = {f"{catalogue.stem}.{kind}": base64.b64encode(around.files[kind]).decode()}
+    text = json.dumps(data, indent=1)
+    return f"export default {text};\n" if around.file.endswith((".mjs", ".js", ".ts")) else text + "\n"
+
+
+KIND = Kind(
+    "base64", "a font file as Base64 in JSON; a module where its name ends in .mjs, .js or .ts", "for tools with a virtual file system, such as makers of PDFs",
+    "{stem}-files.json", write, rank=9, carries=lambda options: (str(options["format"]),),
+    options={"format": Option("ttf", "which font file: ttf, woff or woff2")},
+)  # fmt: skip

@@ -1,0 +1,22 @@
+"""Dart: a class of constant icon data. Source: Dart language specification, reserved words."""
+
+from __future__ import annotations
+
+from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.language import Language
+from oddpeg.outputs.naming import camel
+
+_RESERVED = (
+    "abstract as assert async await base break case catch class const continue covariant default deferred do "
+    "dynamic else enum export extends extension external factory false final finally for get hide if "
+    "implements import in interface is late library mixin new null of on operator part required rethrow return "
+    "sealed set show static super switch sync this throw true try typedef var void when while with yield "
+    "family package hashCode runtimeType toString noSuchMethod"
+)
+
+_LANGUAGE = Language("dart", "dart.jinja", camel, digit="n", reserved=_RESERVED.split())
+
+KIND = Kind(
+    "dart", "class of constant icon data", "put it into lib; the font goes into the app or a package", "{under}.dart", _LANGUAGE.write, _LANGUAGE.lines,
+    rank=20, options={"package": Option("", "the package that holds the font, where it is not the app itself")},
+)  # fmt: skip

@@ -1,0 +1,18 @@
+"""Java: a class of string constants, and on request a cached typeface for Android. Source: Java Language Specification §3."""
+
+from __future__ import annotations
+
+from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.language import Language
+from oddpeg.outputs.naming import upper
+
+_RESERVED = (
+    "FAMILY"
+)
+
+_LANGUAGE = Language("java", "java.jinja", upper, reserved=_RESERVED.split())
+
+KIND = Kind(
+    "java", "class of string constants", "put it with the sources of the package it names", "{Type}.java", _LANGUAGE.write, _LANGUAGE.lines,
+    rank=20, options={"package": Option("", "the package that the file begins with"), "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)")},
+)  # fmt: skip

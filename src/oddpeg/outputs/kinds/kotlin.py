@@ -1,0 +1,18 @@
+"""Kotlin: an object of string constants, and on request a cached typeface for Android. Source: Kotlin grammar."""
+
+from __future__ import annotations
+
+from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.language import Language
+from oddpeg.outputs.naming import upper
+
+_RESERVED = (
+    "FAMILY"
+)
+
+_LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=_RESERVED.split())
+
+KIND = Kind(
+    "kotlin", "object of string constants", "put it with the sources of the package it names", "{Type}.kt", _LANGUAGE.write, _LANGUAGE.lines,
+    rank=20, options={"package": Option("", "the package that the file begins with"), "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)")},
+)  # fmt: skip

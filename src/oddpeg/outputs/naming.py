@@ -1,0 +1,98 @@
+"""Icon names → identifiers: legal, idiomatic, unique, and the same from build to build.
+
+A name's identifier depends on the name alone, except where two names would get the same one: then the name that is plain ASCII keeps
+it and the other adds its codepoint. Knows: letters, digits, reserved words as they are handed in. Does not know: templates.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
+
+from oddpeg.font.facts import ascii_words
+from oddpeg.outputs.catalogue import Catalogue, Icon
+
+_DIGITS = re.compile(r"^\d")
+Form = Callable[[list[str]], str]
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One constant: its identifier, the name it stands for (the icon's own or an alias), and the icon."""
+
+    identifier: str
+    name: str
+    icon: Icon
+
+    @property
+    def older(self) -> bool:
+        """Whether the icon had this name before it was renamed."""
+        return self.name in self.icon.older
+
+    @property
+    def told(self) -> str:
+        """What the constant shows, in words on one line."""
+        title = " ".join(self.icon.title.split())
+        if self.name != self.icon.name:
+            return f"{'Older' if self.older else 'Other'} name of {self.icon.name}"
+        return title if title and title.lower() != self.name else self.name
+
+
+def words(name: str) -> list[str]:
+    """Return a name's words in ASCII letters and digits; letters without any likeness as their code values."""
+    found = []
+    for word in name.split("-"):
+        plain = unicodedata.normalize("NFKD", word).encode("ascii", "ignore").decode()
+        plain = "".join(c for c in plain if c.isalnum())
+        found.append(plain.lower() or "".join(f"u{ord(c):04x}" for c in word))
+    return [w for w in found if w] or ["icon"]
+
+
+def family_words(family: str) -> list[str]:
+    """Return a family's name in words that identifiers can be made of, none of them beginning with a digit."""
+    found = ascii_words(family)
+    return [("N" + found[0] if _DIGITS.match(found[0]) else found[0]), *found[1:]]
+
+
+def _joined(parts: list[str]) -> str:
+    """Join words that show where they begin by a capital; before a digit, which has none, stands an underscore."""
+    return "".join(("_" + p if i and p[0].isdigit() else p) for i, p in enumerate(parts))
+
+
+def pascal(parts: list[str]) -> str:
+    """TideLow"""
+    return _joined([p[:1].upper() + p[1:] for p in parts])
+
+
+def camel(parts: list[str]) -> str:
+    """tideLow"""
+    return _joined([p if i == 0 else p[:1].upper() + p[1:] for i, p in enumerate(parts)])
+
+
+def upper(parts: list[str]) -> str:
+    """TIDE_LOW"""
+    return "_".join(parts).upper()
+
+
+def lower(parts: list[str]) -> str:
+    """tide_low"""
+    return "_".join(parts).lower()
+
+
+def entries(catalogue: Catalogue, form: Form, reserved: Collection[str] = (), digit: str = "_", guard: str = "{}_") -> list[Entry]:
+    """Return a constant for every name of every icon, in the icons' order.
+
+    reserved: words that cannot be identifiers as they are; guard: what is made of those; digit: goes before a leading digit."""
+    named = [(name, icon) for icon in catalogue.icons for name in (icon.name, *icon.aliases)]
+    taken: dict[str, str] = {}
+    for name, icon in sorted(named, key=lambda pair: (not pair[0].isascii(), pair[1].codepoint, pair[0])):
+        identifier = form(words(name))
+        identifier = digit + identifier if identifier[0].isdigit() else identifier
+        identifier = guard.format(identifier) if identifier in reserved else identifier
+        while identifier in taken:
+            identifier = f"{identifier}_{icon.hex}"
+        taken[identifier] = name
+    by_name = {name: identifier for identifier, name in taken.items()}
+    return [Entry(by_name[name], name, icon) for name, icon in named]
