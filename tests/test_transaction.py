@@ -50,7 +50,7 @@ def test_killed_at_any_moment(project: Project) -> None:
         grow(project, number)
         process = subprocess.Popen([ODDPEG, "build", "-q"], cwd=project.root, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         try:
-            process.wait(length * (0.3 + 0.7 * number / 28))
+            process.wait(length * (0.15 + 0.8 * number / 28))
         except subprocess.TimeoutExpired:
             process.send_signal(signal.SIGKILL)
             killed += 1

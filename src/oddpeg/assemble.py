@@ -12,6 +12,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from fnmatch import fnmatchcase
 from functools import partial
 from pathlib import Path
+from typing import Protocol
 
 from oddpeg.faults import Fault, FaultsFound
 from oddpeg.font.compile import Compiler
@@ -70,6 +71,17 @@ def check_classes(config: Config, icons: list[Icon]) -> None:
                                          "set another one: classes.base in oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
 
 
+class Known(Protocol):
+    """What places and surroundings depend on: a catalogue, its file name, and the font files that are ready."""
+
+    @property
+    def catalogue(self) -> Catalogue: ...
+    @property
+    def stem(self) -> str: ...
+    @property
+    def files(self) -> dict[tuple[str, bool], bytes]: ...
+
+
 class FontMaker:
     """One selection of icons: its catalogue, and its font in every format asked for."""
 
@@ -100,7 +112,7 @@ class FontMaker:
         self.files = {key: job.result() for key, job in self._pending.items()}
 
 
-def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTable, maker: FontMaker) -> Surroundings:
+def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTable, maker: Known) -> Surroundings:
     """Return what an output at `place` finds around it: where the bundle's fonts are and, once they are ready, the fonts."""
     folder = root / bundle.into
     offered = [f for f in _OFFER if f in bundle.fonts]
@@ -124,12 +136,12 @@ def _template(root: Path, path: str) -> str:
         raise FaultsFound([Fault(f"cannot be read: {told}", "name the template's file in the output's key `template`", path or "template")]) from None
 
 
-def font_stem(bundle: BundleTable, maker: FontMaker) -> str:
+def font_stem(bundle: BundleTable, maker: Known) -> str:
     """Return the name of a bundle's font files, without ending; with underscores where resources of Android demand it."""
     return maker.stem.replace("-", "_") if any(o.kind == "android-xml" for o in bundle.outputs) else maker.stem
 
 
-def place_of(root: Path, bundle: BundleTable, output: OutputTable, maker: FontMaker) -> Path:
+def place_of(root: Path, bundle: BundleTable, output: OutputTable, maker: Known) -> Path:
     """Return where an output goes."""
     kind = KINDS[output.kind]
     return root / bundle.into / (output.to or kind.file_name(maker.catalogue))

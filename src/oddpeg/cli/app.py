@@ -15,6 +15,7 @@ import typer
 from oddpeg import __version__
 from oddpeg.cli.check import check
 from oddpeg.cli.compare import compare
+from oddpeg.cli.lookup import find, use
 from oddpeg.cli.pegs import pegs
 from oddpeg.cli.shared import MOST_WRONG, ConfigAt, Force, Json, Quiet, find_config
 from oddpeg.cli.watch import watch
@@ -31,6 +32,8 @@ app = typer.Typer(
 app.command(epilog="Example: oddpeg check --strict")(check)
 app.command(epilog="Example: oddpeg watch web")(watch)
 app.command(epilog="Example: oddpeg compare shipped/dist dist/web --allow minor")(compare)
+app.command(epilog="Example: oddpeg find boat oar")(find)
+app.command(epilog="Example: oddpeg use anchor --in html")(use)
 app.add_typer(pegs, name="pegs")
 
 

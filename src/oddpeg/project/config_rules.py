@@ -189,6 +189,7 @@ class Config(_Table):
     pegs: PegsTable = PegsTable()
     rights: list[RightsRule] = []
     checks: list[CheckRule] = []
+    synonyms: dict[str, list[str]] = {}
     bundle: dict[str, BundleTable] = Field(min_length=1)
 
 

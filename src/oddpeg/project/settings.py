@@ -119,6 +119,7 @@ class Config:
     pegs: PegsTable
     rights: list[RightsRule]
     checks: list[CheckRule]
+    synonyms: dict[str, list[str]]
     bundle: dict[str, BundleTable]
 
     @property
@@ -139,5 +140,5 @@ class Config:
         return cls(
             FontTable(**values["font"]), IconsTable(**values["icons"]), ClassesTable(**values["classes"]),
             PegsTable(**values["pegs"]), [RightsRule(**rule) for rule in values["rights"]],
-            [CheckRule(**rule) for rule in values["checks"]], bundles,
+            [CheckRule(**rule) for rule in values["checks"]], values["synonyms"], bundles,
         )  # fmt: skip

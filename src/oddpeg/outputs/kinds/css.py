@@ -20,7 +20,7 @@ def sources(around: Surroundings) -> dict[str, str]:
 
 def css(catalogue: Catalogue, around: Surroundings) -> str:
     """Return the stylesheet; fonts are offered in the order of `around.urls`."""
-    text = render_kind("css.jinja", catalogue, urls=sources(around), options=around.options)
+    text = render_kind("css.jinja", catalogue, urls=sources(around), options={**KIND.defaults(), **around.options})
     return minified(text) if around.options.get("minified") else text
 
 
