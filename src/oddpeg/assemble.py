@@ -54,21 +54,31 @@ def catalogued(drawn: list[tuple[Source, Result]], board: Pegboard, book: FactBo
 def carries(bundle: BundleTable, icon: Icon) -> bool:
     """Return whether a bundle holds an icon. Patterns name icons, or tags where they begin with `#`."""
 
-    def named(pattern: str) -> bool:
-        if pattern.startswith("#"):
-            return any(fnmatchcase(tag, pattern[1:].lower()) for tag in icon.tags)
-        return fnmatchcase(icon.name, pattern)
+    return (not bundle.only or _fits(icon, bundle.only)) and not _fits(icon, bundle.without)
 
-    return (not bundle.only or any(map(named, bundle.only))) and not any(map(named, bundle.without))
+
+def _fits(icon: Icon, patterns: list[str]) -> bool:
+    return any(any(fnmatchcase(tag, p[1:].lower()) for tag in icon.tags) if p.startswith("#") else fnmatchcase(icon.name, p) for p in patterns)
+
+
+def looks(config: Config, icons: list[Icon]) -> tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...], tuple[str, ...]]:
+    """Return the named sizes and colours, and which icons are mirrored."""
+    classes = config.classes
+    mirrored = tuple(icon.name for icon in icons if _fits(icon, classes.mirrored))
+    return tuple(classes.sizes.items()), tuple(classes.colours.items()), mirrored
 
 
 def check_classes(config: Config, icons: list[Icon]) -> None:
-    """Raise `FaultsFound` where an icon's class would be the base class."""
+    """Raise `FaultsFound` where an icon's class would be the base class, or that of a size or colour."""
+    taken = {config.base_class: "the base class"}
+    taken |= {f"{config.classes.prefix}-size-{name}": "the class of a size" for name in config.classes.sizes}
+    taken |= {f"{config.classes.prefix}-colour-{name}": "the class of a colour" for name in config.classes.colours}
     for icon in icons:
         for name in (icon.name, *icon.aliases):
-            if f"{config.classes.prefix}-{name}" == config.base_class:
-                raise FaultsFound([Fault(f"the class of the icon {name!r} would be the base class .{config.base_class}",
-                                         "set another one: classes.base in oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
+            own = f"{config.classes.prefix}-{name}"
+            if own in taken:
+                raise FaultsFound([Fault(f"the class of the icon {name!r} would be {taken[own]} .{own}",
+                                         "set another one in [classes] of oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
 
 
 class Known(Protocol):
@@ -91,7 +101,7 @@ class FontMaker:
         self.stem = file_stem(font.family)
         self.catalogue = Catalogue(
             font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
-            tuple(icons), font.copyright, font.licence, font.licence_url, font.designer, Pictures(outlines, em),
+            tuple(icons), font.copyright, font.licence, font.licence_url, font.designer, *looks(config, icons), Pictures(outlines, em),
         )  # fmt: skip
         self.digest = self.catalogue.digest()
         facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,

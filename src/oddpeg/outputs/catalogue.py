@@ -56,8 +56,9 @@ class Icon:
 
 @dataclass(frozen=True, slots=True)
 class Catalogue:
-    """One font and its icons, ordered by name. drop: share of the em below the baseline; pictures: by icon, made when
-    asked for."""
+    """One font and its icons, ordered by name. drop: share of the em below the baseline; sizes, colours: (name, CSS value) pairs
+    that get classes; mirrored: icons that face the other way in text from right to left; pictures: by icon, made when asked
+    for."""
 
     family: str
     version: str
@@ -71,6 +72,9 @@ class Catalogue:
     licence: str = ""
     licence_url: str = ""
     designer: str = ""
+    sizes: tuple[tuple[str, str], ...] = ()
+    colours: tuple[tuple[str, str], ...] = ()
+    mirrored: tuple[str, ...] = ()
     pictures: Mapping[str, Picture] = field(default_factory=dict, repr=False, compare=False)
 
     def digest(self) -> str:

@@ -44,6 +44,12 @@ def _identifier(text: str) -> str:
     return text
 
 
+def _css_value(text: str) -> str:
+    if not re.fullmatch(r"[\w.%#,+*/ ()-]+", text):
+        raise ValueError("must be a CSS value such as 1.5em, #0a7 or var(--warn)")
+    return text
+
+
 def _code_ranges(value: str | list[str]) -> str | list[str]:
     for text in [value] if isinstance(value, str) else value:
         match = RANGE.fullmatch(text)
@@ -135,6 +141,9 @@ class ClassesTable(_Table):
 
     prefix: Annotated[str, AfterValidator(_identifier), Field(min_length=1)] = "icon"
     base: Annotated[str, AfterValidator(_identifier)] = ""
+    sizes: dict[Annotated[str, AfterValidator(_identifier)], Annotated[str, AfterValidator(_css_value)]] = {}
+    colours: dict[Annotated[str, AfterValidator(_identifier)], Annotated[str, AfterValidator(_css_value)]] = {}
+    mirrored: list[Annotated[str, Field(min_length=1)]] = []
 
 
 class PegsTable(_Table):

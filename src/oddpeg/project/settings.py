@@ -48,10 +48,14 @@ class IconsTable:
 
 @dataclass(frozen=True)
 class ClassesTable:
-    """[classes]: names in stylesheets."""
+    """[classes]: names in stylesheets. sizes, colours: name → value; mirrored: patterns of icons, or of tags after a `#`, that
+    face the other way in text from right to left."""
 
     prefix: str
     base: str
+    sizes: dict[str, str]
+    colours: dict[str, str]
+    mirrored: list[str]
 
 
 @dataclass(frozen=True)
