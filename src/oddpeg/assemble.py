@@ -81,6 +81,14 @@ def check_classes(config: Config, icons: list[Icon]) -> None:
                                          "set another one in [classes] of oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
 
 
+def typed(icons: list[Icon]) -> tuple[tuple[tuple[str, int], ...], list[str]]:
+    """Return (name, codepoint) of everything that can be typed to get an icon, and the names that cannot: a ligature takes at
+    least two letters, and letters of the first plane."""
+    pairs = [(name, icon.codepoint) for icon in icons for name in (icon.name, *icon.aliases)]
+    fit = tuple(pair for pair in pairs if len(pair[0]) > 1 and max(pair[0]) <= "\uffff")
+    return fit, [name for name, code in pairs if (name, code) not in set(fit)]
+
+
 class Known(Protocol):
     """What places and surroundings depend on: a catalogue, its file name, and the font files that are ready."""
 
@@ -105,7 +113,8 @@ class FontMaker:
         )  # fmt: skip
         self.digest = self.catalogue.digest()
         facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
-                          licence_text(font.licence, icons), font.licence_url, font.embedding, created)  # fmt: skip
+                          licence_text(font.licence, icons), font.licence_url, font.embedding, created,
+                          typed(icons)[0] if font.ligatures else ())  # fmt: skip
         self._compiler = Compiler(glyphs, facts)
         self._pending: dict[tuple[str, bool], Future[bytes]] = {}
         self.files: dict[tuple[str, bool], bytes] = {}

@@ -11,7 +11,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from oddpeg.assemble import FontMaker, carries, catalogued, check_classes, contents, early_texts
+from oddpeg.assemble import FontMaker, carries, catalogued, check_classes, contents, early_texts, typed
 from oddpeg.faults import Fault, FaultsFound, WrongUse
 from oddpeg.journey import Result, frame_height, travel_all
 from oddpeg.outline.frame import Em, auto_units
@@ -112,7 +112,7 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
         raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
     if len(drawn) > MOST_ICONS:
         raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
-    makers = _makers(config, options, gathered, drawn, chosen)
+    makers = _makers(config, options, gathered, drawn, chosen, report)
     clock.lap("tables")
     delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
     with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
@@ -222,10 +222,13 @@ def _sort_out(sources: list[Source], results: list[Result], report: Report) -> l
 
 def _makers(
     config: Config, options: Options, gathered: _Gathered, drawn: list[tuple[Source, Result]], chosen: dict[str, BundleTable],
+    report: Report,
 ) -> dict[str, FontMaker]:  # fmt: skip
     """Return who makes the fonts of each bundle; bundles of the same icons share one."""
     icons, glyphs = catalogued(drawn, gathered.board, gathered.facts)
     check_classes(config, icons)
+    if config.font.ligatures and (never := typed(icons)[1]):
+        report.notes.append(Fault(f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}", "give them an alias in icons.csv", "font.ligatures"))
     shared: dict[frozenset[str], FontMaker] = {}
     makers = {}
     for name, bundle in chosen.items():

@@ -10,8 +10,9 @@ from oddpeg.font.cmap import cmap
 from oddpeg.font.facts import FontFacts, glyph_names
 from oddpeg.font.glyf import glyf_and_loca
 from oddpeg.font.glyphset import Glyph, GlyphSet
+from oddpeg.font.gsub import gsub
 from oddpeg.font.sfnt import Tables, ttf, with_adjustment
-from oddpeg.font.special import missing, space
+from oddpeg.font.special import letter, missing, space
 from oddpeg.font.woff import woff
 from oddpeg.font.woff2 import woff2
 
@@ -21,15 +22,21 @@ class Compiler:
 
     def __init__(self, icons: list[Glyph], facts: FontFacts) -> None:
         """`icons` carry the icons' own names; legal glyph names are made here."""
+        known = {g.codepoint for g in icons}
+        letters = sorted({c for name, _ in facts.typed for c in name if ord(c) not in known})
         icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
         self.facts = facts
-        self.glyphs = GlyphSet.of([missing(facts.units, facts.ascender), space(facts.units), *icons])
+        self.letters = len(letters)
+        self.glyphs = GlyphSet.of([missing(facts.units, facts.ascender), space(facts.units), *icons, *(letter(c, facts.units) for c in letters)])
         glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
         self._shared: Tables = {
             "OS/2": t.os2(facts, self.glyphs), "cmap": cmap(self.glyphs), "gasp": t.gasp(), "glyf": glyf,
             "hhea": t.hhea(facts, self.glyphs), "hmtx": t.hmtx(self.glyphs), "loca": loca,
             "maxp": t.maxp(self.glyphs), "name": t.name(facts), "prep": t.prep(),
         }  # fmt: skip
+        if facts.typed:
+            number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
+            self._shared["GSUB"] = gsub({tuple(number[ord(c)] for c in name): number[code] for name, code in facts.typed})
 
     def tables(self, named: bool, repacked: bool) -> Tables:
         """Return all tables. named: with glyph names; repacked: for WOFF2."""

@@ -18,7 +18,8 @@ EMBEDDING = {"installable": 0, "editable": 8, "preview": 4, "restricted": 2}  # 
 
 @dataclass(frozen=True, slots=True)
 class FontFacts:
-    """Facts for the tables. ascender, descender (negative): font units; created: Unix seconds."""
+    """Facts for the tables. ascender, descender (negative): font units; created: Unix seconds;
+    typed: (name, codepoint) of every icon that appears when its name is typed."""
 
     family: str
     version: str
@@ -31,6 +32,7 @@ class FontFacts:
     licence_url: str = ""
     embedding: str = "installable"
     created: int = FIXED_TIME
+    typed: tuple[tuple[str, int], ...] = ()
 
     @property
     def revision(self) -> float:

@@ -5,6 +5,8 @@ Knows: how they look. Does not know: tables.
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from oddpeg.font.glyphset import Glyph
@@ -31,6 +33,12 @@ def missing(units: int, ascender: int) -> Glyph:
     points = [p for contour in contours for p in contour]
     ends = np.cumsum([len(c) for c in contours]) - 1
     return Glyph(".notdef", None, units, np.array(points), np.ones(len(points), dtype=bool), ends)
+
+
+def letter(character: str, units: int) -> Glyph:
+    """Return a letter that draws nothing: names are typed with it and become icons; half an em wide, so that what became none
+    of them leaves a gap."""
+    return replace(space(units), name="hyphen" if character == "-" else character, codepoint=ord(character))
 
 
 def space(units: int) -> Glyph:

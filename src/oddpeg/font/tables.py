@@ -102,7 +102,8 @@ def os2(facts: FontFacts, glyphs: GlyphSet) -> bytes:
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face
         *_unicode_ranges(glyphs), b"NONE", 0b11000000,  # regular; typo metrics hold
         min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), facts.ascender, facts.descender, 0,
-        facts.ascender, -facts.descender, 1, 0, max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20, 1,
+        facts.ascender, -facts.descender, 1, 0, max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
+        max([1, *(len(name) for name, _ in facts.typed)]),
     )  # fmt: skip
 
 

@@ -122,6 +122,7 @@ class FontTable(_Table):
     licence_url: str = ""
     designer: str = ""
     embedding: Literal["installable", "editable", "preview", "restricted"] = "installable"
+    ligatures: bool = False
     units_per_em: Literal["auto"] | Annotated[int, Field(ge=16, le=16384)] = "auto"
     fit: Literal["frame", "square"] = "frame"
     drop: Annotated[float, Field(ge=0, le=0.5)] = 0.125

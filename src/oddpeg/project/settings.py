@@ -26,6 +26,7 @@ class FontTable:
     licence_url: str
     designer: str
     embedding: str
+    ligatures: bool
     units_per_em: str | int
     fit: str
     drop: float
