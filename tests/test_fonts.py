@@ -184,3 +184,39 @@ def test_font_names_are_legal_and_unique() -> None:
     names = glyph_names(["a-b", "a.b", "3-masts", "潮", "space"])
     assert len(set(names)) == 5 and "space" not in names
     assert all(n[0].isalpha() or n[0] == "_" for n in names)
+
+
+def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: Project) -> None:
+    import io
+    import struct
+
+    from lxml import etree
+
+    project.config(CONFIG.replace('["woff2", "woff", "ttf"]', '["ttf", "eot", "svg"]').replace("Tide Marks", 'Tide & Marks <é>')).build()
+    assert project.run("outputs").stdout.count("legacy:") == 2
+    plain = next((project.root / "dist").glob("*.ttf")).read_bytes()
+    data = next((project.root / "dist").glob("*.eot")).read_bytes()
+    size, font_size, version, flags = struct.unpack("<4I", data[:16])
+    assert (size, version, flags) == (len(data), 0x00020001, 0) and data[-font_size:] == plain
+    assert struct.unpack("<H", data[34:36])[0] == 0x504C
+    at, names = 82, []
+    for _ in range(4):
+        length = struct.unpack("<H", data[at : at + 2])[0]
+        names.append(data[at + 2 : at + 2 + length].decode("utf-16-le"))
+        at += 4 + length
+    font = TTFont(io.BytesIO(plain))
+    assert names == ['Tide & Marks <é>', "Regular", "Version 1.000", 'Tide & Marks <é>'] and at + 2 + font_size == len(data)
+    adjustment = struct.unpack("<I", data[60:64])[0]
+    assert adjustment == font["head"].checkSumAdjustment
+    root = etree.parse(next((project.root / "dist").glob("*.svg"))).getroot()
+    glyphs = {g.get("glyph-name"): g for g in root.iter("{*}glyph")}
+    from fontTools.pens.areaPen import AreaPen
+    from fontTools.svgLib.path import parse_path
+
+    for name in ("anchor", "buoy"):
+        ours, theirs = AreaPen(), AreaPen(font.getGlyphSet())
+        parse_path(glyphs[name].get("d"), ours)
+        font.getGlyphSet()[name].draw(theirs)
+        assert ours.value == pytest.approx(theirs.value) and ord(glyphs[name].get("unicode")) == font.getReverseGlyphMap()[name] - 2 + 0xE000
+    adopted = project.run("pegs", "adopt", next((project.root / "dist").glob("*.svg")), "--dry-run")
+    assert "3 codepoints; 0 icons take theirs, 2 had it already" in adopted.stdout

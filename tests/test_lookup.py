@@ -128,6 +128,16 @@ def test_a_new_kind_needs_one_module_and_one_template(tmp_path: Path) -> None:
     assert project.read("dist/tide-marks.roll").splitlines()[1:] == ["anchor"]
 
 
+def test_every_kind_and_every_key_is_documented() -> None:
+    from oddpeg.outputs.registry import FONT_KINDS, KINDS
+
+    parts = dict(re.findall(r"(?ms)^## `([\w-]+)`\n(.*?)(?=^## |\Z)", (Path(__file__).parent.parent / "docs/outputs.md").read_text(encoding="utf-8")))
+    assert set(parts) == set(KINDS)
+    for name, kind in KINDS.items():
+        assert kind.place in parts[name] and all(f"| `{key}` |" in parts[name] for key in kind.options)
+    assert all(f"| `{kind}` |" in (Path(__file__).parent.parent / "docs/outputs.md").read_text(encoding="utf-8") for kind in FONT_KINDS)
+
+
 def test_finding_among_thousands_is_instant_and_ranked(tmp_path: Path) -> None:
     icons = [Icon(f"sign-{i}-{w}", 0xF0000 + i, "", 0, tags=(f"tag{i}", "harbour")) for i, w in enumerate(["pier", "buoy", "mast"] * 2000)]
     hits = find(icons, "tag4321", {})

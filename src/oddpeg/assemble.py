@@ -32,7 +32,7 @@ from oddpeg.project.pegboard import Pegboard
 from oddpeg.project.settings import BundleTable, Config, OutputTable
 from oddpeg.project.sources import Source
 
-_OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first they know
+_OFFER = ("woff2", "woff", "ttf", "eot", "svg")  # smallest first: browsers take the first they know; legacy last
 
 
 def catalogued(drawn: list[tuple[Source, Result]], board: Pegboard, book: FactBook) -> tuple[list[Icon], list[Glyph]]:
@@ -78,7 +78,7 @@ def check_classes(config: Config, icons: list[Icon]) -> None:
             own = f"{config.classes.prefix}-{name}"
             if own in taken:
                 raise FaultsFound([Fault(f"the class of the icon {name!r} would be {taken[own]} .{own}",
-                                         "set another one in [classes] of oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
+                                         "set another one: classes.base (or the size or colour) in oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
 
 
 def typed(icons: list[Icon]) -> tuple[tuple[tuple[str, int], ...], list[str]]:

@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from oddpeg.font import tables as t
 from oddpeg.font.cmap import cmap
+from oddpeg.font.eot import eot
 from oddpeg.font.facts import FontFacts, glyph_names
 from oddpeg.font.glyf import glyf_and_loca
 from oddpeg.font.glyphset import Glyph, GlyphSet
 from oddpeg.font.gsub import gsub
 from oddpeg.font.sfnt import Tables, ttf, with_adjustment
 from oddpeg.font.special import letter, missing, space
+from oddpeg.font.svg_font import svg_font
 from oddpeg.font.woff import woff
 from oddpeg.font.woff2 import woff2
 
@@ -40,12 +42,17 @@ class Compiler:
 
     def tables(self, named: bool, repacked: bool) -> Tables:
         """Return all tables. named: with glyph names; repacked: for WOFF2."""
-        names = [".notdef", "space", *glyph_names(self.glyphs.names[2:])] if named else None
+        names = self.names() if named else None
         head = t.head(self.facts, self.glyphs, self.loca_format, repacked)
         return with_adjustment({**self._shared, "head": head, "post": t.post(self.facts, names)})
 
+    def names(self) -> list[str]:
+        """Return a legal, unique name for every glyph."""
+        return [".notdef", "space", *glyph_names(self.glyphs.names[2:])]
+
     def write(self, kind: str, draft: bool = False) -> bytes:
-        """Return the font file of a kind: ttf, woff or woff2. draft: pack fast rather than small."""
+        """Return the font file of a kind: ttf, woff or woff2, or one of the legacy eot and svg. draft: pack fast rather than
+        small."""
         match kind:
             case "ttf":
                 return ttf(self.tables(named=True, repacked=False))
@@ -53,4 +60,9 @@ class Compiler:
                 return woff(self.tables(named=False, repacked=False), 1 if draft else 9)
             case "woff2":
                 return woff2(self.tables(named=False, repacked=True), self.glyphs, self.loca_format, draft)
+            case "eot":
+                tables = self.tables(named=True, repacked=False)
+                return eot(ttf(tables), tables, self.facts)
+            case "svg":
+                return svg_font(self.glyphs, self.names(), self.facts)
         raise ValueError(f"unknown font format {kind!r}")

@@ -19,5 +19,7 @@ KINDS: dict[str, Kind] = _found()
 FONT_KINDS: dict[str, tuple[str, str]] = {
     "ttf": ("TrueType, with glyph names", "install it on a desktop, or bundle it with an app"),
     "woff": ("deflated, for browsers from before 2016", "beside the stylesheet"),
+    "eot": ("legacy: a wrapper around TrueType", "only where a host still asks for it"),
+    "svg": ("legacy: an SVG font", "only where a host still asks for it"),
     "woff2": ("smallest, for every current browser", "beside the stylesheet"),
 }

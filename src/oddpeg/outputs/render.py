@@ -29,7 +29,8 @@ def filters() -> dict[str, Callable[..., str]]:
     """Return what makes values safe for where they land, by name."""
     names = ("css_identifier", "css_string", "css_character", "script_string", "comment", "url_path", "dollar_string", "python_string",
              "swift_string", "utf8_string", "xml_text", "xml_comment")  # fmt: skip
-    return {**{name: getattr(escape, name) for name in names}, "hexadecimal": lambda code: f"{code:04x}"}
+    return {**{name: getattr(escape, name) for name in names}, "hexadecimal": lambda code: f"{code:04x}",
+            "font_format": lambda kind: {"ttf": "truetype", "eot": "embedded-opentype"}.get(kind, kind)}  # fmt: skip
 
 
 def render(template: str, **values: object) -> str:
