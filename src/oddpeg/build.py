@@ -232,7 +232,7 @@ def _makers(
     shared: dict[frozenset[str], FontMaker] = {}
     makers = {}
     for name, bundle in chosen.items():
-        names = frozenset(icon.name for icon in icons if carries(bundle, icon))
+        names = frozenset(icon.name for icon in icons if not (bundle.only or bundle.without) or carries(bundle, icon))
         if not names:
             raise FaultsFound([Fault(f"bundle.{name} leaves out every icon", "let `only` and `without` leave some")])
         if names not in shared:

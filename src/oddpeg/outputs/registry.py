@@ -1,20 +1,46 @@
-"""Every kind of output, by name: whatever module in `kinds` holds a `KIND`."""
+"""Every kind of output, by name: whatever module in `kinds` holds a `KIND`. A module is called like its kind, hyphens as underscores,
+and loaded when the kind is asked for: a build needs few of them, and starting up counts.
+"""
 
 from __future__ import annotations
 
 import pkgutil
+from collections.abc import Iterator, Mapping
+from functools import cached_property
 from importlib import import_module
 
 from oddpeg.outputs import kinds
 from oddpeg.outputs.kind import Kind
 
 
-def _found() -> dict[str, Kind]:
-    modules = (import_module(f"{kinds.__name__}.{entry.name}") for entry in pkgutil.iter_modules(kinds.__path__))
-    return {kind.name: kind for kind in sorted((m.KIND for m in modules), key=lambda k: (k.rank, k.name))}
+class _Kinds(Mapping[str, Kind]):
+    """Kinds by name; in the order of lists where they are gone through."""
+
+    @cached_property
+    def _names(self) -> set[str]:
+        return {entry.name.replace("_", "-") for entry in pkgutil.iter_modules(kinds.__path__)}
+
+    @cached_property
+    def _ordered(self) -> list[str]:
+        return sorted(self._names, key=lambda name: (self[name].rank, name))
+
+    def __getitem__(self, name: str) -> Kind:
+        if name not in self._names:
+            raise KeyError(name)
+        kind: Kind = import_module(f"{kinds.__name__}.{name.replace('-', '_')}").KIND
+        return kind
+
+    def __contains__(self, name: object) -> bool:
+        return name in self._names
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._ordered)
+
+    def __len__(self) -> int:
+        return len(self._names)
 
 
-KINDS: dict[str, Kind] = _found()
+KINDS: Mapping[str, Kind] = _Kinds()
 
 FONT_KINDS: dict[str, tuple[str, str]] = {
     "ttf": ("TrueType, with glyph names", "install it on a desktop, or bundle it with an app"),

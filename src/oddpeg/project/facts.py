@@ -149,6 +149,8 @@ def _settle_aliases(book: FactBook, known: set[str], older: Collection[str]) -> 
 
 def _apply_rights(book: FactBook, config: Config, sources: Iterable[Source]) -> None:
     """Fill in licence and credit by the config's rules, the last that fits first; note icons without a licence."""
+    if not config.rights and config.icons.licences != "required":
+        return
     for source in sources:
         facts = book.of(source.name)
         for rule in reversed(config.rights):
