@@ -6,12 +6,14 @@ import base64
 import csv
 import importlib
 import io
+import itertools
 import json
 import os
 import re
 import subprocess
 import sys
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from urllib.parse import unquote
@@ -22,6 +24,8 @@ from fontTools.ttLib import TTFont
 from lxml import etree
 
 from conftest import RING, SQUARE, Project
+from oddpeg.outputs.catalogue import Catalogue, Icon
+from oddpeg.outputs.naming import camel, entries, lower, pascal, upper
 
 RESERVED = ["class", "default", "import", "for", "while", "this", "null", "true", "false", "new", "int", "final", "object", "fun", "when", "is", "in", "as", "let", "self", "init", "enum", "struct", "func", "nil", "case", "switch", "return", "static", "void", "public", "private", "protocol", "operator", "namespace", "string", "event", "lock", "abstract", "dynamic", "get", "set", "async", "await", "yield", "with", "pass", "def", "lambda", "auto", "register", "union", "typedef", "constructor", "prototype", "family", "package", "raw-value", "hash-code", "to-string", "equals", "first", "last", "h"]
 NASTY = [*RESERVED, "3-masts", "3masts", "潮", "é-ü", "e-u", "u6f6e", "a-b", "ab", "a-1", "a1", "tide-low", "x" * 60]
@@ -221,6 +225,14 @@ def test_constants_show_the_icon_in_the_editors_hover(nasty: Project) -> None:
     assert picture and etree.fromstring(base64.b64decode(picture[1])).get("height") == "48"
 
 
+def test_maps_read_back_in_pandas(nasty: Project) -> None:
+    pandas = importlib.import_module("pandas") if os.environ.get("ODDPEG_REQUIRE_CLIENTS") == "1" else pytest.importorskip("pandas")
+    table = pandas.read_csv(nasty.root / "out/odd-signs.csv", keep_default_na=False)
+    icons = pandas.DataFrame(json.loads(nasty.read("out/odd-signs.json"))["icons"])
+    assert table["name"].tolist() == icons["name"].tolist() and table["codepoint"].tolist() == icons["codepoint"].tolist()
+    assert [ord(c) for c in table["character"]] == icons["codepoint"].tolist()
+
+
 def test_csv_reads_back(nasty: Project) -> None:
     rows = list(csv.DictReader(io.StringIO(nasty.read("out/odd-signs.csv"))))
     assert {r["name"]: int(r["codepoint"]) for r in rows}.items() <= codes(nasty).items()
@@ -244,6 +256,13 @@ def test_markdown_is_one_table_of_text_and_pictures(nasty: Project) -> None:
     assert all("*/ $x {} \\u0022 <!--" in "".join(r[5].itertext()) for r in rows)
 
 
+def test_base64_is_a_module_where_its_name_says_so(project: Project, client: Callable[[str], str]) -> None:
+    text = CONFIG.split("[bundle")[0] + '[bundle.pdf]\ninto = "out"\nfonts = []\noutputs = [{ kind = "base64", to = "files.mjs", format = "woff2" }]\n'
+    project.config(text).build()
+    script = 'import files from "./files.mjs"; console.log(Buffer.from(files["odd-signs.woff2"], "base64").subarray(0, 4).toString());'
+    assert run(client("node"), "--input-type=module", "-e", script, cwd=project.root / "out").strip() == "wOF2"
+
+
 def test_base64_carries_the_font_into_a_pdf(nasty: Project, client: Callable[[str], str], tmp_path: Path) -> None:
     files = json.loads(nasty.read("out/odd-signs-files.json"))
     assert base64.b64decode(files["odd-signs.ttf"]) == nasty.bytes("out/odd_signs.ttf")
@@ -259,3 +278,20 @@ def test_base64_carries_the_font_into_a_pdf(nasty: Project, client: Callable[[st
 
     ink = sum(v < 128 for v in Image.open(tmp_path / "page.pgm").get_flattened_data()) if hasattr(Image.Image, "get_flattened_data") else sum(v < 128 for v in Image.open(tmp_path / "page.pgm").getdata())
     assert 500 < ink < 6000
+
+
+CASES = [(upper, ()), (lower, ()), (camel, ("class",)), (pascal, ())]
+
+
+@pytest.mark.parametrize(("form", "reserved"), CASES)
+def test_thousands_of_identifiers_are_unique_legal_and_do_not_depend_on_each_other(form: Callable[[list[str]], str], reserved: tuple[str, ...]) -> None:
+    names = sorted({*NASTY, *(f"{a}-{b}{n}" for n, (a, b) in enumerate(itertools.islice(itertools.product(["tide", "潮", "3", "é"], range(2000)), 6500)))})
+    everything = Catalogue("Odd", "1", "odd", 1000, 0.1, "od", "od-icon", tuple(Icon(n, 0xF0000 + i, "", 0) for i, n in enumerate(names)))
+    found = {e.name: e.identifier for e in entries(everything, form, reserved)}
+    assert len(found) > 6500 and len(set(found.values())) == len(names)
+    assert all(i.isidentifier() and i.isascii() and i not in reserved for i in found.values())
+    for part in (names[::2], names[1::3]):
+        some = replace(everything, icons=tuple(i for i in everything.icons if i.name in set(part)))
+        again = {e.name: e.identifier for e in entries(some, form, reserved)}
+        moved = [n for n in part if again[n] != found[n]]
+        assert all(not n.isascii() for n in moved) and len(moved) < 5, "only a name in letters of another script ever makes room"

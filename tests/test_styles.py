@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import base64
 import http.server
+import io
 import json
 import re
 import threading
@@ -11,8 +13,10 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 import tinycss2
+from PIL import Image
 
 from conftest import CONFIG, RING, Project
 
@@ -26,7 +30,7 @@ big = "2.5rem"
 warn = "rgb(200 10 20)"
 """
 OUTPUTS = """[
- "css", "web-component",
+ "css", "web-component", "sprite",
  { kind = "css", to = "small.css", minified = true },
  { kind = "css", to = "alone.css", self_contained = true, embed = true },
 ]"""
@@ -115,6 +119,16 @@ def test_the_custom_element_shows_icons_and_owns_up_to_unknown_ones(browser: Any
     assert any('there is no icon \\"bouy\\"' in m for m in messages)
     changed = browser.execute_script('const e = document.querySelector("tm-icon"); e.setAttribute("name", "anchor"); return e.shadowRoot.querySelector("span").textContent')
     assert changed == "\ue001"
+
+
+def test_the_sprite_shows_icons_in_the_colour_of_the_text(browser: Any, styled: Project, server: str) -> None:
+    (styled.root / "sprite.html").write_text(
+        '<!doctype html><body style="margin:0;color:rgb(200,10,20)"><svg width="96" height="96"><use href="dist/tide-marks-sprite.svg#anchor"/></svg>', encoding="utf-8")
+    browser.get(f"{server}/sprite.html")
+    browser.execute_async_script("const done = arguments[0]; setTimeout(() => requestAnimationFrame(() => done()), 400)")
+    shown = np.asarray(Image.open(io.BytesIO(base64.b64decode(browser.get_screenshot_as_base64()))).convert("RGB"))[:96, :96]
+    red = (np.abs(shown.astype(int) - [200, 10, 20]).sum(axis=2) < 12).sum()
+    assert red == pytest.approx((16 * 4) ** 2, abs=80), "the square of the drawing, four pixels to the unit"
 
 
 def test_a_class_that_two_things_want_is_refused(project: Project) -> None:

@@ -22,10 +22,13 @@ class Pictures(Mapping[str, Picture]):
     def __init__(self, outlines: Mapping[str, Outline], em: Em) -> None:
         self._outlines = outlines
         self._em = em
+        self._drawn: dict[str, Picture] = {}
 
     def __getitem__(self, name: str) -> Picture:
-        outline = self._outlines[name]
-        return Picture(outline.advance, path_data(outline, self._em.ascender))
+        if name not in self._drawn:
+            outline = self._outlines[name]
+            self._drawn[name] = Picture(outline.advance, path_data(outline, self._em.ascender))
+        return self._drawn[name]
 
     def __iter__(self) -> Iterator[str]:
         return iter(self._outlines)
