@@ -12,19 +12,13 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from fnmatch import fnmatchcase
 from functools import partial
 from pathlib import Path
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from oddpeg.faults import Fault, FaultsFound
-from oddpeg.font.compile import Compiler
 from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
-from oddpeg.font.glyphset import Glyph
-from oddpeg.journey import Result
-from oddpeg.outline.frame import Em
-from oddpeg.outline.model import Made, Outline
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
-from oddpeg.outputs.pictures import Pictures
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.facts import FactBook
 from oddpeg.project.kept_texts import KeptTexts
@@ -32,11 +26,20 @@ from oddpeg.project.pegboard import Pegboard
 from oddpeg.project.settings import BundleTable, Config, OutputTable
 from oddpeg.project.sources import Source
 
+if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
+    from oddpeg.font.glyphset import Glyph
+    from oddpeg.journey import Result
+    from oddpeg.outline.frame import Em
+    from oddpeg.outline.model import Outline
+
 _OFFER = ("woff2", "woff", "ttf", "eot", "svg")  # smallest first: browsers take the first they know; legacy last
 
 
 def catalogued(drawn: list[tuple[Source, Result]], board: Pegboard, book: FactBook) -> tuple[list[Icon], list[Glyph]]:
     """Return all icons, by name, and their glyphs."""
+    from oddpeg.font.glyphset import Glyph
+    from oddpeg.outline.model import Made
+
     icons, glyphs = [], []
     aliases = board.aliases()
     for source, result in drawn:
@@ -104,6 +107,9 @@ class FontMaker:
     """One selection of icons: its catalogue, and its font in every format asked for."""
 
     def __init__(self, config: Config, em: Em, icons: list[Icon], glyphs: list[Glyph], outlines: Mapping[str, Outline]) -> None:
+        from oddpeg.font.compile import Compiler
+        from oddpeg.outputs.pictures import Pictures
+
         font = config.font
         created = int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME)
         self.stem = file_stem(font.family)
