@@ -106,11 +106,11 @@ def test_the_specimen_shows_every_icon_from_its_own_font(browser: Any, demo: Pro
     state = browser.execute_async_script("""
         const done = arguments[0];
         document.fonts.ready.then(() => done({
-          loaded: [...document.fonts].map(f => f.status), names: [...document.querySelectorAll("li b")].map(b => b.textContent),
-          codes: [...document.querySelectorAll("li code")].map(b => b.textContent),
+          loaded: [...document.fonts].map(f => f.status), names: found.map(i => i.name),
+          codes: found.map(i => i.hex), shown: document.querySelectorAll("#shown button").length,
           wide: document.documentElement.scrollWidth > innerWidth}))""")
     assert state["loaded"] == ["loaded"]
     assert state["names"] == [i["name"] for i in icons]
-    assert state["codes"] == [f"U+{i['codepoint']:04X}" for i in icons]
+    assert state["codes"] == [f"{i['codepoint']:04x}" for i in icons] and 30 < state["shown"] <= len(icons)
     assert not state["wide"]
     assert not [e for e in browser.get_log("browser") if e["level"] == "SEVERE"]

@@ -124,7 +124,7 @@ def test_json_map_has_exactly_the_agreed_keys(project: Project) -> None:
 
 def test_specimen_keeps_hostile_names_as_text() -> None:
     page = KINDS["specimen"].write(catalogue(NASTY, "<script>alert(1)</script>"), Surroundings(files={"woff2": b"wOF2"}))
-    assert "<script" not in page and "&lt;/script&gt;&lt;b&gt;" in page
+    assert page.count("<script") == 2 and "&lt;/script&gt;&lt;b&gt;" in page
     assert "Content-Security-Policy" in page and "http://" not in page and "https://" not in page
 
 

@@ -19,6 +19,7 @@ from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
+from oddpeg.outputs.kind import anywhere, no_lines
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.facts import FactBook
 from oddpeg.project.kept_texts import KeptTexts
@@ -148,8 +149,20 @@ def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTab
         options["source"] = _template(root, str(options["template"]))
     return Surroundings(
         {f: url_path(url) for f, url in urls.items()}, {f: len(files[f]) for f in offered if f in files}, files,
-        os.path.relpath(place, root).replace(os.sep, "/"), bundle.draft, options,
+        os.path.relpath(place, root).replace(os.sep, "/"), bundle.draft, options, partial(_lines, root, bundle, maker),
     )  # fmt: skip
+
+
+def _lines(root: Path, bundle: BundleTable, maker: Known, name: str) -> list[tuple[str, str]]:
+    """Return what to paste for an icon, for every output of a bundle and for anywhere."""
+    icon = maker.catalogue.named(name)
+    found: dict[tuple[str, str], None] = {}
+    for output in bundle.outputs:
+        kind = KINDS[output.kind]
+        if kind.use is not no_lines:
+            around = surroundings(root, place_of(root, bundle, output, maker), bundle, output, maker)
+            found |= {(line.place, line.text): None for line in kind.use(maker.catalogue, around, icon)}
+    return [*found, *((line.place, line.text) for line in anywhere(icon))]
 
 
 def _template(root: Path, path: str) -> str:

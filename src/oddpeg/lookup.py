@@ -11,8 +11,7 @@ from pathlib import Path
 from oddpeg.assemble import carries, place_of, surroundings
 from oddpeg.font.facts import file_stem
 from oddpeg.outputs.catalogue import Catalogue, Icon
-from oddpeg.outputs.escape import css_character
-from oddpeg.outputs.kind import Line
+from oddpeg.outputs.kind import anywhere
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.facts import load_facts
 from oddpeg.project.pegboard import ALIAS, LIVE, Pegboard
@@ -68,9 +67,5 @@ def uses(root: Path, config: Config, there: Shelf, icon: Icon) -> list[Use]:
             place = place_of(root, bundle, output, there)
             around = surroundings(root, place, bundle, output, there)
             found += [Use(line.place, line.text, name, around.file) for line in KINDS[output.kind].use(there.catalogue, around, icon)]
-    return [*found, *(Use(line.place, line.text) for line in _anywhere(icon))]
+    return [*found, *(Use(line.place, line.text) for line in anywhere(icon))]
 
-
-def _anywhere(icon: Icon) -> list[Line]:
-    return [Line("entity", f"&#x{icon.hex};"), Line("escape", css_character(icon.codepoint)), Line("character", icon.character),
-            Line("codepoint", f"U+{icon.hex.upper()}")]  # fmt: skip

@@ -6,7 +6,8 @@ Knows: names, codepoints, facts. Does not know: files, how outlines are made, an
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping
+from bisect import bisect_left
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, fields
 from operator import attrgetter
 
@@ -77,6 +78,13 @@ class Catalogue:
     mirrored: tuple[str, ...] = ()
     pictures: Mapping[str, Picture] = field(default_factory=dict, repr=False, compare=False)
 
+    def named(self, name: str) -> Icon:
+        """Return the icon of that name; raise KeyError where there is none. Icons are ordered by name."""
+        at = bisect_left(self.icons, name, key=attrgetter("name"))
+        if at == len(self.icons) or self.icons[at].name != name:
+            raise KeyError(name)
+        return self.icons[at]
+
     def digest(self) -> str:
         """Return what stands for all of it but the pictures."""
         facts = [getattr(self, f.name) for f in fields(self) if f.name not in ("icons", "pictures")]
@@ -88,7 +96,8 @@ class Catalogue:
 class Surroundings:
     """Where one output lands. urls: font format → path relative to the output, in the order to offer them;
     sizes: font format → bytes; files: font format → font file, for outputs that carry fonts with them; file: the output's own
-    path, relative to the project; draft: made in haste; options: the keys that the config gives this output."""
+    path, relative to the project; draft: made in haste; options: the keys that the config gives this output; lines: what to
+    paste for an icon, by name: (place, text) for everything the bundle holds."""
 
     urls: dict[str, str] = field(default_factory=dict)
     sizes: dict[str, int] = field(default_factory=dict)
@@ -96,6 +105,7 @@ class Surroundings:
     file: str = ""
     draft: bool = False
     options: Mapping[str, str | bool] = field(default_factory=dict)
+    lines: Callable[[str], list[tuple[str, str]]] = field(default=lambda name: [], repr=False)
 
     @property
     def embed(self) -> bytes:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.outputs.escape import css_character
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +25,14 @@ class Line:
     text: str
 
 
-def _no_lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+def anywhere(icon: Icon) -> list[Line]:
+    """Return what stands for an icon without any output of ours."""
+    return [Line("entity", f"&#x{icon.hex};"), Line("escape", css_character(icon.codepoint)), Line("character", icon.character),
+            Line("codepoint", f"U+{icon.hex.upper()}")]  # fmt: skip
+
+
+def no_lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+    """Return nothing: what kinds have to say that only list icons."""
     return []
 
 
@@ -44,7 +52,7 @@ class Kind:
     place: str
     file: str
     write: Callable[[Catalogue, Surroundings], str]
-    use: Callable[[Catalogue, Surroundings, Icon], list[Line]] = _no_lines
+    use: Callable[[Catalogue, Surroundings, Icon], list[Line]] = no_lines
     rank: int = 50
     pictures: bool = False
     carries: Callable[[Mapping[str, str | bool]], tuple[str, ...]] = _none

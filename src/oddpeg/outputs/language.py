@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.kind import Line
-from oddpeg.outputs.naming import Entry, Form, entries, family_words, lower, pascal, upper, words
+from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifiers, lower, pascal, upper, words
 from oddpeg.outputs.render import render_kind
 
 
@@ -53,5 +53,5 @@ class Language:
 
     def lines(self, catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
         """Return how code names an icon."""
-        entry = next(e for e in self.entries(catalogue) if e.name == icon.name)
-        return [Line(self.name, self.call.format(id=entry.identifier, **self._family(catalogue)))]
+        identifier = identifiers(self.name, catalogue, self.entries)[icon.name]
+        return [Line(self.name, self.call.format(id=identifier, **self._family(catalogue)))]

@@ -81,6 +81,16 @@ def lower(parts: list[str]) -> str:
     return "_".join(parts).lower()
 
 
+_kept: dict[str, tuple[Catalogue, dict[str, str]]] = {}
+
+
+def identifiers(key: str, catalogue: Catalogue, make: Callable[[Catalogue], list[Entry]]) -> dict[str, str]:
+    """Return the identifier of every name; made once for a catalogue, since lines for thousands of icons ask for it."""
+    if key not in _kept or _kept[key][0] is not catalogue:
+        _kept[key] = (catalogue, {e.name: e.identifier for e in make(catalogue)})
+    return _kept[key][1]
+
+
 def entries(catalogue: Catalogue, form: Form, reserved: Collection[str] = (), digit: str = "_", guard: str = "{}_") -> list[Entry]:
     """Return a constant for every name of every icon, in the icons' order.
 

@@ -33,6 +33,13 @@ def filters() -> dict[str, Callable[..., str]]:
             "font_format": lambda kind: {"ttf": "truetype", "eot": "embedded-opentype"}.get(kind, kind)}  # fmt: skip
 
 
+def source(name: str) -> str:
+    """Return a file of the templates' folder as it is."""
+    environment = _environment()
+    assert environment.loader is not None
+    return environment.loader.get_source(environment, name)[0]
+
+
 def render(template: str, **values: object) -> str:
     """Return a template of this package, filled in."""
     return _environment().get_template(template).render(**values)

@@ -1,24 +1,31 @@
-"""Specimen: one self-contained page that shows every icon with its name and codepoint."""
+"""Specimen: one self-contained page to look at every icon, find it by words, and leave with the right line."""
 
 from __future__ import annotations
 
 import base64
+import hashlib
+import json
 
 from oddpeg.outputs.catalogue import Catalogue, Surroundings
 from oddpeg.outputs.kind import Kind
-from oddpeg.outputs.render import render
-
-_SAMPLES = 4  # icons shown at every size, spread over the set
+from oddpeg.outputs.render import render, source
 
 
-def specimen(catalogue: Catalogue, around: Surroundings) -> str:
-    """Return the page; the font is carried inside it, so it works from disk and offline."""
-    icons = catalogue.icons
-    square = [i for i in icons if i.advance <= catalogue.units_per_em] or list(icons)
-    samples = square[:: max(1, len(square) // _SAMPLES)][:_SAMPLES]
-    font = base64.b64encode(around.embed).decode("ascii")
-    return render("specimen.html.jinja", c=catalogue, font=font, sizes=around.sizes, samples=samples)
+def write(catalogue: Catalogue, around: Surroundings) -> str:
+    """Return the page; the font is carried inside it, so it works from disk and offline. Its one script is named by its
+    digest in the page's own security policy, so no other can run."""
+    script = source("specimen.js")
+    icons = [
+        {"name": i.name, "character": i.character, "hex": i.hex, "title": i.title, "aliases": i.aliases, "tags": i.tags, "licence": i.licence,
+         "credit": i.credit, "lines": around.lines(i.name)}
+        for i in catalogue.icons
+    ]  # fmt: skip
+    data = json.dumps({"drop": catalogue.drop, "grid": 24, "icons": icons}).replace("<", "\\u003c")
+    return render(
+        "specimen.html.jinja", c=catalogue, font=base64.b64encode(around.embed).decode("ascii"), sizes=around.sizes, data=data, script=script,
+        digest=base64.b64encode(hashlib.sha256(script.encode()).digest()).decode("ascii"),
+    )  # fmt: skip
 
 
-KIND = Kind("specimen", "one page that shows every icon; works from disk", "open it in a browser", "{stem}-specimen.html", specimen,
+KIND = Kind("specimen", "one page to look, search and copy; works from disk", "open it in a browser", "{stem}-specimen.html", write,
             rank=5, carries=lambda options: ("woff2",))  # fmt: skip
