@@ -14,10 +14,11 @@ from operator import attrgetter
 
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """An icon as a path. width: of the frame whose height is the em, font units; path: SVG path data, y down, the frame's
-    upper left corner at the origin."""
+    """An icon as a path. width, height: of its frame; path: SVG path data in the same units, y down, the frame's upper left
+    corner at the origin."""
 
     width: int
+    height: int
     path: str
 
 
