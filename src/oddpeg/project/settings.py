@@ -1,13 +1,13 @@
 """What `oddpeg.toml` says, as plain values.
 
-Knows: the tables and what follows from them. Does not know: what is allowed in them, or how they are read.
+Knows: the tables and what follows from them. Does not know: what is allowed in them, or how they are read. Named tuples: their
+classes are made in a tenth of the time, at every start.
 """
 
 from __future__ import annotations
 
 import re
-from dataclasses import asdict, dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from oddpeg.project.pegboard import Codes
 
@@ -15,8 +15,7 @@ RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 _range = range  # in PegsTable, `range` is a key
 
 
-@dataclass(frozen=True)
-class FontTable:
+class FontTable(NamedTuple):
     """[font]: what the font is and says of itself."""
 
     family: str
@@ -32,8 +31,7 @@ class FontTable:
     drop: float
 
 
-@dataclass(frozen=True)
-class IconsTable:
+class IconsTable(NamedTuple):
     """[icons]: where drawings come from."""
 
     from_: list[str]
@@ -47,8 +45,7 @@ class IconsTable:
         return self.faint == "keep"
 
 
-@dataclass(frozen=True)
-class ClassesTable:
+class ClassesTable(NamedTuple):
     """[classes]: names in stylesheets. sizes, colours: name → value; mirrored: patterns of icons, or of tags after a `#`, that
     face the other way in text from right to left."""
 
@@ -59,8 +56,7 @@ class ClassesTable:
     mirrored: list[str]
 
 
-@dataclass(frozen=True)
-class PegsTable:
+class PegsTable(NamedTuple):
     """[pegs]: how codepoints are given out."""
 
     assign: str
@@ -72,8 +68,7 @@ class PegsTable:
         return Codes(tuple(_range(int(m[1], 16), int(m[2], 16) + 1) for m in matches if m))
 
 
-@dataclass(frozen=True)
-class OutputTable:
+class OutputTable(NamedTuple):
     """One output of a bundle. to: its path relative to the bundle's folder; options: the keys that this kind has."""
 
     kind: str
@@ -81,8 +76,7 @@ class OutputTable:
     options: dict[str, str | bool]
 
 
-@dataclass(frozen=True)
-class BundleTable:
+class BundleTable(NamedTuple):
     """[bundle.NAME]: one delivery. only, without: patterns of icons' names, or of tags after a `#`; draft: pack fonts fast
     rather than small."""
 
@@ -94,8 +88,7 @@ class BundleTable:
     draft: bool
 
 
-@dataclass(frozen=True)
-class RightsRule:
+class RightsRule(NamedTuple):
     """One of [[rights]]: licence and credit of the drawings that a pattern names. files: compared with paths from the
     project, `*` standing for anything, folders included."""
 
@@ -104,8 +97,7 @@ class RightsRule:
     credit: str
 
 
-@dataclass(frozen=True)
-class CheckRule:
+class CheckRule(NamedTuple):
     """One of [[checks]]: another level for a finding, for all icons or those that a pattern names, and why."""
 
     finding: str
@@ -114,8 +106,7 @@ class CheckRule:
     reason: str
 
 
-@dataclass(frozen=True)
-class Config:
+class Config(NamedTuple):
     """The whole file."""
 
     font: FontTable
@@ -133,7 +124,14 @@ class Config:
 
     def values(self) -> dict[str, Any]:
         """Return everything as dicts and lists, for `from_values`."""
-        return asdict(self)
+        bundles = {
+            name: {**bundle._asdict(), "outputs": [output._asdict() for output in bundle.outputs]} for name, bundle in self.bundle.items()
+        }
+        return {
+            "font": self.font._asdict(), "icons": self.icons._asdict(), "classes": self.classes._asdict(), "pegs": self.pegs._asdict(),
+            "rights": [rule._asdict() for rule in self.rights], "checks": [rule._asdict() for rule in self.checks],
+            "synonyms": self.synonyms, "bundle": bundles,
+        }  # fmt: skip
 
     @classmethod
     def from_values(cls, values: dict[str, Any]) -> Config:
