@@ -107,7 +107,7 @@ class _Picker:
 
 def made_of_words(data: bytes) -> bytes:
     """Return a well-formed file that bytes choose: elements, attributes and values that SVG knows, in any combination."""
-    pick, depth, out = _Picker(data), 0, []
+    pick, out = _Picker(data), []
     open_: list[str] = []
     while not pick.over and len(out) < 400:
         if open_ and pick.below(4) == 0:
@@ -117,7 +117,7 @@ def made_of_words(data: bytes) -> bytes:
         attributes = {key: pick.one(_VALUES[key]) for key in (pick.one(_NAMES) for _ in range(pick.below(7)))}
         text = "".join(f' {key}="{value}"' for key, value in attributes.items())
         inner = ".a{fill:none;stroke:#123;stroke-width:2} #b>*{fill:white}" if name == "style" else ""
-        if pick.below(3) == 0 and depth < 40:
+        if pick.below(3) == 0 and len(open_) < 40:
             open_.append(name)
             out.append(f"<{name}{text}>{inner}")
         else:

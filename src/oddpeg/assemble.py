@@ -7,10 +7,10 @@ are written to disk.
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from fnmatch import fnmatchcase
-from functools import partial
+from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
@@ -19,7 +19,7 @@ from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
-from oddpeg.outputs.kind import anywhere, no_lines
+from oddpeg.outputs.kind import Kind, anywhere, no_lines
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.facts import FactBook
 from oddpeg.project.kept_texts import KeptTexts
@@ -57,7 +57,6 @@ def catalogued(drawn: list[tuple[Source, Result]], board: Pegboard, book: FactBo
 
 def carries(bundle: BundleTable, icon: Icon) -> bool:
     """Return whether a bundle holds an icon. Patterns name icons, or tags where they begin with `#`."""
-
     return (not bundle.only or _fits(icon, bundle.only)) and not _fits(icon, bundle.without)
 
 
@@ -89,8 +88,8 @@ def typed(icons: list[Icon]) -> tuple[tuple[tuple[str, int], ...], list[str]]:
     """Return (name, codepoint) of everything that can be typed to get an icon, and the names that cannot: a ligature takes at
     least two letters, and letters of the first plane."""
     pairs = [(name, icon.codepoint) for icon in icons for name in (icon.name, *icon.aliases)]
-    fit = tuple(pair for pair in pairs if len(pair[0]) > 1 and max(pair[0]) <= "\uffff")
-    return fit, [name for name, code in pairs if (name, code) not in set(fit)]
+    fit = {pair: None for pair in pairs if len(pair[0]) > 1 and max(pair[0]) <= "\uffff"}
+    return tuple(fit), [pair[0] for pair in pairs if pair not in fit]
 
 
 class Known(Protocol):
@@ -149,20 +148,26 @@ def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTab
         options["source"] = _template(root, str(options["template"]))
     return Surroundings(
         {f: url_path(url) for f, url in urls.items()}, {f: len(files[f]) for f in offered if f in files}, files,
-        os.path.relpath(place, root).replace(os.sep, "/"), bundle.draft, options, partial(_lines, root, bundle, maker),
+        os.path.relpath(place, root).replace(os.sep, "/"), bundle.draft, options, _liner(root, bundle, maker),
     )  # fmt: skip
 
 
-def _lines(root: Path, bundle: BundleTable, maker: Known, name: str) -> list[tuple[str, str]]:
-    """Return what to paste for an icon, for every output of a bundle and for anywhere."""
-    icon = maker.catalogue.named(name)
-    found: dict[tuple[str, str], None] = {}
-    for output in bundle.outputs:
-        kind = KINDS[output.kind]
-        if kind.use is not no_lines:
-            around = surroundings(root, place_of(root, bundle, output, maker), bundle, output, maker)
-            found |= {(line.place, line.text): None for line in kind.use(maker.catalogue, around, icon)}
-    return [*found, *((line.place, line.text) for line in anywhere(icon))]
+def served(root: Path, bundle: BundleTable, maker: Known) -> list[tuple[Kind, Surroundings]]:
+    """Return the outputs of a bundle that say how an icon is used, with what is around each."""
+    useful = [output for output in bundle.outputs if KINDS[output.kind].use is not no_lines]
+    return [(KINDS[o.kind], surroundings(root, place_of(root, bundle, o, maker), bundle, o, maker)) for o in useful]
+
+
+def _liner(root: Path, bundle: BundleTable, maker: Known) -> Callable[[str], list[tuple[str, str]]]:
+    """Return what tells the lines to paste for an icon; it looks round the bundle once, when it is first asked."""
+    outputs = cache(partial(served, root, bundle, maker))
+
+    def lines(name: str) -> list[tuple[str, str]]:
+        icon = maker.catalogue.named(name)
+        found = [line for kind, around in outputs() for line in kind.use(maker.catalogue, around, icon)]
+        return list(dict.fromkeys((line.place, line.text) for line in [*found, *anywhere(icon)]))
+
+    return lines
 
 
 def _template(root: Path, path: str) -> str:

@@ -8,11 +8,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from oddpeg.assemble import carries, place_of, surroundings
+from oddpeg.assemble import carries, served
 from oddpeg.font.facts import file_stem
 from oddpeg.outputs.catalogue import Catalogue, Icon
 from oddpeg.outputs.kind import anywhere
-from oddpeg.outputs.registry import KINDS
 from oddpeg.project.facts import load_facts
 from oddpeg.project.pegboard import ALIAS, LIVE, Pegboard
 from oddpeg.project.pegboard import FILE as PEGBOARD
@@ -63,9 +62,7 @@ def uses(root: Path, config: Config, there: Shelf, icon: Icon) -> list[Use]:
     for name, bundle in config.bundle.items():
         if not carries(bundle, icon):
             continue
-        for output in bundle.outputs:
-            place = place_of(root, bundle, output, there)
-            around = surroundings(root, place, bundle, output, there)
-            found += [Use(line.place, line.text, name, around.file) for line in KINDS[output.kind].use(there.catalogue, around, icon)]
+        for kind, around in served(root, bundle, there):
+            found += [Use(line.place, line.text, name, around.file) for line in kind.use(there.catalogue, around, icon)]
     return [*found, *(Use(line.place, line.text) for line in anywhere(icon))]
 

@@ -18,6 +18,7 @@ _PAPER, _INK, _SOFT, _RULE = (246, 243, 236), (23, 35, 43), (90, 102, 108), (217
 _MARKS = {Level.ERROR: (176, 42, 32), Level.WARNING: (201, 132, 26), Level.INFO: (82, 128, 96), Level.SILENT: (82, 128, 96)}
 _CELL, _STEP_X, _STEP_Y, _TOP = 104, 122, 166, 92
 _COLUMNS = 10
+FINEST = 64  # grids with more lines than that are not drawn
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +79,7 @@ def _tile(image: object, tile: Tile, left: int, top: int) -> None:
         return
     high, wide = tile.picture.shape
     scale = _CELL / max(high, wide)
-    if m.grid <= 64:
+    if m.grid <= FINEST:
         for k in range(1, round(m.grid)):
             at = k * _CELL / m.grid * min(1.0, high / wide)
             pen.line((left, top + at, left + wide * scale, top + at), fill=(247, 243, 233))

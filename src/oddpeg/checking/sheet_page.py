@@ -6,15 +6,12 @@ Knows: what the page needs. Does not know: layout (the template), where findings
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
-from oddpeg.checking.findings import Level, Verdict
+from oddpeg.checking.findings import Finding, Level, Verdict
 from oddpeg.checking.sand import plain_path
-from oddpeg.checking.sheet import Tile, ranked
+from oddpeg.checking.sheet import FINEST, Tile, ranked
 from oddpeg.outline.frame import Em
 from oddpeg.outputs.render import render
-
-_FINEST = 64  # grids with more lines than that are not drawn
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,14 +25,14 @@ class Panel:
     grid: float
     shape: tuple[str, str] | None
     box: tuple[float, float, float, float]
-    findings: list[Any]
+    findings: list[Finding]
 
 
 def contact_page(title: str, tiles: list[Tile], em: Em) -> str:
     """Return an HTML page that needs nothing besides itself."""
     panels = [_panel(tile, em) for tile in ranked(tiles)]
     counts = {mark: sum(p.mark == mark for p in panels) for mark in ("error", "warning", "fine")}
-    return render("check-sheet.html.jinja", title=title, panels=panels, counts=counts, finest=_FINEST)
+    return render("check-sheet.html.jinja", title=title, panels=panels, counts=counts, finest=FINEST)
 
 
 def _panel(tile: Tile, em: Em) -> Panel:

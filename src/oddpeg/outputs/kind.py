@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import css_character
+from oddpeg.outputs.naming import family_words, lower, pascal
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +65,5 @@ class Kind:
 
     def file_name(self, catalogue: Catalogue) -> str:
         """Return its file's name where the config gives none."""
-        from oddpeg.outputs.naming import family_words, lower, pascal
-
         words = family_words(catalogue.family)
         return self.file.format(stem=catalogue.stem, Type=pascal(words), under=lower(words))
