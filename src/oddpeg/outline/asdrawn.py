@@ -20,8 +20,9 @@ _SLIVER = 0.3  # font units: what rounding may have joined or parted along an ed
 
 
 def keep_as_drawn(drawing: Drawing, matrix: Matrix, made: Outline) -> Outline:
-    """Return the drawing's own points as its outline where that is the same ink as `made`, else `made`."""
-    if len(drawing.shapes) != 1 or made.cut or made.made is not Made.CURVES or not len(made.on):
+    """Return the drawing's own points as its outline where that is the same ink as `made`, else `made`. What was cut off
+    `made` at the frame was then a sliver of rounding."""
+    if len(drawing.shapes) != 1 or made.made is not Made.CURVES or not len(made.on):
         return made
     shape = drawing.shapes[0]
     plain = shape.fill is Paint.INK and shape.stroke is None and not shape.even_odd and not shape.clips
