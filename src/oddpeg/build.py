@@ -64,7 +64,7 @@ class Stopwatch:
         self.last = now
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Wishes:
     """How to build. bundles: their names, None for all; force: replace foreign and edited files; frozen: change
     nothing; as_new: a drawing under a new name is a new icon, even if its content is known."""
@@ -75,7 +75,7 @@ class Wishes:
     as_new: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Listener:
     """Who hears how far a build is. begin: how many drawings there are; advance: how many more are done; waiting:
     another process is at work."""

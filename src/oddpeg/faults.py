@@ -5,11 +5,10 @@ Knows: what a fault is made of and how it reads as text. Does not know: who show
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Fault:
+class Fault(NamedTuple):
     """One thing that is wrong: what, where, and how to cure it."""
 
     what: str

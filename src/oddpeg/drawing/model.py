@@ -67,8 +67,7 @@ class Paint(enum.Enum):
     WHITE = "white"
 
 
-@dataclass(frozen=True, slots=True)
-class Stroke:
+class Stroke(NamedTuple):
     """How a path is stroked; lengths in the shape's own user units (SVG 2 §13)."""
 
     width: float
@@ -80,8 +79,7 @@ class Stroke:
     paint: Paint = Paint.INK
 
 
-@dataclass(frozen=True, slots=True)
-class Clip:
+class Clip(NamedTuple):
     """A region that limits what shows: what its shapes paint in order (white takes away)."""
 
     shapes: tuple[Shape, ...]
@@ -100,8 +98,7 @@ class Shape:
     clips: tuple[Clip, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Note:
+class Note(NamedTuple):
     """Something a reader of the drawing should know: stable code, text, cure, line."""
 
     code: str

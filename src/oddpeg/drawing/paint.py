@@ -6,8 +6,8 @@ Knows: paint syntax of SVG 2 §13.2 and CSS colours (through tinycss2). Does not
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 from oddpeg.drawing.model import Paint
 
@@ -15,8 +15,7 @@ _OPAQUE = re.compile(r"#(?:[0-9a-f]{3}|[0-9a-f]{6})")
 _URL = re.compile(r"""\s*url\(\s*["']?([^"')]*)["']?\s*\)\s*(.*)""", re.S)
 
 
-@dataclass(frozen=True, slots=True)
-class PaintValue:
+class PaintValue(NamedTuple):
     """A parsed paint: `paint` None paints nothing; `server` names a gradient or pattern; alpha and light (for masks)
     0 to 1."""
 

@@ -6,7 +6,6 @@ not understand becomes a note. Does not know: geometry beyond matrices, the em, 
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from oddpeg.drawing import basics
@@ -157,7 +156,7 @@ class _Walk(ShapeReader):
         if self.cascade.declared(element).get("overflow", "hidden") not in ("visible", "auto"):
             clips = (*clips, Clip((Shape(_frame_path(x, y, width, height), place.matrix),)))
         viewport = (box[2], box[3]) if box else (width, height)
-        self._children(element, replace(place, matrix=place.matrix.then_inside(inner), viewport=viewport, clips=clips))
+        self._children(element, place._replace(matrix=place.matrix.then_inside(inner), viewport=viewport, clips=clips))
 
     def _use(self, element: etree._Element, place: Place) -> None:
         name = reference(element)
@@ -171,7 +170,7 @@ class _Walk(ShapeReader):
             return
         w, h = place.viewport
         shift = Matrix(e=length(element.get("x"), w) or 0.0, f=length(element.get("y"), h) or 0.0)
-        inside = replace(place, matrix=place.matrix.then_inside(shift), uses=(*place.uses, name))
+        inside = place._replace(matrix=place.matrix.then_inside(shift), uses=(*place.uses, name))
         kind = local_name(target)
         if kind not in ("symbol", "svg"):
             self.element(target, inside)
@@ -313,7 +312,7 @@ def _settle_white(shapes: list[Shape], notes: list[Note]) -> None:
     notes.append(Note("white-ink", "is all white: white was taken as the ink"))
     for shape in shapes:
         shape.fill = shape.fill and Paint.INK
-        shape.stroke = shape.stroke and replace(shape.stroke, paint=Paint.INK)
+        shape.stroke = shape.stroke and shape.stroke._replace(paint=Paint.INK)
 
 
 def read_drawing(data: bytes, keep_faint: bool = True) -> Drawing:

@@ -5,9 +5,8 @@ Knows: what shape elements and paint properties mean. Does not know: nesting, re
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.drawing import basics
 from oddpeg.drawing.cascade import Cascade, parse_declarations
@@ -25,8 +24,7 @@ if TYPE_CHECKING:
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(NamedTuple):
     """Where the walk stands: what is inherited, how user units map to the drawing, what limits it.
     mode: what shapes are read for: "" to be seen, "clip", "mask" (by light), "alpha" (a mask by its ink)."""
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from dataclasses import dataclass
+from typing import NamedTuple
 
 EPOCH_1904 = 2_082_844_800  # seconds from 1904 to 1970
 FIXED_TIME = 1_577_836_800  # 2020-01-01, where the caller names no time: same input, same bytes
@@ -16,8 +16,7 @@ FIXED_TIME = 1_577_836_800  # 2020-01-01, where the caller names no time: same i
 EMBEDDING = {"installable": 0, "editable": 8, "preview": 4, "restricted": 2}  # OS/2 fsType
 
 
-@dataclass(frozen=True, slots=True)
-class FontFacts:
+class FontFacts(NamedTuple):
     """Facts for the tables. ascender, descender (negative): font units; created: Unix seconds;
     typed: (name, codepoint) of every icon that appears when its name is typed."""
 

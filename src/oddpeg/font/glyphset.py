@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,8 +17,7 @@ Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 
 
-@dataclass(frozen=True, slots=True)
-class Glyph:
+class Glyph(NamedTuple):
     """One glyph to be: xy (n, 2), on (n,), ends (contours,) last point of each contour. overlap: contours overlap."""
 
     name: str

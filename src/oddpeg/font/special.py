@@ -5,8 +5,6 @@ Knows: how they look. Does not know: tables.
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from oddpeg.font.glyphset import Glyph
@@ -38,7 +36,7 @@ def missing(units: int, ascender: int) -> Glyph:
 def letter(character: str, units: int) -> Glyph:
     """Return a letter that draws nothing: names are typed with it and become icons; half an em wide, so that what became none
     of them leaves a gap."""
-    return replace(space(units), name="hyphen" if character == "-" else character, codepoint=ord(character))
+    return space(units)._replace(name="hyphen" if character == "-" else character, codepoint=ord(character))
 
 
 def space(units: int) -> Glyph:

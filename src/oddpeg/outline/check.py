@@ -8,7 +8,7 @@ from the winding of the finished outline. Shares nothing with the clipper. Knows
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -26,8 +26,7 @@ _ASIDE = 3.0  # thousandths of the em
 _SPAN = float(2**19)  # wider than anything held on the grid: sets lines and icons apart in one sort key
 
 
-@dataclass(slots=True)
-class Painted:
+class Painted(NamedTuple):
     """What a batch paints, flat. xy: (n,) vertices of closed polygons, em units; contour: (n,) ascending;
     region: (contours,); icon, even_odd: (regions,); plans: by icon; frames: (icons, 4) left, bottom, right, top."""
 
@@ -42,14 +41,13 @@ class Painted:
     def only(self, icons: Ints) -> Painted:
         """Return the same for some icons; the others paint nothing."""
         mine = np.isin(self.icon[self.region[self.contour]], icons)
-        return replace(self, xy=self.xy[mine], contour=self.contour[mine])
+        return self._replace(xy=self.xy[mine], contour=self.contour[mine])
 
     def turned(self) -> Painted:
-        return replace(self, xy=self.xy * _SLANT)
+        return self._replace(xy=self.xy * _SLANT)
 
 
-@dataclass(slots=True)
-class Drawn:
+class Drawn(NamedTuple):
     """Finished outlines, flat. z: (n,) points; on: (n,) on-curve; contour: (n,) ascending; icon: by contour ordinal."""
 
     z: Points
@@ -58,11 +56,10 @@ class Drawn:
     icon: Ints
 
     def turned(self) -> Drawn:
-        return replace(self, z=self.z * _SLANT)
+        return self._replace(z=self.z * _SLANT)
 
 
-@dataclass(slots=True)
-class _Lines:
+class _Lines(NamedTuple):
     """Horizontal lines. icon: (n,) ascending; y: (n,) ascending within an icon."""
 
     icon: Ints
@@ -80,8 +77,7 @@ def _crossings(start: Ints, end: Ints) -> tuple[Ints, Ints]:
     return edge, low[edge] + position
 
 
-@dataclass(slots=True)
-class _Switches:
+class _Switches(NamedTuple):
     """Where ink begins or ends along lines, in any order. line: (n,); x: (n,)."""
 
     line: Ints

@@ -7,7 +7,7 @@ the frame. Does not know: curves; it keeps vertex coordinates exact so that they
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import pyclipper
 
@@ -56,8 +56,7 @@ def rule_of(step: Step) -> int:
     return rule
 
 
-@dataclass(slots=True)
-class Silhouette:
+class Silhouette(NamedTuple):
     """Works out one drawing. regions: contours by region number, on the integer grid; sound: regions whose
     contours wind positively only, so that they never cancel others; simple: those that are one convex polygon."""
 

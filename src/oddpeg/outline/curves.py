@@ -10,6 +10,7 @@ Does not know: polygons, glyphs, fonts.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import numpy as np
 
@@ -23,8 +24,7 @@ def points_of(coordinates: list[float] | Floats) -> Points:
     return np.ascontiguousarray(coordinates, dtype=np.float64).view(np.complex128)
 
 
-@dataclass(frozen=True, slots=True)
-class Maps:
+class Maps(NamedTuple):
     """Affine maps z → turn·z + flip·conj(z) + shift, one per entry (n,)."""
 
     turn: Points
@@ -93,7 +93,7 @@ class Curves:
             np.concatenate([t.control for t in tables]),
             np.concatenate([t.degree for t in tables]),
             np.concatenate([t.offset for t in tables]),
-            Maps(*(np.concatenate([getattr(m, f) for m in maps]) for f in Maps.__slots__)),
+            Maps(*(np.concatenate(f) for f in zip(*maps, strict=True))),
         )
 
 

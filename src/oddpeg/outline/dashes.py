@@ -8,7 +8,7 @@ browsers show it. Knows: dash patterns of SVG 2 §13.5.6, arc length, splitting 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -58,8 +58,7 @@ def _widest(v: Points) -> Floats:
     return np.maximum(np.abs(v.real), np.abs(v.imag))
 
 
-@dataclass(slots=True)
-class _Journeys:
+class _Journeys(NamedTuple):
     """Lengths along curves. first: (curves + 1,) where each curve's stops begin in the others; t: (stops,); step:
     (stops,) the length from the stop before, or from the curve's start."""
 
@@ -130,8 +129,7 @@ class _Pieces:
         self.t1.append(t1)
 
 
-@dataclass(frozen=True, slots=True)
-class Dashed:
+class Dashed(NamedTuple):
     """A path to be cut into dashes. control: (n, 4); degree: (n,); starts, closed: by subpath; pattern, offset: user
     units; tolerance: of lengths, user units."""
 
@@ -144,8 +142,7 @@ class Dashed:
     tolerance: float
 
 
-@dataclass(frozen=True, slots=True)
-class Dashes:
+class Dashes(NamedTuple):
     """What is left of it: open subpaths."""
 
     control: Points

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from oddpeg.drawing.model import Matrix
 
@@ -18,8 +18,7 @@ LARGEST_AUTO = 2048
 FALLBACK_AUTO = 1024
 
 
-@dataclass(frozen=True, slots=True)
-class Em:
+class Em(NamedTuple):
     """The square that glyphs are drawn on. drop: the share of it that lies below the baseline."""
 
     units: int = 1024

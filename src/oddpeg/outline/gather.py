@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
@@ -25,8 +26,7 @@ _JOINS = {"miter": 0, "round": 1, "bevel": 2}
 _Pen = tuple[float, int, int, float, float]  # half the width, cap, join, miter limit, side
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(NamedTuple):
     """Paint one region: number, what it does, its fill rule, and the limits on it, each what a plan of its own paints."""
 
     region: int

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from itertools import chain
+from typing import NamedTuple
 
 import numpy as np
 
@@ -25,8 +26,7 @@ _ROUNDED = 0.6  # font units: how far a whole contour may move by rounding
 _BENT = 0.9  # thousandths of the em: and by flattening and approximation together
 
 
-@dataclass(slots=True)
-class Clipped:
+class Clipped(NamedTuple):
     """Silhouettes from the clipper. xy: (n, 2) grid; contour: (n,) ascending; icon: (contours,)."""
 
     xy: Ints

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import Enum
+from typing import NamedTuple
 
 import numpy as np
 
@@ -25,8 +26,7 @@ class Made(Enum):
     TANGLED = 4
 
 
-@dataclass(frozen=True, slots=True)
-class Options:
+class Options(NamedTuple):
     """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em; stroke_tolerance:
     the same for the edges of strokes, finer since two of them make one width; flatness: of the polygons to be clipped;
     keep_faint: paint of partial opacity counts as solid ink."""

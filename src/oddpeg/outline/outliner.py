@@ -6,7 +6,7 @@ Knows: the order of the steps. Does not know: files, codepoints, font tables.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -29,8 +29,7 @@ from oddpeg.outline.tidy import Contours, settle
 from oddpeg.outline.types import Floats, Ints
 
 
-@dataclass(slots=True)
-class _Regions:
+class _Regions(NamedTuple):
     """Regions as the clipper wants them. grid: (n, 2) all vertices; contours: by region; convex: regions that
     are one convex polygon, wound positively."""
 

@@ -5,7 +5,7 @@ Knows: the grid (1/4096 of a font unit), flattening of filled paths. Does not kn
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -17,8 +17,7 @@ REACH = 2**29 // GRID  # font units; nothing an icon needs lies farther out
 STRAIGHT = -1  # tag of an edge that is a line of its own
 
 
-@dataclass(slots=True)
-class Polygons:
+class Polygons(NamedTuple):
     """Closed contours, flat. xy: (n,) points, em units; curve: (n,) tag of the edge that leaves each
     vertex; t0, t1: (n,) its parameters at both ends; contour: (n,) ordinal, ascending;
     region: (contours,) which painted region each contour belongs to."""
@@ -47,8 +46,7 @@ class Polygons:
         )
 
 
-@dataclass(slots=True)
-class Segments:
+class Segments(NamedTuple):
     """Paths of many regions, flat. control: (n, 4); degree: (n,); subpath: (n,) ordinal, ascending;
     closed: (subpaths,); region: (subpaths,); maps: (regions,) user units → em."""
 

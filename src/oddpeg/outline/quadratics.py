@@ -8,6 +8,7 @@ samples, across the true curve. Does not know: rounding.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -38,8 +39,7 @@ def _exact(runs: Runs, curves: Curves, rows: Ints) -> Points:
     return curves.maps.take(index).place(c0 + c1 * (a + b) / 2 + c2 * a * b)[:, None]
 
 
-@dataclass(slots=True)
-class _Steps:
+class _Steps(NamedTuple):
     """k runs cut into n equal parameter steps. joint, way: (k, n + 1) points and derivatives by step."""
 
     joint: Points
@@ -145,7 +145,7 @@ def _split_runs(runs: Runs, curves: Curves, rows: Ints) -> Runs:
     middle, spot = _halves(runs, curves, rows)
     second = Runs(spot, runs.end[rows], runs.curve[rows], middle, runs.t1[rows], runs.contour[rows])
     runs.end[rows], runs.t1[rows] = spot, middle
-    return Runs(*(np.concatenate([getattr(runs, f), getattr(second, f)]) for f in Runs.__slots__))
+    return Runs(*(np.concatenate(f) for f in zip(runs, second, strict=True)))
 
 
 def fit(runs: Runs, curves: Curves, tolerance: Floats) -> Splines:
@@ -212,8 +212,7 @@ def _in_order(runs: Runs, order: Ints, done: list[tuple[Ints, Points]]) -> Splin
         count[rows] = controls.shape[1]
     owner = np.concatenate([np.zeros(0, dtype=np.int64), *(np.repeat(place[rows], c.shape[1]) for rows, c in done)])
     xy = np.concatenate([np.zeros(0, dtype=np.complex128), *(c.ravel() for _, c in done)])
-    sorted_runs = Runs(*(getattr(runs, f)[rank] for f in Runs.__slots__))
-    return Splines(sorted_runs, count[rank], xy[np.argsort(owner, kind="stable")])
+    return Splines(runs.take(rank), count[rank], xy[np.argsort(owner, kind="stable")])
 
 
 def contour_points(splines: Splines) -> tuple[Points, Bools, Ints]:

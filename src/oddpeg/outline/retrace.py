@@ -9,7 +9,7 @@ is moved from the chords onto the curves by Newton's method. Does not know: clip
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,8 +22,7 @@ _NEAR = 2.5  # grid steps: how far rounding may take a cut edge's end from the e
 _TRIES = 8  # edges looked at that leave one vertex
 
 
-@dataclass(slots=True)
-class Edges:
+class Edges(NamedTuple):
     """Edges of polygons. start, end: (n, 2) grid; icon: (n,); curve, t0, t1: what each follows;
     before: (n,) the edge that ends where each starts."""
 
@@ -36,8 +35,7 @@ class Edges:
     before: Ints
 
 
-@dataclass(slots=True)
-class Runs:
+class Runs(NamedTuple):
     """Pieces of contours, each a line (curve -1) or part of one curve from t0 to t1.
     start, end: (n,) points, em units; contour: (n,) ascending, runs in drawing order."""
 
@@ -47,6 +45,11 @@ class Runs:
     t0: Floats
     t1: Floats
     contour: Ints
+
+    def take(self, rows: Ints) -> Runs:
+        return Runs(
+            self.start[rows], self.end[rows], self.curve[rows], self.t0[rows], self.t1[rows], self.contour[rows]
+        )
 
 
 def _hash(xy: Ints, icon: Ints) -> NDArray[np.uint64]:

@@ -12,7 +12,7 @@ Knows: widths, caps, joins, miter limits of SVG 2 §13.5. Does not know: dashes,
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -32,8 +32,7 @@ _SMOOTH = 1e-3  # radians: a corner flatter than this needs no join
 _CUSP = 1.0  # radians turned within one step after refining: the spine doubles back
 
 
-@dataclass(slots=True)
-class Pens:
+class Pens(NamedTuple):
     """Stroke properties per subpath. half: half the width, user units; cap, join: codes; miter: limit;
     side: +1 or -1, which way the left offset lies so that strips wind positively on the em."""
 

@@ -6,7 +6,7 @@ Contours are flat; whole units are held in complex numbers too, which keep them 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -15,8 +15,7 @@ from oddpeg.outline.distinct import firsts
 from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 
-@dataclass(slots=True)
-class Contours:
+class Contours(NamedTuple):
     """Flat contours in font units. z: (n,) points, whole; on: (n,) on-curve; contour: (n,) ascending; ordinals may skip."""
 
     z: Points

@@ -10,10 +10,10 @@ from bisect import bisect_left
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, fields
 from operator import attrgetter
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Picture:
+class Picture(NamedTuple):
     """An icon as a path. width, height: of its frame; path: SVG path data in the same units, y down, the frame's upper left
     corner at the origin."""
 
@@ -22,8 +22,7 @@ class Picture:
     path: str
 
 
-@dataclass(frozen=True, slots=True)
-class Icon:
+class Icon(NamedTuple):
     """One icon as users meet it. source: path relative to the project, with slashes; advance: font units; aliases: other
     names that work wherever the name does; older: those of them that the icon had before it was renamed.
     """
@@ -89,7 +88,7 @@ class Catalogue:
     def digest(self) -> str:
         """Return what stands for all of it but the pictures."""
         facts = [getattr(self, f.name) for f in fields(self) if f.name not in ("icons", "pictures")]
-        icons = list(map(attrgetter(*(f.name for f in fields(Icon))), self.icons))
+        icons = list(map(tuple, self.icons))
         return hashlib.blake2b(repr((facts, icons)).encode(), digest_size=16).hexdigest()
 
 

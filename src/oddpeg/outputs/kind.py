@@ -3,23 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import css_character
 from oddpeg.outputs.naming import family_words, lower, pascal
 
 
-@dataclass(frozen=True, slots=True)
-class Option:
+class Option(NamedTuple):
     """A key that a kind has in the config: what it is without being said, and what it does."""
 
     default: str | bool
     summary: str
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(NamedTuple):
     """What to paste to use one icon in one place. place: what it is for, in a word or two."""
 
     place: str
@@ -41,8 +39,7 @@ def _none(options: Mapping[str, str | bool]) -> tuple[str, ...]:
     return ()
 
 
-@dataclass(frozen=True, slots=True)
-class Kind:
+class Kind(NamedTuple):
     """One kind of output. file: its name where the config gives none, {stem}, {Type} and {under} standing for the family's name as a
     file, a class and a word with underscores; pictures: it shows the icons themselves; carries: which font files, given its options,
     it holds within it; use: what to paste for one icon;
@@ -57,7 +54,7 @@ class Kind:
     rank: int = 50
     pictures: bool = False
     carries: Callable[[Mapping[str, str | bool]], tuple[str, ...]] = _none
-    options: Mapping[str, Option] = field(default_factory=dict)
+    options: Mapping[str, Option] = {}
 
     def defaults(self) -> dict[str, str | bool]:
         """Return what every option is without being said."""

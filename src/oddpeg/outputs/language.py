@@ -6,7 +6,7 @@ Knows: naming, templates. Does not know: any language.
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
 from oddpeg.outputs.kind import Line
@@ -14,8 +14,7 @@ from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifier
 from oddpeg.outputs.render import render_kind
 
 
-@dataclass(frozen=True, slots=True)
-class Language:
+class Language(NamedTuple):
     """template: its file; form: of identifiers; call: how code names an icon, {id} standing for the identifier, {Type}, {under} and {MACRO}
     for the family's name; reserved: words that are no identifiers; digit: what goes before a leading digit; guard: what is made
     of reserved words; members: words that the enclosing type needs itself, which get an underscore; prefixed: identifiers begin with the prefix of the classes."""

@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from oddpeg.font.facts import ascii_words
 from oddpeg.outputs.catalogue import Catalogue, Icon
@@ -18,8 +18,7 @@ _DIGITS = re.compile(r"^\d")
 Form = Callable[[list[str]], str]
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(NamedTuple):
     """One constant: its identifier, the name it stands for (the icon's own or an alias), and the icon."""
 
     identifier: str

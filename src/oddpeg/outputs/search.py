@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from oddpeg.outputs.catalogue import Icon
 
@@ -18,8 +18,7 @@ _NAME, _ALIAS, _TAG, _TITLE, _TEXT = 1.0, 0.9, 0.75, 0.6, 0.35
 _WHOLE, _START, _INSIDE, _NEAR = 1.0, 0.8, 0.5, 0.4  # how much by how it fits
 
 
-@dataclass(frozen=True, slots=True)
-class Hit:
+class Hit(NamedTuple):
     """An icon and how well it fits, 0 to 1. by: the words of the icon that fitted."""
 
     icon: Icon

@@ -14,6 +14,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
 from pathlib import Path
+from typing import NamedTuple
 
 from oddpeg.faults import Fault
 from oddpeg.project.names import icon_name
@@ -26,8 +27,7 @@ COLUMNS = ("icon", "aliases", "tags", "title", "licence", "credit")
 _BETWEEN = re.compile(r"\s*[,;|]\s*")
 
 
-@dataclass(frozen=True, slots=True)
-class IconFacts:
+class IconFacts(NamedTuple):
     """What is known of one icon. aliases: other names it may be called by; line: in `where`, a table."""
 
     aliases: tuple[str, ...] = ()

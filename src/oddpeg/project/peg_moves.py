@@ -6,7 +6,6 @@ Knows: the rules of the board. Does not know: files, except the names of drawing
 from __future__ import annotations
 
 import difflib
-from dataclasses import replace
 
 from oddpeg.faults import Fault, FaultsFound
 from oddpeg.project.pegboard import ALIAS, FILE, LIVE, RETIRED, WITHDRAWN, Peg, Pegboard, spell
@@ -51,7 +50,7 @@ def retire(board: Pegboard, name: str, drawings: set[str]) -> tuple[Pegboard, li
         return Pegboard(pegs), [f"the alias {name} is dropped; {board.holder(peg.codepoint)} stays on {spell(peg.codepoint)}"]
     if peg.state == WITHDRAWN:
         return board, [f"{name} is withdrawn already"]
-    pegs[name] = replace(peg, state=WITHDRAWN)
+    pegs[name] = peg._replace(state=WITHDRAWN)
     why = "although its drawing is there" if name in drawings else "and stays so even if its drawing comes back"
     return Pegboard(pegs), [f"{name} is withdrawn, {why}; {spell(peg.codepoint)} stays reserved"]
 
@@ -64,6 +63,6 @@ def restore(board: Pegboard, name: str, drawings: set[str]) -> tuple[Pegboard, l
     if name not in drawings:
         if peg.state == RETIRED:
             raise FaultsFound([Fault(f"the drawing of {name!r} is gone", f"put {name}.svg back among the drawings; the next build restores it", FILE)])
-        return Pegboard({**board.pegs, name: replace(peg, state=RETIRED)}), [
+        return Pegboard({**board.pegs, name: peg._replace(state=RETIRED)}), [
             f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {spell(peg.codepoint)} with it"]  # fmt: skip
-    return Pegboard({**board.pegs, name: replace(peg, state=LIVE)}), [f"{name} is live again on {spell(peg.codepoint)}"]
+    return Pegboard({**board.pegs, name: peg._replace(state=LIVE)}), [f"{name} is live again on {spell(peg.codepoint)}"]

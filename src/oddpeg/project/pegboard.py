@@ -11,8 +11,9 @@ import hashlib
 import io
 import re
 import unicodedata
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
+from typing import NamedTuple
 
 from oddpeg.faults import Fault, FaultsFound
 
@@ -28,8 +29,7 @@ STATES = {
 _CODE = re.compile(r"U\+([0-9A-Fa-f]{1,6})")
 
 
-@dataclass(frozen=True, slots=True)
-class Peg:
+class Peg(NamedTuple):
     """An icon's hold on a codepoint."""
 
     icon: str
@@ -37,8 +37,7 @@ class Peg:
     state: str = LIVE
 
 
-@dataclass(frozen=True, slots=True)
-class Codes:
+class Codes(NamedTuple):
     """The codepoints that may be given out: several ranges, in the order in which they fill."""
 
     ranges: tuple[range, ...]
@@ -182,12 +181,12 @@ class Pegboard:
         for name, peg in self.pegs.items():
             if name in wanted and peg.state == RETIRED:
                 changes.restored.append(name)
-                pegs[name] = replace(peg, state=LIVE)
+                pegs[name] = peg._replace(state=LIVE)
             elif name in wanted and peg.state == WITHDRAWN:
                 changes.withdrawn.append(name)
             elif name not in wanted and peg.state == LIVE:
                 changes.retired.append(name)
-                pegs[name] = replace(peg, state=RETIRED)
+                pegs[name] = peg._replace(state=RETIRED)
         taken = [n for n in sorted(wanted) if n in pegs and pegs[n].state == ALIAS]
         if taken:
             raise FaultsFound([Fault(f"there is a drawing for {n!r}, which is the alias of {self.holder(pegs[n].codepoint)!r}",

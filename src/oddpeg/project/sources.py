@@ -8,16 +8,15 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from glob import glob
 from pathlib import Path
+from typing import NamedTuple
 
 from oddpeg.faults import Fault, FaultsFound
 from oddpeg.project.names import icon_name
 
 
-@dataclass(frozen=True, slots=True)
-class Source:
+class Source(NamedTuple):
     """One drawing's file. file: its path; where: the same as messages and maps show it, relative to the project, with
     slashes; named: the part of it that the icon is named after."""
 
