@@ -9,6 +9,7 @@ import subprocess
 import sys
 import time
 from pathlib import Path
+from typing import Any
 
 import pytest
 from fontTools.ttLib import TTFont
@@ -145,6 +146,32 @@ def test_the_cache_spares_what_has_not_changed(project: Project) -> None:
     assert json.loads(project.icon("anchor", SQUARE).config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--json").stdout)["reused"] == 0
     project.config().build()
     assert snapshot(project) == good
+
+
+def test_the_cache_stays_small_and_holds_nothing_of_another_program(project: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+    from oddpeg.journey import travel
+    from oddpeg.outline.frame import Em
+    from oddpeg.outline.model import Options
+    from oddpeg.project import cache
+
+    options = Options(Em(1000, 0.125))
+    drawings = [SQUARE.replace("<path", f'<path id="p{i}"').encode() for i in range(1300)]
+    results = travel(drawings, options)
+
+    def known(own: list[bytes], save: list[Any] | None = None) -> int:
+        kept = cache.Cache(project.root, options)
+        kept.load()
+        if save:
+            kept.save(dict(zip(map(kept.key, own), save, strict=True)))
+        return sum(kept.get(kept.key(d)) is not None for d in own)
+
+    for start in range(0, 1300, 20):
+        known(drawings[start : start + 20], results[start : start + 20])
+    assert known(drawings[-20:]) == 20 and 250 <= known(drawings) <= 520
+    monkeypatch.setattr(cache, "__version__", "another")
+    assert known(drawings) == 0
+    known(drawings[:1], results[:1])
+    assert known(drawings) == 1
 
 
 def test_a_config_is_validated_anew_when_it_changes(project: Project) -> None:

@@ -25,17 +25,19 @@ from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.types import Bools, Ints
 from oddpeg.project.transaction import STATE, write_files
 
-_MOST = 24_000  # icons kept; those of the last build stay
+_SPARE = 2  # times as many results as the build has drawings are kept beside its own: for other branches and yesterday
+_SPARE_AT_LEAST = 500
 _LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
 _FORM = 2  # of the rows; blocks of another form count as damaged
 _ROOMS = ("drawing", "outline", "journey.py")
 
 
 def _program() -> str:
-    """Return what stands for the code that makes outlines."""
+    """Return what stands for the code that makes outlines; what other code made is of no use."""
     home = Path(__file__).parent.parent
     files = sorted(f for room in _ROOMS for f in ([home / room] if room.endswith(".py") else (home / room).glob("*.py")))
-    return repr((__version__, [(f.name, f.stat().st_size, f.stat().st_mtime_ns) for f in files]))
+    facts = repr((__version__, [(f.name, f.stat().st_size, f.stat().st_mtime_ns) for f in files]))
+    return hashlib.blake2b(facts.encode(), digest_size=16).hexdigest()
 
 
 class Cache:
@@ -44,7 +46,8 @@ class Cache:
     def __init__(self, root: Path, options: Options) -> None:
         self._root = root
         self._path = root / STATE / "cache" / "outlines"
-        self._salt = hashlib.blake2b(f"{options!r}{_program()}".encode(), digest_size=16).digest()
+        self._program = _program()
+        self._salt = hashlib.blake2b(repr(options).encode(), digest_size=16).digest()
         self._known: dict[str, _Kept] = {}
         self._sound = 0
 
@@ -62,7 +65,7 @@ class Cache:
         at = 0
         try:
             while at < len(data):
-                block, at = _unpack(data, at)
+                block, at = _unpack(data, at, self._program)
                 self._known |= block
         except (ValueError, KeyError, TypeError, IndexError):
             pass  # what was read before the damage is sound; the next save writes everything anew
@@ -78,14 +81,15 @@ class Cache:
         new = {key: result for key, result in used.items() if key not in self._known}
         if not new:
             return
-        if len(new) < _LITTLE * len(self._known) and len(self._known) + len(new) <= _MOST:
+        spare = max(_SPARE * len(used), _SPARE_AT_LEAST)
+        if len(new) < _LITTLE * len(self._known) and len(self._known) + len(new) <= len(used) + spare:
             with contextlib.suppress(OSError), self._path.open("r+b") as file:
                 file.truncate(self._sound)
                 file.seek(self._sound)
-                file.write(_pack(new))
+                file.write(_pack(new, self._program))
             return
-        older = [k for k in self._known if k not in used][: max(_MOST - len(used), 0)]
-        write_files({self._path: _pack({**used, **{k: self._known[k].result() for k in older}})}, self._root)
+        older = [k for k in self._known if k not in used][-(spare // 2) :]  # the newest; half, so that the next builds only add
+        write_files({self._path: _pack({**used, **{k: self._known[k].result() for k in older}}, self._program)}, self._root)
 
 
 class _Kept(NamedTuple):
@@ -107,7 +111,7 @@ class _Kept(NamedTuple):
         return Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title, description)
 
 
-def _pack(results: dict[str, Result]) -> bytes:
+def _pack(results: dict[str, Result], program: str) -> bytes:
     rows, outlines = [], []
     for key, result in results.items():
         outline = result.outline
@@ -124,7 +128,7 @@ def _pack(results: dict[str, Result]) -> bytes:
         np.concatenate([none, *(o.on for o in outlines)]).astype("u1").tobytes(),
     ])  # fmt: skip
     index = json.dumps(rows, separators=(",", ":")).encode()
-    head = json.dumps({"index": len(index), "body": len(body), "checksum": zlib.crc32(body, zlib.crc32(index, _FORM))}).encode()
+    head = json.dumps({"program": program, "index": len(index), "body": len(body), "checksum": zlib.crc32(body, zlib.crc32(index, _FORM))}).encode()
     return head + b"\n" + index + body
 
 
@@ -132,10 +136,12 @@ def _plain(note: Note) -> tuple[str, str, str, int | None]:
     return note.code, note.text, note.cure, note.line
 
 
-def _unpack(data: bytes, at: int) -> tuple[dict[str, _Kept], int]:
-    """Return one block, and where the next begins; raise ValueError and its like where it is damaged."""
+def _unpack(data: bytes, at: int, program: str) -> tuple[dict[str, _Kept], int]:
+    """Return one block, and where the next begins; raise ValueError and its like where it is damaged or another program's."""
     line = data.index(b"\n", at)
     head = json.loads(data[at:line])
+    if head["program"] != program:
+        raise ValueError("program")
     start, middle = line + 1, line + 1 + int(head["index"])
     end = middle + int(head["body"])
     index, body = data[start:middle], memoryview(data)[middle:end]

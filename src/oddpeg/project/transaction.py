@@ -163,7 +163,7 @@ def read_icons(path: Path) -> dict[str, str]:
 
 def icons_text(icons: dict[str, str]) -> bytes:
     """Return such a record as its file holds it."""
-    return (json.dumps({"icons": icons}, indent=1, sort_keys=True) + "\n").encode()
+    return (json.dumps({"icons": icons}, sort_keys=True) + "\n").encode()
 
 
 def write_files(files: dict[Path, bytes], root: Path) -> None:
