@@ -104,11 +104,12 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Project:
 
 @pytest.fixture(scope="session")
 def client() -> Callable[[str], str]:
-    """Return the path of an outside program; where it is missing, skip, or fail if clients are required."""
+    """Return the path of an outside program, or of a file in a package from npm; where it is missing, skip, or fail if clients are required."""
 
     def find(name: str) -> str:
-        local = CLIENTS / "node_modules" / ".bin" / name
-        found = str(local) if local.exists() else shutil.which(name)
+        modules = CLIENTS / "node_modules"
+        local = next((path for path in (modules / ".bin" / name, modules / name) if path.is_file()), None)
+        found = str(local) if local else shutil.which(name)
         if found:
             return found
         if os.environ.get("ODDPEG_REQUIRE_CLIENTS") == "1":

@@ -7,27 +7,29 @@ are written to disk.
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from fnmatch import fnmatchcase
 from functools import cache, partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, NamedTuple, Protocol
 
 from oddpeg.faults import Fault, FaultsFound
 from oddpeg.font.facts import FIXED_TIME, FontFacts, file_stem
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.outputs.catalogue import Catalogue, Icon, Remark, Surroundings
 from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.kind import Kind, anywhere, no_lines
 from oddpeg.outputs.registry import KINDS
+from oddpeg.project.arrivals import Arrivals
 from oddpeg.project.facts import FactBook
 from oddpeg.project.kept_texts import KeptTexts
-from oddpeg.project.pegboard import Pegboard
+from oddpeg.project.pegboard import RETIRED, WITHDRAWN, Pegboard
 from oddpeg.project.settings import BundleTable, Config, OutputTable
 from oddpeg.project.sources import Source
 
 if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
+    from oddpeg.drawing.presentable import Original
     from oddpeg.font.glyphset import Glyph
     from oddpeg.journey import Result
     from oddpeg.outline.frame import Em
@@ -36,23 +38,39 @@ if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to 
 _OFFER = ("woff2", "woff", "ttf", "eot", "svg")  # smallest first: browsers take the first they know; legacy last
 
 
-def catalogued(drawn: list[tuple[Source, Result]], board: Pegboard, book: FactBook) -> tuple[list[Icon], list[Glyph]]:
-    """Return all icons, by name, and their glyphs."""
+class Stock(NamedTuple):
+    """Everything bundles choose from: icons, by name; glyphs; outlines and drawings by name; what is gone; what checking found."""
+
+    icons: list[Icon]
+    glyphs: list[Glyph]
+    outlines: dict[str, Outline]
+    drawings: dict[str, bytes]
+    retired: tuple[tuple[str, int], ...]
+    findings: Mapping[str, tuple[Remark, ...]]
+
+
+def stocked(
+    drawn: list[tuple[Source, Result]], drawings: dict[str, bytes], board: Pegboard, book: FactBook, arrivals: Arrivals,
+    findings: Mapping[str, tuple[Remark, ...]],
+) -> Stock:  # fmt: skip
+    """Return what there is, given all results, drawings by name and what is known of the icons."""
     from oddpeg.font.glyphset import Glyph
     from oddpeg.outline.model import Made
 
-    icons, glyphs = [], []
+    icons, glyphs, outlines = [], [], {}
     aliases = board.aliases()
     for source, result in drawn:
         outline = result.outline
         assert outline is not None
         code = board.pegs[source.name].codepoint
+        outlines[source.name] = outline
         known, older = book.of(source.name), tuple(aliases.get(code, ()))
         glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends,
                             outline.made is Made.OVERLAPPING))  # fmt: skip
         icons.append(Icon(source.name, code, source.where, outline.advance, known.title or result.title, (*older, *known.aliases),
-                          known.tags, older, result.description, known.licence, known.credit))  # fmt: skip
-    return sorted(icons, key=lambda i: i.name), glyphs
+                          known.tags, older, result.description, known.licence, known.credit, arrivals.of(code)))  # fmt: skip
+    retired = tuple((p.icon, p.codepoint) for p in board.pegs.values() if p.state in (RETIRED, WITHDRAWN))
+    return Stock(sorted(icons, key=lambda i: i.name), glyphs, outlines, drawings, retired, findings)
 
 
 def carries(bundle: BundleTable, icon: Icon) -> bool:
@@ -92,6 +110,17 @@ def typed(icons: list[Icon]) -> tuple[tuple[tuple[str, int], ...], list[str]]:
     return tuple(fit), [pair[0] for pair in pairs if pair not in fit]
 
 
+def synonyms(config: Config) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """Return word → words that mean the same here."""
+    return tuple((word, tuple(others)) for word, others in config.synonyms.items())
+
+
+def _original(drawings: Mapping[str, bytes], name: str) -> Original | None:
+    from oddpeg.drawing.presentable import original
+
+    return original(drawings[name]) if name in drawings else None
+
+
 class Known(Protocol):
     """What places and surroundings depend on: a catalogue, its file name, and the font files that are ready."""
 
@@ -106,22 +135,24 @@ class Known(Protocol):
 class FontMaker:
     """One selection of icons: its catalogue, and its font in every format asked for."""
 
-    def __init__(self, config: Config, em: Em, icons: list[Icon], glyphs: list[Glyph], outlines: Mapping[str, Outline]) -> None:
+    def __init__(self, config: Config, em: Em, stock: Stock, names: Collection[str]) -> None:
         from oddpeg.font.compile import Compiler
         from oddpeg.outputs.pictures import Pictures
 
         font = config.font
+        icons = [icon for icon in stock.icons if icon.name in names]
         created = int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME)
         self.stem = file_stem(font.family)
         self.catalogue = Catalogue(
             font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
-            tuple(icons), font.copyright, font.licence, font.licence_url, font.designer, *looks(config, icons), Pictures(outlines, em),
+            tuple(icons), font.copyright, font.licence, font.licence_url, font.designer, *looks(config, icons), synonyms(config), stock.retired,
+            Pictures({name: o for name, o in stock.outlines.items() if name in names}, em), partial(_original, stock.drawings), stock.findings,
         )  # fmt: skip
         self.digest = self.catalogue.digest()
         facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
                           licence_text(font.licence, icons), font.licence_url, font.embedding, created,
                           typed(icons)[0] if font.ligatures else ())  # fmt: skip
-        self._compiler = Compiler(glyphs, facts)
+        self._compiler = Compiler([g for g in stock.glyphs if g.name in names], facts)
         self._pending: dict[tuple[str, bool], Future[bytes]] = {}
         self.files: dict[tuple[str, bool], bytes] = {}
 
@@ -141,15 +172,21 @@ def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTab
     """Return what an output at `place` finds around it: where the bundle's fonts are and, once they are ready, the fonts."""
     folder = root / bundle.into
     offered = [f for f in _OFFER if f in bundle.fonts]
-    urls = {f: os.path.relpath(folder / f"{font_stem(bundle, maker)}.{f}", place.parent).replace(os.sep, "/") for f in offered}
+    urls = {f: _url(folder / f"{font_stem(bundle, maker)}.{f}", place) for f in offered}
     files = {kind: data for (kind, draft), data in maker.files.items() if draft == bundle.draft}
     options = {**KINDS[output.kind].defaults(), **output.options}
     if "template" in options:
         options["source"] = _template(root, str(options["template"]))
     return Surroundings(
-        {f: url_path(url) for f, url in urls.items()}, {f: len(files[f]) for f in offered if f in files}, files,
+        urls, {f: len(files[f]) for f in offered if f in files},
+        tuple((o.kind, _url(place_of(root, bundle, o, maker), place)) for o in bundle.outputs if o is not output), files,
         os.path.relpath(place, root).replace(os.sep, "/"), bundle.draft, options, _liner(root, bundle, maker),
     )  # fmt: skip
+
+
+def _url(file: Path, place: Path) -> str:
+    """Return where a file is, seen from an output at `place`."""
+    return url_path(os.path.relpath(file, place.parent).replace(os.sep, "/"))
 
 
 def served(root: Path, bundle: BundleTable, maker: Known) -> list[tuple[Kind, Surroundings]]:
@@ -204,7 +241,7 @@ def early_texts(root: Path, bundle: BundleTable, maker: FontMaker, kept: KeptTex
         if kind.pictures and not around.draft:
             found[i] = write()
         else:
-            found[i] = kept.get(write, kind.name, around.urls, around.file, around.draft, dict(around.options), maker.digest)
+            found[i] = kept.get(write, kind.name, around.urls, around.beside, around.file, around.draft, dict(around.options), maker.digest)
     return found
 
 

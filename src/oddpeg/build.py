@@ -5,17 +5,21 @@ Knows: the order of the rooms. Does not know: how anything is shown to the user.
 
 from __future__ import annotations
 
+import json
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from oddpeg.assemble import FontMaker, carries, catalogued, check_classes, contents, early_texts, typed
+from oddpeg.assemble import FontMaker, carries, check_classes, contents, early_texts, stocked, typed
 from oddpeg.faults import Fault, FaultsFound, WrongUse
 from oddpeg.journey import Result, frame_height, travel_all
 from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Made, Options
+from oddpeg.outputs.catalogue import Remark
+from oddpeg.outputs.registry import KINDS
+from oddpeg.project.arrivals import Arrivals
 from oddpeg.project.cache import Cache
 from oddpeg.project.delivery import Delivered, Delivery
 from oddpeg.project.facts import FactBook, load_facts
@@ -29,7 +33,6 @@ from oddpeg.project.sources import Source, drawing_folders, find_sources, read_s
 from oddpeg.project.transaction import STATE, icons_text, interrupted, lock
 
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
-_OFFER = ("woff2", "woff", "ttf")  # smallest first: browsers take the first they know
 
 
 @dataclass(slots=True)
@@ -112,13 +115,14 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
         raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
     if len(drawn) > MOST_ICONS:
         raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
-    makers = _makers(config, options, gathered, drawn, chosen, report)
+    kept = KeptTexts(root)
+    findings = _findings(config, options, gathered, chosen, kept, clock)
+    makers = _makers(config, options, gathered, drawn, chosen, findings, report)
     clock.lap("tables")
     delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
     with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
         for maker in dict.fromkeys(makers.values()):
             maker.start([chosen[name] for name, its in makers.items() if its is maker], pool)
-        kept = KeptTexts(root)
         texts = {name: early_texts(root, bundle, makers[name], kept) for name, bundle in chosen.items()}
         if not wishes.frozen:
             kept.save()
@@ -133,7 +137,8 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     clock.lap("outputs")
     if wishes.bundles is None:
         delivery.drop_bundles_not_in(list(config.bundle))
-    extra = {root / PEGBOARD: gathered.board.text().encode(), root / STATE / DRAWINGS: icons_text(gathered.digests)}
+    extra = {root / PEGBOARD: gathered.board.text().encode(), root / STATE / DRAWINGS: icons_text(gathered.digests),
+             gathered.arrivals.path: gathered.arrivals.text(gathered.board.pegs[s.name].codepoint for s, _ in drawn)}  # fmt: skip
     report.delivered = delivery.foresee(extra) if wishes.frozen else delivery.commit(extra)
     report.faults += report.delivered.kept
     report.icons = len(drawn)
@@ -149,6 +154,7 @@ class _Gathered:
     board: Pegboard
     digests: dict[str, str]
     facts: FactBook
+    arrivals: Arrivals
 
 
 def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gathered:
@@ -168,7 +174,7 @@ def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gath
     facts = load_facts(root, config, [s for s, _ in drawings], {p.icon for p in board.pegs.values() if p.state == ALIAS})
     report.faults += [f for code, _, f in facts.faults if code == "no-licence"]
     report.notes += [f for code, _, f in facts.faults if code != "no-licence"]
-    return _Gathered(drawings, board, digests, facts)
+    return _Gathered(drawings, board, digests, facts, Arrivals(root, config.font.version))
 
 
 def _outlines(
@@ -220,12 +226,34 @@ def _sort_out(sources: list[Source], results: list[Result], report: Report) -> l
     return drawn
 
 
+def _findings(
+    config: Config, options: Options, gathered: _Gathered, chosen: dict[str, BundleTable], kept: KeptTexts, clock: Stopwatch,
+) -> dict[str, tuple[Remark, ...]]:  # fmt: skip
+    """Return the warnings and errors of a check by icon, if any finished output shows them; kept as long as nothing changes
+    that they depend on."""
+    if not any(KINDS[output.kind].findings for bundle in chosen.values() if not bundle.draft for output in bundle.outputs):
+        return {}
+    files = [(s.where, s.named, gathered.digests[s.name]) for s, _ in gathered.drawings]
+
+    def look() -> str:
+        from oddpeg.review import review
+
+        found = review(gathered.drawings, options, config.checks, gathered.facts, lambda count: None)
+        return json.dumps({s.name: [(f.level.value, f.what, f.cure) for f in one.findings if f.level.value in ("warning", "error")]
+                           for s, one in found.drawings})  # fmt: skip
+
+    text = kept.get(look, "findings", files, options, config.checks, gathered.facts.faults)
+    clock.lap("findings")
+    return {name: tuple(Remark(*r) for r in remarks) for name, remarks in json.loads(text).items() if remarks}
+
+
 def _makers(
     config: Config, options: Options, gathered: _Gathered, drawn: list[tuple[Source, Result]], chosen: dict[str, BundleTable],
-    report: Report,
+    findings: Mapping[str, tuple[Remark, ...]], report: Report,
 ) -> dict[str, FontMaker]:  # fmt: skip
     """Return who makes the fonts of each bundle; bundles of the same icons share one."""
-    icons, glyphs = catalogued(drawn, gathered.board, gathered.facts)
+    stock = stocked(drawn, {s.name: d for s, d in gathered.drawings}, gathered.board, gathered.facts, gathered.arrivals, findings)
+    icons = stock.icons
     check_classes(config, icons)
     if config.font.ligatures and (never := typed(icons)[1]):
         report.notes.append(Fault(f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}", "give them an alias in icons.csv", "font.ligatures"))
@@ -236,7 +264,6 @@ def _makers(
         if not names:
             raise FaultsFound([Fault(f"bundle.{name} leaves out every icon", "let `only` and `without` leave some")])
         if names not in shared:
-            shared[names] = FontMaker(config, options.em, [i for i in icons if i.name in names], [g for g in glyphs if g.name in names],
-                                      {s.name: r.outline for s, r in drawn if s.name in names and r.outline})  # fmt: skip
+            shared[names] = FontMaker(config, options.em, stock, names)
         makers[name] = shared[names]
     return makers

@@ -1,53 +1,40 @@
-"""The check: every drawing on the bench, then the set as a whole.
+"""The check: which drawings are reviewed, and what is written of it.
 
-Knows: the order of the rooms, the config's say on findings. Does not know: how anything is shown to the user.
+Knows: the order of the rooms. Does not know: how anything is shown to the user.
 """
 
 from __future__ import annotations
 
-import multiprocessing
 import os
-import sys
 from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass, field, replace
-from fnmatch import fnmatchcase
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
 
-from oddpeg.checking.examine import Examined, examine
-from oddpeg.checking.findings import Finding, Level, Verdict, kind_of
+from oddpeg.checking.findings import Finding, Level, Verdict
 from oddpeg.checking.sand import sanded
 from oddpeg.checking.sheet import Tile, contact_sheet
 from oddpeg.checking.sheet_page import contact_page
-from oddpeg.checking.siblings import SetView, compare_siblings, view
 from oddpeg.faults import Fault, FaultsFound
-from oddpeg.journey import BATCH, frame_height
+from oddpeg.journey import frame_height
 from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Options
 from oddpeg.outline.tidy import segments
-from oddpeg.project.facts import load_facts
+from oddpeg.project.facts import FactBook, load_facts
 from oddpeg.project.pegboard import ALIAS, Pegboard
 from oddpeg.project.pegboard import FILE as PEGBOARD
-from oddpeg.project.settings import CheckRule, Config
-from oddpeg.project.sources import Source, find_sources, name_all, read_sources, renamed_file
+from oddpeg.project.settings import Config
+from oddpeg.project.sources import Source, find_sources, name_all, read_sources
 from oddpeg.proof.compare import Shape, coverage
-
-_ALONE = 150  # below this many icons, starting helpers costs more than it saves
+from oddpeg.review import Reviewed, review
 
 
 @dataclass(slots=True)
-class Checked:
-    """What a check found. drawings: (source, what was found) by icon name; together: the set as a whole; faults: files that
-    never came onto the bench; aside: (file, finding) on tables and on icons that there are not; silenced: how many findings
-    the config silenced, by reason; em: what was measured on."""
+class Checked(Reviewed):
+    """What a check found. faults: files that never came onto the bench; em: what was measured on."""
 
-    drawings: list[tuple[Source, Examined]] = field(default_factory=list)
-    together: SetView = field(default_factory=SetView)
     faults: list[Fault] = field(default_factory=list)
-    aside: list[tuple[str, Finding]] = field(default_factory=list)
-    silenced: dict[str, int] = field(default_factory=dict)
     em: Em = field(default_factory=Em)
 
     def findings(self) -> list[tuple[str, Finding]]:
@@ -67,43 +54,17 @@ class Checked:
 
 def check(root: Path, config: Config | None, paths: list[Path], begin: Callable[[int], None], advance: Callable[[int], None]) -> Checked:
     """Check the drawings of a project, or the files and folders named (then without a config, if there is none)."""
-    result = Checked()
-    sources, result.faults = _sources(root, config, paths)
+    sources, faults = _sources(root, config, paths)
     data, unreadable = read_sources(sources)
-    result.faults += unreadable
     ready = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None]
     begin(len(ready))
-    options = _options(config, [d for _, d in ready])
-    result.em = options.em
-    found = _examine_all([d for _, d in ready], options, advance)
-    result.drawings = [(s, one) for (s, _), one in zip(ready, found, strict=True)]
-    for source, one in result.drawings:
-        stem, better = source.named.rpartition(".")[0], renamed_file(source, source.name)
-        if better is not None and better.stem != stem.rpartition("/")[2]:
-            one.add("name-changed", f"its file is called {source.path.name!r}, the icon {source.name!r}", f"rename it to {better.stem}{source.path.suffix.lower()}")
-    by_name = {source.name: one for source, one in result.drawings}
-    files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _ in result.drawings}
-    result.together = view(by_name, files)
-    compare_siblings(by_name, files, result.together)
+    facts = FactBook()
     if config is not None and not paths:
-        _facts(root, config, result, by_name)
-    rules = config.checks if config else []
-    for name, one in by_name.items():
-        one.findings = _ruled(name, one.findings, rules, result.silenced)
-    result.aside = [(where, kept) for where, f in result.aside for kept in _ruled("", [f], rules, result.silenced)]
-    return result
-
-
-def _facts(root: Path, config: Config, result: Checked, by_name: dict[str, Examined]) -> None:
-    """Add what is wrong with the tables of facts, and which icons lack a licence they need."""
-    place = {s.name: s.where for s, _ in result.drawings}
-    older = [p.icon for p in Pegboard.load(root / PEGBOARD).pegs.values() if p.state == ALIAS]
-    for code, icon, fault in load_facts(root, config, [s for s, _ in result.drawings], older).faults:
-        finding = Finding(code, kind_of(code).level, fault.what, fault.cure, fault.line)
-        if fault.where == place.get(icon):
-            by_name[icon].findings.append(finding)
-        else:
-            result.aside.append((fault.where, finding))
+        older = [p.icon for p in Pegboard.load(root / PEGBOARD).pegs.values() if p.state == ALIAS]
+        facts = load_facts(root, config, [s for s, _ in ready], older)
+    options = _options(config, [d for _, d in ready])
+    found = review(ready, options, config.checks if config else [], facts, advance)
+    return Checked(found.drawings, found.together, found.aside, found.silenced, faults + unreadable, options.em)
 
 
 def sanded_files(found: Checked) -> list[tuple[str, bytes]]:
@@ -150,37 +111,3 @@ def _options(config: Config | None, files: list[bytes]) -> Options:
     if config is None:
         return Options(Em(units))
     return Options(Em(units, config.font.drop), "frame", keep_faint=config.icons.keep_faint)
-
-
-def _examine_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[Examined]:
-    jobs = os.cpu_count() or 1
-    size = min(BATCH, max(1, -(-len(files) // jobs)))
-    batches = [files[i : i + size] for i in range(0, len(files), size)]
-    results: list[Examined] = []
-    if len(files) < _ALONE or jobs < 2:
-        for batch in batches:
-            results += examine(batch, options)
-            advance(len(batch))
-        return results
-    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
-    with ProcessPoolExecutor(jobs, mp_context=context) as pool:
-        for part in pool.map(examine, batches, [options] * len(batches)):
-            results += part
-            advance(len(part))
-    return results
-
-
-def _ruled(name: str, findings: list[Finding], rules: list[CheckRule], silenced: dict[str, int]) -> list[Finding]:
-    """Return an icon's findings with the levels that the config gives them; the last rule that fits counts."""
-    kept = []
-    for finding in findings:
-        for rule in reversed(rules):
-            if rule.finding == finding.code and fnmatchcase(name, rule.icons):
-                finding = replace(finding, level=Level(rule.level), reason=rule.reason)
-                break
-        if finding.level is Level.SILENT:
-            key = f"{finding.code}: {finding.reason}"
-            silenced[key] = silenced.get(key, 0) + 1
-        else:
-            kept.append(finding)
-    return kept

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from oddpeg.drawing.model import Drawing
 from oddpeg.outline.frame import Em
 from oddpeg.outline.model import Outline
-from oddpeg.outline.tidy import areas, segments
+from oddpeg.outline.tidy import areas, reach, segments
 from oddpeg.proof.winding import winding
 
 _FINE = 6  # samples to a pixel, in both directions
@@ -45,8 +45,8 @@ def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
     """Return the measures of a drawing whose outline has ink."""
     contour, z = outline.contour, outline.z
     width = outline.advance
-    low, high = outline.xy.min(axis=0).tolist(), outline.xy.max(axis=0).tolist()
-    box = (low[0] / width, (low[1] + em.depth) / em.units, high[0] / width, (high[1] + em.depth) / em.units)
+    left, bottom, right, top = reach(*segments(z, outline.on, contour)[:3])
+    box = (float(left.min()) / width, float(bottom.min() + em.depth) / em.units, float(right.max()) / width, float(top.max() + em.depth) / em.units)
     return Measures(
         drawing.box[3], drawing.box[2] / drawing.box[3], box, float(-areas(z, outline.on, contour).sum() / (width * em.units)), len(z),
         len(outline.ends), _strokes(drawing), _off_grid(z + 1j * em.depth, outline, contour, em.units / drawing.box[3]),

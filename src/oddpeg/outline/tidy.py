@@ -50,6 +50,17 @@ def segments(z: Points, on: Bools, contour: Ints) -> tuple[Points, Points, Point
     return start[kept], control[kept], stop[kept], contour[kept]
 
 
+def reach(start: Points, control: Points, stop: Points) -> tuple[Floats, Floats, Floats, Floats]:
+    """Return (left, bottom, right, top) of every segment, bulges included."""
+    found = []
+    for s, c, e in ((start.real, control.real, stop.real), (start.imag, control.imag, stop.imag)):
+        bend = s - 2 * c + e
+        t = np.clip(np.divide(s - c, bend, out=np.zeros_like(s), where=bend != 0), 0, 1)
+        bulge = (1 - t) ** 2 * s + 2 * t * (1 - t) * c + t * t * e
+        found.append((np.minimum(np.minimum(s, e), bulge), np.maximum(np.maximum(s, e), bulge)))
+    return found[0][0], found[1][0], found[0][1], found[1][1]
+
+
 def areas(z: Points, on: Bools, contour: Ints) -> Floats:
     """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
     before, after = _neighbours(contour)

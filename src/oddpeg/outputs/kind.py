@@ -42,8 +42,7 @@ def _none(options: Mapping[str, str | bool]) -> tuple[str, ...]:
 class Kind(NamedTuple):
     """One kind of output. file: its name where the config gives none, {stem}, {Type} and {under} standing for the family's name as a
     file, a class and a word with underscores; pictures: it shows the icons themselves; carries: which font files, given its options,
-    it holds within it; use: what to paste for one icon;
-    rank: where it stands in lists."""
+    it holds within it; use: what to paste for one icon; findings: it shows what checking found; rank: where it stands in lists."""
 
     name: str
     summary: str
@@ -53,6 +52,7 @@ class Kind(NamedTuple):
     use: Callable[[Catalogue, Surroundings, Icon], list[Line]] = no_lines
     rank: int = 50
     pictures: bool = False
+    findings: bool = False
     carries: Callable[[Mapping[str, str | bool]], tuple[str, ...]] = _none
     options: Mapping[str, Option] = {}
 

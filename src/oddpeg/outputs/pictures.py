@@ -13,7 +13,7 @@ import numpy as np
 
 from oddpeg.outline.frame import Em
 from oddpeg.outline.model import Outline
-from oddpeg.outline.tidy import segments
+from oddpeg.outline.tidy import reach, segments
 from oddpeg.outputs.catalogue import Catalogue, Icon, Picture
 
 
@@ -23,12 +23,13 @@ class Pictures(Mapping[str, Picture]):
     def __init__(self, outlines: Mapping[str, Outline], em: Em) -> None:
         self._outlines = outlines
         self._em = em
-        self._paths: dict[str, str] = {}
+        self._drawn: dict[str, tuple[str, _Box]] = {}
 
     def __getitem__(self, name: str) -> Picture:
-        if not self._paths:
-            self._paths = dict(zip(self._outlines, paths(list(self._outlines.values()), self._em.ascender), strict=True))
-        return Picture(2 * self._outlines[name].advance, 2 * self._em.units, self._paths[name])
+        if not self._drawn:
+            self._drawn = dict(zip(self._outlines, paths(list(self._outlines.values()), self._em.ascender), strict=True))
+        path, ink = self._drawn[name]
+        return Picture(2 * self._outlines[name].advance, 2 * self._em.units, path, ink)
 
     def __iter__(self) -> Iterator[str]:
         return iter(self._outlines)
@@ -37,9 +38,12 @@ class Pictures(Mapping[str, Picture]):
         return len(self._outlines)
 
 
-def paths(outlines: list[Outline], ascender: int) -> list[str]:
-    """Return outlines as path data, y down from the ascender, in halves of font units: points that TrueType leaves out lie on
-    halves, and whole numbers are quickly written."""
+_Box = tuple[float, float, float, float]
+
+
+def paths(outlines: list[Outline], ascender: int) -> list[tuple[str, _Box]]:
+    """Return outlines as path data, with the box of their ink, y down from the ascender, in halves of font units: points that
+    TrueType leaves out lie on halves, and whole numbers are quickly written."""
     z = 2 * (np.concatenate([np.conj(o.z) for o in outlines]) + 1j * ascender)
     counts = [len(o.ends) for o in outlines]
     owner = np.repeat(np.arange(len(outlines)), counts)
@@ -53,7 +57,11 @@ def paths(outlines: list[Outline], ascender: int) -> list[str]:
         for new, line, (x, y, cx, cy, bx, by) in zip(first, straight, numbers, strict=True)
     ]
     bounds = np.searchsorted(owner[contour], np.arange(len(outlines) + 1)).tolist()
-    return ["".join(pieces[low:high])[1:] + "z" for low, high in pairwise(bounds)]
+    boxes = zip(*(pick.reduceat(edge, bounds[:-1]).tolist() for pick, edge in zip(_OUTERMOST, reach(start, control, stop), strict=True)), strict=True)
+    return [("".join(pieces[low:high])[1:] + "z", box) for (low, high), box in zip(pairwise(bounds), boxes, strict=True)]
+
+
+_OUTERMOST = (np.minimum, np.minimum, np.maximum, np.maximum)
 
 
 def svg(catalogue: Catalogue, icon: Icon, attributes: str = "") -> str:
