@@ -27,6 +27,7 @@ lint: .venv/ready
 # TOOLS=DIR names a folder with a generator and a yardstick to run beside the build (see bench/bench.py)
 bench: .venv/ready
 	$(BIN)/python bench/bench.py $(if $(TOOLS),--tools $(TOOLS)) $(BENCH)
+	$(BIN)/python bench/keys.py
 
 # ten minutes in all, with coverage guidance; what is found is written into fuzz-out
 SECONDS ?= 200

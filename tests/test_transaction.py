@@ -168,7 +168,7 @@ def test_the_cache_stays_small_and_holds_nothing_of_another_program(project: Pro
     for start in range(0, 1300, 20):
         known(drawings[start : start + 20], results[start : start + 20])
     assert known(drawings[-20:]) == 20 and 250 <= known(drawings) <= 520
-    monkeypatch.setattr(cache, "__version__", "another")
+    monkeypatch.setattr("oddpeg.project.program.__version__", "another")
     assert known(drawings) == 0
     known(drawings[:1], results[:1])
     assert known(drawings) == 1

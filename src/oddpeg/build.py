@@ -5,7 +5,6 @@ Knows: the order of the rooms. Does not know: how anything is shown to the user.
 
 from __future__ import annotations
 
-import json
 import time
 from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
@@ -16,7 +15,7 @@ from oddpeg.assemble import FontMaker, carries, check_classes, contents, early_t
 from oddpeg.faults import Fault, FaultsFound, WrongUse
 from oddpeg.journey import Result, frame_height, travel_all
 from oddpeg.outline.frame import Em, auto_units
-from oddpeg.outline.model import Made, Options
+from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outputs.catalogue import Remark
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.arrivals import Arrivals
@@ -26,6 +25,7 @@ from oddpeg.project.facts import FactBook, load_facts
 from oddpeg.project.kept_texts import KeptTexts
 from oddpeg.project.pegboard import ALIAS, Changes, Pegboard
 from oddpeg.project.pegboard import FILE as PEGBOARD
+from oddpeg.project.program import stamp
 from oddpeg.project.renames import FILE as DRAWINGS
 from oddpeg.project.renames import digest, find_renames, load_digests, rename_faults
 from oddpeg.project.settings import BundleTable, Config
@@ -116,7 +116,7 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     if len(drawn) > MOST_ICONS:
         raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
     kept = KeptTexts(root)
-    findings = _findings(config, options, gathered, chosen, kept, clock)
+    findings = _findings(config, options, gathered, {s.name: r.outline for s, r in drawn}, chosen, kept, clock)
     makers = _makers(config, options, gathered, drawn, chosen, findings, report)
     clock.lap("tables")
     delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
@@ -227,24 +227,29 @@ def _sort_out(sources: list[Source], results: list[Result], report: Report) -> l
 
 
 def _findings(
-    config: Config, options: Options, gathered: _Gathered, chosen: dict[str, BundleTable], kept: KeptTexts, clock: Stopwatch,
+    config: Config, options: Options, gathered: _Gathered, outlines: dict[str, Outline | None], chosen: dict[str, BundleTable],
+    kept: KeptTexts, clock: Stopwatch,
 ) -> dict[str, tuple[Remark, ...]]:  # fmt: skip
-    """Return the warnings and errors of a check by icon, if any finished output shows them; kept as long as nothing changes
-    that they depend on."""
+    """Return the warnings and errors of a check by icon, if any finished output shows them; what each drawing
+    shows by itself is kept from build to build."""
     if not any(KINDS[output.kind].findings for bundle in chosen.values() if not bundle.draft for output in bundle.outputs):
         return {}
-    files = [(s.where, s.named, gathered.digests[s.name]) for s, _ in gathered.drawings]
+    from oddpeg.checking.examine import Examined
+    from oddpeg.review import examine_all, review
 
-    def look() -> str:
-        from oddpeg.review import review
+    program = stamp("drawing", "outline", "checking", "proof")
+    sources, files = [s for s, _ in gathered.drawings], [d for _, d in gathered.drawings]
 
-        found = review(gathered.drawings, options, config.checks, gathered.facts, lambda count: None)
-        return json.dumps({s.name: [(f.level.value, f.what, f.cure) for f in one.findings if f.level.value in ("warning", "error")]
-                           for s, one in found.drawings})  # fmt: skip
+    def look(rows: list[int]) -> list[str]:
+        known = [outlines.get(sources[i].name) for i in rows]
+        return [one.packed() for one in examine_all([files[i] for i in rows], options, known=known)]
 
-    text = kept.get(look, "findings", files, options, config.checks, gathered.facts.faults)
+    texts = kept.get_all(look, [(program, gathered.digests[s.name], options) for s in sources])
+    found = review(sources, list(map(Examined.unpacked, texts)), config.checks, gathered.facts)
     clock.lap("findings")
-    return {name: tuple(Remark(*r) for r in remarks) for name, remarks in json.loads(text).items() if remarks}
+    remarks = {s.name: tuple(Remark(f.level.value, f.what, f.cure) for f in one.findings if f.level.value in ("warning", "error"))
+               for s, one in found.drawings}  # fmt: skip
+    return {name: those for name, those in remarks.items() if those}
 
 
 def _makers(

@@ -27,7 +27,7 @@ from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.settings import Config
 from oddpeg.project.sources import Source, find_sources, name_all, read_sources
 from oddpeg.proof.compare import Shape, coverage
-from oddpeg.review import Reviewed, review
+from oddpeg.review import Reviewed, examine_all, review
 
 
 @dataclass(slots=True)
@@ -63,7 +63,8 @@ def check(root: Path, config: Config | None, paths: list[Path], begin: Callable[
         older = [p.icon for p in Pegboard.load(root / PEGBOARD).pegs.values() if p.state == ALIAS]
         facts = load_facts(root, config, [s for s, _ in ready], older)
     options = _options(config, [d for _, d in ready])
-    found = review(ready, options, config.checks if config else [], facts, advance)
+    examined = examine_all([d for _, d in ready], options, advance)
+    found = review([s for s, _ in ready], examined, config.checks if config else [], facts)
     return Checked(found.drawings, found.together, found.aside, found.silenced, faults + unreadable, options.em)
 
 

@@ -18,7 +18,7 @@ from oddpeg.checking.examine import Examined, examine
 from oddpeg.checking.findings import Finding, Level, kind_of
 from oddpeg.checking.siblings import SetView, compare_siblings, view
 from oddpeg.journey import BATCH
-from oddpeg.outline.model import Options
+from oddpeg.outline.model import Options, Outline
 from oddpeg.project.facts import FactBook
 from oddpeg.project.settings import CheckRule
 from oddpeg.project.sources import Source, renamed_file
@@ -37,10 +37,9 @@ class Reviewed:
     silenced: dict[str, int] = field(default_factory=dict)
 
 
-def review(ready: list[tuple[Source, bytes]], options: Options, rules: list[CheckRule], facts: FactBook, advance: Callable[[int], None]) -> Reviewed:
-    """Return what is found on drawings. facts: with the faults of their tables; `advance` hears how many more are done."""
-    found = _examine_all([d for _, d in ready], options, advance)
-    result = Reviewed([(s, one) for (s, _), one in zip(ready, found, strict=True)])
+def review(sources: list[Source], examined: list[Examined], rules: list[CheckRule], facts: FactBook) -> Reviewed:
+    """Return what is found on drawings, given what each shows by itself. facts: with the faults of their tables."""
+    result = Reviewed(list(zip(sources, examined, strict=True)))
     for source, one in result.drawings:
         stem, better = source.named.rpartition(".")[0], renamed_file(source, source.name)
         if better is not None and better.stem != stem.rpartition("/")[2]:
@@ -67,19 +66,25 @@ def _from_tables(facts: FactBook, result: Reviewed, by_name: dict[str, Examined]
             result.aside.append((fault.where, finding))
 
 
-def _examine_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[Examined]:
+def examine_all(
+    files: list[bytes], options: Options, advance: Callable[[int], None] = lambda count: None, known: list[Outline | None] | None = None,
+) -> list[Examined]:  # fmt: skip
+    """Return what is found on each file, in order, on all processors. `advance` hears how many more are done; known: the drawings'
+    outlines, where they have been made already."""
+    known = known or [None] * len(files)
     jobs = os.cpu_count() or 1
     size = min(BATCH, max(1, -(-len(files) // jobs)))
-    batches = [files[i : i + size] for i in range(0, len(files), size)]
+    starts = range(0, len(files), size)
+    batches, outlines = [files[i : i + size] for i in starts], [known[i : i + size] for i in starts]
     results: list[Examined] = []
     if len(files) < _ALONE or jobs < 2:
-        for batch in batches:
-            results += examine(batch, options)
+        for batch, its in zip(batches, outlines, strict=True):
+            results += examine(batch, options, its)
             advance(len(batch))
         return results
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
-        for part in pool.map(examine, batches, [options] * len(batches)):
+        for part in pool.map(examine, batches, [options] * len(batches), outlines):
             results += part
             advance(len(part))
     return results

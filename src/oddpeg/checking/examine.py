@@ -5,6 +5,7 @@ Knows: drawing, outline, measuring; batches are only for speed. Does not know: o
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass, field
 
 from oddpeg.checking.findings import Finding, Level, Verdict, kind_of
@@ -39,14 +40,27 @@ class Examined:
             return Verdict.WONT_FIT
         return Verdict.SANDED if any(kind_of(f.code).mends for f in self.findings) else Verdict.FITS
 
+    def packed(self) -> str:
+        """Return all of it but the outline, as JSON."""
+        findings = [(f.code, f.level.value, f.what, f.cure, f.line) for f in self.findings]
+        return json.dumps([findings, self.measures, self.usable, sorted(self.colours), self.title])
+
+    @staticmethod
+    def unpacked(text: str) -> Examined:
+        """Return what was packed."""
+        findings, measures, usable, colours, title = json.loads(text)
+        found = [Finding(code, Level(level), what, cure, line) for code, level, what, cure, line in findings]
+        return Examined(found, measures and Measures.of(measures), None, usable, frozenset(colours), title)
+
     def add(self, code: str, what: str, cure: str = "", line: int | None = None) -> None:
         self.findings.append(Finding(code, kind_of(code).level, what, cure, line))
 
 
-def examine(files: list[bytes], options: Options) -> list[Examined]:
-    """Return what is found on each file, in order."""
+def examine(files: list[bytes], options: Options, known: list[Outline | None] | None = None) -> list[Examined]:
+    """Return what is found on each file, in order. known: their outlines, where they have been made already."""
     results, drawings, drawn = [], [], []
-    for data in files:
+    outlines: list[Outline] = []
+    for data, outline in zip(files, known or [None] * len(files), strict=True):
         result = Examined()
         results.append(result)
         try:
@@ -60,7 +74,10 @@ def examine(files: list[bytes], options: Options) -> list[Examined]:
         _written(result, survey(data), drawing)
         drawings.append(drawing)
         drawn.append(result)
-    for result, drawing, outline in zip(drawn, drawings, outline_drawings(drawings, options), strict=True):
+        outlines += [outline] if outline is not None else []
+    if len(outlines) < len(drawings):
+        outlines = outline_drawings(drawings, options)
+    for result, drawing, outline in zip(drawn, drawings, outlines, strict=True):
         _drawn(result, drawing, outline, options)
     return results
 

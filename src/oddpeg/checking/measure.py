@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import math
-from dataclasses import dataclass
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,14 +16,14 @@ from oddpeg.drawing.model import Drawing
 from oddpeg.outline.frame import Em
 from oddpeg.outline.model import Outline
 from oddpeg.outline.tidy import areas, reach, segments
+from oddpeg.outline.types import Points
 from oddpeg.proof.winding import winding
 
 _FINE = 6  # samples to a pixel, in both directions
 _STRAIGHT = 1 / 8  # pixels: shorter edges are no lines
 
 
-@dataclass(frozen=True, slots=True)
-class Measures:
+class Measures(NamedTuple):
     """grid: height of the frame in the drawing's own units; ratio: width to height; box: ink's left, bottom, right, top as
     shares of the frame; ink: inked share of the frame; points, contours: of the outline; strokes: widths, in pixels of
     the grid, ascending; off_grid: share of the length of level and upright edges that lies off the grid's lines; lost: share
@@ -40,17 +40,24 @@ class Measures:
     lost: float
     print: str
 
+    @staticmethod
+    def of(values: list[Any]) -> Measures:
+        """Return measures from a list of them, as JSON has it."""
+        made: Measures = Measures._make(tuple(v) if isinstance(v, list) else v for v in values)
+        return made
+
 
 def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
     """Return the measures of a drawing whose outline has ink."""
     contour, z = outline.contour, outline.z
     width = outline.advance
-    left, bottom, right, top = reach(*segments(z, outline.on, contour)[:3])
-    box = (float(left.min()) / width, float(bottom.min() + em.depth) / em.units, float(right.max()) / width, float(top.max() + em.depth) / em.units)
+    pieces = segments(z + 1j * em.depth, outline.on, contour)[:3]
+    left, bottom, right, top = reach(*pieces)
+    box = (float(left.min()) / width, float(bottom.min()) / em.units, float(right.max()) / width, float(top.max()) / em.units)
     return Measures(
         drawing.box[3], drawing.box[2] / drawing.box[3], box, float(-areas(z, outline.on, contour).sum() / (width * em.units)), len(z),
-        len(outline.ends), _strokes(drawing), _off_grid(z + 1j * em.depth, outline, contour, em.units / drawing.box[3]),
-        _lost(z + 1j * em.depth, outline, contour, em.units / 16), hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
+        len(outline.ends), _strokes(drawing), _off_grid(*pieces, em.units / drawing.box[3]),
+        _lost(*pieces, outline.advance, em.units / 16), hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
     )  # fmt: skip
 
 
@@ -59,9 +66,8 @@ def _strokes(drawing: Drawing) -> tuple[float, ...]:
     return tuple(sorted(widths))
 
 
-def _off_grid(z: NDArray[np.complex128], outline: Outline, contour: NDArray[np.int64], pixel: float) -> float:
+def _off_grid(start: Points, control: Points, stop: Points, pixel: float) -> float:
     """Return which share of straight level and upright edges lies off whole pixels (halves count as on: thin lines have them)."""
-    start, control, stop, _ = segments(z, outline.on, contour)
     way = stop - start
     straight = np.abs(control - (start + stop) / 2) < 1e-9
     level, upright = straight & (way.imag == 0), straight & (way.real == 0)
@@ -72,13 +78,12 @@ def _off_grid(z: NDArray[np.complex128], outline: Outline, contour: NDArray[np.i
     return float(size[off].sum() / size.sum()) if size.sum() else 0.0
 
 
-def _lost(z: NDArray[np.complex128], outline: Outline, contour: NDArray[np.int64], pixel: float) -> float:
+def _lost(start: Points, control: Points, stop: Points, advance: int, pixel: float) -> float:
     """Return the share of ink that a square of one pixel cannot get into."""
     step = pixel / _FINE
-    start, control, stop, _ = segments(z / step, outline.on, contour)
     t = np.arange(7) / 6
-    dots = (1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]
-    wide, high = max(1, math.ceil(outline.advance / step)), 16 * _FINE
+    dots = ((1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]) / step
+    wide, high = max(1, math.ceil(advance / step)), 16 * _FINE
     ink = winding(dots[:, :-1].ravel(), dots[:, 1:].ravel(), wide, high) != 0
     if not ink.any():
         return 0.0
@@ -92,6 +97,11 @@ def _spread(mask: NDArray[np.bool_], size: int, how: np.ufunc) -> NDArray[np.boo
     """Return the least or greatest of each square of `size` samples to the right of and above every sample."""
     result = mask
     for axis in (0, 1):
-        shifted = [np.roll(result, -k, axis) for k in range(size)]
-        result = how.reduce(shifted)
+        covered = 1
+        while covered < size:  # what two spans show together is shown by one twice as long
+            step = min(covered, size - covered)
+            ahead, here = (result[step:], np.s_[:-step]) if axis == 0 else (result[:, step:], np.s_[:, :-step])
+            result = result.copy()
+            how(result[here], ahead, out=result[here])  # what lies at the far ends is padding
+            covered += step
     return result

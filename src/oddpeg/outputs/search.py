@@ -59,7 +59,7 @@ def _hit(icon: Icon, query: str, asked: list[str], synonyms: Mapping[str, Iterab
     if not asked:
         return None
     named = plain(icon.name).replace("-", " ") == " ".join(asked)
-    return Hit(icon, min(1.0, total / len(asked) * (1.0 if named else 0.95)), tuple(dict.fromkeys(by)))
+    return Hit(icon, round(min(1.0, total / len(asked)) * (1.0 if named else 0.95), 6), tuple(dict.fromkeys(by)))  # equal is equal
 
 
 def _words(icon: Icon) -> list[tuple[str, float]]:

@@ -18,26 +18,17 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from oddpeg import __version__
 from oddpeg.drawing.model import Note
 from oddpeg.journey import Result
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.types import Bools, Ints
+from oddpeg.project.program import stamp
 from oddpeg.project.transaction import STATE, write_files
 
 _SPARE = 2  # times as many results as the build has drawings are kept beside its own: for other branches and yesterday
 _SPARE_AT_LEAST = 500
 _LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
 _FORM = 2  # of the rows; blocks of another form count as damaged
-_ROOMS = ("drawing", "outline", "journey.py")
-
-
-def _program() -> str:
-    """Return what stands for the code that makes outlines; what other code made is of no use."""
-    home = Path(__file__).parent.parent
-    files = sorted(f for room in _ROOMS for f in ([home / room] if room.endswith(".py") else (home / room).glob("*.py")))
-    facts = repr((__version__, [(f.name, f.stat().st_size, f.stat().st_mtime_ns) for f in files]))
-    return hashlib.blake2b(facts.encode(), digest_size=16).hexdigest()
 
 
 class Cache:
@@ -46,7 +37,7 @@ class Cache:
     def __init__(self, root: Path, options: Options) -> None:
         self._root = root
         self._path = root / STATE / "cache" / "outlines"
-        self._program = _program()
+        self._program = stamp("drawing", "outline", "journey.py")
         self._salt = hashlib.blake2b(repr(options).encode(), digest_size=16).digest()
         self._known: dict[str, _Kept] = {}
         self._sound = 0

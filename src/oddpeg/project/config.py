@@ -13,8 +13,8 @@ import re
 import tomllib
 from pathlib import Path
 
-from oddpeg import __version__
 from oddpeg.faults import Fault, WrongUse
+from oddpeg.project.program import stamp
 from oddpeg.project.settings import Config
 from oddpeg.project.transaction import STATE, write_files
 
@@ -60,9 +60,7 @@ def _parse(text: str, where: str) -> dict[str, object]:
 
 def _seal(text: str, values: str) -> str:
     """Return what proves that the values were found in this text by these rules."""
-    home = Path(__file__).parent
-    rules = [(home / name).stat() for name in ("config_rules.py", "settings.py", "../outputs/registry.py", "../checking/findings.py")]
-    program = repr((__version__, [(s.st_size, s.st_mtime_ns) for s in rules]))
+    program = stamp("project/config_rules.py", "project/settings.py", "outputs/kinds", "checking/findings.py")
     return hashlib.blake2b("\0".join((program, text, values)).encode(), digest_size=16).hexdigest()
 
 

@@ -10,18 +10,11 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from oddpeg import __version__
+from oddpeg.project.program import stamp
 from oddpeg.project.transaction import STATE, write_files
-
-
-def _program() -> str:
-    """Return what stands for the code that writes outputs."""
-    home = Path(__file__).parent.parent / "outputs"
-    files = sorted(f for pattern in ("*.py", "templates/*") for f in home.glob(pattern))
-    return repr((__version__, [(f.name, f.stat().st_size, f.stat().st_mtime_ns) for f in files]))
 
 
 def _checksum(body: bytes) -> str:
@@ -34,16 +27,22 @@ class KeptTexts:
     def __init__(self, root: Path) -> None:
         self._root = root
         self._path = root / STATE / "cache" / "texts"
-        self._salt = hashlib.blake2b(_program().encode(), digest_size=16).digest()
+        self._salt = hashlib.blake2b(stamp("outputs").encode(), digest_size=16).digest()
         self._known = self._load()
         self._asked: dict[str, str] = {}
 
     def get(self, write: Callable[[], str], *made_from: object) -> str:
         """Return the text that was made from values with the same `repr`, or what `write` returns."""
-        key = hashlib.blake2b(repr(made_from).encode(), digest_size=16, key=self._salt).hexdigest()
-        if key not in self._asked:
-            self._asked[key] = self._known[key] if key in self._known else write()
-        return self._asked[key]
+        return self.get_all(lambda rows: [write()], [made_from])[0]
+
+    def get_all(self, write: Callable[[list[int]], list[str]], made_from: Sequence[object]) -> list[str]:
+        """Return one text for each; `write` is called once, with the numbers of those that are not kept."""
+        keys = [hashlib.blake2b(repr(values).encode(), digest_size=16, key=self._salt).hexdigest() for values in made_from]
+        new = [i for i, key in enumerate(keys) if key not in self._asked and key not in self._known]
+        written = dict(zip(new, write(new) if new else [], strict=True))
+        for i, key in enumerate(keys):
+            self._asked[key] = written[i] if i in written else self._asked.get(key) or self._known[key]
+        return [self._asked[key] for key in keys]
 
     def save(self) -> None:
         """Keep what was asked for, if it is not what is kept already."""

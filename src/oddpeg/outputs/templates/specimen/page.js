@@ -204,3 +204,4 @@ const named = recall();
 paint();
 search();
 if (named) move(Math.max(0, found.findIndex((icon) => icon.name === named)), true);
+setTimeout(() => find(every, "warm", synonyms), 0); // browsers compile what has run before: the first key should not wait for it
