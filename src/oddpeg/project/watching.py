@@ -1,6 +1,6 @@
 """Which changes on disk call for a new build.
 
-Knows: globs, the config, the pegboard. Does not know: how building is done.
+Knows: globs, tables, the config, the pegboard. Does not know: how building is done.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from threading import Event
 
+from oddpeg.project.facts import FILE as FACTS
 from oddpeg.project.pegboard import FILE as PEGBOARD
 from oddpeg.project.sources import fixed_part
 
@@ -27,7 +28,9 @@ def places(root: Path, patterns: list[str]) -> list[Path]:
 
 
 def matters(path: Path, root: Path, config: Path) -> bool:
-    """Whether a change of this file can change what is built: drawings, the config, the pegboard."""
+    """Whether a change of this file can change what is built: drawings, their tables, the config, the pegboard."""
+    if path.name == FACTS:
+        return True
     if path.name in (config.name, PEGBOARD):
         return path.parent == root
     return path.suffix.lower() in (".svg", ".svgz") and not path.name.startswith(".")

@@ -196,7 +196,7 @@ addEventListener("pagehide", write);
 addEventListener("beforeprint", () => { shown.replaceChildren(...found.map(cell)); });
 addEventListener("afterprint", lay);
 matchMedia("(prefers-color-scheme: dark)").addEventListener("change", dress);
-document.fonts.load('24px "specimen face"', every[0]?.character).then((faces) => { at("alarm").hidden = faces.length > 0; draw(); choose(chosen, pinned); }, () => { at("alarm").hidden = false; });
+document.fonts.load('24px "specimen face"', every[0]?.character).then((faces) => { at("alarm").hidden = faces.length > 0; }, () => { at("alarm").hidden = false; });
 
 offerFilters();
 dress();

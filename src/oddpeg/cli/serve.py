@@ -1,0 +1,124 @@
+"""The specimen on this machine's own loopback address, for `watch --serve`.
+
+Knows: HTTP, Server-Sent Events (HTML Standard §9.2). Does not know: how pages are made, when they change. Nothing is served but the
+pages named, and to nobody but this machine: other addresses are not listened on, other host names are refused.
+"""
+
+from __future__ import annotations
+
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+from threading import Condition, Thread
+
+from oddpeg.faults import Fault, WrongUse
+from oddpeg.outputs.live import enlivened
+
+USUAL_PORT = 5327
+_BEAT = 10.0  # seconds between signs of life on a silent stream
+_WAITING = "<!doctype html><title>Not built yet</title><meta http-equiv=refresh content=1><p>There is no specimen yet: the build has faults; see the terminal."
+
+
+class Stand(ThreadingHTTPServer):
+    """Serves pages, and tells whoever looks at one when it was built again. pages: address → file."""
+
+    daemon_threads = True
+
+    def __init__(self, pages: dict[str, Path], port: int) -> None:
+        super().__init__(("127.0.0.1", port), _Handler)
+        self.pages = pages
+        self._built = 0
+        self._open = True
+        self._news = Condition()
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.server_address[1]}/"
+
+    def hosts(self) -> tuple[str, ...]:
+        """Return what a browser on this machine may call it; any other name points here by somebody's trick."""
+        return f"127.0.0.1:{self.server_address[1]}", f"localhost:{self.server_address[1]}"
+
+    def tell(self) -> None:
+        """Let all pages load again."""
+        with self._news:
+            self._built += 1
+            self._news.notify_all()
+
+    def wait(self, known: int) -> int | None:
+        """Return the number of builds once it is another than `known`, or after a while; None at the end."""
+        with self._news:
+            self._news.wait_for(lambda: self._built != known or not self._open, _BEAT)
+            return self._built if self._open else None
+
+    def close(self) -> None:
+        """End every stream, and the serving."""
+        with self._news:
+            self._open = False
+            self._news.notify_all()
+        self.shutdown()
+        self.server_close()
+
+
+class _Handler(BaseHTTPRequestHandler):
+    server: Stand
+    protocol_version = "HTTP/1.1"
+
+    def do_GET(self) -> None:
+        path = self.path.partition("?")[0]
+        if self.headers.get("Host") not in self.server.hosts():
+            self._send(403, "text/plain", "This page is for this machine alone.\n")
+        elif path == "/changes":
+            self._stream()
+        elif path in self.server.pages:
+            try:
+                self._send(200, "text/html", enlivened(self.server.pages[path].read_text(encoding="utf-8")))
+            except OSError:
+                self._send(503, "text/html", _WAITING)
+        else:
+            self._send(404, "text/plain", f"There are: {', '.join(self.server.pages)}\n")
+
+    def _send(self, status: int, kind: str, text: str) -> None:
+        body = text.encode("utf-8")
+        self.send_response(status)
+        self._headers(kind)
+        self.send_header("Content-Length", str(len(body)))
+        self.end_headers()
+        self.wfile.write(body)
+
+    def _headers(self, kind: str) -> None:
+        self.send_header("Content-Type", f"{kind}; charset=utf-8")
+        self.send_header("Cache-Control", "no-store")
+        self.send_header("X-Content-Type-Options", "nosniff")
+
+    def _stream(self) -> None:
+        self.send_response(200)
+        self._headers("text/event-stream")
+        self.send_header("Connection", "close")
+        self.end_headers()
+        self.close_connection = True
+        known = -1
+        try:
+            while (now := self.server.wait(known)) is not None:
+                self.wfile.write(f"data: {now}\n\n".encode())
+                self.wfile.flush()
+                known = now
+        except OSError:
+            pass  # the page was closed
+
+    def log_message(self, format: str, *args: object) -> None:  # noqa: A002  the name is the library's
+        pass
+
+
+def open_stand(pages: dict[str, Path], port: int | None) -> Stand:
+    """Return a stand that serves already. port: None for the usual one, or any that is free; raise `WrongUse` where the one asked
+    for is taken."""
+    for number in (USUAL_PORT, 0) if port is None else (port,):
+        try:
+            stand = Stand(pages, number)
+        except OSError as problem:
+            if port is not None:
+                raise WrongUse([Fault(f"cannot listen on port {port}: {problem.strerror}", "choose another --port, or leave it out", "--port")]) from None
+            continue
+        Thread(target=stand.serve_forever, daemon=True).start()
+        return stand
+    raise WrongUse([Fault("cannot listen on any port of 127.0.0.1", "see whether something on this machine forbids it", "--serve")])
