@@ -143,7 +143,7 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
     text = oddpeg("outputs", cwd=tmp_path).stdout
     listed = json.loads(oddpeg("outputs", "--json", cwd=tmp_path).stdout)
     assert [k["name"] for k in listed["outputs"]] == [
-        "css", "typescript", "javascript", "csv", "json", "specimen", "credits", "less", "scss", "markdown", "sprite", "web-component", "base64",
+        "css", "typescript", "javascript", "csv", "json", "specimen", "specimen-sheet", "credits", "less", "scss", "markdown", "sprite", "web-component", "base64",
         "android-xml", "c-header", "csharp", "dart", "java", "kotlin", "python", "swift", "xaml", "template"]
     for entry in listed["fonts"] + listed["outputs"]:
         assert entry["name"] in text and entry["summary"] in text

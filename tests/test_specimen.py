@@ -99,9 +99,12 @@ def test_dark_mode_and_phone_width(browser: Any, demo: Project) -> None:
     visit(browser, path)
     assert browser.execute_script("return getComputedStyle(document.body).backgroundColor") == "rgb(16, 24, 29)"
     browser.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
-    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True})
-    visit(browser, path)
-    assert browser.execute_script("return document.documentElement.scrollWidth <= 390") and len(names(browser)) >= 9
+    for width in (320, 390):
+        browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {"width": width, "height": 844, "deviceScaleFactor": 1, "mobile": True})
+        visit(browser, path, "#words=open&using=open")
+        assert browser.execute_script("return document.documentElement.scrollWidth") <= width and len(names(browser)) >= 6
+        browser.execute_script("document.querySelector('#shown button').click()")
+        assert chosen(browser) == "ahead" and browser.execute_script("return panel.scrollWidth <= panel.clientWidth")
     browser.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
 
@@ -255,23 +258,24 @@ def test_the_page_says_how_to_use_the_font(specimen: Any, demo: Project) -> None
 
 
 def test_it_prints_every_icon(specimen: Any, client: Any, tmp_path: Path) -> None:
-    pdf = base64.b64decode(specimen.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True})["data"])
+    pdf = base64.b64decode(specimen.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True, "paperWidth": 8.27, "paperHeight": 11.69})["data"])
     (tmp_path / "sheet.pdf").write_bytes(pdf)
     text = subprocess.run([client("pdftotext"), "-layout", tmp_path / "sheet.pdf", "-"], capture_output=True, text=True, check=True).stdout
     everything = json.loads(specimen.execute_script("return document.getElementById('icons').textContent"))["icons"]
     assert len(everything) == 70 and all(f"U+{icon['hex'].upper()}" in text for icon in everything) and "windsock" in text
-    assert "Search" not in text and "copy" not in text
+    assert "Search" not in text and "copy" not in text and text.count("\f") == 1, "one page, and nothing on it but the sheet"
 
 
-@pytest.mark.parametrize("state", ["", "#q=gull&words=open&using=open", "#q=zeppelin", "#show=findings&sort=newest", "dark#words=open&using=open&icon=gull", "phone#icon=ferry", "phone-dark"])
-def test_axe_finds_nothing_wrong(browser: Any, demo: Project, client: Any, state: str) -> None:
+@pytest.mark.parametrize("state", ["", "#q=gull&words=open&using=open", "#q=zeppelin", "#show=findings&sort=newest", "dark#words=open&using=open&icon=gull", "phone#icon=ferry", "phone-dark", "history#show=retired", "history-dark#show=findings"])
+def test_axe_finds_nothing_wrong(browser: Any, demo: Project, history: Project, client: Any, state: str) -> None:
     axe = Path(client("axe-core/axe.min.js")).read_text(encoding="utf-8")
     look, _, fragment = state.partition("#")
     if "dark" in look:
         browser.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": [{"name": "prefers-color-scheme", "value": "dark"}]})
     if "phone" in look:
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True})
-    visit(browser, demo.root / "dist/web/saltmarsh-signs-specimen.html", f"#{fragment}")
+    page = history.root / "dist/tide-marks-specimen.html" if "history" in look else demo.root / "dist/web/saltmarsh-signs-specimen.html"
+    visit(browser, page, f"#{fragment}")
     if "phone" in look:
         browser.find_element("id", "filters").click()
     browser.execute_script(axe)

@@ -235,7 +235,7 @@ def early_texts(root: Path, bundle: BundleTable, maker: FontMaker, kept: KeptTex
         kind = KINDS[output.kind]
         place = place_of(root, bundle, output, maker)
         around = surroundings(root, place, bundle, output, maker)
-        write = partial(kind.write, maker.catalogue, around)
+        write = partial(_text, kind, maker.catalogue, around)
         if kind.carries(around.options):
             continue
         if kind.pictures and not around.draft:
@@ -245,13 +245,19 @@ def early_texts(root: Path, bundle: BundleTable, maker: FontMaker, kept: KeptTex
     return found
 
 
+def _text(kind: Kind, catalogue: Catalogue, around: Surroundings) -> str:
+    content = kind.write(catalogue, around)
+    assert isinstance(content, str), "only what carries a font file may be more than text"
+    return content
+
+
 def contents(root: Path, bundle: BundleTable, maker: FontMaker, texts: dict[int, str]) -> Iterator[tuple[Path, bytes]]:
     """Yield (path, content) of every file of one bundle."""
     for kind in bundle.fonts:
         yield root / bundle.into / f"{font_stem(bundle, maker)}.{kind}", maker.files[kind, bundle.draft]
     for i, output in enumerate(bundle.outputs):
         place = place_of(root, bundle, output, maker)
-        text = texts.get(i)
-        if text is None:
-            text = KINDS[output.kind].write(maker.catalogue, surroundings(root, place, bundle, output, maker))
-        yield place, text.encode("utf-8")
+        content: str | bytes | None = texts.get(i)
+        if content is None:
+            content = KINDS[output.kind].write(maker.catalogue, surroundings(root, place, bundle, output, maker))
+        yield place, content if isinstance(content, bytes) else content.encode("utf-8")

@@ -41,14 +41,14 @@ def _none(options: Mapping[str, str | bool]) -> tuple[str, ...]:
 
 class Kind(NamedTuple):
     """One kind of output. file: its name where the config gives none, {stem}, {Type} and {under} standing for the family's name as a
-    file, a class and a word with underscores; pictures: it shows the icons themselves; carries: which font files, given its options,
+    file, a class and a word with underscores; write: its content, text or (where it carries a font file) bytes; pictures: it shows the icons themselves; carries: which font files, given its options,
     it holds within it; use: what to paste for one icon; findings: it shows what checking found; rank: where it stands in lists."""
 
     name: str
     summary: str
     place: str
     file: str
-    write: Callable[[Catalogue, Surroundings], str]
+    write: Callable[[Catalogue, Surroundings], str | bytes]
     use: Callable[[Catalogue, Surroundings, Icon], list[Line]] = no_lines
     rank: int = 50
     pictures: bool = False

@@ -20,7 +20,7 @@ from pathlib import Path
 from oddpeg.faults import Fault, FaultsFound
 
 STATE = ".oddpeg"
-_IGNORED = "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\n"  # all but the record of what was delivered
+_IGNORED = "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\n"  # all but the records of what was delivered and when it came
 PATIENCE = 120.0  # seconds to wait for another build
 
 

@@ -6,7 +6,7 @@ const room = at("room"), shown = at("shown"), panel = at("panel");
 const KEPT = { q: "query", tag: "tag", show: "show", sort: "sort", size: "size", ink: "ink", ground: "ground", smooth: "smooth", text: "wording" };
 const standard = {}; // what each control is without being touched
 const narrow = matchMedia("(max-width: 900px)");
-let found = every, chosen = 0, pinned = false, columns = 1, high = 120, pending = 0;
+let found = every, chosen = 0, pinned = false, columns = 1, high = 120, pending = 0, drawn = "";
 
 index(every);
 index(gone);
@@ -47,6 +47,7 @@ function sift() {
 
 function search() {
   found = sift();
+  drawn = "";
   at("count").textContent = found.length === every.length ? "" : `${found.length} of ${every.length}`;
   at("none").hidden = found.length > 0;
   choose(0);
@@ -100,6 +101,9 @@ function cell(icon, number) {
 function draw() {
   const top = room.getBoundingClientRect().top;
   const first = Math.max(0, Math.floor(-top / high) - 2), last = Math.ceil((innerHeight - top) / high) + 2;
+  const now = [first, last, columns, high, chosen].join();
+  if (now === drawn) return; // most movements of the wheel bring nothing new into sight
+  drawn = now;
   shown.style.top = `${first * high}px`;
   shown.replaceChildren(...found.slice(first * columns, last * columns).map((icon, i) => cell(icon, first * columns + i)));
   if (at(`cell-${chosen}`)) room.setAttribute("aria-activedescendant", `cell-${chosen}`);
@@ -193,7 +197,7 @@ for (const copier of document.querySelectorAll("[data-copy]")) copier.addEventLi
 addEventListener("scroll", draw, { passive: true });
 addEventListener("resize", lay);
 addEventListener("pagehide", write);
-addEventListener("beforeprint", () => { shown.replaceChildren(...found.map(cell)); });
+addEventListener("beforeprint", () => { drawn = ""; shown.replaceChildren(...found.map(cell)); });
 addEventListener("afterprint", lay);
 matchMedia("(prefers-color-scheme: dark)").addEventListener("change", dress);
 document.fonts.load('24px "specimen face"', every[0]?.character).then((faces) => { at("alarm").hidden = faces.length > 0; }, () => { at("alarm").hidden = false; });
