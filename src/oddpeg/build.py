@@ -13,8 +13,7 @@ from pathlib import Path
 
 from oddpeg.assemble import FontMaker, carries, check_classes, contents, early_texts, stocked, typed
 from oddpeg.faults import Fault, FaultsFound, WrongUse
-from oddpeg.journey import Result, frame_height, travel_all
-from oddpeg.outline.frame import Em, auto_units
+from oddpeg.journey import Result, em_for, travel_all
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outputs.catalogue import Remark
 from oddpeg.outputs.registry import KINDS
@@ -207,10 +206,8 @@ def _chosen(config: Config, names: list[str] | None) -> dict[str, BundleTable]:
 
 def _options(config: Config, files: list[bytes]) -> tuple[Options, bool]:
     """Return what outlines depend on, and whether all grids fall on whole units."""
-    units, fits = config.font.units_per_em, True
-    if isinstance(units, str):  # "auto"
-        units, fits = auto_units(h for h in map(frame_height, files) if h is not None)
-    return Options(Em(units, config.font.drop), config.font.fit, keep_faint=config.icons.keep_faint), fits
+    em, fits = em_for(config.font.units_per_em, config.font.drop, files)
+    return Options(em, config.font.fit, keep_faint=config.icons.keep_faint), fits
 
 
 def _sort_out(sources: list[Source], results: list[Result], report: Report) -> list[tuple[Source, Result]]:

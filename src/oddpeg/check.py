@@ -17,8 +17,8 @@ from oddpeg.checking.sand import sanded
 from oddpeg.checking.sheet import Tile, contact_sheet
 from oddpeg.checking.sheet_page import contact_page
 from oddpeg.faults import Fault, FaultsFound
-from oddpeg.journey import frame_height
-from oddpeg.outline.frame import Em, auto_units
+from oddpeg.journey import em_for
+from oddpeg.outline.frame import Em
 from oddpeg.outline.model import Options
 from oddpeg.outline.tidy import segments
 from oddpeg.project.facts import FactBook, load_facts
@@ -106,9 +106,6 @@ def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list
 
 
 def _options(config: Config | None, files: list[bytes]) -> Options:
-    units: int | str = config.font.units_per_em if config else "auto"
-    if isinstance(units, str):
-        units, _ = auto_units(h for h in map(frame_height, files) if h is not None)
     if config is None:
-        return Options(Em(units))
-    return Options(Em(units, config.font.drop), "frame", keep_faint=config.icons.keep_faint)
+        return Options(em_for("auto", Em().drop, files)[0])
+    return Options(em_for(config.font.units_per_em, config.font.drop, files)[0], "frame", keep_faint=config.icons.keep_faint)

@@ -17,11 +17,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from oddpeg.drawing.model import Drawing, Note, Unusable
+from oddpeg.outline.frame import Em, auto_units
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.remarks import refusal, remarks
 from oddpeg.outline.types import Bools, Ints
 
-BATCH = 250  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
+BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _VIEW_BOX = re.compile(rb"""(?:(?:<\?[^>]{,200}>|<!--(?:(?!-->)[^\0]){,400}-->)\s*){,4}<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
 _ALONE = 300  # below this many icons, starting helpers costs more than it saves
 
@@ -56,6 +57,14 @@ def frame_height(data: bytes) -> float | None:
 
 def _positive(height: float) -> float | None:
     return height if 0 < height < math.inf else None
+
+
+def em_for(units: int | str, drop: float, files: Iterable[bytes]) -> tuple[Em, bool]:
+    """Return the em that drawings stand on, and whether all their grids fall on whole units. units: "auto" to suit them."""
+    if isinstance(units, int):
+        return Em(units, drop), True
+    found, fits = auto_units(h for h in map(frame_height, files) if h is not None)
+    return Em(found, drop), fits
 
 
 def travel(files: list[bytes], options: Options) -> list[Result]:

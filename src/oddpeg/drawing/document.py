@@ -10,6 +10,7 @@ import gzip
 import io
 import re
 import zlib
+from functools import lru_cache
 
 from lxml import etree
 
@@ -18,6 +19,10 @@ from oddpeg.drawing.model import Note, Unusable
 SVG = "http://www.w3.org/2000/svg"
 XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
 MAX_BYTES = 8_000_000
+_PARSER = etree.XMLParser(
+    resolve_entities="internal",  # type: ignore[arg-type]  # newer than its stubs
+    no_network=True, load_dtd=False, remove_comments=True, remove_pis=True, huge_tree=False,
+)  # fmt: skip
 _AT = re.compile(r",? ?line \d+, column \d+( \(.*\))?$")
 
 
@@ -46,8 +51,11 @@ def line_of(element: etree._Element) -> int | None:
 def local_name(element: etree._Element) -> str:
     """Return the element's SVG name, or "" for elements that are not SVG (editors' own)."""
     tag = element.tag
-    if not isinstance(tag, str):
-        return ""
+    return _local(tag) if isinstance(tag, str) else ""
+
+
+@lru_cache(maxsize=4096)
+def _local(tag: str) -> str:
     if tag[0] != "{":
         return tag
     space, _, name = tag[1:].partition("}")
@@ -59,12 +67,8 @@ def parse_document(data: bytes) -> etree._Element:
     data = _unpacked(data)
     if not data.strip(b"\x00\r\n\t \xef\xbb\xbf"):
         raise Unusable(Note("empty-file", "the file is empty", "export the drawing again"))
-    parser = etree.XMLParser(
-        resolve_entities="internal",  # type: ignore[arg-type]  # newer than its stubs
-        no_network=True, load_dtd=False, remove_comments=True, remove_pis=True, huge_tree=False,
-    )  # fmt: skip
     try:
-        root = etree.fromstring(data, parser)
+        root = etree.fromstring(data, _PARSER)
     except etree.XMLSyntaxError as problem:
         line = problem.lineno or None
         told = problem.msg or ""

@@ -47,28 +47,27 @@ class PathBuilder:
         self.x, self.y, self.start_x, self.start_y = x, y, x, y
         self._open = False
 
-    def _segment(self, degree: int, x1: float, y1: float, x2: float, y2: float, x: float, y: float) -> None:
-        path = self.path
-        if not self._open:
-            path.starts.append(len(path.degrees))
-            path.closed.append(False)
-            self._open = True
-        path.coords += (self.x, self.y, x1, y1, x2, y2, x, y)
-        path.degrees.append(degree)
-        self.x, self.y = x, y
+    def _begin(self) -> None:
+        self.path.starts.append(len(self.path.degrees))
+        self.path.closed.append(False)
+        self._open = True
 
     def line(self, x: float, y: float) -> None:
-        dx, dy = (x - self.x) / 3, (y - self.y) / 3
-        self._segment(1, self.x + dx, self.y + dy, x - dx, y - dy, x, y)
+        x0, y0 = self.x, self.y
+        dx, dy = (x - x0) / 3, (y - y0) / 3
+        self.cubic(x0 + dx, y0 + dy, x - dx, y - dy, x, y, 1)
 
     def quad(self, cx: float, cy: float, x: float, y: float) -> None:
         # degree elevation: the same curve written as a cubic
-        self._segment(
-            2, (self.x + 2 * cx) / 3, (self.y + 2 * cy) / 3, (x + 2 * cx) / 3, (y + 2 * cy) / 3, x, y
-        )
+        self.cubic((self.x + 2 * cx) / 3, (self.y + 2 * cy) / 3, (x + 2 * cx) / 3, (y + 2 * cy) / 3, x, y, 2)
 
-    def cubic(self, x1: float, y1: float, x2: float, y2: float, x: float, y: float) -> None:
-        self._segment(3, x1, y1, x2, y2, x, y)
+    def cubic(self, x1: float, y1: float, x2: float, y2: float, x: float, y: float, degree: int = 3) -> None:
+        if not self._open:
+            self._begin()
+        path = self.path
+        path.coords += (self.x, self.y, x1, y1, x2, y2, x, y)
+        path.degrees.append(degree)
+        self.x, self.y = x, y
 
     def arc(self, rx: float, ry: float, turn: float, large: bool, sweep: bool, x: float, y: float) -> None:
         """Elliptical arc to (x, y); radii out of range are mended as SVG 2 §9.5.1 says."""
@@ -96,30 +95,24 @@ class _Reader:
         self.out = PathBuilder()
         self.last = ""
         self.cx = self.cy = 0.0
-        self.draw: dict[str, Callable[[list[float], bool], None]] = {
+        self.draw: dict[str, Callable[[list[float], float, float], None]] = {
             "M": self._move, "L": self._line, "H": self._across, "V": self._down,
             "C": self._cubic, "S": self._smooth_cubic, "Q": self._quad, "T": self._smooth_quad, "A": self._arc,
         }  # fmt: skip
 
-    def _base(self, relative: bool) -> tuple[float, float]:
-        return (self.out.x, self.out.y) if relative else (0.0, 0.0)
-
-    def _move(self, v: list[float], relative: bool) -> None:
-        ox, oy = self._base(relative)
+    def _move(self, v: list[float], ox: float, oy: float) -> None:
         self.out.move(ox + v[0], oy + v[1])
 
-    def _line(self, v: list[float], relative: bool) -> None:
-        ox, oy = self._base(relative)
+    def _line(self, v: list[float], ox: float, oy: float) -> None:
         self.out.line(ox + v[0], oy + v[1])
 
-    def _across(self, v: list[float], relative: bool) -> None:
-        self.out.line(self._base(relative)[0] + v[0], self.out.y)
+    def _across(self, v: list[float], ox: float, oy: float) -> None:
+        self.out.line(ox + v[0], self.out.y)
 
-    def _down(self, v: list[float], relative: bool) -> None:
-        self.out.line(self.out.x, self._base(relative)[1] + v[0])
+    def _down(self, v: list[float], ox: float, oy: float) -> None:
+        self.out.line(self.out.x, oy + v[0])
 
-    def _cubic(self, v: list[float], relative: bool) -> None:
-        ox, oy = self._base(relative)
+    def _cubic(self, v: list[float], ox: float, oy: float) -> None:
         self.cx, self.cy = ox + v[2], oy + v[3]
         self.out.cubic(ox + v[0], oy + v[1], self.cx, self.cy, ox + v[4], oy + v[5])
 
@@ -128,24 +121,20 @@ class _Reader:
             return 2 * self.out.x - self.cx, 2 * self.out.y - self.cy
         return self.out.x, self.out.y
 
-    def _smooth_cubic(self, v: list[float], relative: bool) -> None:
-        ox, oy = self._base(relative)
+    def _smooth_cubic(self, v: list[float], ox: float, oy: float) -> None:
         x1, y1 = self._reflected("CS")
         self.cx, self.cy = ox + v[0], oy + v[1]
         self.out.cubic(x1, y1, self.cx, self.cy, ox + v[2], oy + v[3])
 
-    def _quad(self, v: list[float], relative: bool) -> None:
-        ox, oy = self._base(relative)
+    def _quad(self, v: list[float], ox: float, oy: float) -> None:
         self.cx, self.cy = ox + v[0], oy + v[1]
         self.out.quad(self.cx, self.cy, ox + v[2], oy + v[3])
 
-    def _smooth_quad(self, v: list[float], relative: bool) -> None:
-        ox, oy = self._base(relative)
+    def _smooth_quad(self, v: list[float], ox: float, oy: float) -> None:
         self.cx, self.cy = self._reflected("QT")
         self.out.quad(self.cx, self.cy, ox + v[0], oy + v[1])
 
-    def _arc(self, v: list[float], relative: bool) -> None:
-        ox, oy = self._base(relative)
+    def _arc(self, v: list[float], ox: float, oy: float) -> None:
         self.out.arc(v[0], v[1], v[2], v[3] != 0, v[4] != 0, ox + v[5], oy + v[6])
 
     def feed(self, letter: str, values: list[float]) -> None:
@@ -155,12 +144,15 @@ class _Reader:
             self.out.close()
             self.last = kind
             return
-        arity = _ARITY[kind]
+        arity, draw, out = _ARITY[kind], self.draw[kind], self.out
         for i in range(0, len(values) - arity + 1, arity):
-            self.draw[kind](values[i : i + arity], relative)
+            if relative:
+                draw(values[i : i + arity], out.x, out.y)
+            else:
+                draw(values[i : i + arity], 0.0, 0.0)
             self.last = kind
             if kind == "M":  # further pairs are lines
-                kind, arity = "L", 2
+                kind, draw = "L", self._line
 
 
 def _numbers(letter: str, text: str) -> tuple[list[float], int]:

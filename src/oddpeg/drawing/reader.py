@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from oddpeg.drawing import basics
 from oddpeg.drawing.cascade import inherit
-from oddpeg.drawing.document import local_name, parse_document, reference
+from oddpeg.drawing.document import SVG, local_name, parse_document, reference
 from oddpeg.drawing.effects import bounds, vertices
 from oddpeg.drawing.model import IDENTITY, Clip, Drawing, Matrix, Note, Paint, Path, Shape, Unusable
 from oddpeg.drawing.shapes import SHAPES, Place, ShapeReader
@@ -295,9 +295,8 @@ def _frame_path(x: float, y: float, width: float, height: float) -> Path:
 
 def _told(root: etree._Element, name: str) -> str:
     """Return the text of the file's own `title` or `desc`."""
-    for child in root:
-        if local_name(child) == name:
-            return " ".join("".join(str(part) for part in child.itertext()).split())
+    for child in root.iterchildren(name, f"{{{SVG}}}{name}"):
+        return " ".join("".join(str(part) for part in child.itertext()).split())
     return ""
 
 

@@ -8,6 +8,8 @@ browsers show it. Knows: dash patterns of SVG 2 §13.5.6, arc length, splitting 
 from __future__ import annotations
 
 import math
+from bisect import bisect_right
+from itertools import accumulate
 from typing import NamedTuple
 
 import numpy as np
@@ -63,8 +65,8 @@ class _Journeys(NamedTuple):
     (stops,) the length from the stop before, or from the curve's start."""
 
     first: list[int]
-    t: Floats
-    step: Floats
+    t: list[float]
+    step: list[float]
 
     @staticmethod
     def of(control: Points, degree: Ints, tolerance: Floats) -> _Journeys:
@@ -74,15 +76,21 @@ class _Journeys(NamedTuple):
         at = spot(power[curve], t)
         before = np.append(0, at[:-1])
         before[head] = control[curve[head], 0]
-        return _Journeys(np.searchsorted(curve, np.arange(len(degree) + 1)).tolist(), t, np.abs(at - before))
+        return _Journeys(np.searchsorted(curve, np.arange(len(degree) + 1)).tolist(), t.tolist(), np.abs(at - before).tolist())
 
-    def along(self, low: int, high: int) -> tuple[Floats, Floats]:
+    def along(self, low: int, high: int) -> tuple[list[float], list[float]]:
         """Return lengths along the curves from `low` to before `high`, ascending, and where each is reached:
-        curve, counted from `low`, + t."""
-        a, b = self.first[low], self.first[high]
-        stops = np.diff(self.first[low : high + 1])
-        reached = np.repeat(np.arange(high - low), stops) + self.t[a:b]
-        return np.append(0.0, np.cumsum(self.step[a:b])), np.append(0.0, reached)
+        curve, counted from `low`, + t. Lists: most paths have few stops, and there are many paths."""
+        reached = [k - low + t for k in range(low, high) for t in self.t[self.first[k] : self.first[k + 1]]]
+        return [0.0, *accumulate(self.step[self.first[low] : self.first[high]])], [0.0, *reached]
+
+
+def _reached(length: float, along: list[float], reached: list[float]) -> float:
+    """Return where a length is reached, between two stops by their share of it."""
+    k = bisect_right(along, length) - 1
+    if k >= len(along) - 1:
+        return reached[-1]
+    return reached[k] + (length - along[k]) / (along[k + 1] - along[k]) * (reached[k + 1] - reached[k])
 
 
 def _spans(total: float, pattern: tuple[float, ...], offset: float) -> list[tuple[float, float]]:
@@ -180,13 +188,13 @@ def _cut(path: Dashed, journeys: _Journeys, base: int) -> _Pieces | None:
     pieces = _Pieces()
     for low, high, closed in zip(bounds, bounds[1:], path.closed, strict=False):
         along, reached = journeys.along(low, high)
-        total = float(along[-1])
+        total = along[-1]
         if total <= 1e-9:
             continue  # dashes of nothing: renderers draw no dot here
         if total / sum(path.pattern) * len(path.pattern) > _MOST_DASHES:
             return None
         spans = _spans(total, path.pattern, path.offset)
-        ends = np.interp(np.array(spans), along, reached).tolist()
+        ends = [(_reached(a, along, reached), _reached(b, along, reached)) for a, b in spans]
         wraps = closed and len(spans) > 1 and spans[0][0] == 0 and spans[-1][1] == total
         order = [*ends[1:], ends[0]] if wraps else ends
         for number, (begin, finish) in enumerate(order):

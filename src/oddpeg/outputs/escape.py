@@ -5,6 +5,8 @@ Knows: CSS identifiers and strings (CSS Syntax 3 §4, CSSOM §2.1), JavaScript s
 
 from __future__ import annotations
 
+import base64
+import hashlib
 import json
 import re
 from urllib.parse import quote
@@ -87,3 +89,8 @@ def xml_text(text: str) -> str:
 def xml_comment(text: str) -> str:
     """Return a text that cannot end the XML comment it stands in, on one line."""
     return " ".join(text.split()).replace("--", "- -").removesuffix("-")
+
+
+def policy_digest(text: str) -> str:
+    """Return what names an inline script or style sheet in a page's own security policy (CSP Level 3 §2.3.1)."""
+    return f"'sha256-{base64.b64encode(hashlib.sha256(text.encode()).digest()).decode('ascii')}'"

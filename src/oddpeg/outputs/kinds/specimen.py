@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import base64
-import hashlib
 import json
 from typing import Any
 
 from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.outputs.escape import policy_digest
 from oddpeg.outputs.kind import Kind
 from oddpeg.outputs.render import render, source
 
@@ -27,12 +27,8 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
     return render(
         "specimen/page.html.jinja", c=catalogue, sizes=around.sizes, urls=around.urls, stem=catalogue.stem, includes=_includes(around),
         desktop=around.urls.get("ttf", ""), data=json.dumps(data, separators=(",", ":")).replace("<", "\\u003c"),
-        style=style, style_digest=_digest(style), script=script, script_digest=_digest(script),
+        style=style, style_digest=policy_digest(style), script=script, script_digest=policy_digest(script),
     )  # fmt: skip
-
-
-def _digest(text: str) -> str:
-    return base64.b64encode(hashlib.sha256(text.encode()).digest()).decode("ascii")
 
 
 def _icon(catalogue: Catalogue, around: Surroundings, icon: Icon) -> dict[str, Any]:
