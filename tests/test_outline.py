@@ -284,3 +284,9 @@ def test_matrices_compose_as_svg_writes_them() -> None:
     assert grow.then_inside(move) == Matrix(2, 0, 0, 3, 10, 21)
     maps = Maps.of(np.array([[2, 0.5, -0.3, 3, 5, 7]]))
     assert maps.place(np.array([1 + 2j]))[0] == pytest.approx(complex(2 - 0.6 + 5, 0.5 + 6 + 7))
+
+
+def test_edges_of_a_fill_and_a_stroke_that_coincide_become_one() -> None:
+    ring = '<circle cx="12" cy="12" r="9.25" fill="none" stroke="#000" stroke-width="1.5"/>'
+    both = outline('<path d="M2 12a10 10 0 1 1 20 0 10 10 0 1 1-20 0z"/>' + ring)
+    assert len(both.on) <= 30, "little more than the disc or the ring alone: the two edges do not weave through each other"

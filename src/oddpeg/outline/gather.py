@@ -138,9 +138,9 @@ class Gathering:
                 path = Path(coords, cut.degree.tolist(), cut.starts, [False] * len(cut.starts))
             self._add_stroke(path, pen, region)
 
-    def polygons(self, tolerance: float, stroke_tolerance: float) -> tuple[Polygons, Curves, set[int]]:
+    def polygons(self, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
         """Return every region's contours, the curves they are tagged with, and the stroked regions
-        whose contours wind positively throughout. tolerances: font units."""
+        whose contours wind positively throughout. tolerance: font units."""
         self._cut_dashes()
         none = Polygons(
             np.zeros(0, dtype=np.complex128),
@@ -158,7 +158,7 @@ class Gathering:
             polygons, more, wild = stroke_polygons(
                 self._strokes.segments(self._matrices),
                 Pens(pens[:, 0], pens[:, 1].astype(np.int64), pens[:, 2].astype(np.int64), pens[:, 3], pens[:, 4]),
-                len(table), stroke_tolerance,
+                len(table), tolerance,
             )  # fmt: skip
             parts.append(polygons)
             tables.append(more)

@@ -147,7 +147,7 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
         advances.append(advance)
         left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
         frames.append((left, -em.depth, right, em.ascender))
-    polygons, curves, strokes = gathering.polygons(options.flatness * unit, options.stroke_flatness * unit)
+    polygons, curves, strokes = gathering.polygons(options.flatness * unit)
     if not len(polygons.xy):
         return [_empty(advance) for advance in advances]
     if refused := tangled(polygons, np.array(gathering.icon)):
