@@ -198,6 +198,17 @@ def test_findings_are_those_of_check(browser: Any, history: Project) -> None:
     assert len(told) == len(graver) > 0 and all(f["what"] in line for f, line in zip(graver, told, strict=True))
 
 
+def test_findings_do_not_depend_on_how_icons_are_placed(history: Project) -> None:
+    wide = SQUARE.replace('viewBox="0 0 24 24"', 'viewBox="0 0 48 24"').replace("M4 4h16v16H4z", "M6 4h24v16H6z")
+    text = history.read("oddpeg.toml").replace("[icons]", 'fit = "square"\n\n[icons]', 1)
+    history.icon("wide", wide).config(text + '\n[[checks]]\nfinding = "off-centre"\nlevel = "warning"\nreason = "told"\n').build()
+    page = history.read("dist/tide-marks-specimen.html").partition('id="icons">')[2].partition("</script>")[0]
+    shown = {icon["name"]: [what for _, what, _ in icon["findings"]] for icon in json.loads(page)["icons"]}
+    report = json.loads(history.run("check", "--json").stdout)
+    graver = {d["icon"]: [f["what"] for f in d["findings"] if f["level"] in ("warning", "error")] for d in report["drawings"]}
+    assert shown == graver and shown["drift"]
+
+
 def test_the_drawing_stands_beside_its_glyph_and_can_be_copied(browser: Any, history: Project) -> None:
     browser.execute_cdp_cmd("Browser.grantPermissions", {"permissions": ["clipboardReadWrite", "clipboardSanitizedWrite"]})
     visit(browser, history.root / "dist/tide-marks-specimen.html", "#icon=drift")

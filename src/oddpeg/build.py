@@ -237,11 +237,13 @@ def _findings(
     program = stamp("drawing", "outline", "checking", "proof")
     sources, files = [s for s, _ in gathered.drawings], [d for _, d in gathered.drawings]
 
-    def look(rows: list[int]) -> list[str]:
-        known = [outlines.get(sources[i].name) for i in rows]
-        return [one.packed() for one in examine_all([files[i] for i in rows], options, known=known)]
+    framed = options._replace(fit="frame")  # whatever becomes of them, drawings are judged by their frames, as in a check
 
-    texts = kept.get_all(look, [(program, gathered.digests[s.name], options) for s in sources])
+    def look(rows: list[int]) -> list[str]:
+        known = [outlines.get(sources[i].name) for i in rows] if framed == options else None
+        return [one.packed() for one in examine_all([files[i] for i in rows], framed, known=known)]
+
+    texts = kept.get_all(look, [(program, gathered.digests[s.name], framed) for s in sources])
     found = review(sources, list(map(Examined.unpacked, texts)), config.checks, gathered.facts)
     clock.lap("findings")
     remarks = {s.name: tuple(Remark(f.level.value, f.what, f.cure) for f in one.findings if f.level.value in ("warning", "error"))

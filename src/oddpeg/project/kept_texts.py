@@ -41,7 +41,7 @@ class KeptTexts:
         new = [i for i, key in enumerate(keys) if key not in self._asked and key not in self._known]
         written = dict(zip(new, write(new) if new else [], strict=True))
         for i, key in enumerate(keys):
-            self._asked[key] = written[i] if i in written else self._asked.get(key) or self._known[key]
+            self._asked[key] = written[i] if i in written else self._asked[key] if key in self._asked else self._known[key]
         return [self._asked[key] for key in keys]
 
     def save(self) -> None:
