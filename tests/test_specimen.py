@@ -242,6 +242,18 @@ def test_the_page_ranks_as_the_command_line_does(specimen: Any, demo: Project, q
     assert len(names(specimen)) == min(len(found["icons"]), len(names(specimen)) or 1)
 
 
+def test_the_widest_icon_is_shown_whole_at_every_size(specimen: Any) -> None:
+    press(specimen, "/", "route-line")
+    right, edges = specimen.execute_script("""
+      const row = document.querySelector('.sizes').getBoundingClientRect();
+      return [row.right, [...document.querySelectorAll('.sizes .face, .board .face')].map(f => f.getBoundingClientRect()).map(b => [b.left, b.right, b.width])]""")
+    assert len(edges) == 17 and all(left < end <= right for left, end, _ in edges)
+    assert max(wide for *_, wide in edges) > 180, "twice as wide as high"
+    pick(specimen, "size", "96")
+    inner, outer = specimen.execute_script("return ['#shown .face', '#shown button'].map(s => document.querySelector(s).getBoundingClientRect()).map(b => [b.left, b.right])")
+    assert outer[0] < inner[0] < inner[1] < outer[1]
+
+
 def test_size_colours_and_smoothing(specimen: Any) -> None:
     look = "const c = getComputedStyle(document.querySelector('#shown .face')); return [c.fontSize, c.color, getComputedStyle(document.querySelector('#shown button')).backgroundColor, document.body.dataset.smooth]"
     for control, value in (("size", "72"), ("ink", "#cc0033"), ("ground", "#ddeeff"), ("smooth", "light")):

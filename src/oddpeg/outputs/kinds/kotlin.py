@@ -6,11 +6,7 @@ from oddpeg.outputs.kind import Kind, Option
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
-_RESERVED = (
-    "FAMILY"
-)
-
-_LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=_RESERVED.split())
+_LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=("FAMILY",))
 
 KIND = Kind(
     "kotlin", "object of string constants", "put it with the sources of the package it names", "{Type}.kt", _LANGUAGE.write, _LANGUAGE.lines,

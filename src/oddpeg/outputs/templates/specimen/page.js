@@ -94,7 +94,9 @@ function cell(icon, number) {
   made.id = `cell-${number}`;
   made.role = "option";
   made.ariaSelected = String(number === chosen);
-  made.append(icon.retired ? element("span", "retired", "sign") : face(icon), element("span", icon.name, "name"), element("span", `U+${icon.hex.toUpperCase()}`, "code"));
+  const broad = room.clientWidth / columns - 14; // what is too wide for its cell is shown smaller
+  const look = icon.retired ? element("span", "retired", "sign") : face(icon, icon.wide * Number(at("size").value) > broad ? broad / icon.wide : 0);
+  made.append(look, element("span", icon.name, "name"), element("span", `U+${icon.hex.toUpperCase()}`, "code"));
   return made;
 }
 
