@@ -89,6 +89,22 @@ def test_copied_lines_are_those_of_use(specimen: Any, demo: Project) -> None:
     assert shown == [[li["place"], li["text"]] for li in lines]
 
 
+def test_lines_of_every_bundle_that_has_the_icon(history: Project) -> None:
+    text = history.read("oddpeg.toml")
+    app = '\n[bundle.app]\ninto = "app"\nfonts = ["ttf"]\noutputs = ["kotlin", "specimen"]\nwithout = ["drift"]\n'
+    history.config(text + app).build()
+
+    def shown(path: str) -> dict[str, list[list[str]]]:
+        data = history.read(path).partition('id="icons">')[2].partition("</script>")[0]
+        return {icon["name"]: icon["lines"] for icon in json.loads(data)["icons"]}
+
+    used = [[li["place"], li["text"]] for li in json.loads(history.run("use", "pier", "--json").stdout)["lines"]]
+    web = shown("dist/tide-marks-specimen.html")
+    assert web["pier"] == used and "kotlin" in [place for place, _ in used] and "kotlin" not in [place for place, _ in web["drift"]]
+    in_app = shown("app/tide-marks-specimen.html")["pier"]
+    assert in_app[0][0] == "kotlin" and sorted(in_app) == sorted(used), "its own bundle's first"
+
+
 def test_a_deep_link_opens_the_icon(browser: Any, demo: Project) -> None:
     visit(browser, demo.root / "dist/web/saltmarsh-signs-specimen.html", "#q=tide&icon=tide-low")
     assert chosen(browser) == "tide-low" and set(names(browser)) == {"tide-high", "tide-low"}

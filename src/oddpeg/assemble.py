@@ -122,7 +122,7 @@ def _original(drawings: Mapping[str, bytes], name: str) -> Original | None:
 
 
 class Known(Protocol):
-    """What places and surroundings depend on: a catalogue, its file name, and the font files that are ready."""
+    """What places and surroundings depend on: a catalogue, its file name, the font files that are ready, and all bundles."""
 
     @property
     def catalogue(self) -> Catalogue: ...
@@ -130,6 +130,8 @@ class Known(Protocol):
     def stem(self) -> str: ...
     @property
     def files(self) -> dict[tuple[str, bool], bytes]: ...
+    @property
+    def bundles(self) -> Mapping[str, BundleTable]: ...
 
 
 class FontMaker:
@@ -143,6 +145,7 @@ class FontMaker:
         icons = [icon for icon in stock.icons if icon.name in names]
         created = int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME)
         self.stem = file_stem(font.family)
+        self.bundles: Mapping[str, BundleTable] = config.bundle
         self.catalogue = Catalogue(
             font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
             tuple(icons), font.copyright, font.licence, font.licence_url, font.designer, *looks(config, icons), synonyms(config), stock.retired,
@@ -196,12 +199,18 @@ def served(root: Path, bundle: BundleTable, maker: Known) -> list[tuple[Kind, Su
 
 
 def _liner(root: Path, bundle: BundleTable, maker: Known) -> Callable[[str], list[tuple[str, str]]]:
-    """Return what tells the lines to paste for an icon; it looks round the bundle once, when it is first asked."""
-    outputs = cache(partial(served, root, bundle, maker))
+    """Return what tells the lines to paste for an icon, those of `bundle` first; it looks round all bundles once, when it is
+    first asked."""
+    order = sorted(maker.bundles.values(), key=lambda other: other is not bundle)
+
+    @cache
+    def round_about(number: int) -> list[tuple[Kind, Surroundings]]:
+        return served(root, order[number], maker)
 
     def lines(name: str) -> list[tuple[str, str]]:
         icon = maker.catalogue.named(name)
-        found = [line for kind, around in outputs() for line in kind.use(maker.catalogue, around, icon)]
+        places = [pair for number, other in enumerate(order) if carries(other, icon) for pair in round_about(number)]
+        found = [line for kind, around in places for line in kind.use(maker.catalogue, around, icon)]
         return list(dict.fromkeys((line.place, line.text) for line in [*found, *anywhere(icon)]))
 
     return lines

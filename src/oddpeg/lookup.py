@@ -5,6 +5,7 @@ Knows: sources, pegs, facts, bundles. Does not know: outlines, how anything is s
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -15,7 +16,7 @@ from oddpeg.outputs.kind import anywhere
 from oddpeg.project.facts import load_facts
 from oddpeg.project.pegboard import ALIAS, LIVE, Pegboard
 from oddpeg.project.pegboard import FILE as PEGBOARD
-from oddpeg.project.settings import Config
+from oddpeg.project.settings import BundleTable, Config
 from oddpeg.project.sources import find_sources
 
 
@@ -26,6 +27,7 @@ class Shelf:
     catalogue: Catalogue
     stem: str
     files: dict[tuple[str, bool], bytes]
+    bundles: Mapping[str, BundleTable]
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +55,7 @@ def shelf(root: Path, config: Config) -> Shelf:
                           licence=facts.licence, credit=facts.credit))  # fmt: skip
     stem = file_stem(config.font.family)
     catalogue = Catalogue(config.font.family, config.font.version, stem, 0, config.font.drop, config.classes.prefix, config.base_class, tuple(icons))
-    return Shelf(catalogue, stem, {})
+    return Shelf(catalogue, stem, {}, config.bundle)
 
 
 def uses(root: Path, config: Config, there: Shelf, icon: Icon) -> list[Use]:

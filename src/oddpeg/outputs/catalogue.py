@@ -116,7 +116,7 @@ class Surroundings:
     """Where one output lands. urls: font format → path relative to the output, in the order to offer them;
     sizes: font format → bytes; beside: (kind, path relative to the output) of the bundle's other outputs; files: font format → font file, for outputs that carry fonts with them; file: the output's own
     path, relative to the project; draft: made in haste; options: the keys that the config gives this output; lines: what to
-    paste for an icon, by name: (place, text) for everything the bundle holds."""
+    paste for an icon, by name: (place, text) for everything that the bundles hold, the output's own first."""
 
     urls: dict[str, str] = field(default_factory=dict)
     sizes: dict[str, int] = field(default_factory=dict)
