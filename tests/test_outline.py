@@ -16,7 +16,9 @@ from oddpeg.outline.curves import Curves, Maps, flat_steps, motion, point, power
 from oddpeg.outline.frame import Em, auto_units, place
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.outliner import outline_drawings
+from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.quadratics import fit
+from oddpeg.outline.regions import regions_of
 from oddpeg.outline.retrace import Runs
 
 EM = Em(1008)
@@ -184,7 +186,7 @@ def test_flattening_keeps_its_tolerance(points: list[tuple[float, float]]) -> No
     control = np.array([complex(*p) for p in points])[None]
     steps = int(flat_steps(control, 0.2)[0])
     power = power_form(control)
-    fine = spot(np.repeat(power, 50 * steps + 1, axis=0), np.linspace(0, 1, 50 * steps + 1))
+    fine = spot(np.repeat(power, 50 * steps + 1, axis=1), np.linspace(0, 1, 50 * steps + 1))
     chords = fine[::50]
     for k in range(steps):
         piece, a, b = fine[50 * k : 50 * k + 51], chords[k], chords[k + 1]
@@ -203,6 +205,74 @@ def test_offset_curves_move_as_their_derivative_says() -> None:
     assert np.allclose(motion(curves, index, t)[0], point(curves, index, t))
 
 
+def test_curves_placed_beforehand_run_the_same_way() -> None:
+    turned, flipped, skewed = (1.2, 0.5, -0.5, 1.2, 5, 6), (3, 0, 0, -3, 1, 2), (1.2, 0.3, -0.4, -0.9, 5, 6)
+    control = np.tile(np.array([0, 30 + 60j, 70 - 20j, 100 + 10j]), (6, 1))
+    maps = Maps.of(np.array([turned, flipped, skewed] * 2))
+    curves = Curves(control, np.full(6, 3), np.array([7.0, 7, 7, 0, 0, 0]), maps)
+    placed = curves.placed()
+    assert placed.mapped.tolist() == [False, False, True] * 2, "only what is skewed cannot be placed with its offset"
+    t, index = np.tile(np.linspace(0.05, 0.95, 19), (6, 1)), np.arange(6)
+    for now, before in zip(motion(placed, index, t), motion(curves, index, t), strict=True):
+        assert np.allclose(now, before)
+
+
+place_on_grid = st.tuples(st.integers(-40_000, 40_000), st.integers(-40_000, 40_000))
+scribble = st.lists(place_on_grid, min_size=3, max_size=7)
+
+
+@st.composite
+def star(draw: st.DrawFn) -> list[tuple[int, int]]:
+    """A contour that may be seen whole from its middle, either way round; about one of three round the origin."""
+    x, y = draw(st.one_of(st.just((0, 0)), place_on_grid))
+    radii = draw(st.lists(st.integers(2_000, 40_000), min_size=4, max_size=9))[:: draw(st.sampled_from([1, -1]))]
+    turn = draw(st.sampled_from([1, -1])) * 2 * math.pi / len(radii)
+    return [(x + round(r * math.cos(turn * k)), y + round(r * math.sin(turn * k))) for k, r in enumerate(radii)]
+
+
+def turns_around(paths: list[list[tuple[int, int]]], at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """How often polygons go round points (n,), and how far their edges stay away; by the angles under which edges are seen."""
+    turns, apart = np.zeros(len(at)), np.full(len(at), np.inf)
+    for path in paths:
+        a = np.array([complex(*p) for p in path])[:, None] - at
+        b = np.roll(a, -1, axis=0)
+        turns += np.angle(np.where(a == 0, 1, np.conj(a)) * b).sum(axis=0) / (2 * np.pi)
+        share = np.clip((np.conj(b - a) * -a).real / np.maximum(np.abs(b - a) ** 2, 1), 0, 1)
+        apart = np.minimum(apart, np.abs(a + share * (b - a)).min(axis=0))
+    return np.rint(turns).astype(int), apart
+
+
+@settings(max_examples=200, deadline=None)
+@given(st.lists(st.one_of(star(), star(), scribble), min_size=1, max_size=3), st.booleans())
+def test_what_is_told_of_regions_without_clipping_is_so(paths: list[list[tuple[int, int]]], even_odd: bool) -> None:
+    xy = np.array([complex(*p) / GRID for path in paths for p in path])
+    none, contour = np.zeros(len(xy)), np.repeat(np.arange(len(paths)), [len(path) for path in paths])
+    told = regions_of(Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(paths), int)), [even_odd], set())
+    places = np.random.default_rng(4).uniform(-60_000, 60_000, (500, 2)) @ [1, 1j]
+    turns, apart = turns_around(paths, places)
+    filled = turns % 2 != 0 if even_odd else turns != 0
+    new_turns, _ = turns_around(told.contours[0], places)
+    clear = apart > 10  # grid steps: hubs and areas are rounded
+    if told.sound:
+        assert (new_turns[clear] >= 0).all() and ((new_turns > 0) == filled)[clear].all()
+    if told.clean:
+        assert (new_turns[clear] <= 1).all() and told.sound
+
+
+def test_discs_stars_and_rings_need_no_clipping() -> None:
+    turns = np.exp(2j * np.pi * np.arange(10) / 10)
+    disc, spiky, hole, twice = turns * 9, turns * np.tile([9, 4], 5), turns[::-1] * 2, (turns * 9)[np.arange(0, 30, 3) % 10]
+    for contours_, even_odd, sound, clean in (
+        ([disc], False, True, True), ([spiky], True, True, True), ([spiky, hole], True, True, True), ([hole, spiky], False, True, True),
+        ([disc, hole[::-1]], False, True, False), ([disc, disc + 5], True, False, False), ([disc, -disc[::-1] + 5], False, False, False),
+        ([twice], True, False, False),
+    ):  # fmt: skip
+        xy, contour = np.concatenate(contours_), np.repeat(np.arange(len(contours_)), 10)
+        none = np.zeros(len(xy))
+        told = regions_of(Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(contours_), int)), [even_odd], set())
+        assert (bool(told.sound), bool(told.clean)) == (sound, clean)
+
+
 @settings(max_examples=80, deadline=None)
 @given(st.lists(corner, min_size=4, max_size=4), st.floats(0.3, 6), st.sampled_from(["round", "bevel", "miter"]))
 def test_strokes_keep_their_width_in_cusps_and_bends(points: list[tuple[float, float]], width: float, join: str) -> None:
@@ -212,7 +282,7 @@ def test_strokes_keep_their_width_in_cusps_and_bends(points: list[tuple[float, f
                     "-6 -6 36 36", fine)  # fmt: skip
     unit = fine.units / 36
     t = np.linspace(0, 1, 4001)
-    spine = spot(power_form(np.array([[complex(*p) for p in points]])).repeat(4001, axis=0), t)
+    spine = spot(power_form(np.array([[complex(*p) for p in points]])).repeat(4001, axis=1), t)
     for polygon in contours(glyph):
         for x, y in polygon:
             place_ = complex(x / unit - 6, (fine.ascender - y) / unit - 6)

@@ -108,31 +108,32 @@ def _choose(painted: Painted) -> _Lines:
 def _painted_ink(painted: Painted, lines: _Lines) -> _Switches:
     """Return where what is painted begins and ends."""
     start = painted.xy
-    first = np.append(True, painted.contour[1:] != painted.contour[:-1])
+    first = firsts(painted.contour)
     after = np.arange(1, len(start) + 1)
-    after[np.append(first[1:], True)] = np.flatnonzero(first)
-    region = painted.region[painted.contour]
-    below = lines.below(painted.icon[region], start.imag)
-    edge, line = _crossings(below, below[after])
-    a, b = start[edge], start[after[edge]]
-    x = a.real + (lines.y[line] - a.imag) * (b.real - a.real) / (b.imag - a.imag)
+    after[np.append(first[1:], len(start)) - 1] = first
+    region = painted.region.take(painted.contour)
+    below = lines.below(painted.icon.take(region), start.imag)
+    edge, line = _crossings(below, below.take(after))
+    a, b = start.take(edge), start.take(after.take(edge))
+    x = a.real + (lines.y.take(line) - a.imag) * (b.real - a.real) / (b.imag - a.imag)
     way = np.where(b.imag > a.imag, 1, -1)
-    region = region[edge]
+    region = region.take(edge)
     rank = np.argsort((line * len(painted.icon) + region) * _SPAN + x)  # by line, then region, then x
-    line, x, region = line[rank], x[rank], region[rank]
-    turns = np.cumsum(way[rank])  # closed polygons: back at nought where a line has left a region
-    inside = np.where(painted.even_odd[region], turns % 2, turns) != 0
+    region = region.take(rank)
+    turns = np.cumsum(way.take(rank))  # closed polygons: back at nought where a line has left a region
+    inside = np.where(painted.even_odd.take(region), turns % 2, turns) != 0
     changes = np.flatnonzero(inside != np.append(False, inside[:-1]))
-    line, x, region, step = line[changes], x[changes], region[changes], np.where(inside[changes], 1, -1)
+    at = rank.take(changes)
+    line, x, region, step = line.take(at), x.take(at), region.take(changes), np.where(inside.take(changes), 1, -1)
     rank = np.argsort(line * _SPAN + x)
-    line, x, region, step = line[rank], x[rank], region[rank], step[rank]
+    line, x, region, step = line.take(rank), x.take(rank), region.take(rank), step.take(rank)
     return _layered(painted, lines, line, x, region, step)
 
 
 def _layered(painted: Painted, lines: _Lines, line: Ints, x: Floats, region: Ints, step: Ints) -> _Switches:
     """Return the ink of all regions together, in paint order. step: 1 where a region begins, -1 where it ends."""
     involved = {icon for icon, plan in enumerate(painted.plans) if any(s.white or s.clips for s in plan)}
-    icon = lines.icon[line]
+    icon = lines.icon.take(line)
     ink = np.cumsum(step) > 0
     bounds = np.searchsorted(icon, np.arange(len(painted.plans) + 1))
     for number in involved:
@@ -144,7 +145,7 @@ def _layered(painted: Painted, lines: _Lines, line: Ints, x: Floats, region: Int
         within = {int(name): inside[:, k] > 0 for k, name in enumerate(names.tolist())}
         ink[low:high] = _plan_ink(painted.plans[number], within, int(high - low))
     changes = np.flatnonzero(ink != np.append(False, ink[:-1]))
-    return _Switches(line[changes], x[changes])
+    return _Switches(line.take(changes), x.take(changes))
 
 
 def _plan_ink(plan: Sequence[Step], within: dict[int, Bools], count: int) -> Bools:
@@ -171,23 +172,24 @@ def _outline_ink(drawn: Drawn, lines: _Lines) -> _Switches:
     turns = np.flatnonzero((crest > 0) & (crest < 1))
     seg = np.concatenate([np.arange(len(start)), turns])
     top = start.imag + lead * crest
-    y0 = np.concatenate([start.imag, top[turns]])
+    y0 = np.concatenate([start.imag, top.take(turns)])
     y1 = np.concatenate([np.where((crest > 0) & (crest < 1), top, stop.imag), stop.imag[turns]])
-    icon = drawn.icon[contour[seg]]
+    icon = drawn.icon.take(contour).take(seg)
     edge, line = _crossings(lines.below(icon, y0), lines.below(icon, y1))
-    way, of = np.where(y1[edge] > y0[edge], 1.0, -1.0), seg[edge]
-    height, a, b = lines.y[line] - start.imag[of], bend[of], lead[of]
+    way, of = np.where(y1.take(edge) > y0.take(edge), 1.0, -1.0), seg.take(edge)
+    p, q, r = start.take(of), control.take(of), stop.take(of)
+    height, a, b = lines.y.take(line) - p.imag, bend.take(of), lead.take(of)
     root = way * np.sqrt(np.maximum(b * b + a * height, 0))  # half of dy/dt there
     before = b * way >= 0  # each of two ways to write the root, where it does not cancel
     t = np.where(before, height, root - b) / np.where(
         before, np.where(b + root == 0, 1.0, b + root), np.where(a == 0, 1.0, a)
     )
     t = np.clip(t, 0, 1)
-    x = (1 - t) ** 2 * start[of].real + 2 * t * (1 - t) * control[of].real + t * t * stop[of].real
+    x = (1 - t) ** 2 * p.real + 2 * t * (1 - t) * q.real + t * t * r.real
     rank = np.argsort(line * _SPAN + x)
-    inside = np.cumsum(way[rank]) != 0
-    changes = rank[np.flatnonzero(inside != np.append(False, inside[:-1]))]
-    return _Switches(line[changes], x[changes])
+    inside = np.cumsum(way.take(rank)) != 0
+    changes = rank.take(np.flatnonzero(inside != np.append(False, inside[:-1])))
+    return _Switches(line.take(changes), x.take(changes))
 
 
 def _within(painted: Painted, lines: _Lines, line: Ints, x: Floats) -> Floats:
@@ -196,7 +198,7 @@ def _within(painted: Painted, lines: _Lines, line: Ints, x: Floats) -> Floats:
     left, bottom, right, top = painted.frames[lines.icon].T
     from_ = np.maximum((left - lines.y * s) / c, (lines.y * c - top) / s)
     to = np.minimum((right - lines.y * s) / c, (lines.y * c - bottom) / s)
-    return np.clip(x, from_[line], np.maximum(from_, to)[line])
+    return np.clip(x, from_.take(line), np.maximum(from_, to).take(line))
 
 
 def _differences(painted: Painted, drawn: Drawn, lines: _Lines, most: float) -> tuple[Ints, Floats, Floats]:
@@ -205,7 +207,7 @@ def _differences(painted: Painted, drawn: Drawn, lines: _Lines, most: float) -> 
     line = np.concatenate([wanted.line, got.line])
     x = _within(painted, lines, line, np.concatenate([wanted.x, got.x]))
     rank = np.argsort(line * _SPAN + x)
-    line, x = line[rank], x[rank]
+    line, x = line.take(rank), x.take(rank)
     differ = np.arange(1, len(line)) % 2 == 1  # an odd count of switches so far: one of the two has ink, the other none
     at = np.flatnonzero(differ & (line[1:] == line[:-1]) & (np.diff(x) > most))
     return line[at], x[at], x[at + 1]

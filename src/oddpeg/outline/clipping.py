@@ -13,7 +13,8 @@ import pyclipper
 
 from oddpeg.outline.gather import Step
 
-Contours = list[list[list[int]]]
+Spot = Sequence[int]  # x, y
+Contours = list[list[Spot]]
 
 _UNION, _CUT, _MEET = pyclipper.CT_UNION, pyclipper.CT_DIFFERENCE, pyclipper.CT_INTERSECTION
 _NONZERO, _EVEN_ODD = pyclipper.PFT_NONZERO, pyclipper.PFT_EVENODD
@@ -58,31 +59,37 @@ def rule_of(step: Step) -> int:
 
 class Silhouette(NamedTuple):
     """Works out one drawing. regions: contours by region number, on the integer grid; sound: regions whose
-    contours wind positively only, so that they never cancel others; simple: those that are one convex polygon."""
+    contours wind positively only, so that they never cancel others; clean: those that are silhouettes already."""
 
     regions: dict[int, Contours]
     sound: set[int]
-    simple: set[int]
+    clean: set[int]
 
     def of(self, plan: Sequence[Step]) -> Contours:
         """Return the contours of everything a plan paints."""
-        if len(plan) == 1 and plan[0].region in self.simple and not plan[0].clips and not plan[0].white:
+        if len(plan) == 1 and plan[0].region in self.clean and not plan[0].clips and not plan[0].white:
             return self.regions[plan[0].region]
         done: Contours = []
-        sound: Contours = []  # waits to be united with what comes next
+        sound: Contours = []  # these wait to be united, all at once
+        loose: list[Step] = []
         for step in plan:
-            paths = self.regions.get(step.region, [])
-            if step.white or step.clips:
-                area = self._area(step)
-                if not step.white:
-                    sound = sound + area
-                    continue
-                done, sound = combine(_CUT, unite(done + sound, _NONZERO, []), area), []
+            if step.white:
+                done, sound, loose = combine(_CUT, self._united(done, sound, loose), self._area(step)), [], []
+            elif step.clips:
+                sound = sound + self._area(step)
             elif step.region in self.sound:
-                sound = sound + paths
+                sound = sound + self.regions.get(step.region, [])
             else:
-                done, sound = unite(paths, rule_of(step), done + sound), []
-        return unite(sound, _NONZERO, done) if sound else done
+                loose.append(step)
+        return self._united(done, sound, loose)
+
+    def _united(self, done: Contours, sound: Contours, loose: list[Step]) -> Contours:
+        """Return a silhouette united with regions, those first that must be resolved by themselves."""
+        if not loose:
+            return unite(sound, _NONZERO, done) if sound else done
+        for number, step in enumerate(loose, 1):
+            done = unite(self.regions.get(step.region, []), rule_of(step), done + sound if number == len(loose) else done)
+        return done
 
     def _area(self, step: Step) -> Contours:
         """Return one region wound so that non-zero sums of several stay right."""

@@ -10,12 +10,14 @@ Does not know: polygons, glyphs, fonts.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
-from oddpeg.outline.types import Floats, Ints, Points
+from oddpeg.outline.types import Bools, Floats, Ints, Points
 
+_N = TypeVar("_N", np.float64, np.complex128)
 _NUDGE = 1e-5  # where a derivative vanishes (a control on its end point), look this far along
 
 
@@ -38,7 +40,7 @@ class Maps(NamedTuple):
         return Maps(((a + d) + 1j * (b - c)) / 2, ((a - d) + 1j * (b + c)) / 2, e + 1j * f)
 
     def take(self, index: Ints) -> Maps:
-        return Maps(self.turn[index], self.flip[index], self.shift[index])
+        return Maps(self.turn.take(index), self.flip.take(index), self.shift.take(index))
 
     def place(self, z: Points) -> Points:
         """Return points (n,) or (n, m) mapped."""
@@ -61,7 +63,7 @@ class Maps(NamedTuple):
         return Maps(zero + 1, zero, zero)
 
 
-def _over(values: Points, like: Points) -> Points:
+def _over(values: NDArray[_N], like: Points) -> NDArray[_N]:
     return values[:, None] if like.ndim == 2 else values
 
 
@@ -74,16 +76,37 @@ class Curves:
     offset: Floats
     maps: Maps
     _power: Points | None = field(default=None, repr=False)
+    _mapped: Bools | None = field(default=None, repr=False)
 
     def __len__(self) -> int:
         return len(self.degree)
 
     @property
     def power(self) -> Points:
-        """Coefficients (n, 4) of 1, t, t², t³."""
+        """Coefficients (4, n) of 1, t, t², t³."""
         if self._power is None:
             self._power = power_form(self.control)
         return self._power
+
+    @property
+    def mapped(self) -> Bools:
+        """Which curves (n,) are still to be mapped."""
+        if self._mapped is None:
+            self._mapped = (self.maps.turn != 1) | (self.maps.flip != 0) | (self.maps.shift != 0)
+        return self._mapped
+
+    def placed(self) -> Curves:
+        """Return the same curves, mapped to the em already where the map keeps shapes: an offset curve then stays one.
+        Few maps skew, and mapping every point anew takes longer than finding it."""
+        turn, flip = np.abs(self.maps.turn), np.abs(self.maps.flip)
+        keeps = np.minimum(turn, flip) <= 1e-12 * np.maximum(turn, flip)
+        none = Maps.none(len(self))
+        return Curves(
+            np.where(keeps[:, None], self.maps.place(self.control), self.control),
+            self.degree,
+            np.where(keeps, self.offset * (turn - flip), self.offset),
+            Maps(*(np.where(keeps, there, here) for there, here in zip(none, self.maps, strict=True))),
+        )
 
     @staticmethod
     def join(tables: list[Curves]) -> Curves:
@@ -98,28 +121,27 @@ class Curves:
 
 
 def power_form(control: Points) -> Points:
-    """Return the coefficients (n, 4) of 1, t, t², t³ of cubics (n, 4)."""
-    p0, p1, p2, p3 = control.T
-    return np.stack([p0, 3 * (p1 - p0), 3 * (p2 - 2 * p1 + p0), p3 - 3 * p2 + 3 * p1 - p0], axis=1)
+    """Return the coefficients (4, n) of 1, t, t², t³ of cubics (n, 4)."""
+    p0, p1, p2, p3 = np.ascontiguousarray(control.T)
+    return np.stack([p0, 3 * (p1 - p0), 3 * (p2 - 2 * p1 + p0), p3 - 3 * p2 + 3 * p1 - p0])
 
 
-def _terms(power: Points, t: Floats) -> tuple[Points, Points, Points, Points]:
-    c0, c1, c2, c3 = power.T
-    if t.ndim == 2:
-        return c0[:, None], c1[:, None], c2[:, None], c3[:, None]
-    return c0, c1, c2, c3
+def _terms(power: Points, t: Floats | Points) -> Points:
+    return power[:, :, None] if t.ndim == 2 else power
 
 
-def spot(power: Points, t: Floats) -> Points:
-    """Return points of cubics (n, 4, power form) at t (n,) or (n, m)."""
+def spot(power: Points, t: Floats | Points) -> Points:
+    """Return points of cubics (4, n) in power form at t (n,) or (n, m)."""
     c0, c1, c2, c3 = _terms(power, t)
+    t = t.astype(np.complex128, copy=False)  # once, not in every product
     result: Points = ((c3 * t + c2) * t + c1) * t + c0
     return result
 
 
-def derivative(power: Points, t: Floats) -> Points:
-    """Return derivatives by t of cubics (n, 4, power form) at t (n,) or (n, m)."""
+def derivative(power: Points, t: Floats | Points) -> Points:
+    """Return derivatives by t of cubics (4, n) in power form at t (n,) or (n, m)."""
     _, c1, c2, c3 = _terms(power, t)
+    t = t.astype(np.complex128, copy=False)
     result: Points = (3 * c3 * t + 2 * c2) * t + c1
     return result
 
@@ -128,7 +150,7 @@ def unit_tangent(power: Points, t: Floats, way: Points | None = None) -> Points:
     """Return unit directions at t (n,) or (n, m); 1 where a curve is a single point. way: derivatives, if known."""
     d = derivative(power, t) if way is None else way
     size = np.abs(d)
-    span = np.abs(power[:, 1:]).max(axis=1)
+    span = np.abs(power[1:]).max(axis=0)
     weak = size <= 1e-6 * _over(span, d)
     if weak.any():
         near = np.where(t < 0.5, t + _NUDGE, t - _NUDGE)
@@ -137,7 +159,7 @@ def unit_tangent(power: Points, t: Floats, way: Points | None = None) -> Points:
         still = size <= 0
         d = np.where(still, 1.0, d)
         size = np.where(still, 1.0, size)
-    result: Points = d / size
+    result: Points = d * (1 / size)  # a complex number is slow to divide
     return result
 
 
@@ -161,31 +183,38 @@ def angle(u: Points, v: Points) -> Floats:
 
 def point(curves: Curves, index: Ints, t: Floats) -> Points:
     """Return em points of curves[index] (k,) at t (k,) or (k, m)."""
-    power = curves.power[index]
+    power = curves.power.take(index, 1)
     z = spot(power, t)
-    offset = curves.offset[index]
+    offset = curves.offset.take(index)
     moved = np.flatnonzero(offset)
     if len(moved):
-        z[moved] += 1j * _over(offset[moved].astype(np.complex128), z) * unit_tangent(power[moved], t[moved])
-    return curves.maps.take(index).place(z)
+        by = _over(1j * offset.take(moved).astype(np.complex128), z)
+        z[moved] += by * unit_tangent(power.take(moved, 1), t.take(moved, 0))
+    rows = np.flatnonzero(curves.mapped.take(index))
+    if len(rows):
+        z[rows] = curves.maps.take(index[rows]).place(z[rows])
+    return z
 
 
 def motion(curves: Curves, index: Ints, t: Floats) -> tuple[Points, Points]:
     """Return em points of curves[index] (k,) at t (k,) or (k, m), and their derivatives by t. An offset
     curve's derivative is its spine's times (1 - offset · curvature)."""
-    power = curves.power[index]
+    power = curves.power.take(index, 1)
     z, d = spot(power, t), derivative(power, t)
-    offset = curves.offset[index]
+    offset = curves.offset.take(index)
     moved = np.flatnonzero(offset)
     if len(moved):
-        some, at, way = power[moved], t[moved], d[moved]
-        by = _over(offset[moved].astype(np.complex128), z)
-        z[moved] += 1j * by * unit_tangent(some, at, way)
+        some, at, way, by = power.take(moved, 1), t.take(moved, 0), d.take(moved, 0), offset.take(moved)
+        z[moved] += _over(1j * by.astype(np.complex128), z) * unit_tangent(some, at, way)
         _, _, c2, c3 = _terms(some, at)
-        bend = cross(way, 6 * c3 * at + 2 * c2) / np.maximum(np.abs(way), 1e-12) ** 3
-        d[moved] = way * (1 - by * bend)
-    maps = curves.maps.take(index)
-    return maps.place(z), maps.move(d)
+        size = np.maximum(np.abs(way), 1e-12)
+        bend = cross(way, 6 * c3 * at + 2 * c2) / (size * size * size)
+        d[moved] = way * (1 - _over(by, z) * bend)
+    rows = np.flatnonzero(curves.mapped.take(index))
+    if len(rows):
+        maps = curves.maps.take(index[rows])
+        z[rows], d[rows] = maps.place(z[rows]), maps.move(d[rows])
+    return z, d
 
 
 def flat_steps(control: Points, tolerance: Floats | float) -> Ints:

@@ -73,7 +73,7 @@ class _Journeys(NamedTuple):
         curve, t = _stops(control, degree, tolerance)
         head = np.append(True, curve[1:] != curve[:-1])
         power = power_form(control)
-        at = spot(power[curve], t)
+        at = spot(power.take(curve, 1), t)
         before = np.append(0, at[:-1])
         before[head] = control[curve[head], 0]
         return _Journeys(np.searchsorted(curve, np.arange(len(degree) + 1)).tolist(), t.tolist(), np.abs(at - before).tolist())

@@ -14,38 +14,38 @@ import numpy as np
 
 from oddpeg.outline.check import Drawn, Painted, disagree
 from oddpeg.outline.clipping import Contours as GridContours
-from oddpeg.outline.clipping import keep_within, rule_of, unite
-from oddpeg.outline.curves import points_of, spread
+from oddpeg.outline.clipping import Spot, keep_within, rule_of, unite
+from oddpeg.outline.curves import spread
 from oddpeg.outline.distinct import distinct
 from oddpeg.outline.model import Made
 from oddpeg.outline.polygons import GRID
 from oddpeg.outline.tidy import Contours, areas, settle
-from oddpeg.outline.types import Bools, Ints
+from oddpeg.outline.types import Bools, Ints, Points
 
 _ROUNDED = 0.6  # font units: how far a whole contour may move by rounding
 _BENT = 0.9  # thousandths of the em: and by flattening and approximation together
 
 
 class Clipped(NamedTuple):
-    """Silhouettes from the clipper. xy: (n, 2) grid; contour: (n,) ascending; icon: (contours,)."""
+    """Silhouettes from the clipper. z: (n,) grid steps; contour: (n,) ascending; icon: (contours,)."""
 
-    xy: Ints
+    z: Points
     contour: Ints
     icon: Ints
 
     @staticmethod
-    def of(rows: list[list[int]], sizes: list[int], icons: list[int]) -> Clipped:
+    def of(rows: list[Spot], sizes: list[int], icons: list[int]) -> Clipped:
         """Return contours out of all their points in a row, and the size and icon of each; every contour is turned
         round, from the clipper's sense to that of glyphs."""
-        xy = np.fromiter(chain.from_iterable(rows), dtype=np.int64, count=2 * len(rows)).reshape(-1, 2)
+        z = np.fromiter(chain.from_iterable(rows), dtype=np.float64, count=2 * len(rows)).view(np.complex128)
         size = np.array(sizes, dtype=np.int64)
         contour, position = spread(size)
-        return Clipped(xy[(np.cumsum(size) - 1)[contour] - position], contour, np.array(icons, dtype=np.int64))
+        return Clipped(z.take((np.cumsum(size) - 1).take(contour) - position), contour, np.array(icons, dtype=np.int64))
 
     def settled(self, keep: Bools) -> Contours:
         """Return the contours for which `keep` (by contour) is set, as outlines of straight lines."""
         rows = keep[self.contour]
-        return settle(points_of(self.xy[rows].ravel() / GRID), np.ones(int(rows.sum()), dtype=bool), self.contour[rows])
+        return settle(self.z[rows] * (1 / GRID), np.ones(int(rows.sum()), dtype=bool), self.contour[rows])
 
 
 @dataclass(slots=True)
@@ -60,7 +60,7 @@ class Mended:
 def _strayed(clipped: Clipped, settled: Contours, unit: float) -> Bools:
     """Return for each clipped contour whether its outline's area is farther from the polygon's than rounding,
     flattening and curve tolerance explain: no contour is too small to be missed."""
-    z = points_of(clipped.xy.ravel() / GRID)
+    z = clipped.z * (1 / GRID)
     contour = clipped.contour
     if not len(z):
         return np.zeros(0, dtype=bool)
@@ -108,7 +108,7 @@ def mend(
 def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, result: Mended, unit: float) -> None:
     """Make one icon from regions laid over each other, if that shows what is painted."""
     plan = painted.plans[number]
-    rows: list[list[int]] = []
+    rows: list[Spot] = []
     sizes: list[int] = []
     for step in plan:
         alone = unite(regions.get(step.region, []), rule_of(step), [])

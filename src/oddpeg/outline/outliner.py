@@ -6,105 +6,62 @@ Knows: the order of the steps. Does not know: files, codepoints, font tables.
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
 
 from oddpeg.drawing.model import Drawing, Matrix
 from oddpeg.outline.asdrawn import keep_as_drawn
 from oddpeg.outline.check import Painted
 from oddpeg.outline.clipping import Contours as GridContours
-from oddpeg.outline.clipping import Silhouette, keep_within
-from oddpeg.outline.curves import Curves, angle
+from oddpeg.outline.clipping import Silhouette, Spot, keep_within
+from oddpeg.outline.curves import Curves
 from oddpeg.outline.distinct import firsts
 from oddpeg.outline.effort import tangled
 from oddpeg.outline.frame import place
 from oddpeg.outline.gather import Gathering
 from oddpeg.outline.mend import Clipped, mend
 from oddpeg.outline.model import Made, Options, Outline
-from oddpeg.outline.polygons import GRID, Polygons, on_grid
+from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.quadratics import contour_points, fit
+from oddpeg.outline.regions import Regions, around, regions_of
 from oddpeg.outline.retrace import Edges, retrace
 from oddpeg.outline.tidy import Contours, settle
-from oddpeg.outline.types import Floats, Ints
+from oddpeg.outline.types import Floats, Ints, Points
 
 
-class _Regions(NamedTuple):
-    """Regions as the clipper wants them. grid: (n, 2) all vertices; contours: by region; convex: regions that
-    are one convex polygon, wound positively."""
-
-    grid: Ints
-    contours: dict[int, GridContours]
-    convex: set[int]
-
-
-def _grid_regions(polygons: Polygons) -> _Regions:
-    grid = on_grid(polygons.xy)
-    starts = firsts(polygons.contour)
-    bounds = [*starts.tolist(), len(grid)]
-    rows = grid.tolist()
-    contours: dict[int, GridContours] = {}
-    for number, region in enumerate(polygons.region.tolist()):
-        contours.setdefault(region, []).append(rows[bounds[number] : bounds[number + 1]])
-    convex: set[int] = set()
-    for region, turns in zip(polygons.region.tolist(), _convex_turns(grid, starts), strict=True):
-        if turns and len(contours[region]) == 1:
-            convex.add(region)
-            if turns < 0:
-                contours[region][0].reverse()
-    return _Regions(grid, contours, convex)
-
-
-def _convex_turns(grid: Ints, starts: Ints) -> list[int]:
-    """Return 1 or -1 for each contour that is convex and goes round once, counter-clockwise or clockwise; else 0."""
-    z = grid[:, 0] + 1j * grid[:, 1]
-    following = np.arange(1, len(z) + 1)
-    following[np.append(starts[1:], len(z)) - 1] = starts
-    side = z[following] - z
-    bend = angle(side, side[following])
-    low, high = np.minimum.reduceat(bend, starts), np.maximum.reduceat(bend, starts)
-    once = np.abs(np.abs(np.add.reduceat(bend, starts)) - 2 * np.pi) < 1e-3
-    turns: list[int] = np.where(
-        once & (low >= 0) & (high < 3), 1, np.where(once & (high <= 0) & (low > -3), -1, 0)
-    ).tolist()
-    return turns
-
-
-def _edges(polygons: Polygons, grid: Ints, icon_of_region: Ints) -> Edges:
+def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
     """Return all edges that have length."""
-    starts = firsts(polygons.contour)
-    following = np.arange(1, len(grid) + 1)
-    following[np.append(starts[1:], len(grid)) - 1] = starts
+    following = around(firsts(polygons.contour), len(grid))
     before = np.empty_like(following)
     before[following] = np.arange(len(grid))
     # an edge without length is passed over: what ends where the next starts is the one before it
-    end = grid[following]
-    empty = (grid[:, 0] == end[:, 0]) & (grid[:, 1] == end[:, 1])
+    end = grid.take(following)
+    empty = grid == end
     for _ in range(4):
         stale = empty[before]
         if not stale.any():
             break
         before[stale] = before[before[stale]]
-    icon = icon_of_region[polygons.region[polygons.contour]]
+    icon = icon_of_region.take(polygons.region).take(polygons.contour)
+    if not empty.any():
+        return Edges(grid, end, icon, polygons.curve, polygons.t0, polygons.t1, before)
     kept = np.flatnonzero(~empty)
     number = np.cumsum(~empty) - 1
-    return Edges(grid[kept], end[kept], icon[kept], polygons.curve[kept], polygons.t0[kept], polygons.t1[kept],
-                 np.maximum(number[before[kept]], 0))  # fmt: skip
+    return Edges(grid.take(kept), end.take(kept), icon.take(kept), polygons.curve.take(kept), polygons.t0.take(kept),
+                 polygons.t1.take(kept), np.maximum(number.take(before.take(kept)), 0))  # fmt: skip
 
 
 _SLACK = 8  # grid steps: rounding at the frame's edge is not "outside"
 
 
-def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], painted: Painted) -> tuple[Clipped, list[bool]]:
+def _clip_all(gathering: Gathering, regions: Regions, painted: Painted) -> tuple[Clipped, list[bool]]:
     """Return every drawing's silhouette, outer contours clockwise, and which reached beyond their frame."""
-    sound = strokes | regions.convex
-    rows: list[list[int]] = []
+    rows: list[Spot] = []
     sizes: list[int] = []
     icons: list[int] = []
     frames = np.rint(painted.frames * GRID).astype(np.int64)
     beyond = _beyond(painted, regions.grid, frames)
     for number, plan in enumerate(gathering.plans):
-        paths = Silhouette(regions.contours, sound, regions.convex).of(plan)
+        paths = Silhouette(regions.contours, regions.sound, regions.clean).of(plan)
         if beyond[number]:  # some of what is painted; what shows may still lie inside
             frame = frames[number].tolist()
             beyond[number] = _reaches_out(paths, *frame)
@@ -116,12 +73,16 @@ def _clip_all(gathering: Gathering, regions: _Regions, strokes: set[int], painte
     return Clipped.of(rows, sizes, icons), beyond
 
 
-def _beyond(painted: Painted, grid: Ints, frames: Ints) -> list[bool]:
+def _beyond(painted: Painted, grid: Points, frames: Ints) -> list[bool]:
     """Return for each drawing whether anything it paints, limited or not, lies outside its frame."""
     first = firsts(painted.contour)
     icon = painted.icon[painted.region[painted.contour[first]]]
-    low, high = np.minimum.reduceat(grid, first), np.maximum.reduceat(grid, first)
-    out = icon[((low < frames[icon, :2] - _SLACK) | (high > frames[icon, 2:] + _SLACK)).any(axis=1)]
+    left, bottom, right, top = frames[icon].T
+    x, y = grid.real, grid.imag
+    out = icon[
+        (np.minimum.reduceat(x, first) < left - _SLACK) | (np.minimum.reduceat(y, first) < bottom - _SLACK)
+        | (np.maximum.reduceat(x, first) > right + _SLACK) | (np.maximum.reduceat(y, first) > top + _SLACK)
+    ]  # fmt: skip
     found: list[bool] = (np.bincount(out, minlength=len(frames)) > 0).tolist()
     return found
 
@@ -154,8 +115,8 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
         return _without(refused, drawings, advances, options)
     painted = Painted(polygons.xy, polygons.contour, polygons.region, np.array(gathering.icon), np.array(gathering.even_odd),
                       gathering.plans, np.array(frames))  # fmt: skip
-    regions = _grid_regions(polygons)
-    clipped, cut = _clip_all(gathering, regions, strokes, painted)
+    regions = regions_of(polygons, gathering.even_odd, strokes)
+    clipped, cut = _clip_all(gathering, regions, painted)
     tolerance = np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
     settled = _along_curves(clipped, _edges(polygons, regions.grid, np.array(gathering.icon)), curves, tolerance)
     mended = mend(painted, regions.contours, clipped, settled, unit)
@@ -177,9 +138,9 @@ def _empty(advance: int, made: Made = Made.CURVES) -> Outline:
 
 def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: Floats) -> Contours:
     """Return the silhouettes along the true curves. tolerance: by curve, font units."""
-    if not len(clipped.xy):
+    if not len(clipped.z):
         return Contours(np.zeros(0, dtype=np.complex128), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))
-    runs = retrace(edges, curves, clipped.xy, clipped.contour, clipped.icon[clipped.contour])
+    runs = retrace(edges, curves, clipped.z, clipped.contour, clipped.icon[clipped.contour])
     return settle(*contour_points(fit(runs, curves, tolerance)))
 
 

@@ -82,7 +82,8 @@ def fill_polygons(segments: Segments, curves: Curves, first_tag: int, tolerance:
     return Polygons(xy, tag, t0, t1, segments.subpath[owner], segments.region)
 
 
-def on_grid(xy: Points) -> Ints:
-    """Return grid coordinates (n, 2) of em points (n,), held within reach."""
-    flat = np.ascontiguousarray(xy).view(np.float64).reshape(-1, 2)
-    return np.rint(np.clip(np.nan_to_num(flat), -REACH, REACH) * GRID).astype(np.int64)
+def on_grid(xy: Points) -> Points:
+    """Return em points (n,) in whole grid steps, held within reach."""
+    flat = np.ascontiguousarray(xy).view(np.float64)
+    held: Floats = np.rint(np.fmin(np.fmax(flat, -REACH), REACH) * GRID)  # these two hold what is not a number as well
+    return held.view(np.complex128)

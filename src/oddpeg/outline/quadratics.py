@@ -34,7 +34,7 @@ class Splines:
 def _exact(runs: Runs, curves: Curves, rows: Ints) -> Points:
     """Return the control points (k, 1) of parts of curves that are quadratics already (their blossom)."""
     index = runs.curve[rows]
-    c0, c1, c2, _ = curves.power[index].T
+    c0, c1, c2, _ = curves.power.take(index, 1)
     a, b = runs.t0[rows], runs.t1[rows]
     return curves.maps.take(index).place(c0 + c1 * (a + b) / 2 + c2 * a * b)[:, None]
 

@@ -23,11 +23,11 @@ _TRIES = 8  # edges looked at that leave one vertex
 
 
 class Edges(NamedTuple):
-    """Edges of polygons. start, end: (n, 2) grid; icon: (n,); curve, t0, t1: what each follows;
+    """Edges of polygons. start, end: (n,) grid steps; icon: (n,); curve, t0, t1: what each follows;
     before: (n,) the edge that ends where each starts."""
 
-    start: Ints
-    end: Ints
+    start: Points
+    end: Points
     icon: Ints
     curve: Ints
     t0: Floats
@@ -52,51 +52,54 @@ class Runs(NamedTuple):
         )
 
 
-def _hash(xy: Ints, icon: Ints) -> NDArray[np.uint64]:
+def _hash(z: Points, icon: Ints) -> NDArray[np.uint64]:
     """Return one number per grid point and icon; equal points get equal numbers."""
-    x, y, i = (v.astype(np.uint64) for v in (xy[:, 0], xy[:, 1], icon))
+    x, y, i = (v.astype(np.int64).view(np.uint64) for v in (z.real, z.imag, icon))
     mixed = x * np.uint64(0x9E3779B97F4A7C15) ^ (y * np.uint64(0xC2B2AE3D27D4EB4F) + i * np.uint64(0x165667B19E3779F9))
     mixed ^= mixed >> np.uint64(29)
     result: NDArray[np.uint64] = mixed * np.uint64(0xBF58476D1CE4E5B9)
     return result
 
 
-def _points(grid: Ints) -> Points:
-    """Return grid coordinates (n, 2) as points (n,)."""
-    return np.ascontiguousarray(grid, dtype=np.float64).view(np.complex128)[:, 0]
-
-
-def _misfit(source: Edges, candidate: Ints, a: Ints, b: Ints) -> Floats:
+def _misfit(source: Edges, candidate: Ints, a: Points, b: Points) -> Floats:
     """Return how far (grid steps) edges a → b lie off candidate edges; inf where they reach beyond them."""
-    p = _points(source.start[candidate])
-    way = _points(source.end[candidate]) - p
+    p = source.start.take(candidate)
+    way = source.end.take(candidate) - p
     size = np.abs(way)
     worst = np.zeros(len(candidate))
     for corner in (a, b):
-        off = _points(corner) - p
+        off = corner - p
         along = dot(off, way) / size
         beyond = (along < -_NEAR) | (along > size + _NEAR)
         worst = np.where(beyond, np.inf, np.maximum(worst, np.abs(cross(off, way)) / size))
     return worst
 
 
-def match_edges(source: Edges, a: Ints, b: Ints, following: Ints, icon: Ints) -> Ints:
+def _look_up(source: Edges, z: Points, icon: Ints) -> tuple[NDArray[np.uint64], Ints, Ints, Bools]:
+    """Return (keys, rank, low, held): the hashes of all edges' starts in order, the edge of each, where the hash of each
+    vertex z would stand first, and whether it does. An edge's number takes the lowest bits of its hash: plain sorting is then stable, and both kinds
+    of keys are sorted first, for finding things in any other order takes three times as long."""
+    bits = np.uint64(len(source.start).bit_length())
+    number = (np.uint64(1) << bits) - np.uint64(1)
+    packed = np.sort(_hash(source.start, source.icon) & ~number | np.arange(len(source.start), dtype=np.uint64))
+    wanted = _hash(z, icon) >> bits
+    keys = packed >> bits
+    order = np.argsort(wanted)
+    low = np.empty_like(order)
+    low[order] = np.searchsorted(keys, wanted.take(order))
+    return keys, (packed & number).astype(np.int64), low, keys.take(low, mode="clip") == wanted
+
+
+def match_edges(source: Edges, a: Points, b: Points, following: Ints, icon: Ints) -> Ints:
     """Return for each edge a → b of the result the source edge it lies on, or -1.
     following: (n,) the edge after each, so that b[i] is a[following[i]]. Edges of `source` have length."""
-    keys = _hash(source.start, source.icon)
-    rank = np.argsort(keys, kind="stable")
-    keys = keys[rank]
-    vertex = _hash(a, icon)
-    low = np.searchsorted(keys, vertex)
-    held = low < len(keys)
-    held[held] = keys[low[held]] == vertex[held]
+    keys, rank, low, held = _look_up(source, a, icon)
     found = np.full(len(a), -1)
-    low_b, held_b = low[following], held[following]
+    low_b, held_b = low.take(following), held.take(following)
     for at, here, target in ((low, held, b), (low_b, held_b, a)):
         rows = np.flatnonzero(here & (found < 0))
-        edge = rank[at[rows]]
-        there, meant = source.end[edge], target[rows]
-        hit = (there[:, 0] == meant[:, 0]) & (there[:, 1] == meant[:, 1])
+        edge = rank.take(at.take(rows))
+        hit = source.end.take(edge) == target.take(rows)
         found[rows[hit]] = edge[hit]
     rest = np.flatnonzero((found < 0) & (held | held_b))
     found[rest] = _match_by_one_end(
@@ -105,7 +108,7 @@ def match_edges(source: Edges, a: Ints, b: Ints, following: Ints, icon: Ints) ->
     return found
 
 
-def _match_by_one_end(source: Edges, keys: NDArray[np.uint64], rank: Ints, a: Ints, b: Ints,
+def _match_by_one_end(source: Edges, keys: NDArray[np.uint64], rank: Ints, a: Points, b: Points,
                       ends: list[tuple[Ints, Bools]]) -> Ints:  # fmt: skip
     """Return the edge that leaves or reaches an end of a → b and along which it lies, or -1."""
     best, fit = np.full(len(a), -1), np.full(len(a), _NEAR)
@@ -125,41 +128,37 @@ def _match_by_one_end(source: Edges, keys: NDArray[np.uint64], rank: Ints, a: In
     return best
 
 
-def _along(source: Edges, found: Ints, xy: Ints) -> Floats:
-    """Return where along its source edge each point lies, 0 to 1."""
-    p = _points(source.start[found])
-    way = _points(source.end[found]) - p
-    result: Floats = np.clip(dot(_points(xy) - p, way) / np.maximum(dot(way, way), 1e-9), 0.0, 1.0)
-    return result
-
-
-def retrace(source: Edges, curves: Curves, xy: Ints, contour: Ints, icon: Ints) -> Runs:
-    """Return the runs of clipped contours. xy: (n, 2) grid vertices; contour: (n,) ascending; icon: (n,)."""
+def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints) -> Runs:
+    """Return the runs of clipped contours. z: (n,) vertices, grid steps; contour: (n,) ascending; icon: (n,)."""
     count: Ints = np.bincount(contour).astype(np.int64)
     first = np.cumsum(count) - count
-    position = np.arange(len(xy)) - first[contour]
-    following: Ints = (first[contour] + (position + 1) % count[contour]).astype(np.int64)
-    a, b = xy, xy[following]
+    following, before = np.arange(1, len(z) + 1), np.arange(-1, len(z) - 1)
+    filled = np.flatnonzero(count)
+    head, tail = first[filled], first[filled] + count[filled] - 1
+    following[tail], before[head] = head, tail
+    a, b = z, z.take(following)
     found = match_edges(source, a, b, following, icon)
     curve = np.full(len(a), STRAIGHT)
     ta, tb = np.zeros(len(a)), np.zeros(len(a))
     ua, ub = np.zeros(len(a)), np.zeros(len(a))
     rows = np.flatnonzero(found >= 0)
-    edge = found[rows]
-    curve[rows] = source.curve[edge]
-    ua[rows], ub[rows] = _along(source, edge, a[rows]), _along(source, edge, b[rows])
-    span = source.t1[edge] - source.t0[edge]
-    ta[rows], tb[rows] = source.t0[edge] + ua[rows] * span, source.t0[edge] + ub[rows] * span
+    edge = found.take(rows)
+    curve[rows] = source.curve.take(edge)
+    start = source.start.take(edge)
+    way = source.end.take(edge) - start
+    size = np.maximum(dot(way, way), 1e-9)
+    t0 = source.t0.take(edge)
+    span = source.t1.take(edge) - t0
+    for corner, along, t in ((a, ua, ta), (b, ub, tb)):
+        share = np.clip(dot(corner.take(rows) - start, way) / size, 0.0, 1.0)
+        along[rows], t[rows] = share, t0 + share * span
     lost = found < 0  # cut at both ends
     cut_a, cut_b = lost | (ua > 0) & (ua < 1), lost | (ub > 0) & (ub < 1)
-    before = first[contour] + (position - 1) % count[contour]
+    step = tb - ta
     goes_on = (
-        (curve >= 0) & (curve[before] == curve) & (np.abs(tb[before] - ta) < 1e-9)
-        & ((tb - ta) * (tb[before] - ta[before]) > 0)
-    )  # fmt: skip
-    return _runs(
-        curves, goes_on, curve, ta, tb, cut_a, cut_b, _points(a) / GRID, _points(b) / GRID, contour, first, count
+        (curve >= 0) & (curve.take(before) == curve) & (np.abs(tb.take(before) - ta) < 1e-9) & (step * step.take(before) > 0)
     )
+    return _runs(curves, goes_on, curve, ta, tb, cut_a, cut_b, a * (1 / GRID), b * (1 / GRID), contour, first, count)
 
 
 def _runs(

@@ -147,7 +147,7 @@ class _Stroker:
         t = position / steps[owner]
         done: list[tuple[Ints, Floats]] = []
         for _ in range(18):
-            tangent = cv.unit_tangent(self.power[owner], t)
+            tangent = cv.unit_tangent(self.power.take(owner, 1), t)
             bend = np.abs(cv.angle(tangent[:-1], tangent[1:]))
             wide = (owner[:-1] == owner[1:]) & (bend > 1.5 * self.step[owner[:-1]]) & (t[1:] - t[:-1] > 1e-6)
             where = np.flatnonzero(wide)
@@ -169,7 +169,8 @@ class _Stroker:
         """Lay both sides of every segment."""
         owner, t = self.parameters()
         sub = self.sub[owner]
-        spine, tangent = cv.spot(self.power[owner], t), cv.unit_tangent(self.power[owner], t)
+        power = self.power.take(owner, 1)
+        spine, tangent = cv.spot(power, t), cv.unit_tangent(power, t)
         normal = 1j * tangent * self.reach[owner]
         start = np.searchsorted(owner, np.arange(len(self.sub)))
         order = self.base[owner] + 2 * np.minimum(np.arange(len(owner)) - start[owner], _HALF // 2 - 2)
@@ -207,7 +208,7 @@ class _Stroker:
         count, steps = 4 * len(at), 16
         tag = self.table(control, np.full(count, 3), np.zeros(count), np.repeat(sub, 4))
         which, j = cv.spread(np.full(count, steps))
-        xy = self.maps.take(sub[which // 4]).place(cv.spot(cv.power_form(control)[which], j / steps))
+        xy = self.maps.take(sub[which // 4]).place(cv.spot(cv.power_form(control).take(which, 1), j / steps))
         self.rounds.append(Polygons(xy, which + tag, j / steps, (j + 1) / steps, which // 4, self.seg.region[sub]))
         self.wild.update(self.seg.region[sub].tolist())
 
@@ -290,7 +291,7 @@ class _Stroker:
         tags = np.where(j == steps[which], STRAIGHT, which + tag)
         arc = owner[which]
         rank = np.arange(len(which)) - np.searchsorted(arc, np.arange(len(contour)))[arc]
-        self.parts.add(contour[arc], order[arc] + rank, cv.spot(cv.power_form(control)[which], t0), tags, t0, t1)
+        self.parts.add(contour[arc], order[arc] + rank, cv.spot(cv.power_form(control).take(which, 1), t0), tags, t0, t1)
 
     # -- result -----------------------------------------------------------------------------
 
@@ -305,7 +306,7 @@ class _Stroker:
         names, number = numbered(contour)
         sub = names // 2
         main = Polygons(self.maps.take(contour // 2).place(xy), curve, t0, t1, number, self.seg.region[sub])
-        return Polygons.join([main, *self.rounds]), Curves.join(self.tables)
+        return Polygons.join([main, *self.rounds]), Curves.join(self.tables).placed()
 
 
 def stroke_polygons(

@@ -23,7 +23,8 @@ class Contours(NamedTuple):
     contour: Ints
 
     def keep(self, mask: Bools) -> Contours:
-        return Contours(self.z[mask], self.on[mask], self.contour[mask])
+        rows = np.flatnonzero(mask)
+        return Contours(self.z.take(rows), self.on.take(rows), self.contour.take(rows))
 
     def neighbours(self) -> tuple[Ints, Ints]:
         """Return the index of the point before and after each, around its contour."""
@@ -42,12 +43,14 @@ def _neighbours(contour: Ints) -> tuple[Ints, Ints]:
 def segments(z: Points, on: Bools, contour: Ints) -> tuple[Points, Points, Points, Ints]:
     """Return (start, control, stop, contour) of every segment; lines have their control in the middle."""
     before, after = _neighbours(contour)
-    p, q = z[before], z[after]
-    start = np.where(on, z, np.where(on[before], p, (p + z) / 2))
-    stop = np.where(on | on[after], q, (q + z) / 2)
-    control = np.where(on, (z + q) / 2, z)
-    kept = ~on | on[after]  # from an on-curve point to a control, the control tells the segment
-    return start[kept], control[kept], stop[kept], contour[kept]
+    on_after = on.take(after)
+    rows = np.flatnonzero(~on | on_after)  # from an on-curve point to a control, the control tells the segment
+    here, there, before = z.take(rows), z.take(after.take(rows)), before.take(rows)
+    line, behind = on.take(rows), z.take(before)
+    middle = (here + there) * 0.5
+    start = np.where(line, here, np.where(on.take(before), behind, (behind + here) * 0.5))
+    stop = np.where(line | on_after.take(rows), there, middle)
+    return start, np.where(line, middle, here), stop, contour.take(rows)
 
 
 def reach(start: Points, control: Points, stop: Points) -> tuple[Floats, Floats, Floats, Floats]:
@@ -63,21 +66,21 @@ def reach(start: Points, control: Points, stop: Points) -> tuple[Floats, Floats,
 
 def areas(z: Points, on: Bools, contour: Ints) -> Floats:
     """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
-    before, after = _neighbours(contour)
-    p, q = z[before], z[after]
-    start, stop = np.where(on[before], p, (p + z) / 2), np.where(on[after], q, (q + z) / 2)
-    curved = (2 * cross(start, z) + 2 * cross(z, stop) + cross(start, stop)) / 6
-    straight = np.where(on[after], cross(z, q) / 2, 0.0)
-    return np.bincount(contour, weights=np.where(on, straight, curved)).astype(np.float64)
+    start, control, stop, number = segments(z, on, contour)
+    share = (2 * cross(start, control) + 2 * cross(control, stop) + cross(start, stop)) / 6
+    return np.bincount(number, weights=share).astype(np.float64)
 
 
 def _without_duplicates(c: Contours) -> Contours:
     """Drop points that repeat the one before, and controls that lie on their end point (they bend nothing)."""
     while len(c.on):
         before, after = c.neighbours()
-        same = c.z == c.z[before]
-        drop = same & (c.on == c.on[before]) & (before != np.arange(len(c.on)))
-        idle = ~c.on & ((same & c.on[before]) | (same[after] & c.on[after]))
+        same = c.z == c.z.take(before)
+        if not same.any():
+            break
+        on_before = c.on.take(before)
+        drop = same & (c.on == on_before) & (before != np.arange(len(c.on)))
+        idle = ~c.on & ((same & on_before) | (same.take(after) & c.on.take(after)))
         drop |= idle
         if not drop.any():
             break
@@ -89,9 +92,9 @@ def _without_collinear(c: Contours) -> Contours:
     """Drop on-curve points in the middle of straight lines, and lines that double back on themselves."""
     while len(c.on):
         before, after = c.neighbours()
-        side = c.z - c.z[before]
-        drop = c.on & c.on[before] & c.on[after] & (cross(side, side[after]) == 0)
-        drop &= ~drop[before]  # never two neighbours at once: the second may be what the first leans on
+        side = c.z - c.z.take(before)
+        drop = c.on & c.on.take(before) & c.on.take(after) & (cross(side, side.take(after)) == 0)
+        drop &= ~drop.take(before)  # never two neighbours at once: the second may be what the first leans on
         if not drop.any():
             break
         c = _without_duplicates(c.keep(~drop))
@@ -102,8 +105,8 @@ def _without_implied(c: Contours) -> Contours:
     """Drop on-curve points that TrueType puts midway between two controls by itself (half a unit of grace).
     A contour keeps at least one on-curve point."""
     before, after = c.neighbours()
-    off = 2 * c.z - c.z[before] - c.z[after]
-    drop = c.on & ~c.on[before] & ~c.on[after] & (np.abs(off.real) <= 1) & (np.abs(off.imag) <= 1) & (before != after)
+    off = 2 * c.z - c.z.take(before) - c.z.take(after)
+    drop = c.on & ~c.on.take(before) & ~c.on.take(after) & (np.abs(off.real) <= 1) & (np.abs(off.imag) <= 1) & (before != after)
     has_other = np.bincount(c.contour, weights=c.on & ~drop) > 0
     first_on = np.zeros(len(c.on), dtype=bool)
     on_rows = np.flatnonzero(c.on)

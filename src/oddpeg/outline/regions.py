@@ -1,0 +1,105 @@
+"""Painted regions as the clipper wants them, and what can be told of them without clipping.
+
+A contour that one point sees whole (circles, boxes, stars) winds one way only, and so does a ring of two; to unite such
+regions they need not be resolved first, and alone they are their own silhouettes. Knows: polygons, winding. Does not know:
+paint order, the clipper.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from oddpeg.outline.clipping import Contours, Spot
+from oddpeg.outline.curves import cross
+from oddpeg.outline.distinct import firsts
+from oddpeg.outline.polygons import Polygons, on_grid
+from oddpeg.outline.types import Floats, Ints, Points
+
+_APART = 16.0  # grid steps between the contours of a ring: rounding cannot make them touch
+
+
+class Regions(NamedTuple):
+    """grid: (n,) all vertices, in grid steps; contours: by region; sound: regions whose contours never wind negatively and
+    are filled where they wind at all; clean: those of them that no contour crosses, outer contours wound positively, holes
+    negatively: their own silhouettes."""
+
+    grid: Points
+    contours: dict[int, Contours]
+    sound: set[int]
+    clean: set[int]
+
+
+class _Wheels(NamedTuple):
+    """Contours seen from their centroids. way: 1 or -1 where the whole contour is seen and goes round once, that way; else 0;
+    hub: centroids; inner: distance from the hub within which no edge comes; outer: beyond which none goes; all (contours,)."""
+
+    way: Ints
+    hub: Points
+    inner: Floats
+    outer: Floats
+
+
+def around(starts: Ints, count: int) -> Ints:
+    """Return the vertex after each of `count`, around its contour. starts: where each contour begins."""
+    following = np.arange(1, count + 1)
+    following[np.append(starts[1:], count) - 1] = starts
+    return following
+
+
+def _wheels(grid: Points, starts: Ints) -> _Wheels:
+    following = around(starts, len(grid))
+    after = grid.take(following)
+    area = cross(grid, after)
+    twice = np.add.reduceat(area, starts)
+    moment: Points = np.add.reduceat(area.astype(np.complex128) * (grid + after), starts)
+    hub = moment * (1 / np.where(twice == 0, np.inf, 3 * twice))
+    spoke = grid - np.repeat(hub, np.diff(np.append(starts, len(grid))))
+    swept = cross(spoke, spoke.take(following))
+    low, high = np.minimum.reduceat(swept, starts), np.maximum.reduceat(swept, starts)
+    up = (spoke.imag > 0) | ((spoke.imag == 0) & (spoke.real > 0))
+    rises = np.add.reduceat((up.take(following) & ~up).astype(np.int64), starts)  # as often as it goes round, if one way only
+    way = np.where(rises == 1, np.sign(low) * (np.sign(low) == np.sign(high)), 0).astype(np.int64)
+    height = np.abs(swept) / np.maximum(np.abs(after - grid), 1.0)
+    return _Wheels(way, hub, np.minimum.reduceat(height, starts), np.maximum.reduceat(np.abs(spoke), starts))
+
+
+def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> Regions:
+    """Return the regions on the grid. even_odd: by region; strokes: regions known to wind positively throughout."""
+    grid = on_grid(polygons.xy)
+    starts = firsts(polygons.contour)
+    rows: list[Spot] = list(zip(grid.real.astype(np.int64).tolist(), grid.imag.astype(np.int64).tolist(), strict=True))
+    contours: dict[int, Contours] = {}
+    members: dict[int, list[int]] = {}
+    bounds = [*starts.tolist(), len(grid)]
+    for number, region in enumerate(polygons.region.tolist()):
+        contours.setdefault(region, []).append(rows[bounds[number] : bounds[number + 1]])
+        members.setdefault(region, []).append(number)
+    wheels = _wheels(grid, starts)
+    ways = wheels.way.tolist()
+    sound, clean = set(strokes), set()
+    for region, numbers in members.items():
+        wound = [ways[number] for number in numbers]
+        if 0 in wound:
+            continue
+        if len(wound) == 1 or (len(set(wound)) == 1 and not even_odd[region]):
+            wanted = [1] * len(wound)
+        elif len(wound) == 2:
+            wanted = _ring(wheels, *numbers)
+        else:
+            continue
+        if wanted:
+            sound.add(region)
+            contours[region] = [c if way == new else c[::-1] for c, way, new in zip(contours[region], wound, wanted, strict=True)]
+        if len(wanted) == 1 or -1 in wanted:
+            clean.add(region)
+    return Regions(grid, contours, sound, clean)
+
+
+def _ring(wheels: _Wheels, a: int, b: int) -> list[int]:
+    """Return which way two contours should go to be a ring, if one of them lies wholly inside the other; else nothing."""
+    apart = abs(wheels.hub[a] - wheels.hub[b]) + _APART
+    if apart + wheels.outer[b] < wheels.inner[a]:
+        return [1, -1]
+    return [-1, 1] if apart + wheels.outer[a] < wheels.inner[b] else []
