@@ -105,6 +105,16 @@ def yardstick(tools: Path, icons: Path, out: Path) -> dict[str, Any]:
     return report
 
 
+def _outlines(builds: list[dict[str, Any]], rivals: list[dict[str, Any]], *stages: str) -> float:
+    """Return our fastest seconds for some stages as a share of the yardstick's fastest for its outlines. Loading libraries is in neither."""
+    ours = min(sum(build["seconds"][stage] for stage in stages) for build in builds)
+    return float(ours / min(rival["seconds_outlines"] for rival in rivals))
+
+
+def _each(builds: list[dict[str, Any]], rivals: list[dict[str, Any]]) -> str:
+    return ", ".join(f"{_outlines([b], [r], 'outlines'):.2f}" for b, r in zip(builds, rivals, strict=True))
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("--count", type=int, default=2000)
@@ -136,9 +146,8 @@ def main() -> None:
         rival = min(rivals, key=lambda r: r["process"])
         print(f"  yardstick       {rival['process']:6.2f} s  woff2 {rival['bytes']['woff2']:>9,} bytes  woff {rival['bytes']['woff']:>9,} bytes")
         print(f"    outlines {rival['seconds_outlines']:.2f}  ttf {rival['seconds_ttf']:.2f}  web {rival['seconds_web']:.2f}")
-        outlines = [b["seconds"]["outlines"] / r["seconds_outlines"] for b, r in zip(builds, rivals, strict=True)]
-        print(f"  outlines ratio  {min(b['seconds']['outlines'] for b in builds) / min(r['seconds_outlines'] for r in rivals):6.2f}"
-              f"  (run by run {', '.join(f'{x:.2f}' for x in outlines)}; the yardstick neither strokes nor removes overlaps)")
+        print(f"  outlines ratio  {_outlines(builds, rivals, 'outlines'):6.2f}  (run by run {_each(builds, rivals)}; the yardstick neither strokes nor removes overlaps)")
+        print(f"    {_outlines(builds, rivals, 'gather', 'outlines'):.2f} with finding and reading the files, as the yardstick's figure is")
         print(f"  time ratio      {ours['process'] / rival['process']:6.2f}  (below 1: oddpeg is faster)")
         print(f"  woff2 ratio     {sizes['woff2'] / rival['bytes']['woff2']:6.2f}  (the yardstick leaves strokes unstroked)")
 

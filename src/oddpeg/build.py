@@ -13,7 +13,7 @@ from pathlib import Path
 
 from oddpeg.assemble import FontMaker, carries, check_classes, contents, early_texts, stocked, typed
 from oddpeg.faults import Fault, FaultsFound, WrongUse
-from oddpeg.journey import Result, em_for, travel_all
+from oddpeg.journey import Result, em_for, load_libraries, travel_all
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outputs.catalogue import Remark
 from oddpeg.outputs.registry import KINDS
@@ -107,9 +107,8 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     options, report.on_grid = _options(config, [d for _, d in gathered.drawings])
     report.units_per_em = options.em.units
     listener.begin(len(gathered.drawings))
-    results = _outlines(root, [d for _, d in gathered.drawings], options, wishes, listener, report)
+    results = _outlines(root, [d for _, d in gathered.drawings], options, wishes, listener, report, clock)
     drawn = _sort_out([s for s, _ in gathered.drawings], results, report)
-    clock.lap("outlines")
     if not drawn:
         raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
     if len(drawn) > MOST_ICONS:
@@ -177,7 +176,7 @@ def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gath
 
 
 def _outlines(
-    root: Path, drawings: list[bytes], options: Options, wishes: Wishes, listener: Listener, report: Report,
+    root: Path, drawings: list[bytes], options: Options, wishes: Wishes, listener: Listener, report: Report, clock: Stopwatch,
 ) -> list[Result]:  # fmt: skip
     """Return one result per drawing: from the cache where it is known, else worked out."""
     cache = Cache(root, options)
@@ -187,9 +186,15 @@ def _outlines(
     new = {key: d for key, d in zip(keys, drawings, strict=True) if key not in known}
     report.reused = len(drawings) - len(new)
     listener.advance(report.reused)
+    clock.lap("cache")
+    if new:
+        load_libraries()
+        clock.lap("load")
     found = {**known, **dict(zip(new, travel_all(list(new.values()), options, listener.advance), strict=True))}
+    clock.lap("outlines")
     if new and not wishes.frozen:
         cache.save({key: found[key] for key in keys})
+    clock.lap("cache")
     return [found[key] for key in keys]
 
 

@@ -67,10 +67,15 @@ def em_for(units: int | str, drop: float, files: Iterable[bytes]) -> tuple[Em, b
     return Em(found, drop), fits
 
 
+def load_libraries() -> None:
+    """Load what reading and outlining need, half of all libraries; done by `travel` too where it was not before."""
+    import oddpeg.drawing.reader
+    import oddpeg.outline.outliner  # noqa: F401
+
+
 def travel(files: list[bytes], options: Options) -> list[Result]:
     """Return one result per file, in order."""
-
-    from oddpeg.drawing.reader import read_drawing  # these two need half of all libraries: only where there is work
+    from oddpeg.drawing.reader import read_drawing  # only where there is work
     from oddpeg.outline.outliner import outline_drawings
 
     drawings: list[Drawing] = []
@@ -107,9 +112,7 @@ def travel_all(files: list[bytes], options: Options, advance: Callable[[int], No
     import multiprocessing
     from concurrent.futures import ProcessPoolExecutor
 
-    import oddpeg.drawing.reader
-    import oddpeg.outline.outliner  # noqa: F401  before the processes part, so that each need not
-
+    load_libraries()  # before the processes part, so that each need not
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
         return _collect(map(_unpack, pool.map(_travel_packed, batches, [options] * len(batches))), advance)

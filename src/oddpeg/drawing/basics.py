@@ -6,10 +6,9 @@ Lengths arrive through `measure(attribute, direction)`, so that percentages are 
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 
-from oddpeg.drawing.arcs import ellipse_cubics
+from oddpeg.drawing.arcs import QUARTER
 from oddpeg.drawing.model import Path
 from oddpeg.drawing.pathdata import PathBuilder
 from oddpeg.drawing.units import numbers
@@ -37,17 +36,22 @@ def rect(measure: Measure) -> Path:
         return out.path
     out.move(x + rx, y)
     corners = [
-        (x + w - rx, y, x + w, y + ry),
-        (x + w, y + h - ry, x + w - rx, y + h),
-        (x + rx, y + h, x, y + h - ry),
-        (x, y + ry, x + rx, y),
+        (x + w - rx, y, x + w, y, x + w, y + ry),
+        (x + w, y + h - ry, x + w, y + h, x + w - rx, y + h),
+        (x + rx, y + h, x, y + h, x, y + h - ry),
+        (x, y + ry, x, y, x + rx, y),
     ]
-    for lx, ly, ax, ay in corners:
+    for lx, ly, cx, cy, ax, ay in corners:
         if (lx, ly) != (out.x, out.y):
             out.line(lx, ly)
-        out.arc(rx, ry, 0, False, True, ax, ay)
+        _quarter(out, cx, cy, ax, ay)
     out.close()
     return out.path
+
+
+def _quarter(out: PathBuilder, cx: float, cy: float, x: float, y: float) -> None:
+    """Draw a quarter of an upright ellipse to (x, y), whose tangents meet in (cx, cy)."""
+    out.cubic(out.x + (cx - out.x) * QUARTER, out.y + (cy - out.y) * QUARTER, x + (cx - x) * QUARTER, y + (cy - y) * QUARTER, x, y)
 
 
 def _ellipse(cx: float, cy: float, rx: float, ry: float) -> Path:
@@ -55,10 +59,11 @@ def _ellipse(cx: float, cy: float, rx: float, ry: float) -> Path:
     if rx <= 0 or ry <= 0:
         return out.path
     out.move(cx + rx, cy)
-    ends = [(cx, cy + ry), (cx - rx, cy), (cx, cy - ry), (cx + rx, cy)]
-    pieces = ellipse_cubics((cx, cy), rx, ry, (1.0, 0.0), 0.0, 2 * math.pi)
-    for piece, end in zip(pieces, ends, strict=True):  # extremes land exactly
-        out.cubic(*piece[:4], *end)
+    left, right, top, bottom = cx - rx, cx + rx, cy - ry, cy + ry
+    _quarter(out, right, bottom, cx, bottom)
+    _quarter(out, left, bottom, left, cy)
+    _quarter(out, left, top, cx, top)
+    _quarter(out, right, top, right, cy)
     out.close()
     return out.path
 

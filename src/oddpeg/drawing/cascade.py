@@ -22,6 +22,7 @@ OWN = frozenset(
 )
 _BY_ATTRIBUTE = (INHERITED | OWN) - {"transform-box", "marker", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"}
 _SIMPLE = re.compile(r"""[^"'\\]*""")
+_DEFAULTING = frozenset(("inherit", "unset", "", "initial", "revert"))
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.I)
 
 Declarations = list[tuple[str, str, bool]]
@@ -96,20 +97,13 @@ class Cascade:
         known = self._cache.get(element)
         if known is not None:
             return known
-        style = {str(k): str(v) for k, v in element.attrib.items() if k in _BY_ATTRIBUTE}
-        rules = self._rules.get(element, [])
-        own = element.get("style")
-        inline = parse_declarations(own) if own else []
-        late: Declarations = []
-        for _, declarations in [*rules, (None, inline)]:
-            for name, value, important in declarations:
-                if important:
-                    late.append((name, value, True))
-                elif name in INHERITED or name in OWN:
-                    style[name] = value
-        for name, value, _ in late:
-            if name in INHERITED or name in OWN:
-                style[name] = value
+        style: dict[str, str] = {k: v for k, v in element.items() if k in _BY_ATTRIBUTE}  # type: ignore[misc]  # never bytes
+        rules, own = self._rules.get(element), element.get("style")
+        if rules or own:
+            declarations = [one for _, several in rules or () for one in several]
+            declarations += parse_declarations(own) if own else []
+            for late in (False, True):
+                style |= {k: v for k, v, important in declarations if important == late and (k in INHERITED or k in OWN)}
         self._cache[element] = style
         return style
 
@@ -119,14 +113,11 @@ def inherit(parent: dict[str, str], declared: dict[str, str]) -> dict[str, str]:
     if not declared:
         return parent
     style = dict(parent)
-    for name, value in declared.items():
-        if name not in INHERITED:
-            continue
+    for name in INHERITED.intersection(declared):
+        value = declared[name]
         word = value.strip().lower()
-        if word in ("inherit", "unset", ""):
-            continue
-        if word in ("initial", "revert"):
-            style.pop(name, None)
-        else:
+        if word not in _DEFAULTING:
             style[name] = value
+        elif word in ("initial", "revert"):
+            style.pop(name, None)
     return style

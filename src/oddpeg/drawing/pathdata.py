@@ -53,9 +53,14 @@ class PathBuilder:
         self._open = True
 
     def line(self, x: float, y: float) -> None:
+        if not self._open:
+            self._begin()
         x0, y0 = self.x, self.y
         dx, dy = (x - x0) / 3, (y - y0) / 3
-        self.cubic(x0 + dx, y0 + dy, x - dx, y - dy, x, y, 1)
+        path = self.path
+        path.coords += (x0, y0, x0 + dx, y0 + dy, x - dx, y - dy, x, y)
+        path.degrees.append(1)
+        self.x, self.y = x, y
 
     def quad(self, cx: float, cy: float, x: float, y: float) -> None:
         # degree elevation: the same curve written as a cubic

@@ -293,11 +293,12 @@ def _frame_path(x: float, y: float, width: float, height: float) -> Path:
     return basics.rect(lambda key, _: {"x": x, "y": y, "width": width, "height": height}.get(key))
 
 
-def _told(root: etree._Element, name: str) -> str:
-    """Return the text of the file's own `title` or `desc`."""
-    for child in root.iterchildren(name, f"{{{SVG}}}{name}"):
-        return " ".join("".join(str(part) for part in child.itertext()).split())
-    return ""
+def _told(root: etree._Element) -> dict[str, str]:
+    """Return the texts of the file's own `title` and `desc`, as far as it has them."""
+    told: dict[str, str] = {}
+    for child in root.iterchildren("title", "desc", f"{{{SVG}}}title", f"{{{SVG}}}desc"):
+        told.setdefault(local_name(child), " ".join("".join(str(part) for part in child.itertext()).split()))
+    return told
 
 
 def _settle_white(shapes: list[Shape], notes: list[Note]) -> None:
@@ -338,4 +339,5 @@ def read_drawing(data: bytes, keep_faint: bool = True) -> Drawing:
         cures = [n for n in walk.notes if n.code in ("text", "bitmap", "bad-path")]
         raise Unusable(cures[0] if cures else Note("no-ink", "draws nothing", "check that its shapes have a fill or a stroke"))
     _settle_white(walk.shapes, walk.notes)
-    return Drawing(box, walk.shapes, walk.notes, _told(root, "title"), _told(root, "desc"))
+    told = _told(root)
+    return Drawing(box, walk.shapes, walk.notes, told.get("title", ""), told.get("desc", ""))

@@ -123,7 +123,7 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
     outlines = _split(mended.contours, mended.icon, advances, cut)
     for number, how in mended.how.items():
         outlines[number].made = how
-    return [keep_as_drawn(drawing, matrix, outline) for drawing, matrix, outline in zip(drawings, matrices, outlines, strict=True)]
+    return keep_as_drawn(drawings, matrices, outlines)
 
 
 def _without(refused: set[int], drawings: list[Drawing], advances: list[int], options: Options) -> list[Outline]:

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.outline.curves import cross
+from oddpeg.outline.curves import cross, spread
 from oddpeg.outline.distinct import firsts
 from oddpeg.outline.types import Bools, Floats, Ints, Points
 
@@ -128,4 +128,17 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
         size = np.bincount(c.contour, minlength=len(was))
         good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
         c = c.keep(good[c.contour])
-    return _without_implied(c) if len(c.on) else c
+    return _begun_on_curve(_without_implied(c)) if len(c.on) else c
+
+
+def _begun_on_curve(c: Contours) -> Contours:
+    """Turn contours so that they begin with a point on the curve: the one they keep then stays the same from reading to reading."""
+    starts = firsts(c.contour)
+    if c.on[starts].all():
+        return c
+    size = np.diff(np.append(starts, len(c.on)))
+    rows = np.flatnonzero(c.on)
+    leads = rows[np.searchsorted(rows, starts)]  # every contour has one
+    owner, position = spread(size)
+    turned = starts.take(owner) + (position + (leads - starts).take(owner)) % size.take(owner)
+    return Contours(c.z.take(turned), c.on.take(turned), c.contour)
