@@ -188,7 +188,7 @@ def _outlines(
     listener.advance(report.reused)
     clock.lap("cache")
     if new:
-        load_libraries()
+        load_libraries(len(new))
         clock.lap("load")
     found = {**known, **dict(zip(new, travel_all(list(new.values()), options, listener.advance), strict=True))}
     clock.lap("outlines")

@@ -67,10 +67,13 @@ def em_for(units: int | str, drop: float, files: Iterable[bytes]) -> tuple[Em, b
     return Em(found, drop), fits
 
 
-def load_libraries() -> None:
-    """Load what reading and outlining need, half of all libraries; done by `travel` too where it was not before."""
+def load_libraries(count: int) -> None:
+    """Load what reading and outlining `count` files needs, half of all libraries; what was not loaded before `travel_all` is then."""
     import oddpeg.drawing.reader
     import oddpeg.outline.outliner  # noqa: F401
+
+    if count >= _ALONE:
+        import multiprocessing.context  # noqa: F401
 
 
 def travel(files: list[bytes], options: Options) -> list[Result]:
@@ -109,10 +112,10 @@ def travel_all(files: list[bytes], options: Options, advance: Callable[[int], No
     batches = [files[i : i + size] for i in range(0, len(files), size)]
     if jobs < 2 or len(files) < _ALONE:
         return _collect((travel(batch, options) for batch in batches), advance)
+    load_libraries(len(files))  # before the processes part, so that each need not
     import multiprocessing
     from concurrent.futures import ProcessPoolExecutor
 
-    load_libraries()  # before the processes part, so that each need not
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
         return _collect(map(_unpack, pool.map(_travel_packed, batches, [options] * len(batches))), advance)

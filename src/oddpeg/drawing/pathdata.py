@@ -21,6 +21,7 @@ _COMMAND = re.compile(r"([MmZzLlHhVvCcSsQqTtAa])([^MmZzLlHhVvCcSsQqTtAa]*)")
 _ARC = re.compile(
     rf"{_WS},?{_WS}({NUMBER}){_SEP}({NUMBER}){_SEP}({NUMBER}){_SEP}([01]){_SEP}([01]){_SEP}({NUMBER}){_SEP}({NUMBER})"
 )
+_LONG = re.compile(r"\d{9}|[eE]")
 _ARITY = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7, "Z": 0}
 MAX_SEGMENTS = 50_000  # of one drawing
 _BIGGEST = 1e9  # far beyond any drawing; larger numbers would drown every other coordinate
@@ -93,75 +94,79 @@ class PathBuilder:
         self.x, self.y = self.start_x, self.start_y
 
 
-class _Reader:
-    """Feeds commands to a builder; remembers the last control point for the smooth forms."""
+class _Reader(PathBuilder):
+    """A builder fed by commands; remembers the last control point for the smooth forms."""
 
     def __init__(self) -> None:
-        self.out = PathBuilder()
+        super().__init__()
         self.last = ""
         self.cx = self.cy = 0.0
-        self.draw: dict[str, Callable[[list[float], float, float], None]] = {
-            "M": self._move, "L": self._line, "H": self._across, "V": self._down,
-            "C": self._cubic, "S": self._smooth_cubic, "Q": self._quad, "T": self._smooth_quad, "A": self._arc,
-        }  # fmt: skip
 
     def _move(self, v: list[float], ox: float, oy: float) -> None:
-        self.out.move(ox + v[0], oy + v[1])
+        self.move(ox + v[0], oy + v[1])
 
     def _line(self, v: list[float], ox: float, oy: float) -> None:
-        self.out.line(ox + v[0], oy + v[1])
+        self.line(ox + v[0], oy + v[1])
 
     def _across(self, v: list[float], ox: float, oy: float) -> None:
-        self.out.line(ox + v[0], self.out.y)
+        self.line(ox + v[0], self.y)
 
     def _down(self, v: list[float], ox: float, oy: float) -> None:
-        self.out.line(self.out.x, oy + v[0])
+        self.line(self.x, oy + v[0])
 
     def _cubic(self, v: list[float], ox: float, oy: float) -> None:
         self.cx, self.cy = ox + v[2], oy + v[3]
-        self.out.cubic(ox + v[0], oy + v[1], self.cx, self.cy, ox + v[4], oy + v[5])
+        self.cubic(ox + v[0], oy + v[1], self.cx, self.cy, ox + v[4], oy + v[5])
 
     def _reflected(self, family: str) -> tuple[float, float]:
         if self.last in family:
-            return 2 * self.out.x - self.cx, 2 * self.out.y - self.cy
-        return self.out.x, self.out.y
+            return 2 * self.x - self.cx, 2 * self.y - self.cy
+        return self.x, self.y
 
     def _smooth_cubic(self, v: list[float], ox: float, oy: float) -> None:
         x1, y1 = self._reflected("CS")
         self.cx, self.cy = ox + v[0], oy + v[1]
-        self.out.cubic(x1, y1, self.cx, self.cy, ox + v[2], oy + v[3])
+        self.cubic(x1, y1, self.cx, self.cy, ox + v[2], oy + v[3])
 
     def _quad(self, v: list[float], ox: float, oy: float) -> None:
         self.cx, self.cy = ox + v[0], oy + v[1]
-        self.out.quad(self.cx, self.cy, ox + v[2], oy + v[3])
+        self.quad(self.cx, self.cy, ox + v[2], oy + v[3])
 
     def _smooth_quad(self, v: list[float], ox: float, oy: float) -> None:
         self.cx, self.cy = self._reflected("QT")
-        self.out.quad(self.cx, self.cy, ox + v[0], oy + v[1])
+        self.quad(self.cx, self.cy, ox + v[0], oy + v[1])
 
     def _arc(self, v: list[float], ox: float, oy: float) -> None:
-        self.out.arc(v[0], v[1], v[2], v[3] != 0, v[4] != 0, ox + v[5], oy + v[6])
+        self.arc(v[0], v[1], v[2], v[3] != 0, v[4] != 0, ox + v[5], oy + v[6])
 
     def feed(self, letter: str, values: list[float]) -> None:
         """Draw one command, repeated as often as its values allow (SVG 2 §9.3.1)."""
-        kind, relative = letter.upper(), letter.islower()
+        kind = letter.upper()
         if kind == "Z":
-            self.out.close()
+            self.close()
             self.last = kind
             return
-        arity, draw, out = _ARITY[kind], self.draw[kind], self.out
+        arity, draw, relative = _ARITY[kind], _DRAW[kind], kind != letter
         for i in range(0, len(values) - arity + 1, arity):
             if relative:
-                draw(values[i : i + arity], out.x, out.y)
+                draw(self, values[i : i + arity], self.x, self.y)
             else:
-                draw(values[i : i + arity], 0.0, 0.0)
+                draw(self, values[i : i + arity], 0.0, 0.0)
             self.last = kind
             if kind == "M":  # further pairs are lines
-                kind, draw = "L", self._line
+                kind, draw = "L", _DRAW["L"]
+
+
+_DRAW: dict[str, Callable[[_Reader, list[float], float, float], None]] = {
+    "M": _Reader._move, "L": _Reader._line, "H": _Reader._across, "V": _Reader._down, "C": _Reader._cubic,
+    "S": _Reader._smooth_cubic, "Q": _Reader._quad, "T": _Reader._smooth_quad, "A": _Reader._arc,
+}  # fmt: skip
 
 
 def _numbers(letter: str, text: str) -> tuple[list[float], int]:
     """Return the numbers at the start of `text` and how many characters were understood."""
+    if not text:
+        return [], 0
     if letter in "Aa":
         values: list[float] = []
         at = 0
@@ -180,10 +185,11 @@ def parse_path(data: str) -> Path:
     reader = _Reader()
     lead = len(data) - len(data.lstrip(" \t\r\n\f"))
     at = lead
+    long = _LONG.search(data)  # no other path can hold a number too large
 
     def fault(reason: str, where: int) -> PathFault:
         problem = PathFault(reason, where)
-        problem.path = reader.out.path
+        problem.path = reader.path
         return problem
 
     for match in _COMMAND.finditer(data):
@@ -193,7 +199,7 @@ def parse_path(data: str) -> Path:
         if match.start() == lead and letter not in "Mm":
             raise fault(f"starts with {letter!r} instead of a move", at)
         values, used = _numbers(letter, text)
-        if values and max(map(abs, values)) > _BIGGEST:
+        if long and values and max(map(abs, values)) > _BIGGEST:
             raise fault("a number is far too large for a drawing", match.start(2))
         reader.feed(letter, values)
         arity = _ARITY[letter.upper()]
@@ -202,9 +208,9 @@ def parse_path(data: str) -> Path:
         if (arity and (len(values) % arity or not values)) or (not arity and values):
             raise fault(f"{letter!r} has the wrong count of numbers ({len(values)})", match.start())
         at = match.end()
-        if len(reader.out.path.degrees) > MAX_SEGMENTS:
+        if len(reader.path.degrees) > MAX_SEGMENTS:
             break  # the drawing will be refused; no need to read on
     else:
         if at != len(data):
             raise fault(f"unexpected {data[at:at + 12]!r}", at)
-    return reader.out.path
+    return reader.path
