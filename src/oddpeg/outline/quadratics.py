@@ -16,7 +16,7 @@ from oddpeg.outline.curves import Curves, angle, cross, motion, point, spread
 from oddpeg.outline.retrace import Runs
 from oddpeg.outline.types import Bools, Floats, Ints, Points
 
-_COUNTS = (1, 2, 3, 4, 5, 6, 7)  # beyond that, splitting where the curve bends most is leaner
+_COUNTS = (1, 2, 3, 4, 5)  # beyond that, splitting where the curve bends most is leaner
 _LEVELS = 12  # of splitting
 _SLIP = 4.0  # font units
 _SAMPLES = np.array([0.3, 0.65, 1.0])  # 1.0 is a joint: on the spline, not on the curve
@@ -150,7 +150,7 @@ def _split_runs(runs: Runs, curves: Curves, rows: Ints) -> Runs:
 
 def fit(runs: Runs, curves: Curves, tolerance: Floats) -> Splines:
     """Return runs and the fewest control points that keep each within `tolerance` (by curve, font units).
-    Runs that seven quadratics cannot follow are split where they bend most."""
+    Runs that five quadratics cannot follow are split where they bend most."""
     # order numbers leave room, so that a second half always finds its place after its first
     order = np.arange(len(runs.curve)) << _LEVELS + 1
     done: list[tuple[Ints, Points]] = []
