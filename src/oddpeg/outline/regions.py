@@ -1,8 +1,8 @@
 """Painted regions as the clipper wants them, and what can be told of them without clipping.
 
-A contour that one point sees whole (circles, boxes, stars) winds one way only, and so does a ring of two; to unite such
-regions they need not be resolved first, and alone they are their own silhouettes. Knows: polygons, winding. Does not know:
-paint order, the clipper.
+A star-shaped contour (its centroid sees all of it: circles, boxes, most simple shapes) winds one way only, and so does a ring of
+two. Such regions need not be resolved before they are united with others, and alone they are their own silhouettes. Knows:
+polygons, winding. Does not know: paint order, the clipper.
 """
 
 from __future__ import annotations
@@ -31,12 +31,12 @@ class Regions(NamedTuple):
     clean: set[int]
 
 
-class _Wheels(NamedTuple):
-    """Contours seen from their centroids. way: 1 or -1 where the whole contour is seen and goes round once, that way; else 0;
-    hub: centroids; inner: distance from the hub within which no edge comes; outer: beyond which none goes; all (contours,)."""
+class _Stars(NamedTuple):
+    """Contours seen from their centroids, all (contours,). way: 1 or -1 where a contour is star-shaped about its centroid, wound
+    that way, else 0; centre: centroids; inner: how near no edge comes to it; outer: how far none goes."""
 
     way: Ints
-    hub: Points
+    centre: Points
     inner: Floats
     outer: Floats
 
@@ -48,21 +48,21 @@ def around(starts: Ints, count: int) -> Ints:
     return following
 
 
-def _wheels(grid: Points, starts: Ints) -> _Wheels:
+def _stars(grid: Points, starts: Ints) -> _Stars:
     following = around(starts, len(grid))
     after = grid.take(following)
     area = cross(grid, after)
     twice = np.add.reduceat(area, starts)
     moment: Points = np.add.reduceat(area.astype(np.complex128) * (grid + after), starts)
-    hub = moment * (1 / np.where(twice == 0, np.inf, 3 * twice))
-    spoke = grid - np.repeat(hub, np.diff(np.append(starts, len(grid))))
-    swept = cross(spoke, spoke.take(following))
+    centre = moment * (1 / np.where(twice == 0, np.inf, 3 * twice))
+    ray = grid - np.repeat(centre, np.diff(np.append(starts, len(grid))))
+    swept = cross(ray, ray.take(following))
     low, high = np.minimum.reduceat(swept, starts), np.maximum.reduceat(swept, starts)
-    up = (spoke.imag > 0) | ((spoke.imag == 0) & (spoke.real > 0))
+    up = (ray.imag > 0) | ((ray.imag == 0) & (ray.real > 0))
     rises = np.add.reduceat((up.take(following) & ~up).astype(np.int64), starts)  # as often as it goes round, if one way only
     way = np.where(rises == 1, np.sign(low) * (np.sign(low) == np.sign(high)), 0).astype(np.int64)
     height = np.abs(swept) / np.maximum(np.abs(after - grid), 1.0)
-    return _Wheels(way, hub, np.minimum.reduceat(height, starts), np.maximum.reduceat(np.abs(spoke), starts))
+    return _Stars(way, centre, np.minimum.reduceat(height, starts), np.maximum.reduceat(np.abs(ray), starts))
 
 
 def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> Regions:
@@ -76,8 +76,8 @@ def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> R
     for number, region in enumerate(polygons.region.tolist()):
         contours.setdefault(region, []).append(rows[bounds[number] : bounds[number + 1]])
         members.setdefault(region, []).append(number)
-    wheels = _wheels(grid, starts)
-    ways = wheels.way.tolist()
+    stars = _stars(grid, starts)
+    ways = stars.way.tolist()
     sound, clean = set(strokes), set()
     for region, numbers in members.items():
         wound = [ways[number] for number in numbers]
@@ -86,7 +86,7 @@ def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> R
         if len(wound) == 1 or (len(set(wound)) == 1 and not even_odd[region]):
             wanted = [1] * len(wound)
         elif len(wound) == 2:
-            wanted = _ring(wheels, *numbers)
+            wanted = _ring(stars, *numbers)
         else:
             continue
         if wanted:
@@ -97,9 +97,9 @@ def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> R
     return Regions(grid, contours, sound, clean)
 
 
-def _ring(wheels: _Wheels, a: int, b: int) -> list[int]:
+def _ring(stars: _Stars, a: int, b: int) -> list[int]:
     """Return which way two contours should go to be a ring, if one of them lies wholly inside the other; else nothing."""
-    apart = abs(wheels.hub[a] - wheels.hub[b]) + _APART
-    if apart + wheels.outer[b] < wheels.inner[a]:
+    apart = abs(stars.centre[a] - stars.centre[b]) + _APART
+    if apart + stars.outer[b] < stars.inner[a]:
         return [1, -1]
-    return [-1, 1] if apart + wheels.outer[a] < wheels.inner[b] else []
+    return [-1, 1] if apart + stars.outer[a] < stars.inner[b] else []
