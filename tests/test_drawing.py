@@ -100,6 +100,17 @@ def test_arcs_lie_on_their_ellipse(rx: float, ry: float, turn: float, large: boo
     assert radii.max() / radii.min() < 1.01
 
 
+size = st.floats(-320, 8.5).map(lambda power: 10.0**power)
+
+
+@settings(max_examples=300, deadline=None)
+@given(st.tuples(size, size, size, size, size, size), st.booleans(), st.booleans(), st.sampled_from([0.0, 30.0, 1e8]))
+def test_arcs_of_any_size_end_where_they_should(v: tuple[float, ...], large: bool, sweep: bool, turn: float) -> None:
+    rx, ry, x, y, dx, dy = v
+    path = parse_path(f"M{x!r} {y!r}A{rx!r} {ry!r} {turn!r} {int(large)} {int(sweep)} {x + dx!r} {y + dy!r}")
+    assert np.isfinite(path.coords).all() and path.coords[-2:] == [x + dx, y + dy]
+
+
 def test_transforms() -> None:
     assert parse_transform("rotate(90 12 12)") == pytest.approx((0, 1, -1, 0, 24, 0))
     assert parse_transform("translate(1px,2px) scale(2)") == pytest.approx((2, 0, 0, 2, 1, 2))

@@ -74,6 +74,7 @@ def load_libraries(count: int) -> None:
 
     if count >= _ALONE:
         import multiprocessing.context  # noqa: F401
+        from concurrent.futures import ProcessPoolExecutor  # noqa: F401
 
 
 def travel(files: list[bytes], options: Options) -> list[Result]:

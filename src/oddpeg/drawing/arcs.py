@@ -23,23 +23,25 @@ def arc_to_cubics(
     if rx == 0 or ry == 0 or start == end:
         return None
     axis = cmath.rect(1.0, math.radians(turn % 360.0)) if turn else 1 + 0j
-    p, q = complex(*start) * axis.conjugate(), complex(*end) * axis.conjugate()
-    a, b = complex(p.real / rx, p.imag / ry), complex(q.real / rx, q.imag / ry)  # ends of the arc on a circle of radius 1
-    half = (b - a) / 2
+    p, q = complex(*start), complex(*end)
+    chord = (q - p) / 2 * axis.conjugate()
+    half = complex(chord.real / rx, chord.imag / ry)  # half the chord, where the ellipse is a circle of radius 1
     reach = abs(half)
+    if not 1e-150 < reach < 1e150:  # radii so unlike the chord that it is all there is to see
+        return None
     if reach >= 1:  # B.2.5: radii too small are scaled up
-        rx, ry, a, b = rx * reach, ry * reach, a / reach, b / reach
-        hub = (a + b) / 2
+        rx, ry, half, lift = rx * reach, ry * reach, half / reach, 0.0
     else:
         lift = math.sqrt(1 - reach * reach) / reach
-        hub = (a + b) / 2 + half * complex(0.0, -lift if large == sweep else lift)
-    swing = cmath.phase((b - hub) / (a - hub))
+    rise = half * complex(0.0, -lift if large == sweep else lift)  # from the middle of the chord to the centre
+    first, last = -half - rise, half - rise
+    swing = cmath.phase(last / first)
     if sweep and swing < 0:
         swing += 2 * math.pi
     elif not sweep and swing > 0:
         swing -= 2 * math.pi
     wide, high = rx * axis, 1j * ry * axis
-    pieces = _along(hub.real * wide + hub.imag * high, wide, high, a - hub, swing)
+    pieces = _along((p + q) / 2 + rise.real * wide + rise.imag * high, wide, high, first, swing)
     pieces[-1] = (*pieces[-1][:4], *end)  # land exactly where the author said
     return pieces
 

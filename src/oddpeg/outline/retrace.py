@@ -77,8 +77,8 @@ def _misfit(source: Edges, candidate: Ints, a: Points, b: Points) -> Floats:
 
 def _look_up(source: Edges, z: Points, icon: Ints) -> tuple[NDArray[np.uint64], Ints, Ints, Bools]:
     """Return (keys, rank, low, held): the hashes of all edges' starts in order, the edge of each, where the hash of each
-    vertex z would stand first, and whether it does. An edge's number takes the lowest bits of its hash: plain sorting is then stable, and both kinds
-    of keys are sorted first, for finding things in any other order takes three times as long."""
+    vertex z would stand first, and whether it does. An edge's number takes the lowest bits of its hash: plain sorting is then
+    stable. Both kinds of keys are sorted first, for finding things in any other order takes three times as long."""
     bits = np.uint64(len(source.start).bit_length())
     number = (np.uint64(1) << bits) - np.uint64(1)
     packed = np.sort(_hash(source.start, source.icon) & ~number | np.arange(len(source.start), dtype=np.uint64))
