@@ -299,6 +299,14 @@ def test_strokes_keep_their_width_in_cusps_and_bends(points: list[tuple[float, f
             assert winding(glyph, (inside.real + 6) * unit, fine.ascender - (inside.imag + 6) * unit) != 0
 
 
+@pytest.mark.parametrize("cap", ["butt", "round", "square"])
+@pytest.mark.parametrize("join", ["miter", "round", "bevel"])
+def test_a_segment_without_length_changes_no_line(cap: str, join: str) -> None:
+    pen = f'fill="none" stroke="#000" stroke-width="5" stroke-linecap="{cap}" stroke-linejoin="{join}"'
+    with_it, without = (outline(f'<path {pen} d="M6 12{nothing}l9 3L8 14"/>') for nothing in ("l0 0", ""))
+    assert np.array_equal(with_it.xy, without.xy) and np.array_equal(with_it.on, without.on)
+
+
 def test_points_on_the_designers_grid_stay_on_it() -> None:
     glyph = outline('<path d="M3 5h7v6H3zM13 13h8v8h-8z"/>')
     assert not (glyph.xy[:, 0] % 42).any() and not ((glyph.xy[:, 1] - EM.ascender) % 42).any()
