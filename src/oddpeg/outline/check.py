@@ -13,7 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.outline.curves import spread
-from oddpeg.outline.distinct import distinct, firsts, numbered
+from oddpeg.outline.distinct import distinct, firsts, neighbours, numbered
 from oddpeg.outline.gather import Step
 from oddpeg.outline.tidy import segments
 from oddpeg.outline.types import Bools, Floats, Ints, Points
@@ -108,9 +108,7 @@ def _choose(painted: Painted) -> _Lines:
 def _painted_ink(painted: Painted, lines: _Lines) -> _Switches:
     """Return where what is painted begins and ends."""
     start = painted.xy
-    first = firsts(painted.contour)
-    after = np.arange(1, len(start) + 1)
-    after[np.append(first[1:], len(start)) - 1] = first
+    _, after = neighbours(painted.contour)
     region = painted.region.take(painted.contour)
     below = lines.below(painted.icon.take(region), start.imag)
     edge, line = _crossings(below, below.take(after))

@@ -16,7 +16,7 @@ from oddpeg.outline.check import Drawn, Painted, disagree
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Spot, keep_within, rule_of, unite
 from oddpeg.outline.curves import spread
-from oddpeg.outline.distinct import distinct
+from oddpeg.outline.distinct import distinct, neighbours
 from oddpeg.outline.model import Made
 from oddpeg.outline.polygons import GRID
 from oddpeg.outline.tidy import Contours, areas, settle
@@ -65,10 +65,8 @@ def _strayed(clipped: Clipped, settled: Contours, unit: float) -> Bools:
     if not len(z):
         return np.zeros(0, dtype=bool)
     wanted = areas(z, np.ones(len(z), dtype=bool), contour)
-    after = np.append(z[1:], z[:1])
-    last = np.append(contour[1:] != contour[:-1], True)
-    after[last] = z[np.flatnonzero(np.append(True, last[:-1]))]
-    around = np.bincount(contour, weights=np.abs(after - z))
+    _, after = neighbours(contour)
+    around = np.bincount(contour, weights=np.abs(z.take(after) - z))
     got = np.zeros(len(wanted))
     if len(settled.on):
         found = areas(settled.z, settled.on, settled.contour)

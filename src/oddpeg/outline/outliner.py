@@ -14,7 +14,7 @@ from oddpeg.outline.check import Painted
 from oddpeg.outline.clipping import Contours as GridContours
 from oddpeg.outline.clipping import Silhouette, Spot, keep_within
 from oddpeg.outline.curves import Curves
-from oddpeg.outline.distinct import firsts
+from oddpeg.outline.distinct import firsts, neighbours
 from oddpeg.outline.effort import tangled
 from oddpeg.outline.frame import place
 from oddpeg.outline.gather import Gathering
@@ -22,7 +22,7 @@ from oddpeg.outline.mend import Clipped, mend
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.quadratics import contour_points, fit
-from oddpeg.outline.regions import Regions, around, regions_of
+from oddpeg.outline.regions import Regions, regions_of
 from oddpeg.outline.retrace import Edges, retrace
 from oddpeg.outline.tidy import Contours, settle
 from oddpeg.outline.types import Floats, Ints, Points
@@ -30,9 +30,7 @@ from oddpeg.outline.types import Floats, Ints, Points
 
 def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
     """Return all edges that have length."""
-    following = around(firsts(polygons.contour), len(grid))
-    before = np.empty_like(following)
-    before[following] = np.arange(len(grid))
+    before, following = neighbours(polygons.contour)
     # an edge without length is passed over: what ends where the next starts is the one before it
     end = grid.take(following)
     empty = grid == end

@@ -13,7 +13,7 @@ import numpy as np
 
 from oddpeg.outline.clipping import Contours, Spot
 from oddpeg.outline.curves import cross
-from oddpeg.outline.distinct import firsts
+from oddpeg.outline.distinct import firsts, neighbours
 from oddpeg.outline.polygons import Polygons, on_grid
 from oddpeg.outline.types import Floats, Ints, Points
 
@@ -41,15 +41,8 @@ class _Stars(NamedTuple):
     outer: Floats
 
 
-def around(starts: Ints, count: int) -> Ints:
-    """Return the vertex after each of `count`, around its contour. starts: where each contour begins."""
-    following = np.arange(1, count + 1)
-    following[np.append(starts[1:], count) - 1] = starts
-    return following
-
-
-def _stars(grid: Points, starts: Ints) -> _Stars:
-    following = around(starts, len(grid))
+def _stars(grid: Points, contour: Ints) -> _Stars:
+    starts, (_, following) = firsts(contour), neighbours(contour)
     after = grid.take(following)
     area = cross(grid, after)
     twice = np.add.reduceat(area, starts)
@@ -76,7 +69,7 @@ def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> R
     for number, region in enumerate(polygons.region.tolist()):
         contours.setdefault(region, []).append(rows[bounds[number] : bounds[number + 1]])
         members.setdefault(region, []).append(number)
-    stars = _stars(grid, starts)
+    stars = _stars(grid, polygons.contour)
     ways = stars.way.tolist()
     sound, clean = set(strokes), set()
     for region, numbers in members.items():

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from oddpeg.outline.curves import Curves, cross, dot, motion
+from oddpeg.outline.distinct import neighbours
 from oddpeg.outline.polygons import GRID, STRAIGHT
 from oddpeg.outline.types import Bools, Floats, Ints, Points
 
@@ -132,10 +133,7 @@ def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints)
     """Return the runs of clipped contours. z: (n,) vertices, grid steps; contour: (n,) ascending; icon: (n,)."""
     count: Ints = np.bincount(contour).astype(np.int64)
     first = np.cumsum(count) - count
-    following, before = np.arange(1, len(z) + 1), np.arange(-1, len(z) - 1)
-    filled = np.flatnonzero(count)
-    head, tail = first[filled], first[filled] + count[filled] - 1
-    following[tail], before[head] = head, tail
+    before, following = neighbours(contour)
     a, b = z, z.take(following)
     found = match_edges(source, a, b, following, icon)
     curve = np.full(len(a), STRAIGHT)
@@ -183,9 +181,7 @@ def _runs(
 def _meet(runs: Runs, curves: Curves, cut_start: Bools, cut_end: Bools) -> None:
     """Move crossings of two runs from the chords onto the curves, where they meet at a clear angle."""
     index = np.arange(len(runs.curve))
-    is_last = np.append(runs.contour[1:] != runs.contour[:-1], True)
-    head = np.searchsorted(runs.contour, runs.contour, "left")
-    following = np.where(is_last, head, index + 1)
+    _, following = neighbours(runs.contour)
     at = index[cut_end & cut_start[following] & ((runs.curve >= 0) | (runs.curve[following] >= 0))]
     if not len(at):
         return

@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.outline.curves import cross, spread
-from oddpeg.outline.distinct import firsts
+from oddpeg.outline.distinct import firsts, neighbours
 from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 
@@ -28,21 +28,12 @@ class Contours(NamedTuple):
 
     def neighbours(self) -> tuple[Ints, Ints]:
         """Return the index of the point before and after each, around its contour."""
-        return _neighbours(self.contour)
-
-
-def _neighbours(contour: Ints) -> tuple[Ints, Ints]:
-    index = np.arange(len(contour))
-    starts = firsts(contour)
-    stops = np.append(starts[1:], len(index)) - 1
-    before, after = index - 1, index + 1
-    before[starts], after[stops] = stops, starts
-    return before, after
+        return neighbours(self.contour)
 
 
 def segments(z: Points, on: Bools, contour: Ints) -> tuple[Points, Points, Points, Ints]:
     """Return (start, control, stop, contour) of every segment; lines have their control in the middle."""
-    before, after = _neighbours(contour)
+    before, after = neighbours(contour)
     on_after = on.take(after)
     rows = np.flatnonzero(~on | on_after)  # from an on-curve point to a control, the control tells the segment
     here, there, before = z.take(rows), z.take(after.take(rows)), before.take(rows)
