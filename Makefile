@@ -21,6 +21,7 @@ test: .venv/ready lint
 
 lint: .venv/ready
 	$(BIN)/ruff check src tests bench fuzz
+	$(BIN)/ruff format --check --quiet src tests bench fuzz
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
 

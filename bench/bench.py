@@ -45,19 +45,35 @@ def own_icon(rng: random.Random) -> str:
         x, y, r = rng.uniform(6, 18), rng.uniform(6, 18), rng.uniform(2, 6)
         corners = [(x + r * math.cos(a), y + r * math.sin(a)) for a in sorted(rng.uniform(0, 6.28) for _ in range(6))]
         points = " ".join(f"{px:.2f},{py:.2f}" for px, py in corners)
-        parts.append(rng.choice([
-            f'<path fill-rule="evenodd" d="M{x - r:.2f} {y:.2f}a{r:.2f} {r:.2f} 0 1 0 {2 * r:.2f} 0a{r:.2f} {r:.2f} 0 1 0 {-2 * r:.2f} 0zm1 0h2v1h-2z"/>',
-            f'<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" d="M{x:.2f} {y:.2f}C4 4 20 {r:.2f} {y:.2f} {x:.2f}"/>',
-            f'<polygon points="{points}"/>',
-            f'<g transform="rotate({rng.randint(0, 90)} 12 12)"><rect x="{x - r:.2f}" y="5" width="{r:.2f}" height="9" rx="1"/></g>',
-        ]))  # fmt: skip
+        parts.append(
+            rng.choice(
+                [
+                    (
+                        f'<path fill-rule="evenodd" d="M{x - r:.2f} {y:.2f}a{r:.2f} {r:.2f} 0 1 0 {2 * r:.2f} 0a{r:.2f}'
+                        f' {r:.2f} 0 1 0 {-2 * r:.2f} 0zm1 0h2v1h-2z"/>'
+                    ),
+                    (
+                        f'<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" d="M{x:.2f} {y:.2f}C4'
+                        f' 4 20 {r:.2f} {y:.2f} {x:.2f}"/>'
+                    ),
+                    f'<polygon points="{points}"/>',
+                    (
+                        f'<g transform="rotate({rng.randint(0, 90)} 12 12)"><rect x="{x - r:.2f}" y="5" width="{r:.2f}"'
+                        ' height="9" rx="1"/></g>'
+                    ),
+                ]
+            )
+        )
     return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{"".join(parts)}</svg>'
 
 
 def make_set(folder: Path, count: int, seed: int, tools: Path | None) -> None:
     if tools:
-        subprocess.run([sys.executable, tools / "make_icons.py", folder, "--count", str(count), "--seed", str(seed)],
-                       check=True, stdout=subprocess.DEVNULL)  # fmt: skip
+        subprocess.run(
+            [sys.executable, tools / "make_icons.py", folder, "--count", str(count), "--seed", str(seed)],
+            check=True,
+            stdout=subprocess.DEVNULL,
+        )
         return
     folder.mkdir(parents=True)
     for i in range(count):
@@ -90,8 +106,14 @@ def warm_builds(root: Path, runs: int) -> list[dict[str, Any]]:
 def timed_build(root: Path) -> dict[str, Any]:
     compiled = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}  # as installed programs run
     start = time.perf_counter()
-    done = subprocess.run([Path(sys.executable).with_name("oddpeg"), "build", "--json"], cwd=root, env=compiled,
-                          capture_output=True, text=True, check=False)  # fmt: skip
+    done = subprocess.run(
+        [Path(sys.executable).with_name("oddpeg"), "build", "--json"],
+        cwd=root,
+        env=compiled,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     report: dict[str, Any] = json.loads(done.stdout)
     report["process"] = time.perf_counter() - start
     return report
@@ -106,7 +128,8 @@ def yardstick(tools: Path, icons: Path, out: Path) -> dict[str, Any]:
 
 
 def _outlines(builds: list[dict[str, Any]], rivals: list[dict[str, Any]], *stages: str) -> float:
-    """Return our fastest seconds for some stages as a share of the yardstick's fastest for its outlines. Loading libraries is in neither."""
+    """Return our fastest seconds for some stages as a share of the yardstick's fastest for its outlines. Loading
+    libraries is in neither."""
     ours = min(sum(build["seconds"][stage] for stage in stages) for build in builds)
     return float(ours / min(rival["seconds_outlines"] for rival in rivals))
 
@@ -134,22 +157,44 @@ def main() -> None:
     ours = min(builds, key=lambda r: r["process"])
     sizes = {Path(f["path"]).suffix[1:]: f["bytes"] for f in ours["files"]}
     print(f"{ours['icons']} icons, cold, fastest of {opt.runs}")
-    print(f"  oddpeg build    {ours['process']:6.2f} s  woff2 {sizes['woff2']:>9,} bytes  woff {sizes['woff']:>9,} bytes")
-    print("    " + "  ".join(f"{stage} {s:.2f}" for stage, s in ours["seconds"].items()),
-          f" start {ours['process'] - sum(ours['seconds'].values()):.2f}")  # fmt: skip
+    print(
+        f"  oddpeg build    {ours['process']:6.2f} s  woff2 {sizes['woff2']:>9,} bytes  woff {sizes['woff']:>9,} bytes"
+    )
+    print(
+        "    " + "  ".join(f"{stage} {s:.2f}" for stage, s in ours["seconds"].items()),
+        f" start {ours['process'] - sum(ours['seconds'].values()):.2f}",
+    )
     print(f"    outlines made another way: {ours['fallbacks'] / ours['icons']:.2%}")
     warm = min(warm_builds(root, 4 * opt.runs), key=lambda r: r["process"])
     inside = sum(warm["seconds"].values())
-    print(f"  one changed     {warm['process']:6.2f} s  in draft, of which starting {warm['process'] - inside:.2f}; as in watch {inside:.2f}")
+    print(
+        f"  one changed     {warm['process']:6.2f} s  in draft, of which starting {warm['process'] - inside:.2f}; as in"
+        f" watch {inside:.2f}"
+    )
     print("    " + "  ".join(f"{stage} {s:.2f}" for stage, s in warm["seconds"].items()), f" reused {warm['reused']:,}")
     if rivals:
         rival = min(rivals, key=lambda r: r["process"])
-        print(f"  yardstick       {rival['process']:6.2f} s  woff2 {rival['bytes']['woff2']:>9,} bytes  woff {rival['bytes']['woff']:>9,} bytes")
-        print(f"    outlines {rival['seconds_outlines']:.2f}  ttf {rival['seconds_ttf']:.2f}  web {rival['seconds_web']:.2f}")
-        print(f"  outlines ratio  {_outlines(builds, rivals, 'outlines'):6.2f}  (run by run {_each(builds, rivals)}; the yardstick neither strokes nor removes overlaps)")
-        print(f"    {_outlines(builds, rivals, 'gather', 'outlines'):.2f} with finding and reading the files, as the yardstick's figure is")
+        print(
+            f"  yardstick       {rival['process']:6.2f} s  woff2 {rival['bytes']['woff2']:>9,} bytes  woff"
+            f" {rival['bytes']['woff']:>9,} bytes"
+        )
+        print(
+            f"    outlines {rival['seconds_outlines']:.2f}  ttf {rival['seconds_ttf']:.2f}  web"
+            f" {rival['seconds_web']:.2f}"
+        )
+        print(
+            f"  outlines ratio  {_outlines(builds, rivals, 'outlines'):6.2f}  (run by run {_each(builds, rivals)}; the"
+            " yardstick neither strokes nor removes overlaps)"
+        )
+        print(
+            f"    {_outlines(builds, rivals, 'gather', 'outlines'):.2f} with finding and reading the files, as the"
+            " yardstick's figure is"
+        )
         print(f"  time ratio      {ours['process'] / rival['process']:6.2f}  (below 1: oddpeg is faster)")
-        print(f"  woff2 ratio     {sizes['woff2'] / rival['bytes']['woff2']:6.2f}  (the yardstick leaves strokes unstroked)")
+        print(
+            f"  woff2 ratio     {sizes['woff2'] / rival['bytes']['woff2']:6.2f}  (the yardstick leaves strokes"
+            " unstroked)"
+        )
 
 
 if __name__ == "__main__":

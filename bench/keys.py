@@ -2,9 +2,9 @@
 
     python bench/keys.py [--count 5000]
 
-Words are typed and deleted letter by letter with keys that take the browser's own way (DevTools' `Input.dispatchKeyEvent`). A press is
-painted when a message posted in the next animation frame arrives: frames come every 16.7 ms, so about that much is waiting. Nothing
-here is a test; numbers are printed, none is judged.
+Words are typed and deleted letter by letter with keys that take the browser's own way (DevTools'
+`Input.dispatchKeyEvent`). A press is painted when a message posted in the next animation frame arrives: frames come
+every 16.7 ms, so about that much is waiting. Nothing here is a test; numbers are printed, none is judged.
 """
 
 from __future__ import annotations
@@ -22,9 +22,27 @@ from typing import Any
 from bench import CONFIG, own_icon
 
 WORDS = ("harbour", "no-smoking", "tdie", "e2a", "pier light")
-PARTS = ("harbour", "pier", "tide", "light", "north", "small", "open", "gate", "rope", "smoking", "no", "bell", "left", "round", "old")
+PARTS = (
+    "harbour",
+    "pier",
+    "tide",
+    "light",
+    "north",
+    "small",
+    "open",
+    "gate",
+    "rope",
+    "smoking",
+    "no",
+    "bell",
+    "left",
+    "round",
+    "old",
+)
 PROBE = """window.presses = []; addEventListener("keydown", (event) => requestAnimationFrame(() => {
-  const gate = new MessageChannel(); gate.port1.onmessage = () => window.presses.push([performance.now() - event.timeStamp, document.getElementById("query").value]); gate.port2.postMessage(0);
+  const gate = new MessageChannel(), query = document.getElementById("query");
+  gate.port1.onmessage = () => window.presses.push([performance.now() - event.timeStamp, query.value]);
+  gate.port2.postMessage(0);
 }), true);"""
 
 
@@ -38,7 +56,9 @@ def make_project(root: Path, count: int) -> Path:
         (root / "icons" / f"{name}.svg").write_text(own_icon(random.Random(f"keys:{i}")), encoding="utf-8")
         table.append(f"{name},{'|'.join(rng.sample(PARTS, 2))},{' '.join(rng.sample(PARTS, 2)).capitalize()}")
     (root / "icons" / "icons.csv").write_text("\n".join(table) + "\n", encoding="utf-8")
-    (root / "oddpeg.toml").write_text(CONFIG.replace('["css", "typescript"]', '["css", "typescript", "specimen"]'), encoding="utf-8")
+    (root / "oddpeg.toml").write_text(
+        CONFIG.replace('["css", "typescript"]', '["css", "typescript", "specimen"]'), encoding="utf-8"
+    )
     start = time.perf_counter()
     subprocess.run([Path(sys.executable).with_name("oddpeg"), "build", "--quiet"], cwd=root, check=True)
     print(f"{count} icons: built with specimen in {time.perf_counter() - start:.2f} s")
@@ -48,7 +68,9 @@ def make_project(root: Path, count: int) -> Path:
 def press(driver: Any, key: str) -> None:
     code = {"Backspace": 8}.get(key, 0)
     text = {} if code else {"text": key}
-    driver.execute_cdp_cmd("Input.dispatchKeyEvent", {"type": "keyDown", "key": key, "windowsVirtualKeyCode": code, **text})
+    driver.execute_cdp_cmd(
+        "Input.dispatchKeyEvent", {"type": "keyDown", "key": key, "windowsVirtualKeyCode": code, **text}
+    )
     driver.execute_cdp_cmd("Input.dispatchKeyEvent", {"type": "keyUp", "key": key, "windowsVirtualKeyCode": code})
     time.sleep(0.06)
 
@@ -66,7 +88,13 @@ def main() -> None:
     page = make_project(Path("bench-out/keys").resolve(), opt.count)
     options = webdriver.ChromeOptions()
     options.binary_location = chromium
-    for flag in ("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--window-size=1280,800"):
+    for flag in (
+        "--headless=new",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-background-networking",
+        "--window-size=1280,800",
+    ):
         options.add_argument(flag)
     driver = webdriver.Chrome(options, webdriver.ChromeService(chromedriver))
     try:
@@ -82,7 +110,10 @@ def main() -> None:
     finally:
         driver.quit()
     took = sorted(milliseconds for milliseconds, _ in pressed)
-    print(f"  {len(took)} key presses to the painted result: median {statistics.median(took):.0f} ms, 95 of 100 within {took[int(0.95 * len(took))]:.0f} ms, worst {took[-1]:.0f} ms (at {max(pressed)[1]!r})")
+    print(
+        f"  {len(took)} key presses to the painted result: median {statistics.median(took):.0f} ms, 95 of 100 within"
+        f" {took[int(0.95 * len(took))]:.0f} ms, worst {took[-1]:.0f} ms (at {max(pressed)[1]!r})"
+    )
 
 
 if __name__ == "__main__":

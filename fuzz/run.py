@@ -1,7 +1,7 @@
 """Fuzzing with coverage guidance: `python fuzz/run.py path|svg|words [SECONDS]` (needs `pip install atheris`).
 
-What it finds is written into the folder `fuzz-out`, one file for each place in the code that failed, and the search goes on. The
-same command takes such a file in place of SECONDS.
+What it finds is written into the folder `fuzz-out`, one file for each place in the code that failed, and the search
+goes on. The same command takes such a file in place of SECONDS.
 """
 
 from __future__ import annotations
@@ -50,7 +50,15 @@ def main() -> None:
         TARGETS[name](Path(rest[0]).read_bytes())
         return
     seconds = rest[0] if rest else "600"
-    options = [f"-max_total_time={seconds}", "-max_len=4096", "-len_control=0", "-timeout=30", "-rss_limit_mb=4096", f"-artifact_prefix={out}/", str(out / "corpus")]
+    options = [
+        f"-max_total_time={seconds}",
+        "-max_len=4096",
+        "-len_control=0",
+        "-timeout=30",
+        "-rss_limit_mb=4096",
+        f"-artifact_prefix={out}/",
+        str(out / "corpus"),
+    ]
     atheris.Setup([sys.argv[0], *options], _collecting(TARGETS[name], out))
     atheris.Fuzz()
 

@@ -1,9 +1,9 @@
-"""What is fuzzed: path data, whole files, and files made of SVG's own words. Knows: what must hold of whatever comes in. Does
-not know: who makes the bytes (fuzz/run.py with coverage guidance, tests/test_fuzz.py without).
+"""What is fuzzed: path data, whole files, and files made of SVG's own words. Knows: what must hold of whatever comes
+in. Does not know: who makes the bytes (fuzz/run.py with coverage guidance, tests/test_fuzz.py without).
 
-Each target takes bytes and returns nothing; it raises where the program does what it must never do: any exception but the
-documented ones, numbers that are not numbers, points beyond what a font can hold, an icon that is neither drawn nor refused
-with a cure, or more than `MOST_SECONDS` of work.
+Each target takes bytes and returns nothing; it raises where the program does what it must never do: any exception but
+the documented ones, numbers that are not numbers, points beyond what a font can hold, an icon that is neither drawn
+nor refused with a cure, or more than `MOST_SECONDS` of work.
 """
 
 from __future__ import annotations
@@ -24,13 +24,22 @@ MOST_SECONDS = 10.0
 OPTIONS = Options(Em(1000))
 
 SEEDS = (
-    b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 12l8-8 8 8-8 8zM9 12a3 3 0 1 0 6 0 3 3 0 0 0-6 0z"/></svg>',
-    b'<svg xmlns="http://www.w3.org/2000/svg" width="2em" height="10%"><style>.a{fill:none;stroke:#fff !important}</style>'
-    b'<g class="a" transform="matrix(1 .2 -.2 1 3 4)"><circle cx="5" cy="5" r="4"/><use href="#b" x="3"/></g><defs><rect id="b" width="4" height="3"/></defs></svg>',
-    b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><clipPath id="c"><path d="M0 0h12v24H0z"/></clipPath><mask id="m">'
-    b'<rect width="20" height="20" fill="#fff"/></mask><g clip-path="url(#c)"><path mask="url(#m)" d="M2 2c9 0 9 9 18 9S2 30 2 2" '
-    b'fill="none" stroke="#000" stroke-width="3" stroke-dasharray="4 1" stroke-linejoin="round"/></g></svg>',
-)  # fmt: skip
+    (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 12l8-8 8 8-8 8zM9 12a3 3 0 1 0 6 0 3'
+        b' 3 0 0 0-6 0z"/></svg>'
+    ),
+    (
+        b'<svg xmlns="http://www.w3.org/2000/svg" width="2em" height="10%"><style>.a{fill:none;stroke:#fff'
+        b' !important}</style><g class="a" transform="matrix(1 .2 -.2 1 3 4)"><circle cx="5" cy="5" r="4"/><use'
+        b' href="#b" x="3"/></g><defs><rect id="b" width="4" height="3"/></defs></svg>'
+    ),
+    (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><clipPath id="c"><path d="M0'
+        b' 0h12v24H0z"/></clipPath><mask id="m"><rect width="20" height="20" fill="#fff"/></mask><g'
+        b' clip-path="url(#c)"><path mask="url(#m)" d="M2 2c9 0 9 9 18 9S2 30 2 2" fill="none" stroke="#000"'
+        b' stroke-width="3" stroke-dasharray="4 1" stroke-linejoin="round"/></g></svg>'
+    ),
+)
 
 
 def path_data(data: bytes) -> None:
@@ -58,29 +67,155 @@ def svg_file(data: bytes) -> None:
     assert time.perf_counter() - start < MOST_SECONDS, "too slow"
 
 
-_NUMBERS = ("0", "1", "-1", "24", "0.001", "1e-9", "1e9", "-1e30", "12.5", "100%", "2em", "NaN", "inf", ".5.5", "1-1", "", "calc(1px)", "99999")
-_REFS = ("#a", "#b", "#c", "#d", "#nowhere", "x.svg#a", "url(#a)", "url(#b)", "url(#c)", "none", "javascript:1", "file:///etc/passwd")
-_PAINTS = ("none", "#fff", "#000", "white", "currentColor", "url(#a)", "url(#b) red", "rgba(0,0,0,.3)", "inherit", "context-fill", "huh")
-_ELEMENTS = ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "g", "use", "symbol", "svg", "defs", "clipPath", "mask",
-             "marker", "switch", "a", "text", "image", "linearGradient", "pattern", "style", "title", "filter", "animate", "foreignObject")  # fmt: skip
+_NUMBERS = (
+    "0",
+    "1",
+    "-1",
+    "24",
+    "0.001",
+    "1e-9",
+    "1e9",
+    "-1e30",
+    "12.5",
+    "100%",
+    "2em",
+    "NaN",
+    "inf",
+    ".5.5",
+    "1-1",
+    "",
+    "calc(1px)",
+    "99999",
+)
+_REFS = (
+    "#a",
+    "#b",
+    "#c",
+    "#d",
+    "#nowhere",
+    "x.svg#a",
+    "url(#a)",
+    "url(#b)",
+    "url(#c)",
+    "none",
+    "javascript:1",
+    "file:///etc/passwd",
+)
+_PAINTS = (
+    "none",
+    "#fff",
+    "#000",
+    "white",
+    "currentColor",
+    "url(#a)",
+    "url(#b) red",
+    "rgba(0,0,0,.3)",
+    "inherit",
+    "context-fill",
+    "huh",
+)
+_ELEMENTS = (
+    "path",
+    "rect",
+    "circle",
+    "ellipse",
+    "line",
+    "polyline",
+    "polygon",
+    "g",
+    "use",
+    "symbol",
+    "svg",
+    "defs",
+    "clipPath",
+    "mask",
+    "marker",
+    "switch",
+    "a",
+    "text",
+    "image",
+    "linearGradient",
+    "pattern",
+    "style",
+    "title",
+    "filter",
+    "animate",
+    "foreignObject",
+)
 _TEXTS = {
-    "d": ("M0 0h9v9z", "M1 1L20 3 4 18", "M2 2C20 0 0 20 20 20", "M5 5a5 4 30 1 0 9 0z", "M0 0q9 0 9 9t9 9", "m1 1", "M0 0l0 0", "M1 1L1e9 1", "z", "M0 0A0 0 0 0 0 9 9"),
+    "d": (
+        "M0 0h9v9z",
+        "M1 1L20 3 4 18",
+        "M2 2C20 0 0 20 20 20",
+        "M5 5a5 4 30 1 0 9 0z",
+        "M0 0q9 0 9 9t9 9",
+        "m1 1",
+        "M0 0l0 0",
+        "M1 1L1e9 1",
+        "z",
+        "M0 0A0 0 0 0 0 9 9",
+    ),
     "points": ("0,0 9,0 9,9", "1 1", "1,1 2", "0 0 24 24 24 0 0 24"),
-    "transform": ("rotate(45)", "scale(0)", "matrix(1 0 0 1 0 0)", "skewX(90)", "scale(1e9)", "translate(5)rotate(9,1,1)", "rotate(", "matrix(1 2 2 4 0 0)"),
+    "transform": (
+        "rotate(45)",
+        "scale(0)",
+        "matrix(1 0 0 1 0 0)",
+        "skewX(90)",
+        "scale(1e9)",
+        "translate(5)rotate(9,1,1)",
+        "rotate(",
+        "matrix(1 2 2 4 0 0)",
+    ),
     "viewBox": ("0 0 24 24", "0 0 0 0", "-5 -5 10 10", "0 0 1e-9 1", "0 0 24", "0 0 1e9 1e9", "0 0 100 1"),
     "preserveAspectRatio": ("none", "xMinYMax slice", "defer xMidYMid", "huh"),
     "stroke-dasharray": ("1", "3 2", "0", "0 0", "-1", "1e-9", "5%", "none", "1,,2"),
-    "stroke-linejoin": ("round", "bevel", "miter", "arcs"), "stroke-linecap": ("round", "square", "butt"),
-    "fill-rule": ("evenodd", "nonzero"), "clip-rule": ("evenodd",), "vector-effect": ("non-scaling-stroke",),
-    "paint-order": ("stroke", "markers fill"), "display": ("none", "inline"), "visibility": ("hidden", "visible"), "id": ("a", "b", "c", "d"),
-    "class": ("a", "b c"), "style": ("fill:none;stroke:red", "stroke-width:3!important", "{", "fill:url(#b)", "transform-origin:50% 50%"),
-    "clipPathUnits": ("objectBoundingBox",), "maskContentUnits": ("objectBoundingBox",), "markerUnits": ("userSpaceOnUse",), "orient": ("auto", "45", "auto-start-reverse"),
-}  # fmt: skip
+    "stroke-linejoin": ("round", "bevel", "miter", "arcs"),
+    "stroke-linecap": ("round", "square", "butt"),
+    "fill-rule": ("evenodd", "nonzero"),
+    "clip-rule": ("evenodd",),
+    "vector-effect": ("non-scaling-stroke",),
+    "paint-order": ("stroke", "markers fill"),
+    "display": ("none", "inline"),
+    "visibility": ("hidden", "visible"),
+    "id": ("a", "b", "c", "d"),
+    "class": ("a", "b c"),
+    "style": ("fill:none;stroke:red", "stroke-width:3!important", "{", "fill:url(#b)", "transform-origin:50% 50%"),
+    "clipPathUnits": ("objectBoundingBox",),
+    "maskContentUnits": ("objectBoundingBox",),
+    "markerUnits": ("userSpaceOnUse",),
+    "orient": ("auto", "45", "auto-start-reverse"),
+}
 _VALUES = {
-    **_TEXTS, **dict.fromkeys(("x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "x1", "y1", "x2", "y2", "stroke-width", "stroke-miterlimit",
-                               "stroke-dashoffset", "pathLength", "opacity", "fill-opacity", "markerWidth", "refX"), _NUMBERS),
-    **dict.fromkeys(("href", "clip-path", "mask", "marker-mid", "marker-start", "filter"), _REFS), **dict.fromkeys(("fill", "stroke"), _PAINTS),
-}  # fmt: skip
+    **_TEXTS,
+    **dict.fromkeys(
+        (
+            "x",
+            "y",
+            "width",
+            "height",
+            "cx",
+            "cy",
+            "r",
+            "rx",
+            "ry",
+            "x1",
+            "y1",
+            "x2",
+            "y2",
+            "stroke-width",
+            "stroke-miterlimit",
+            "stroke-dashoffset",
+            "pathLength",
+            "opacity",
+            "fill-opacity",
+            "markerWidth",
+            "refX",
+        ),
+        _NUMBERS,
+    ),
+    **dict.fromkeys(("href", "clip-path", "mask", "marker-mid", "marker-start", "filter"), _REFS),
+    **dict.fromkeys(("fill", "stroke"), _PAINTS),
+}
 _NAMES = tuple(_VALUES)
 
 
@@ -106,7 +241,8 @@ class _Picker:
 
 
 def made_of_words(data: bytes) -> bytes:
-    """Return a well-formed file that bytes choose: elements, attributes and values that SVG knows, in any combination."""
+    """Return a well-formed file that bytes choose: elements, attributes and values that SVG knows, in any
+    combination."""
     pick, out = _Picker(data), []
     open_: list[str] = []
     while not pick.over and len(out) < 400:

@@ -35,8 +35,10 @@ outputs = ["css", "typescript", "json", "specimen"]
 """
 
 SQUARE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h16v16H4z"/></svg>'
-RING = ('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><circle cx="12" cy="12" r="8" fill="none" '
-        'stroke="#000" stroke-width="2"/></svg>')  # fmt: skip
+RING = (
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><circle cx="12" cy="12" r="8" fill="none" '
+    'stroke="#000" stroke-width="2"/></svg>'
+)
 
 Result = subprocess.CompletedProcess[str]
 
@@ -44,9 +46,14 @@ Result = subprocess.CompletedProcess[str]
 def oddpeg(*args: str | Path, cwd: Path, **env: str) -> Result:
     """Run the installed command; a traceback on either stream is always a failure."""
     result = subprocess.run(
-        [str(ODDPEG), *map(str, args)], cwd=cwd, capture_output=True, text=True, encoding="utf-8", timeout=240,
+        [str(ODDPEG), *map(str, args)],
+        cwd=cwd,
+        capture_output=True,
+        text=True,
+        encoding="utf-8",
+        timeout=240,
         env={**os.environ, "COLUMNS": "200", **env},
-    )  # fmt: skip
+    )
     assert "Traceback" not in result.stdout + result.stderr
     return result
 
@@ -104,7 +111,8 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Project:
 
 @pytest.fixture(scope="session")
 def client() -> Callable[[str], str]:
-    """Return the path of an outside program, or of a file in a package from npm; where it is missing, skip, or fail if clients are required."""
+    """Return the path of an outside program, or of a file in a package from npm; where it is missing, skip, or fail
+    if clients are required."""
 
     def find(name: str) -> str:
         modules = CLIENTS / "node_modules"
@@ -126,9 +134,19 @@ def browser(client: Callable[[str], str]) -> Iterator[object]:
 
     options = webdriver.ChromeOptions()
     options.binary_location = client("chromium")
-    for flag in ("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-                 "--disable-background-networking", "--disable-component-update", "--disable-sync",
-                 "--hide-scrollbars", "--force-device-scale-factor=1", "--window-size=1280,1000"):  # fmt: skip
+    for flag in (
+        "--headless=new",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--hide-scrollbars",
+        "--force-device-scale-factor=1",
+        "--window-size=1280,1000",
+    ):
         options.add_argument(flag)
     driver = webdriver.Chrome(options, webdriver.ChromeService(client("chromedriver")))
     yield driver

@@ -33,7 +33,9 @@ def glyph_mask(font: Path, codepoint: int, width: int, height: int) -> Mask:
     ink = np.array(bitmap.buffer, dtype=float).reshape(bitmap.rows, bitmap.pitch)[:, : bitmap.width] / 255
     top = round(face.ascender * height / face.units_per_EM) - face.glyph.bitmap_top
     left = face.glyph.bitmap_left
-    assert top >= 0 and left >= 0 and top + bitmap.rows <= height and left + bitmap.width <= width, "ink outside the frame"
+    assert top >= 0 and left >= 0 and top + bitmap.rows <= height and left + bitmap.width <= width, (
+        "ink outside the frame"
+    )
     mask[top : top + bitmap.rows, left : left + bitmap.width] = ink
     return mask
 

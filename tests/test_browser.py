@@ -19,7 +19,9 @@ SIZE = 96
 COLUMNS = 8
 
 
-def page(demo: Project, icons: list[dict[str, Any]], glyphs: bool, tag: str = "span", wrap: str = "", css: str | None = None) -> str:
+def page(
+    demo: Project, icons: list[dict[str, Any]], glyphs: bool, tag: str = "span", wrap: str = "", css: str | None = None
+) -> str:
     """A grid of icons, as glyphs through the stylesheet or as the drawings themselves."""
     sheet = css or (demo.root / "dist/web/saltmarsh-signs.css").as_uri()
     cells = []
@@ -31,17 +33,23 @@ def page(demo: Project, icons: list[dict[str, Any]], glyphs: bool, tag: str = "s
             data = base64.b64encode((demo.root / icon["source"]).read_bytes()).decode()
             inner = f'<img height="{SIZE}" style="display:block" src="data:image/svg+xml;base64,{data}">'
         cells.append(f'<div style="{place};font-size:{SIZE}px;line-height:1">{inner}</div>')
-    return (f'<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="{sheet}"><style>{wrap}</style>'
-            f'<body style="margin:0;background:#fff;color:#000">{"".join(cells)}')  # fmt: skip
+    return (
+        f'<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="{sheet}"><style>{wrap}</style>'
+        f'<body style="margin:0;background:#fff;color:#000">{"".join(cells)}'
+    )
 
 
 def shot(browser: Any, html: str, path: Path) -> NDArray[np.float64]:
     path.write_text(html, encoding="utf-8")
     browser.get(path.as_uri())
-    browser.execute_async_script("const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => done()))")
+    browser.execute_async_script(
+        "const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => done()))"
+    )
     browser.set_window_size(COLUMNS * 200 + 40, 1200)
-    png = browser.execute_cdp_cmd("Page.captureScreenshot", {"captureBeyondViewport": True, "clip": {
-        "x": 0, "y": 0, "width": COLUMNS * 200, "height": 1000, "scale": 1}})["data"]  # fmt: skip
+    png = browser.execute_cdp_cmd(
+        "Page.captureScreenshot",
+        {"captureBeyondViewport": True, "clip": {"x": 0, "y": 0, "width": COLUMNS * 200, "height": 1000, "scale": 1}},
+    )["data"]
     return 1 - np.asarray(Image.open(io.BytesIO(base64.b64decode(png))).convert("L"), dtype=float) / 255
 
 
@@ -63,7 +71,9 @@ def icons(demo: Project) -> list[dict[str, Any]]:
     return list(found)[: COLUMNS * 10]
 
 
-def test_every_icon_looks_like_its_drawing(browser: Any, demo: Project, icons: list[dict[str, Any]], tmp_path: Path) -> None:
+def test_every_icon_looks_like_its_drawing(
+    browser: Any, demo: Project, icons: list[dict[str, Any]], tmp_path: Path
+) -> None:
     wanted = shot(browser, page(demo, icons, glyphs=False), tmp_path / "drawings.html")
     got = shot(browser, page(demo, icons, glyphs=True), tmp_path / "glyphs.html")
     assert (wanted > 0.5).sum() > 50_000
@@ -79,11 +89,15 @@ def test_a_fallback_font_would_fail(browser: Any, demo: Project, icons: list[dic
 
 
 @pytest.mark.parametrize("tag", ["em", "b", "i", "button", "h1"])
-def test_upright_and_unstyled_on_any_element(browser: Any, demo: Project, icons: list[dict[str, Any]], tag: str, tmp_path: Path) -> None:
+def test_upright_and_unstyled_on_any_element(
+    browser: Any, demo: Project, icons: list[dict[str, Any]], tag: str, tmp_path: Path
+) -> None:
     plain = shot(browser, page(demo, icons, glyphs=True), tmp_path / "plain.html")
-    hostile = (f"{tag} {{ font-size: inherit; margin: 0; padding: 0; border: 0; background: none; color: inherit; line-height: 1; "
-               "display: inline; text-transform: uppercase; letter-spacing: 9px; word-spacing: 9px; text-decoration: underline; "
-               "font-variant: small-caps; font-style: italic; font-weight: 900; text-shadow: 2px 2px red }")  # fmt: skip
+    hostile = (
+        f"{tag} {{ font-size: inherit; margin: 0; padding: 0; border: 0; background: none; color: inherit; line-height:"
+        " 1; display: inline; text-transform: uppercase; letter-spacing: 9px; word-spacing: 9px; text-decoration:"
+        " underline; font-variant: small-caps; font-style: italic; font-weight: 900; text-shadow: 2px 2px red }"
+    )
     got = shot(browser, page(demo, icons, glyphs=True, tag=tag, wrap=hostile), tmp_path / "styled.html")
     assert worst(plain, got, len(icons)) < 0.01
 
@@ -98,7 +112,9 @@ def test_screen_readers_hear_nothing(browser: Any, demo: Project, icons: list[di
     assert not [c for c in said if 0xE000 <= ord(c) <= 0xF8FF]
 
 
-def test_the_specimen_shows_every_icon_from_its_own_font(browser: Any, demo: Project, icons: list[dict[str, Any]], tmp_path: Path) -> None:
+def test_the_specimen_shows_every_icon_from_its_own_font(
+    browser: Any, demo: Project, icons: list[dict[str, Any]], tmp_path: Path
+) -> None:
     alone = tmp_path / "alone.html"
     alone.write_bytes(demo.bytes("dist/web/saltmarsh-signs-specimen.html"))
     browser.get_log("browser")  # forget what earlier pages said

@@ -62,8 +62,16 @@ LOOKS = {
     "touches-frame": '<path d="M0 4h24v16H0z"/>',
     "off-grid": '<path d="M4.3 4.3h15.4v15.4H4.3z"/>',
     "fine-details": '<path d="M4 4h16v.5H4zM4 8h16v.5H4zM4 12h16v.5H4zM4 19.5h16v.5H4z"/>',
-    "many-points": '<path d="M12 12' + "".join(f"L{12 + 8 * np.cos(k):.3f} {12 + 8 * np.sin(k):.3f}L{12 + 4 * np.cos(k + .01):.3f} {12 + 4 * np.sin(k + .01):.3f}" for k in np.arange(210) / 33.5) + 'z"/>',
-}  # fmt: skip
+    "many-points": (
+        '<path d="M12 12'
+        + "".join(
+            f"L{12 + 8 * np.cos(k):.3f} {12 + 8 * np.sin(k):.3f}L{12 + 4 * np.cos(k + 0.01):.3f}"
+            f" {12 + 4 * np.sin(k + 0.01):.3f}"
+            for k in np.arange(210) / 33.5
+        )
+        + 'z"/>'
+    ),
+}
 
 
 @pytest.mark.parametrize("code", SANDED)
@@ -85,22 +93,42 @@ def test_a_plain_path_on_the_grid_has_no_findings() -> None:
     assert [f.code for f in wide.findings] == ["not-square"]
 
 
-@pytest.mark.parametrize(("svg", "code"), [
-    (b"", "empty-file"), (b"\x89PNG", "broken-xml"), (b"<svg", "broken-xml"), (b"<html/>", "not-svg"),
-    (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "no-frame"),
-    (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 0 24"/>', "flat-frame"),
-    (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><g/></svg>', "no-ink"),
-    (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M20 20h9v9z"/></svg>', "no-ink"),
-    (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>tide</text></svg>', "text"),
-    (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0' + b"l1 1l1-1" * 40_000 + b'z"/></svg>', "runaway"),
-    (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + b"<g>" * 900 + b"</g>" * 900 + b"</svg>", "runaway"),
-    (b'<!DOCTYPE s [<!ENTITY a "aaaaaaaaaaaaaaaaaaaa">' + b"".join(b'<!ENTITY a%d "%s">' % (i, (b"&a%d;" % (i - 1) if i else b"&a;") * 20) for i in range(7))
-     + b']><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><title>&a6;</title></svg>', "runaway"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("svg", "code"),
+    [
+        (b"", "empty-file"),
+        (b"\x89PNG", "broken-xml"),
+        (b"<svg", "broken-xml"),
+        (b"<html/>", "not-svg"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "no-frame"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 0 24"/>', "flat-frame"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><g/></svg>', "no-ink"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M20 20h9v9z"/></svg>', "no-ink"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>tide</text></svg>', "text"),
+        (
+            b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0'
+            + b"l1 1l1-1" * 40_000
+            + b'z"/></svg>',
+            "runaway",
+        ),
+        (
+            b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + b"<g>" * 900 + b"</g>" * 900 + b"</svg>",
+            "runaway",
+        ),
+        (
+            b'<!DOCTYPE s [<!ENTITY a "aaaaaaaaaaaaaaaaaaaa">'
+            + b"".join(b'<!ENTITY a%d "%s">' % (i, (b"&a%d;" % (i - 1) if i else b"&a;") * 20) for i in range(7))
+            + b']><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><title>&a6;</title></svg>',
+            "runaway",
+        ),
+    ],
+)
 def test_what_wont_fit_has_a_cure(svg: bytes, code: str) -> None:
     (found,) = examine([svg], OPTIONS)
     last = found.findings[-1]
-    assert found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR) and last.what and last.cure
+    assert (
+        found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR) and last.what and last.cure
+    )
 
 
 def test_every_finding_that_is_listed_can_be_silenced_by_name() -> None:
@@ -119,7 +147,9 @@ def siblings(**bodies: str) -> dict[str, Examined]:
 
 
 def stroke(width: float, size: int = 16) -> str:
-    return f'<path fill="none" stroke="#000" stroke-width="{width}" d="M{12 - size / 2} {12 - size / 2}h{size}v{size}z"/>'
+    return (
+        f'<path fill="none" stroke="#000" stroke-width="{width}" d="M{12 - size / 2} {12 - size / 2}h{size}v{size}z"/>'
+    )
 
 
 def codes(found: dict[str, Examined]) -> dict[str, set[str]]:
@@ -153,7 +183,9 @@ def test_measures() -> None:
     assert (m.off_grid, m.lost) == (0.0, 0.0)
     thin = one('<path d="M2 11.5h20v1H2zM2 2h8v8H2z"/>').measures
     assert thin is not None and thin.lost == pytest.approx(20 / 84, abs=0.02)
-    assert one('<g transform="scale(2)"><path fill="none" stroke="#000" stroke-width="1" d="M3 3h6v6z"/></g>').measures.strokes == (2.0,)  # type: ignore[union-attr]
+    assert one(
+        '<g transform="scale(2)"><path fill="none" stroke="#000" stroke-width="1" d="M3 3h6v6z"/></g>'
+    ).measures.strokes == (2.0,)  # type: ignore[union-attr]
 
 
 # -- the command -----------------------------------------------------------------------------
@@ -173,22 +205,36 @@ def test_a_project_is_checked_before_anything_is_built(project: Project) -> None
     assert by_icon["bad"]["findings"][-1]["line"] == 1 and by_icon["tide-low"]["findings"][0]["code"] == "name-changed"
     assert {p.name for p in project.root.iterdir()} == {"icons", "oddpeg.toml"}, "nothing is written"
     text = project.run("check").stdout
-    assert "4 drawings: 2 fit as drawn, 1 sanded, 1 won't fit" in text and "icons/bad.svg:1: is not well-formed XML" in text
-    assert "→ mend the file at that line" in text and "name-changed" not in text and "name-changed" in project.run("check", "--all").stdout
+    assert (
+        "4 drawings: 2 fit as drawn, 1 sanded, 1 won't fit" in text
+        and "icons/bad.svg:1: is not well-formed XML" in text
+    )
+    assert (
+        "→ mend the file at that line" in text
+        and "name-changed" not in text
+        and "name-changed" in project.run("check", "--all").stdout
+    )
 
 
 def test_levels_are_the_configs_to_set_and_reasons_are_repeated(project: Project) -> None:
     project.icon("faint", SQUARE.replace("<path", '<path opacity=".4"'))
     assert project.run("check").returncode == 0 and project.run("check", "--strict").returncode == 1
-    rule = '\n[[checks]]\nfinding = "partial-opacity"\nlevel = "{}"\nicons = "{}"\nreason = "glass is meant to be faint"\n'
+    rule = (
+        '\n[[checks]]\nfinding = "partial-opacity"\nlevel = "{}"\nicons = "{}"\nreason = "glass is meant to be faint"\n'
+    )
     project.config(CONFIG + rule.format("error", "*"))
     failed = project.run("check")
     assert failed.returncode == 1 and "because the config says: glass is meant to be faint" in failed.stdout
     project.config(CONFIG + rule.format("error", "*") + rule.format("silent", "fai*"))
     quiet = project.run("check", "--strict")
     assert quiet.returncode == 1, "a twin is left"
-    assert "partial-opacity" in quiet.stdout.splitlines()[-1] and "silenced by the config, 1 times: partial-opacity: glass" in quiet.stdout
-    wrong = project.config(CONFIG + rule.format("silent", "*").replace("partial-opacity", "partial-opacty")).run("check")
+    assert (
+        "partial-opacity" in quiet.stdout.splitlines()[-1]
+        and "silenced by the config, 1 times: partial-opacity: glass" in quiet.stdout
+    )
+    wrong = project.config(CONFIG + rule.format("silent", "*").replace("partial-opacity", "partial-opacty")).run(
+        "check"
+    )
     assert wrong.returncode == 2 and "nearest is 'partial-opacity'" in wrong.stderr
 
 
@@ -219,14 +265,20 @@ def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: Project
     fonts = [TTFont(p.root / "dist/desktop/saltmarsh-signs.ttf")["glyf"] for p in (demo, again)]
     for name in fonts[0].keys():  # noqa: SIM118
         assert fonts[0][name] == fonts[1][name], f"{name} is not the same point by point"
-    assert json.loads(oddpeg("check", tmp_path / "sanded", "--json", cwd=tmp_path).stdout)["count"] == {"fits": 70, "sanded": 0, "won't fit": 0}
+    assert json.loads(oddpeg("check", tmp_path / "sanded", "--json", cwd=tmp_path).stdout)["count"] == {
+        "fits": 70,
+        "sanded": 0,
+        "won't fit": 0,
+    }
 
 
 def test_originals_are_not_overwritten(project: Project) -> None:
     result = project.run("check", "--write", "icons")
     assert result.returncode == 1 and "exists and differs; nothing was written" in result.stderr
     assert project.read("icons/buoy.svg") == RING
-    assert project.run("check", "--write", "icons", "--force").returncode == 0 and "stroke" not in project.read("icons/buoy.svg")
+    assert project.run("check", "--write", "icons", "--force").returncode == 0 and "stroke" not in project.read(
+        "icons/buoy.svg"
+    )
 
 
 def test_the_contact_sheet(project: Project) -> None:

@@ -17,7 +17,11 @@ def test_summary_lists_every_file_with_its_size(project: Project) -> None:
 
 
 def test_only_what_was_asked_for_is_written(project: Project) -> None:
-    project.config(CONFIG.replace('["css", "typescript", "json", "specimen"]', '["json"]').replace('["woff2", "woff", "ttf"]', '["woff2"]')).build()
+    project.config(
+        CONFIG.replace('["css", "typescript", "json", "specimen"]', '["json"]').replace(
+            '["woff2", "woff", "ttf"]', '["woff2"]'
+        )
+    ).build()
     assert project.files() == {"tide-marks.woff2", "tide-marks.json"}
 
 
@@ -25,7 +29,10 @@ def test_stale_files_of_ours_go_and_are_named_and_others_stay(project: Project) 
     project.build()
     (project.root / "dist/notes.txt").write_text("mine")
     result = project.config(CONFIG.replace('"Tide Marks"', '"Moorings"').replace(', "ttf"', "")).build()
-    assert project.files() == {"notes.txt", *(f"moorings{e}" for e in (".woff2", ".woff", ".css", ".ts", ".json", "-specimen.html"))}
+    assert project.files() == {
+        "notes.txt",
+        *(f"moorings{e}" for e in (".woff2", ".woff", ".css", ".ts", ".json", "-specimen.html")),
+    }
     for old in ("tide-marks.ttf", "tide-marks.css"):
         assert f"removed dist/{old}" in result.stdout
 
@@ -78,7 +85,11 @@ def test_no_temporary_files_are_left(project: Project) -> None:
 
 
 def test_faint_paint_is_kept_or_dropped_as_the_config_says(project: Project) -> None:
-    project.icon("buoy", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h4v4z"/><path opacity=".3" d="M9 9h9v9z"/></svg>')
+    project.icon(
+        "buoy",
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h4v4z"/><path opacity=".3" d="M9'
+        ' 9h9v9z"/></svg>',
+    )
     from fontTools.ttLib import TTFont
 
     for faint, contours in (("keep", 2), ("drop", 1)):
@@ -103,8 +114,10 @@ def test_build_finds_the_config_from_below(project: Project) -> None:
 def test_a_large_set_built_in_parallel_equals_the_parts(tmp_path: Path) -> None:
     large, small = Project(tmp_path / "large").config(), Project(tmp_path / "small").config()
     for i in range(420):
-        svg = (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><circle cx="12" cy="12" r="{3 + i / 60}"/>'
-               f'<path fill="none" stroke="#000" d="M2 {i % 20}L22 {i % 17}"/></svg>')  # fmt: skip
+        svg = (
+            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><circle cx="12" cy="12" r="{3 + i / 60}"/>'
+            f'<path fill="none" stroke="#000" d="M2 {i % 20}L22 {i % 17}"/></svg>'
+        )
         large.icon(f"i{i:03}", svg)
         if i < 9:
             small.icon(f"i{i:03}", svg)
@@ -143,8 +156,31 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
     text = oddpeg("outputs", cwd=tmp_path).stdout
     listed = json.loads(oddpeg("outputs", "--json", cwd=tmp_path).stdout)
     assert [k["name"] for k in listed["outputs"]] == [
-        "css", "typescript", "javascript", "csv", "json", "specimen", "specimen-sheet", "credits", "less", "scss", "markdown", "sprite", "web-component", "base64",
-        "android-xml", "c-header", "csharp", "dart", "java", "kotlin", "python", "swift", "xaml", "template"]
+        "css",
+        "typescript",
+        "javascript",
+        "csv",
+        "json",
+        "specimen",
+        "specimen-sheet",
+        "credits",
+        "less",
+        "scss",
+        "markdown",
+        "sprite",
+        "web-component",
+        "base64",
+        "android-xml",
+        "c-header",
+        "csharp",
+        "dart",
+        "java",
+        "kotlin",
+        "python",
+        "swift",
+        "xaml",
+        "template",
+    ]
     for entry in listed["fonts"] + listed["outputs"]:
         assert entry["name"] in text and entry["summary"] in text
 

@@ -39,10 +39,21 @@ SAME = [
 @pytest.mark.parametrize(("one", "other"), SAME)
 def test_spellings_of_one_path(one: str, other: str) -> None:
     a, b = parse_path(one), parse_path(other)
-    assert a.coords == pytest.approx(b.coords) and a.degrees == b.degrees and a.starts == b.starts and a.closed == b.closed
+    assert (
+        a.coords == pytest.approx(b.coords) and a.degrees == b.degrees and a.starts == b.starts and a.closed == b.closed
+    )
 
 
-BAD = {"L1 2": 0, "M1 2L3": 4, "M1 2X3": 4, "M0 0L5 5 x": 8, "M0 0h5 L#": 7, "M0 0a5 5 0 2 1 5 5": 4, "M0 0L1 1e999": 5, "5 5": 0}
+BAD = {
+    "L1 2": 0,
+    "M1 2L3": 4,
+    "M1 2X3": 4,
+    "M0 0L5 5 x": 8,
+    "M0 0h5 L#": 7,
+    "M0 0a5 5 0 2 1 5 5": 4,
+    "M0 0L1 1e999": 5,
+    "5 5": 0,
+}
 
 
 @pytest.mark.parametrize("data", BAD)
@@ -66,8 +77,12 @@ def test_any_path_data_parses_or_is_faulted(data: str) -> None:
 
 
 @settings(max_examples=150, deadline=None)
-@given(st.binary(max_size=200) | st.text(alphabet='<>/="svgpathdM0 19hz&;x:{}', max_size=120).map(
-    lambda t: b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + t.encode() + b"</svg>"))
+@given(
+    st.binary(max_size=200)
+    | st.text(alphabet='<>/="svgpathdM0 19hz&;x:{}', max_size=120).map(
+        lambda t: b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + t.encode() + b"</svg>"
+    )
+)
 def test_any_bytes_are_read_or_refused_with_a_cure(data: bytes) -> None:
     try:
         assert read_drawing(data).shapes
@@ -76,9 +91,18 @@ def test_any_bytes_are_read_or_refused_with_a_cure(data: bytes) -> None:
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.floats(0.5, 20), st.floats(0.5, 20), st.floats(-360, 360), st.booleans(), st.booleans(),
-       st.floats(-20, 20), st.floats(-20, 20))  # fmt: skip
-def test_arcs_lie_on_their_ellipse(rx: float, ry: float, turn: float, large: bool, sweep: bool, x: float, y: float) -> None:
+@given(
+    st.floats(0.5, 20),
+    st.floats(0.5, 20),
+    st.floats(-360, 360),
+    st.booleans(),
+    st.booleans(),
+    st.floats(-20, 20),
+    st.floats(-20, 20),
+)
+def test_arcs_lie_on_their_ellipse(
+    rx: float, ry: float, turn: float, large: bool, sweep: bool, x: float, y: float
+) -> None:
     if abs(complex(x, y)) < 0.1:
         return
     path = parse_path(f"M0 0A{rx!r} {ry!r} {turn!r} {int(large)} {int(sweep)} {x!r} {y!r}")
@@ -86,7 +110,9 @@ def test_arcs_lie_on_their_ellipse(rx: float, ry: float, turn: float, large: boo
     assert control[-1, 3] == pytest.approx([x, y])
     z = (control[..., 0] + 1j * control[..., 1]) * np.exp(-1j * np.radians(turn))
     t = np.linspace(0, 1, 9)[:, None, None]
-    curve = (1 - t) ** 3 * z[:, :1] + 3 * t * (1 - t) ** 2 * z[:, 1:2] + 3 * t * t * (1 - t) * z[:, 2:3] + t**3 * z[:, 3:]
+    curve = (
+        (1 - t) ** 3 * z[:, :1] + 3 * t * (1 - t) ** 2 * z[:, 1:2] + 3 * t * t * (1 - t) * z[:, 2:3] + t**3 * z[:, 3:]
+    )
     flat = curve.ravel().real / rx + 1j * curve.ravel().imag / ry  # the ellipse is now a circle about some centre
     a, b, c = flat[0], flat[len(flat) // 2], flat[-1]
     d = 2 * (a.real * (b.imag - c.imag) + b.real * (c.imag - a.imag) + c.real * (a.imag - b.imag))
@@ -121,7 +147,8 @@ def test_transforms() -> None:
 
 def test_lengths() -> None:
     assert [length(t, 200.0) for t in ("1.5", "10px", "1in", "25.4mm", "12pt", "1pc", "50%", "2em")] == pytest.approx(
-        [1.5, 10, 96, 96, 16, 16, 100, 32])  # fmt: skip
+        [1.5, 10, 96, 96, 16, 16, 100, 32]
+    )
     assert length(None) is None and length("wide") is None and length("3furlongs") is None
 
 
@@ -136,10 +163,16 @@ def test_paints() -> None:
     assert not parse_paint("seaweed", "").understood
 
 
-@pytest.mark.parametrize(("aspect", "wanted"), [
-    ("", (2, 0, 0, 2, 10, 0)), ("xMinYMin", (2, 0, 0, 2, 0, 0)), ("xMaxYMax meet", (2, 0, 0, 2, 20, 0)),
-    ("none", (4, 0, 0, 2, 0, 0)), ("xMidYMid slice", (4, 0, 0, 4, 0, -10)),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("aspect", "wanted"),
+    [
+        ("", (2, 0, 0, 2, 10, 0)),
+        ("xMinYMin", (2, 0, 0, 2, 0, 0)),
+        ("xMaxYMax meet", (2, 0, 0, 2, 20, 0)),
+        ("none", (4, 0, 0, 2, 0, 0)),
+        ("xMidYMid slice", (4, 0, 0, 4, 0, -10)),
+    ],
+)
 def test_nested_frames_fit_as_asked(aspect: str, wanted: tuple[float, ...]) -> None:
     assert fit_box((0, 0, 10, 10), 0, 0, 40, 20, aspect) == pytest.approx(wanted)
 
@@ -148,15 +181,22 @@ def test_packed_files_other_encodings_and_doctypes() -> None:
     plain = svg('<path d="M2 2h9v9z"/>')
     assert read_drawing(gzip.compress(plain)).shapes
     assert read_drawing(b"\xef\xbb\xbf" + plain).shapes
-    assert read_drawing('<?xml version="1.0" encoding="UTF-16"?>'.encode("utf-16") + plain.decode().encode("utf-16-le")).shapes
-    entity = b'<!DOCTYPE svg [<!ENTITY ns "http://www.w3.org/2000/svg">]><svg xmlns="&ns;" viewBox="0 0 9 9"><path d="M0 0h9v9z"/></svg>'
+    assert read_drawing(
+        '<?xml version="1.0" encoding="UTF-16"?>'.encode("utf-16") + plain.decode().encode("utf-16-le")
+    ).shapes
+    entity = (
+        b'<!DOCTYPE svg [<!ENTITY ns "http://www.w3.org/2000/svg">]><svg xmlns="&ns;" viewBox="0 0 9 9"><path d="M0'
+        b' 0h9v9z"/></svg>'
+    )
     assert read_drawing(entity).shapes
 
 
 def test_the_cascade_knows_specificity_and_importance() -> None:
-    body = ('<style>path{fill:none} .a{fill:#fff} #b{fill:none} .c{fill:#fff!important}</style>'
-            '<path d="M0 0h9v9z"/><path class="a" d="M0 0h9v9z"/><path class="a" id="b" d="M0 0h9v9z"/>'
-            '<path class="c" style="fill:#000" d="M0 0h9v9z"/><path style="fill:#000" fill="none" d="M0 0h9v9z"/>')  # fmt: skip
+    body = (
+        "<style>path{fill:none} .a{fill:#fff} #b{fill:none} .c{fill:#fff!important}</style>"
+        '<path d="M0 0h9v9z"/><path class="a" d="M0 0h9v9z"/><path class="a" id="b" d="M0 0h9v9z"/>'
+        '<path class="c" style="fill:#000" d="M0 0h9v9z"/><path style="fill:#000" fill="none" d="M0 0h9v9z"/>'
+    )
     assert [s.fill for s in read_drawing(svg(body)).shapes] == [Paint.WHITE, Paint.WHITE, Paint.INK]
 
 
@@ -167,7 +207,9 @@ def test_inherit_and_initial() -> None:
 
 
 def test_nothing_outside_the_file_is_read(tmp_path: object) -> None:
-    data = (b'<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/hostname">]>' + svg("<title>&x;</title><path d='M0 0h9v9z'/>"))
+    data = b'<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/hostname">]>' + svg(
+        "<title>&x;</title><path d='M0 0h9v9z'/>"
+    )
     try:
         assert read_drawing(data).title == ""
     except Unusable as problem:
@@ -186,23 +228,38 @@ def test_runaway_files_end_soon() -> None:
     assert "reference-loop" in {n.code for n in loop.notes}
 
 
-@pytest.mark.parametrize(("file", "name"), [
-    ("anchor.svg", "anchor"), ("Tide Low.svg", "tide-low"), ("tideLow.SVG", "tide-low"), ("3-masts.svg", "3-masts"),
-    ("a__b..c.svg", "a-b-c"), ("'};alert(1);'.svg", "alert-1"), ("潮.svg", "潮"), ("---.svg", ""), ("x.svgz", "x"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("file", "name"),
+    [
+        ("anchor.svg", "anchor"),
+        ("Tide Low.svg", "tide-low"),
+        ("tideLow.SVG", "tide-low"),
+        ("3-masts.svg", "3-masts"),
+        ("a__b..c.svg", "a-b-c"),
+        ("'};alert(1);'.svg", "alert-1"),
+        ("潮.svg", "潮"),
+        ("---.svg", ""),
+        ("x.svgz", "x"),
+    ],
+)
 def test_names_follow_one_rule(file: str, name: str) -> None:
 
     assert icon_name(file) == name
 
 
-@pytest.mark.parametrize(("stops", "shows"), [
-    ('<stop stop-color="#fff"/><stop offset="1" stop-color="#fff" stop-opacity="0"/>', True),
-    ('<stop style="stop-color:#000"/><stop offset="1" style="stop-color:#222"/>', False),
-    ('<stop style="stop-color:white;stop-opacity:.2"/>', False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("stops", "shows"),
+    [
+        ('<stop stop-color="#fff"/><stop offset="1" stop-color="#fff" stop-opacity="0"/>', True),
+        ('<stop style="stop-color:#000"/><stop offset="1" style="stop-color:#222"/>', False),
+        ('<stop style="stop-color:white;stop-opacity:.2"/>', False),
+    ],
+)
 def test_a_gradient_in_a_mask_shows_where_it_is_bright(stops: str, shows: bool) -> None:
-    svg = (f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 24 24">'
-           f'<linearGradient id="s">{stops}</linearGradient><linearGradient id="g" xlink:href="#s"/>'
-           '<mask id="m"><path fill="url(#g)" d="M0 0h24v24H0z"/></mask><path mask="url(#m)" d="M2 2h9v9H2z"/></svg>')  # fmt: skip
+    svg = (
+        '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 24 24">'
+        f'<linearGradient id="s">{stops}</linearGradient><linearGradient id="g" xlink:href="#s"/>'
+        '<mask id="m"><path fill="url(#g)" d="M0 0h24v24H0z"/></mask><path mask="url(#m)" d="M2 2h9v9H2z"/></svg>'
+    )
     (shape,) = read_drawing(svg.encode()).shapes
     assert (shape.clips[0].shapes[0].fill is Paint.INK) == shows

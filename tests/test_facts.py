@@ -1,4 +1,5 @@
-"""What is known of icons besides their drawings: `icons.csv`, licences, names from folders, and hostile texts in all of them."""
+"""What is known of icons besides their drawings: `icons.csv`, licences, names from folders, and hostile texts in all
+of them."""
 
 from __future__ import annotations
 
@@ -32,7 +33,9 @@ def codes(project: Project, *args: str) -> list[tuple[str, str]]:
     """(code, level) of everything that `check` finds about tables, names and licences."""
     told = json.loads(project.run("check", "--json", *args).stdout)
     found = [f for d in told["drawings"] for f in d["findings"]] + told["aside"]
-    return sorted((f["code"], f["level"]) for f in found if f["code"].startswith(("facts", "alias", "no-licence", "name")))
+    return sorted(
+        (f["code"], f["level"]) for f in found if f["code"].startswith(("facts", "alias", "no-licence", "name"))
+    )
 
 
 @pytest.mark.parametrize("mark", [",", ";", "\t"])
@@ -55,21 +58,27 @@ def test_a_table_gives_names_tags_and_licences(project: Project, mark: str) -> N
 def test_titles_and_descriptions_come_from_drawings_unless_the_table_has_one(project: Project) -> None:
     project.icon("anchor", SQUARE.replace("<path", "<title>From\n the file</title><desc>Holds a ship</desc><path"))
     project.build()
-    assert (facts(project)["anchor"]["title"], facts(project)["anchor"]["description"]) == ("From the file", "Holds a ship")
+    assert (facts(project)["anchor"]["title"], facts(project)["anchor"]["description"]) == (
+        "From the file",
+        "Holds a ship",
+    )
     (project.root / "icons/icons.csv").write_text(TABLE, encoding="utf-8")
     project.build()
     assert facts(project)["anchor"]["title"] == "Anchorage"
 
 
-@pytest.mark.parametrize(("table", "found"), [
-    ("icon,tags\nancor,x\n", [("facts-unknown", "warning")]),
-    ("icon,tag\nanchor,x\n", [("facts-column", "warning")]),
-    ("name,tags\nanchor,x\n", [("facts-column", "warning")] * 2),
-    ("icon\nanchor\nanchor\n", [("facts-twice", "warning")]),
-    ("icon,aliases\nanchor,buoy\n", [("alias-clash", "warning")]),
-    ("icon,aliases\nanchor,float\nbuoy,float\n", [("alias-clash", "warning")]),
-    ("icon,tags\n,x\n\nanchor,y\n", [("facts-unknown", "warning")]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("table", "found"),
+    [
+        ("icon,tags\nancor,x\n", [("facts-unknown", "warning")]),
+        ("icon,tag\nanchor,x\n", [("facts-column", "warning")]),
+        ("name,tags\nanchor,x\n", [("facts-column", "warning")] * 2),
+        ("icon\nanchor\nanchor\n", [("facts-twice", "warning")]),
+        ("icon,aliases\nanchor,buoy\n", [("alias-clash", "warning")]),
+        ("icon,aliases\nanchor,float\nbuoy,float\n", [("alias-clash", "warning")]),
+        ("icon,tags\n,x\n\nanchor,y\n", [("facts-unknown", "warning")]),
+    ],
+)
 def test_faults_of_a_table_are_findings(project: Project, table: str, found: list[tuple[str, str]]) -> None:
     (project.root / "icons/icons.csv").write_text(table, encoding="utf-8")
     assert codes(project) == found
@@ -103,8 +112,11 @@ def test_embedding_rights_follow_the_config(project: Project, rights: str, bits:
 def test_credits_are_written_when_asked_for(project: Project) -> None:
     (project.root / "icons/icons.csv").write_text(TABLE, encoding="utf-8")
     project.config(CONFIG.replace('"json"', '"json", "credits"')).build()
-    assert project.read("dist/tide-marks-credits.txt") == (
-        "Tide Marks 1.0\n\n2 icons, by licence.\n\nCC0-1.0\n  A. Drawer: 1\n    anchor\n\nno licence named\n  without a credit: 1\n    buoy\n")
+    assert (
+        project.read("dist/tide-marks-credits.txt")
+        == "Tide Marks 1.0\n\n2 icons, by licence.\n\nCC0-1.0\n  A. Drawer: 1\n    anchor\n\nno licence named\n "
+        " without a credit: 1\n    buoy\n"
+    )
 
 
 def test_folders_can_be_part_of_names(project: Project) -> None:
@@ -126,11 +138,14 @@ def test_a_rename_takes_the_table_along(project: Project) -> None:
     assert facts(project)["marker"]["tags"] == ["mark"] and codes(project) == []
 
 
-@pytest.mark.parametrize(("names", "odd"), [
-    (["tide-low", "tide-high", "life-ring", "car-ferry", "RopeCoil"], "RopeCoil"),
-    ([f"ic-sign{chr(97 + i)}" for i in range(11)] + ["pier"], "pier"),
-    ([f"sign{chr(97 + i)}" for i in range(11)] + ["pier-24"], "pier-24"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("names", "odd"),
+    [
+        (["tide-low", "tide-high", "life-ring", "car-ferry", "RopeCoil"], "RopeCoil"),
+        ([f"ic-sign{chr(97 + i)}" for i in range(11)] + ["pier"], "pier"),
+        ([f"sign{chr(97 + i)}" for i in range(11)] + ["pier-24"], "pier-24"),
+    ],
+)
 def test_names_out_of_pattern_are_found(tmp_path: Any, names: list[str], odd: str) -> None:
     project = Project(tmp_path / "set").config()
     for i, name in enumerate(names):
@@ -140,7 +155,20 @@ def test_names_out_of_pattern_are_found(tmp_path: Any, names: list[str], odd: st
     assert unlike == [f"icons/{odd}.svg"]
 
 
-HOSTILE = ["'};alert(1);'", "<b>bold", "a\"b", "*}body{color:red", "${x}", "constructor", "class", "3-masts", "潮", "--y", "</style><script>alert(1)<!--", "%s{0}"]
+HOSTILE = [
+    "'};alert(1);'",
+    "<b>bold",
+    'a"b',
+    "*}body{color:red",
+    "${x}",
+    "constructor",
+    "class",
+    "3-masts",
+    "潮",
+    "--y",
+    "</style><script>alert(1)<!--",
+    "%s{0}",
+]
 
 
 def test_hostile_names_and_texts_stay_names_and_texts(tmp_path: Any, client: Callable[[str], str]) -> None:
@@ -156,13 +184,23 @@ def test_hostile_names_and_texts_stay_names_and_texts(tmp_path: Any, client: Cal
     project.build()
     names = set(facts(project))
     rules = tinycss2.parse_stylesheet(project.read("dist/tide-marks.css"), skip_comments=True, skip_whitespace=True)
-    assert {r.type for r in rules} == {"qualified-rule", "at-rule"} and not any("body" in r.serialize()[:6] for r in rules)
+    assert {r.type for r in rules} == {"qualified-rule", "at-rule"} and not any(
+        "body" in r.serialize()[:6] for r in rules
+    )
     assert len([r for r in rules if r.type == "qualified-rule"]) == len(names) + 1
     page = html.fromstring(project.read("dist/tide-marks-specimen.html"))
-    assert not page.xpath("//b[text()='old']") and not [s for s in page.xpath("//script") if s.text and s.text.strip().startswith("alert")]
+    assert not page.xpath("//b[text()='old']") and not [
+        s for s in page.xpath("//script") if s.text and s.text.strip().startswith("alert")
+    ]
     use = 'import { tideMarksPegs } from "./tide-marks";\nexport const all = Object.keys(tideMarksPegs).length;\n'
     (project.root / "dist/use.ts").write_text(use, encoding="utf-8")
-    done = subprocess.run([client("tsc"), "--strict", "--noEmit", "use.ts"], cwd=project.root / "dist", capture_output=True, text=True, timeout=120)
+    done = subprocess.run(
+        [client("tsc"), "--strict", "--noEmit", "use.ts"],
+        cwd=project.root / "dist",
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
     assert done.returncode == 0, done.stdout
     sheet = project.run("check", "--sheet", "sheet.html")
     assert "Traceback" not in sheet.stderr

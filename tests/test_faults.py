@@ -49,16 +49,34 @@ def test_unreadable_file_is_named(project: Project, monkeypatch: pytest.MonkeyPa
 
 
 BROKEN = {
-    "cut-short": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">\n<path d="M0 0h9v', "icons/bad.svg:2: is not well-formed XML"),
+    "cut-short": (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">\n<path d="M0 0h9v',
+        "icons/bad.svg:2: is not well-formed XML",
+    ),
     "empty": (b"", "icons/bad.svg: the file is empty"),
     "not-xml": (b"\x89PNG\r\n\x1a\n", "icons/bad.svg:1: is not well-formed XML"),
     "not-svg": (b"<html/>", "outermost element is <html>"),
     "no-ink": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><g/></svg>', "draws nothing"),
-    "nothing-but-a-bad-path": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0hNaN"/></svg>', "path data that is wrong at character 5"),
-    "no-frame": (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "neither a viewBox nor a width"),
-    "flat-frame": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 0 24"><path d="M0 0h9v9z"/></svg>', "frame without area"),
-    "only-text": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">\n<text y="8">x</text></svg>', "icons/bad.svg:2: holds text"),
-    "outside": (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M20 20h9v9z"/></svg>', "nothing inside its frame"),
+    "nothing-but-a-bad-path": (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0hNaN"/></svg>',
+        "path data that is wrong at character 5",
+    ),
+    "no-frame": (
+        b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>',
+        "neither a viewBox nor a width",
+    ),
+    "flat-frame": (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 0 24"><path d="M0 0h9v9z"/></svg>',
+        "frame without area",
+    ),
+    "only-text": (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">\n<text y="8">x</text></svg>',
+        "icons/bad.svg:2: holds text",
+    ),
+    "outside": (
+        b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M20 20h9v9z"/></svg>',
+        "nothing inside its frame",
+    ),
 }
 
 
@@ -113,12 +131,19 @@ def test_two_drawings_with_one_name(project: Project) -> None:
 
 
 def test_three_config_faults_are_all_reported(project: Project) -> None:
-    text = CONFIG.replace('family = "Tide Marks"', 'family = "!!!"').replace("prefix", "prefx").replace('"woff2", ', '"wof2", ')
+    text = (
+        CONFIG.replace('family = "Tide Marks"', 'family = "!!!"')
+        .replace("prefix", "prefx")
+        .replace('"woff2", ', '"wof2", ')
+    )
     result = project.config(text).run("build")
     assert result.returncode == 2
     assert "oddpeg.toml:2: font.family: needs at least one letter" in result.stderr
     assert "oddpeg.toml:8: classes.prefx: no such key" in result.stderr and "did you mean 'prefix'?" in result.stderr
-    assert "oddpeg.toml:12: bundle.web.fonts.0: is not a font format: 'wof2'" in result.stderr and "nearest is 'woff2'" in result.stderr
+    assert (
+        "oddpeg.toml:12: bundle.web.fonts.0: is not a font format: 'wof2'" in result.stderr
+        and "nearest is 'woff2'" in result.stderr
+    )
     assert not (project.root / "dist").exists()
 
 
@@ -170,7 +195,9 @@ def test_class_that_would_be_the_base_class(project: Project) -> None:
     assert "would be the base class .tm-icon" in result.stderr and "classes.base" in result.stderr
 
 
-def test_a_bug_of_ours_is_said_to_be_one(project: Project, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]) -> None:
+def test_a_bug_of_ours_is_said_to_be_one(
+    project: Project, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]
+) -> None:
     from oddpeg.cli import app
 
     def broken() -> None:

@@ -50,8 +50,15 @@ def test_names_metrics_and_cmap_are_what_was_meant(demo: Project) -> None:
     assert set(font.getBestCmap()) == {0x20} | {i["codepoint"] for i in icons}
     assert font.getBestCmap()[icons[0]["codepoint"]] == icons[0]["name"].replace("-", "_")
     name = font["name"].getDebugName
-    assert [name(i) for i in (1, 2, 4, 6)] == ["Saltmarsh Signs", "Regular", "Saltmarsh Signs", "SaltmarshSigns-Regular"]
-    assert name(5) == "Version 1.000" and name(13).startswith("Free to use for anything: 60 icons (Drawing office, Saltmarsh Ferries); ")
+    assert [name(i) for i in (1, 2, 4, 6)] == [
+        "Saltmarsh Signs",
+        "Regular",
+        "Saltmarsh Signs",
+        "SaltmarshSigns-Regular",
+    ]
+    assert name(5) == "Version 1.000" and name(13).startswith(
+        "Free to use for anything: 60 icons (Drawing office, Saltmarsh Ferries); "
+    )
     units = font["head"].unitsPerEm
     assert units == 1008  # 24 and 8 divide it
     up, down = units - round(units / 8), -round(units / 8)
@@ -66,7 +73,11 @@ def test_names_metrics_and_cmap_are_what_was_meant(demo: Project) -> None:
 
 
 def test_known_outlines_read_back_to_the_unit(project: Project) -> None:
-    project.icon("hole", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path fill-rule="evenodd" d="M2 2h20v20H2zM8 8h8v8H8z"/></svg>')
+    project.icon(
+        "hole",
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path fill-rule="evenodd" d="M2 2h20v20H2zM8'
+        ' 8h8v8H8z"/></svg>',
+    )
     project.build()
     font = TTFont(project.root / "dist/tide-marks.ttf")
     assert font["head"].unitsPerEm == 1008
@@ -82,7 +93,7 @@ def test_known_outlines_read_back_to_the_unit(project: Project) -> None:
     for part in np.split(np.array(coordinates, dtype=float), [ends[0] + 1]):
         x, y = part.T
         areas.append(float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y) / 2))
-    assert sorted(areas) == [-840.0**2, 336.0**2], "outer contour clockwise, hole the other way"
+    assert sorted(areas) == [-(840.0**2), 336.0**2], "outer contour clockwise, hole the other way"
 
 
 def test_circle_is_round_and_lean(project: Project) -> None:
@@ -148,7 +159,9 @@ def random_glyphs(seed: int, count: int) -> list[Glyph]:
         xy = rng.integers(-scale, scale, (int(sizes.sum()), 2))
         if i % 3 == 0:
             xy[:, 0] = scale
-        glyphs.append(Glyph(f"g{i}", 0xE000 + i, int(rng.integers(0, 3000)), xy, rng.random(len(xy)) < 0.5, np.cumsum(sizes) - 1))
+        glyphs.append(
+            Glyph(f"g{i}", 0xE000 + i, int(rng.integers(0, 3000)), xy, rng.random(len(xy)) < 0.5, np.cumsum(sizes) - 1)
+        )
     return glyphs
 
 
@@ -175,7 +188,7 @@ def test_any_outline_survives_encoding(seed: int, kind: str, tmp_path: Path) -> 
 def test_woff2_integers_as_the_recommendation_spells_them() -> None:
     assert [base128(v).hex() for v in (0, 127, 128, 63 << 14)] == ["00", "7f", "8100", "bf8000"]
     assert base128(2**32 - 1).hex() == "8fffffff7f"
-    assert short255(np.array([252, 253, 506, 762, 65535])).tobytes().hex() == "fc" "ff00" "fe00" "fd02fa" "fdffff"
+    assert short255(np.array([252, 253, 506, 762, 65535])).tobytes().hex() == "fcff00fe00fd02fafdffff"
 
 
 def test_font_names_are_legal_and_unique() -> None:
@@ -192,7 +205,9 @@ def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: Project) ->
 
     from lxml import etree
 
-    project.config(CONFIG.replace('["woff2", "woff", "ttf"]', '["ttf", "eot", "svg"]').replace("Tide Marks", 'Tide & Marks <é>')).build()
+    project.config(
+        CONFIG.replace('["woff2", "woff", "ttf"]', '["ttf", "eot", "svg"]').replace("Tide Marks", "Tide & Marks <é>")
+    ).build()
     assert project.run("outputs").stdout.count("legacy:") == 2
     plain = next((project.root / "dist").glob("*.ttf")).read_bytes()
     data = next((project.root / "dist").glob("*.eot")).read_bytes()
@@ -205,7 +220,8 @@ def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: Project) ->
         names.append(data[at + 2 : at + 2 + length].decode("utf-16-le"))
         at += 4 + length
     font = TTFont(io.BytesIO(plain))
-    assert names == ['Tide & Marks <é>', "Regular", "Version 1.000", 'Tide & Marks <é>'] and at + 2 + font_size == len(data)
+    assert names == ["Tide & Marks <é>", "Regular", "Version 1.000", "Tide & Marks <é>"]
+    assert at + 2 + font_size == len(data)
     adjustment = struct.unpack("<I", data[60:64])[0]
     assert adjustment == font["head"].checkSumAdjustment
     root = etree.parse(next((project.root / "dist").glob("*.svg"))).getroot()
@@ -217,6 +233,9 @@ def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: Project) ->
         ours, theirs = AreaPen(), AreaPen(font.getGlyphSet())
         parse_path(glyphs[name].get("d"), ours)
         font.getGlyphSet()[name].draw(theirs)
-        assert ours.value == pytest.approx(theirs.value) and ord(glyphs[name].get("unicode")) == font.getReverseGlyphMap()[name] - 2 + 0xE000
+        assert (
+            ours.value == pytest.approx(theirs.value)
+            and ord(glyphs[name].get("unicode")) == font.getReverseGlyphMap()[name] - 2 + 0xE000
+        )
     adopted = project.run("pegs", "adopt", next((project.root / "dist").glob("*.svg")), "--dry-run")
     assert "3 codepoints; 0 icons take theirs, 2 had it already" in adopted.stdout

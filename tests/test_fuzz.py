@@ -1,4 +1,5 @@
-"""A short run of the fuzz targets, without coverage guidance (see fuzz/run.py for the long one), and what fuzzing found."""
+"""A short run of the fuzz targets, without coverage guidance (see fuzz/run.py for the long one), and what fuzzing
+found."""
 
 from __future__ import annotations
 
@@ -34,24 +35,32 @@ def test_any_path_data_is_read_or_refused(data: str) -> None:
 
 
 @settings(max_examples=120, deadline=None)
-@given(st.sampled_from(targets.SEEDS), st.lists(st.tuples(st.integers(0, 500), st.integers(0, 8), st.binary(max_size=6)), max_size=6))
+@given(
+    st.sampled_from(targets.SEEDS),
+    st.lists(st.tuples(st.integers(0, 500), st.integers(0, 8), st.binary(max_size=6)), max_size=6),
+)
 def test_any_damage_to_a_file_is_drawn_or_refused(seed: bytes, cuts: list[tuple[int, int, bytes]]) -> None:
     for at, gone, new in cuts:
         seed = seed[:at] + new + seed[at + gone :]
     targets.svg_file(seed)
 
 
-@pytest.mark.parametrize("body", [
-    '<path marker-start="url(#m)"/><marker id="m"><path d="M0 0h9v9z"/></marker><path d="M1 1h9v9z"/>',
-    '<path style="fill:none;stroke:red" d="M0 0l0 0"/>',
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "body",
+    [
+        '<path marker-start="url(#m)"/><marker id="m"><path d="M0 0h9v9z"/></marker><path d="M1 1h9v9z"/>',
+        '<path style="fill:none;stroke:red" d="M0 0l0 0"/>',
+    ],
+)
 def test_what_fuzzing_found_stays_mended(body: str) -> None:
     targets.svg_file(f"{HEAD}{body}</svg>".encode())
 
 
 def test_frames_without_height_do_not_count() -> None:
     for box in ("0 0 24 0", "0 0 24 " + "9" * 400):
-        targets.svg_file(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}"><path d="M1 1h9v9z"/></svg>'.encode())
+        targets.svg_file(
+            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}"><path d="M1 1h9v9z"/></svg>'.encode()
+        )
 
 
 def scribble(lines: int, attributes: str = "") -> bytes:
@@ -60,7 +69,9 @@ def scribble(lines: int, attributes: str = "") -> bytes:
     return f'{HEAD}<path {attributes} d="M{points}z"/></svg>'.encode()
 
 
-@pytest.mark.parametrize(("attributes", "lines"), [("", 20_000), ('fill="none" stroke="#000" stroke-width=".1"', 10_000)])
+@pytest.mark.parametrize(
+    ("attributes", "lines"), [("", 20_000), ('fill="none" stroke="#000" stroke-width=".1"', 10_000)]
+)
 def test_a_scribble_that_would_take_minutes_is_refused_at_once(attributes: str, lines: int) -> None:
     first, second = travel([scribble(lines, attributes), scribble(40)], targets.OPTIONS)
     assert first.problem and first.problem.code == "tangled" and first.problem.cure

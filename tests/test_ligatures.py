@@ -29,20 +29,34 @@ def shaped(font: Path, text: str) -> list[str]:
 @pytest.fixture
 def typed(project: Project) -> Project:
     (project.root / "icons/icons.csv").write_text("icon,aliases\nbuoy,float\n", encoding="utf-8")
-    project.config(TYPED).icon("buoy-red", SQUARE.replace("16", "9")).icon("tide-2", RING.replace("8", "7")).icon("潮汐").icon("x").build()
+    project.config(TYPED).icon("buoy-red", SQUARE.replace("16", "9")).icon("tide-2", RING.replace("8", "7")).icon(
+        "潮汐"
+    ).icon("x").build()
     return project
 
 
-@pytest.mark.parametrize(("text", "glyphs"), [
-    ("buoy", ["buoy"]), ("buoy-red", ["buoy_red"]), ("float", ["buoy"]), ("tide-2", ["tide_2"]), ("潮汐", ["u6f6eu6c50"]),
-    ("anchor buoy", ["anchor", "space", "buoy"]), ("anchorbuoy", ["anchor", "buoy"]), ("buoy-", ["buoy", "hyphen"]), ("bu", ["b", "u"]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "glyphs"),
+    [
+        ("buoy", ["buoy"]),
+        ("buoy-red", ["buoy_red"]),
+        ("float", ["buoy"]),
+        ("tide-2", ["tide_2"]),
+        ("潮汐", ["u6f6eu6c50"]),
+        ("anchor buoy", ["anchor", "space", "buoy"]),
+        ("anchorbuoy", ["anchor", "buoy"]),
+        ("buoy-", ["buoy", "hyphen"]),
+        ("bu", ["b", "u"]),
+    ],
+)
 def test_a_typed_name_is_the_icon_and_the_longest_wins(typed: Project, text: str, glyphs: list[str]) -> None:
     assert shaped(typed.root / "dist/tide-marks.ttf", text) == glyphs
 
 
 def test_names_that_cannot_be_typed_are_said(typed: Project) -> None:
-    assert "cannot be typed" in typed.build().stdout and ": x" in json.dumps(json.loads(typed.build("--json").stdout)["notes"])
+    assert "cannot be typed" in typed.build().stdout and ": x" in json.dumps(
+        json.loads(typed.build("--json").stdout)["notes"]
+    )
 
 
 def test_every_format_passes_the_sanitizer_and_keeps_the_lookup(typed: Project) -> None:
@@ -78,8 +92,15 @@ def test_thousands_of_long_names_fit() -> None:
 def test_chromium_shows_the_icon_for_its_name(typed: Project, browser: Any) -> None:
     css = (typed.root / "dist/tide-marks.css").as_uri()
     page = typed.root / "page.html"
-    page.write_text(f'<!doctype html><link rel="stylesheet" href="{css}"><style>b{{font:400 50px "Tide Marks"}}</style><b id="a">buoy-red</b> <b id="c">&#xe001;</b><b id="d">buoy-re</b>')
+    page.write_text(
+        f'<!doctype html><link rel="stylesheet" href="{css}"><style>b{{font:400 50px "Tide Marks"}}</style><b'
+        ' id="a">buoy-red</b> <b id="c">&#xe001;</b><b id="d">buoy-re</b>'
+    )
     browser.get(page.as_uri())
-    wide = browser.execute_async_script("""const done = arguments[0]; document.fonts.load('50px "Tide Marks"').then(() => document.fonts.ready).then(
-        () => done(["a", "c", "d"].map(id => document.getElementById(id).getBoundingClientRect().width)))""")
-    assert wide[0] == wide[1] == pytest.approx(50, abs=0.1) and wide[2] > 100, "one icon wide; what is no name stays letters"
+    wide = browser.execute_async_script(
+        """const done = arguments[0]; document.fonts.load('50px "Tide Marks"').then(() => document.fonts.ready).then(
+        () => done(["a", "c", "d"].map(id => document.getElementById(id).getBoundingClientRect().width)))"""
+    )
+    assert wide[0] == wide[1] == pytest.approx(50, abs=0.1) and wide[2] > 100, (
+        "one icon wide; what is no name stays letters"
+    )

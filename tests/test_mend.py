@@ -22,7 +22,10 @@ from oddpeg.outline.frame import Em
 from oddpeg.outline.model import Made, Options, Outline
 from test_outline import ink, outline
 
-BODY = '<circle cx="12" cy="12" r="8" fill="none" stroke="#000" stroke-width="2"/><path d="M1 1h3v3z"/><path d="M2 12h20v1H2z"/>'
+BODY = (
+    '<circle cx="12" cy="12" r="8" fill="none" stroke="#000" stroke-width="2"/><path d="M1 1h3v3z"/><path d="M2'
+    ' 12h20v1H2z"/>'
+)
 
 
 def test_curves_that_went_astray_give_way_to_lines(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -64,8 +67,11 @@ def test_a_contour_lost_in_clipping_is_noticed_and_made_otherwise(monkeypatch: p
 
 
 def test_only_the_faulty_icon_of_a_batch_changes(monkeypatch: pytest.MonkeyPatch) -> None:
-    bodies = [SQUARE, f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{BODY}</svg>',
-              SQUARE.replace("M4 4", "M2 3")]  # fmt: skip
+    bodies = [
+        SQUARE,
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{BODY}</svg>',
+        SQUARE.replace("M4 4", "M2 3"),
+    ]
     drawings = [read_drawing(b.encode()) for b in bodies]
     good = outliner.outline_drawings(drawings, Options(Em(1008)))
     monkeypatch.setattr(clipping.Silhouette, "of", losing(1))  # squares have but one contour, number 0
@@ -77,7 +83,10 @@ def test_only_the_faulty_icon_of_a_batch_changes(monkeypatch: pytest.MonkeyPatch
 
 def test_what_cannot_be_made_otherwise_is_said(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(clipping, "combine", lambda kind, subject, other, rule=0: subject)  # white erases nothing
-    svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/><path fill="#fff" d="M6 6h9v9H6z"/></svg>'
+    svg = (
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/><path fill="#fff" d="M6'
+        ' 6h9v9H6z"/></svg>'
+    )
     (result,) = travel([svg.encode()], Options(Em(1008)))
     assert result.outline is not None and result.outline.made is Made.DOUBTFUL
     assert any(note.code == "doubtful" and "oddpeg proof" in note.cure for note in result.notes)
@@ -102,4 +111,3 @@ def test_fonts_say_which_glyphs_overlap(tmp_path: Path) -> None:
         assert flagged(TTFont(io.BytesIO(data))) == [False, False, False, True, False], kind
         (tmp_path / kind).write_bytes(data)
         assert ots.sanitize(str(tmp_path / kind), capture_output=True).returncode == 0
-

@@ -101,7 +101,10 @@ def test_a_straight_stroke_has_its_area(a: tuple[float, float], b: tuple[float, 
     length = math.dist(a, b)
     if length < 0.5 or not all(3.5 < v < 20.5 for v in (*a, *b)):
         return
-    body = f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linecap="{cap}" d="M{a[0]} {a[1]}L{b[0]} {b[1]}"/>'
+    body = (
+        f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linecap="{cap}" d="M{a[0]} {a[1]}L{b[0]}'
+        f' {b[1]}"/>'
+    )
     ends = {"butt": 0.0, "square": width * width, "round": math.pi * width * width / 4}[cap]
     rounding = 2 * (length + 2 * width) * 0.75 / UNIT  # every side may move by three quarters of a unit
     assert ink(outline(body)) == pytest.approx(length * width + ends, rel=0.002, abs=rounding)
@@ -132,7 +135,10 @@ def test_winding_is_one_inside_and_none_outside(points: list[tuple[float, float]
 @given(st.lists(corner, min_size=4, max_size=4), st.floats(0.5, 4))
 def test_mirrored_drawings_make_mirrored_glyphs(points: list[tuple[float, float]], width: float) -> None:
     d = "M{} {}C{} {} {} {} {} {}".format(*(v for p in points for v in p))
-    body = f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linejoin="round" stroke-linecap="round" d="{d}"/>'
+    body = (
+        f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linejoin="round" stroke-linecap="round"'
+        f' d="{d}"/>'
+    )
     plain = ink(outline(body))
     mirrored = ink(outline(f'<g transform="matrix(-1 0 0 1 24 0)">{body}</g>'))
     turned = ink(outline(f'<g transform="rotate(90 12 12)">{body}</g>'))
@@ -166,7 +172,11 @@ def test_quadratics_keep_their_tolerance(points: list[tuple[float, float]], offs
     if speed.min() < 0.05 * speed.max() or (ways[0] * np.conj(ways[1])).real.min() <= np.abs(ways[1]).min() ** 2 * 0.01:
         return  # cusps, of the curve or of its offset: strokes lay a full round there, and the rest lies inside them
     ends = point(curves, np.zeros(2, dtype=int), np.array([0.0, 1.0]))
-    splines = fit(Runs(ends[:1], ends[1:], np.array([0]), np.zeros(1), np.ones(1), np.zeros(1, dtype=int)), curves, np.array([0.3]))
+    splines = fit(
+        Runs(ends[:1], ends[1:], np.array([0]), np.zeros(1), np.ones(1), np.zeros(1, dtype=int)),
+        curves,
+        np.array([0.3]),
+    )
     dense = point(curves, np.zeros(4001, dtype=int), np.linspace(0, 1, 4001))
     at = 0
     for row, count in enumerate(splines.count.tolist()):
@@ -231,7 +241,8 @@ def star(draw: st.DrawFn) -> list[tuple[int, int]]:
 
 
 def turns_around(paths: list[list[tuple[int, int]]], at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """How often polygons go round points (n,), and how far their edges stay away; by the angles under which edges are seen."""
+    """How often polygons go round points (n,), and how far their edges stay away; by the angles under which edges are
+    seen."""
     turns, apart = np.zeros(len(at)), np.full(len(at), np.inf)
     for path in paths:
         a = np.array([complex(*p) for p in path])[:, None] - at
@@ -247,7 +258,9 @@ def turns_around(paths: list[list[tuple[int, int]]], at: np.ndarray) -> tuple[np
 def test_what_is_told_of_regions_without_clipping_is_so(paths: list[list[tuple[int, int]]], even_odd: bool) -> None:
     xy = np.array([complex(*p) / GRID for path in paths for p in path])
     none, contour = np.zeros(len(xy)), np.repeat(np.arange(len(paths)), [len(path) for path in paths])
-    told = regions_of(Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(paths), int)), [even_odd], set())
+    told = regions_of(
+        Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(paths), int)), [even_odd], set()
+    )
     places = np.random.default_rng(4).uniform(-60_000, 60_000, (500, 2)) @ [1, 1j]
     turns, apart = turns_around(paths, places)
     filled = turns % 2 != 0 if even_odd else turns != 0
@@ -261,25 +274,43 @@ def test_what_is_told_of_regions_without_clipping_is_so(paths: list[list[tuple[i
 
 def test_discs_stars_and_rings_need_no_clipping() -> None:
     turns = np.exp(2j * np.pi * np.arange(10) / 10)
-    disc, spiky, hole, twice = turns * 9, turns * np.tile([9, 4], 5), turns[::-1] * 2, (turns * 9)[np.arange(0, 30, 3) % 10]
+    disc, spiky, hole, twice = (
+        turns * 9,
+        turns * np.tile([9, 4], 5),
+        turns[::-1] * 2,
+        (turns * 9)[np.arange(0, 30, 3) % 10],
+    )
     for contours_, even_odd, sound, clean in (
-        ([disc], False, True, True), ([spiky], True, True, True), ([spiky, hole], True, True, True), ([hole, spiky], False, True, True),
-        ([disc, hole[::-1]], False, True, False), ([disc, disc + 5], True, False, False), ([disc, -disc[::-1] + 5], False, False, False),
+        ([disc], False, True, True),
+        ([spiky], True, True, True),
+        ([spiky, hole], True, True, True),
+        ([hole, spiky], False, True, True),
+        ([disc, hole[::-1]], False, True, False),
+        ([disc, disc + 5], True, False, False),
+        ([disc, -disc[::-1] + 5], False, False, False),
         ([twice], True, False, False),
-    ):  # fmt: skip
+    ):
         xy, contour = np.concatenate(contours_), np.repeat(np.arange(len(contours_)), 10)
         none = np.zeros(len(xy))
-        told = regions_of(Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(contours_), int)), [even_odd], set())
+        told = regions_of(
+            Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(contours_), int)), [even_odd], set()
+        )
         assert (bool(told.sound), bool(told.clean)) == (sound, clean)
 
 
 @settings(max_examples=80, deadline=None)
 @given(st.lists(corner, min_size=4, max_size=4), st.floats(0.3, 6), st.sampled_from(["round", "bevel", "miter"]))
-def test_strokes_keep_their_width_in_cusps_and_bends(points: list[tuple[float, float]], width: float, join: str) -> None:
+def test_strokes_keep_their_width_in_cusps_and_bends(
+    points: list[tuple[float, float]], width: float, join: str
+) -> None:
     fine = Em(16384)  # rounding is then far below what is measured
     d = "M{} {}C{} {} {} {} {} {}".format(*(v for p in points for v in p))
-    glyph = outline(f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linecap="round" stroke-linejoin="{join}" d="{d}"/>',
-                    "-6 -6 36 36", fine)  # fmt: skip
+    glyph = outline(
+        f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linecap="round" stroke-linejoin="{join}"'
+        f' d="{d}"/>',
+        "-6 -6 36 36",
+        fine,
+    )
     unit = fine.units / 36
     t = np.linspace(0, 1, 4001)
     spine = spot(power_form(np.array([[complex(*p) for p in points]])).repeat(4001, axis=1), t)
@@ -289,7 +320,9 @@ def test_strokes_keep_their_width_in_cusps_and_bends(points: list[tuple[float, f
             assert distance(spine, place_) < width / 2 + 0.00023 * 36, "no ink farther out than the pen reaches"
     rng = np.random.default_rng(2)
     speed = np.abs(np.diff(spine))
-    bend = np.abs(np.angle(np.diff(spine)[1:] / np.where(speed[:-1] > 0, np.diff(spine)[:-1], 1))) / np.maximum(speed[1:], 1e-9)
+    bend = np.abs(np.angle(np.diff(spine)[1:] / np.where(speed[:-1] > 0, np.diff(spine)[:-1], 1))) / np.maximum(
+        speed[1:], 1e-9
+    )
     if (bend * width / 2 > 0.9).any():
         return  # the pen's inner side runs backwards there and may wind a hole, as it does in browsers
     for k in rng.choice(3999, 30, replace=False).tolist():
@@ -367,4 +400,6 @@ def test_matrices_compose_as_svg_writes_them() -> None:
 def test_edges_of_a_fill_and_a_stroke_that_coincide_become_one() -> None:
     ring = '<circle cx="12" cy="12" r="9.25" fill="none" stroke="#000" stroke-width="1.5"/>'
     both = outline('<path d="M2 12a10 10 0 1 1 20 0 10 10 0 1 1-20 0z"/>' + ring)
-    assert len(both.on) <= 30, "little more than the disc or the ring alone: the two edges do not weave through each other"
+    assert len(both.on) <= 30, (
+        "little more than the disc or the ring alone: the two edges do not weave through each other"
+    )

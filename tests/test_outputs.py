@@ -47,7 +47,9 @@ def test_stylesheet_has_a_class_for_every_icon_and_offers_woff2_first(demo: Proj
         assert rules[f".salt-{icon['name']}::before"]["content"] == [code, f'{code} / ""']
     assert demo.read("dist/web/saltmarsh-signs.css").isascii()
     source = rules["@font-face"]["src"][0]
-    assert 0 <= source.index('url("saltmarsh-signs.woff2") format("woff2")') < source.index('url("saltmarsh-signs.woff")')
+    assert (
+        0 <= source.index('url("saltmarsh-signs.woff2") format("woff2")') < source.index('url("saltmarsh-signs.woff")')
+    )
     assert rules["@font-face"]["font-family"] == ['"Saltmarsh Signs"']
 
 
@@ -55,12 +57,17 @@ def test_stylesheet_has_a_class_for_every_icon_and_offers_woff2_first(demo: Proj
 def test_urls_are_right_from_wherever_the_stylesheet_lands(project: Project, to: str) -> None:
     from urllib.parse import unquote
 
-    project.config(CONFIG.replace('"css"', f'{{ kind = "css", to = "{to}" }}').replace('"dist"', '"out/web fonts"')).build()
+    project.config(
+        CONFIG.replace('"css"', f'{{ kind = "css", to = "{to}" }}').replace('"dist"', '"out/web fonts"')
+    ).build()
     sheet = project.root / "out/web fonts" / to
     source = css_rules(sheet.read_text(encoding="utf-8"))["@font-face"]["src"][0]
     for part in ("woff2", "woff", "ttf"):
-        url = next(t.arguments[0].value for t in tinycss2.parse_component_value_list(source)
-                   if t.type == "function" and t.name == "url" and t.arguments[0].value.endswith("." + part))  # fmt: skip
+        url = next(
+            t.arguments[0].value
+            for t in tinycss2.parse_component_value_list(source)
+            if t.type == "function" and t.name == "url" and t.arguments[0].value.endswith("." + part)
+        )
         assert (sheet.parent / unquote(url)).is_file()
 
 
@@ -79,22 +86,35 @@ def test_escapes_read_back_as_the_text() -> None:
     assert "*/" not in comment("a */ b")
 
 
-def compile_strict(module: str, use: str, folder: Path, client: Callable[[str], str]) -> subprocess.CompletedProcess[str]:
+def compile_strict(
+    module: str, use: str, folder: Path, client: Callable[[str], str]
+) -> subprocess.CompletedProcess[str]:
     (folder / "icons.ts").write_text(module, encoding="utf-8")
     (folder / "use.ts").write_text(use, encoding="utf-8")
-    return subprocess.run([client("tsc"), "--strict", "--target", "es2020", "--module", "commonjs", "use.ts"],
-                          cwd=folder, capture_output=True, text=True, timeout=120)  # fmt: skip
+    return subprocess.run(
+        [client("tsc"), "--strict", "--target", "es2020", "--module", "commonjs", "use.ts"],
+        cwd=folder,
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
 
 
-def test_typescript_compiles_and_holds_the_codepoints(demo: Project, client: Callable[[str], str], tmp_path: Path) -> None:
-    use = ('import { saltmarshSignsPegs, family, type SaltmarshSignsName } from "./icons";\n'
-           'const name: SaltmarshSignsName = "anchor"; declare const console: { log(s: string): void };\n'
-           "const all: Record<string, { codepoint: number; character: string }> = saltmarshSignsPegs;\n"
-           "console.log(JSON.stringify([family, saltmarshSignsPegs[name].codepoint,\n"
-           "  Object.entries(all).map(([k, v]) => [k, v.codepoint, v.character.codePointAt(0)])]));\n")  # fmt: skip
+def test_typescript_compiles_and_holds_the_codepoints(
+    demo: Project, client: Callable[[str], str], tmp_path: Path
+) -> None:
+    use = (
+        'import { saltmarshSignsPegs, family, type SaltmarshSignsName } from "./icons";\n'
+        'const name: SaltmarshSignsName = "anchor"; declare const console: { log(s: string): void };\n'
+        "const all: Record<string, { codepoint: number; character: string }> = saltmarshSignsPegs;\n"
+        "console.log(JSON.stringify([family, saltmarshSignsPegs[name].codepoint,\n"
+        "  Object.entries(all).map(([k, v]) => [k, v.codepoint, v.character.codePointAt(0)])]));\n"
+    )
     result = compile_strict(demo.read("dist/web/saltmarsh-signs.ts"), use, tmp_path, client)
     assert result.returncode == 0, result.stdout
-    said = json.loads(subprocess.run([client("node"), "use.js"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout)
+    said = json.loads(
+        subprocess.run([client("node"), "use.js"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
+    )
     listed = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
     icons = {name: i["codepoint"] for i in listed for name in (i["name"], *i["aliases"])}
     assert said[:2] == ["Saltmarsh Signs", icons["anchor"]]
@@ -118,12 +138,21 @@ def test_json_map_has_exactly_the_agreed_keys(project: Project) -> None:
     project.build()
     found = json.loads(project.read("dist/tide-marks.json"))
     assert list(found) == ["family", "version", "units_per_em", "icons"]
-    assert found["icons"][0] == {"name": "anchor", "codepoint": 0xE000, "hex": "e000", "source": "icons/anchor.svg",
-                                 "aliases": [], "tags": [], "advance": 1008}  # fmt: skip
+    assert found["icons"][0] == {
+        "name": "anchor",
+        "codepoint": 0xE000,
+        "hex": "e000",
+        "source": "icons/anchor.svg",
+        "aliases": [],
+        "tags": [],
+        "advance": 1008,
+    }
 
 
 def test_specimen_keeps_hostile_names_as_text() -> None:
-    page = KINDS["specimen"].write(catalogue(NASTY, "<script>alert(1)</script>"), Surroundings(files={"woff2": b"wOF2"}))
+    page = KINDS["specimen"].write(
+        catalogue(NASTY, "<script>alert(1)</script>"), Surroundings(files={"woff2": b"wOF2"})
+    )
     assert page.count("<script") == 2 and "&lt;/script&gt;&lt;b&gt;" in page
     assert "Content-Security-Policy" in page and "http://" not in page and "https://" not in page
 

@@ -63,13 +63,19 @@ def test_hashed_assignment_depends_on_the_name_alone(project: Project) -> None:
     before = codepoints(project)
     project.icon("aardvark").build()
     assert before.items() <= codepoints(project).items()
-    assert Pegboard().update(["buoy"], Codes((range(0xE000, 0xF900),)), "hashed")[0].pegs["buoy"].codepoint == before["buoy"]
+    assert (
+        Pegboard().update(["buoy"], Codes((range(0xE000, 0xF900),)), "hashed")[0].pegs["buoy"].codepoint
+        == before["buoy"]
+    )
 
 
 FAULTS = {
     "twice": ("a,U+E000,live\na,U+E001,live", ["pegged twice", "line 2", ":3"]),
     "clash": ("a,U+E000,live\nb,U+E000,live", ["'b' and 'a' (line 2)", "U+E000", ":3"]),
-    "conflict": ("<<<<<<< ours\na,U+E000,live\n=======\nb,U+E001,live\n>>>>>>> theirs", ["conflict marker", ":2", ":4", ":6"]),
+    "conflict": (
+        "<<<<<<< ours\na,U+E000,live\n=======\nb,U+E001,live\n>>>>>>> theirs",
+        ["conflict marker", ":2", ":4", ":6"],
+    ),
     "spelling": ("a,E000,live", ["'E000' is not a codepoint"]),
     "state": ("a,U+E000,alive", ["'alive' is not a state"]),
     "surrogate": ("a,U+D800,live", ["surrogate"]),

@@ -38,7 +38,9 @@ def test_a_renamed_drawing_is_recognised(project: Project) -> None:
     assert codepoints(project) == {"buoy": 0xE001, "kedge": 0xE000}
     css, ts = project.read("dist/tide-marks.css"), project.read("dist/tide-marks.ts")
     assert ".tm-anchor::before" in css and '"anchor": { codepoint: 0xe000' in ts
-    assert next(i for i in json.loads(project.read("dist/tide-marks.json"))["icons"] if i["name"] == "kedge")["aliases"] == ["anchor"]
+    assert next(i for i in json.loads(project.read("dist/tide-marks.json"))["icons"] if i["name"] == "kedge")[
+        "aliases"
+    ] == ["anchor"]
     assert project.run("pegs", "retire", "anchor").returncode == 0
     project.build()
     assert "anchor" not in project.read("dist/tide-marks.css") + project.read("pegboard.csv")
@@ -60,13 +62,16 @@ def test_rename_takes_the_drawing_along(project: Project) -> None:
     assert codepoints(project) == {"buoy": 0xE001, "kedge": 0xE000}
 
 
-@pytest.mark.parametrize(("args", "told"), [
-    (("rename", "ancor", "kedge"), "did you mean anchor?"),
-    (("rename", "anchor", "buoy"), "'buoy' is taken already: it is live on U+E001"),
-    (("rename", "anchor", "Kedge Anchor"), "write it 'kedge-anchor'"),
-    (("retire", "gull"), "the pegboard holds no 'gull'"),
-    (("list", "--state", "asleep"), "one of: live, retired, withdrawn, alias"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("args", "told"),
+    [
+        (("rename", "ancor", "kedge"), "did you mean anchor?"),
+        (("rename", "anchor", "buoy"), "'buoy' is taken already: it is live on U+E001"),
+        (("rename", "anchor", "Kedge Anchor"), "write it 'kedge-anchor'"),
+        (("retire", "gull"), "the pegboard holds no 'gull'"),
+        (("list", "--state", "asleep"), "one of: live, retired, withdrawn, alias"),
+    ],
+)
 def test_wrong_moves_change_nothing(project: Project, args: tuple[str, ...], told: str) -> None:
     project.build()
     board = project.read("pegboard.csv")
@@ -79,7 +84,9 @@ def test_an_icon_taken_out_by_hand_stays_out_until_it_is_restored(project: Proje
     project.build()
     project.run("pegs", "retire", "anchor")
     result = project.build()
-    assert "withdrawn, though their drawings are there: anchor" in result.stdout and codepoints(project) == {"buoy": 0xE001}
+    assert "withdrawn, though their drawings are there: anchor" in result.stdout and codepoints(project) == {
+        "buoy": 0xE001
+    }
     assert project.run("proof").returncode == 0, "what is left out on purpose is not missed"
     project.icon("cleat", svg(5)).build()
     assert codepoints(project)["cleat"] == 0xE002
@@ -117,7 +124,9 @@ def test_two_branches_rarely_choose_the_same_codepoint() -> None:
     base = [f"base-{i}" for i in range(200)]
     shared, _ = Pegboard().update(base, codes, "hashed")
     for trial in range(200):
-        sides = [shared.update([*base, *(f"{side}-{trial}-{i}" for i in range(50))], codes, "hashed")[0] for side in "ab"]
+        sides = [
+            shared.update([*base, *(f"{side}-{trial}-{i}" for i in range(50))], codes, "hashed")[0] for side in "ab"
+        ]
         new = [{p.codepoint for n, p in side.pegs.items() if not n.startswith("base")} for side in sides]
         clean += not new[0] & new[1]
     assert 0.6 < clean / 200 < 0.75, "about two merges in three need no settling at all"
@@ -127,12 +136,25 @@ def test_two_branches_rarely_choose_the_same_codepoint() -> None:
 
 
 def git(project: Project, *args: str, code: int = 0) -> str:
-    env = {"GIT_AUTHOR_NAME": "a", "GIT_AUTHOR_EMAIL": "a@b", "GIT_COMMITTER_NAME": "a", "GIT_COMMITTER_EMAIL": "a@b",
-           "GIT_CONFIG_GLOBAL": "/dev/null", "PATH": "/usr/bin:/bin:/usr/local/bin", "HOME": str(project.root)}  # fmt: skip
+    env = {
+        "GIT_AUTHOR_NAME": "a",
+        "GIT_AUTHOR_EMAIL": "a@b",
+        "GIT_COMMITTER_NAME": "a",
+        "GIT_COMMITTER_EMAIL": "a@b",
+        "GIT_CONFIG_GLOBAL": "/dev/null",
+        "PATH": "/usr/bin:/bin:/usr/local/bin",
+        "HOME": str(project.root),
+    }
     git.clock += 60  # type: ignore[attr-defined]
     when = f"{git.clock} +0000"  # type: ignore[attr-defined]
-    done = subprocess.run(["git", *args], cwd=project.root, capture_output=True, text=True, check=False,
-                          env={**env, "GIT_AUTHOR_DATE": when, "GIT_COMMITTER_DATE": when})  # fmt: skip
+    done = subprocess.run(
+        ["git", *args],
+        cwd=project.root,
+        capture_output=True,
+        text=True,
+        check=False,
+        env={**env, "GIT_AUTHOR_DATE": when, "GIT_COMMITTER_DATE": when},
+    )
     assert done.returncode == code, done.stdout + done.stderr
     return done.stdout
 
@@ -167,7 +189,8 @@ def test_two_branches_add_icons_and_nothing_shipped_moves(repository: Project) -
     assert "oddpeg pegs settle" in repository.build(code=1).stderr
     git(repository, "checkout", "--theirs", "dist")
     result = repository.run("pegs", "settle")
-    assert result.returncode == 0 and "MOVED cleat: U+E002 → U+E004" in result.stdout and "MOVED davit" in result.stdout
+    assert result.returncode == 0 and "MOVED davit" in result.stdout
+    assert "MOVED cleat: U+E002 → U+E004" in result.stdout
     repository.build("--force")
     now = codepoints(repository)
     assert early.items() <= now.items() and shipped.items() <= now.items(), "what was there first has not moved"
@@ -177,15 +200,23 @@ def test_two_branches_add_icons_and_nothing_shipped_moves(repository: Project) -
 
 def test_without_history_the_alphabet_decides(project: Project) -> None:
     project.icon("cleat", svg(5))
-    (project.root / "pegboard.csv").write_text("icon,codepoint,state\ncleat,U+E000,live\nbuoy,U+E000,live\nanchor,U+E003,live\nanchor,U+E001,live\n")
+    (project.root / "pegboard.csv").write_text(
+        "icon,codepoint,state\ncleat,U+E000,live\nbuoy,U+E000,live\nanchor,U+E003,live\nanchor,U+E001,live\n"
+    )
     result = project.run("pegs", "settle")
-    assert "MOVED cleat: U+E000 → U+E002" in result.stdout and "anchor stays on U+E001; its other line, U+E003, is gone" in result.stdout
+    assert (
+        "MOVED cleat: U+E000 → U+E002" in result.stdout
+        and "anchor stays on U+E001; its other line, U+E003, is gone" in result.stdout
+    )
     project.build()
     assert codepoints(project) == {"anchor": 0xE001, "buoy": 0xE000, "cleat": 0xE002}
 
 
 def test_the_common_ancestor_of_a_three_way_marker_counts_for_nothing() -> None:
-    text = "icon,codepoint,state\n<<<<<<< a\nx,U+E000,live\n||||||| base\nold,U+E000,live\n=======\ny,U+E000,live\n>>>>>>> b\n"
+    text = (
+        "icon,codepoint,state\n<<<<<<< a\nx,U+E000,live\n|||||||"
+        " base\nold,U+E000,live\n=======\ny,U+E000,live\n>>>>>>> b\n"
+    )
     result = settle(text, CODES, "next", lambda icon, code: {"x": 2.0, "y": 1.0}[icon])
     assert set(result.board.pegs) == {"x", "y"} and result.board.pegs["y"].codepoint == 0xE000 and result.marks == 4
 
@@ -193,7 +224,25 @@ def test_the_common_ancestor_of_a_three_way_marker_counts_for_nothing() -> None:
 # -- adopting --------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("spelled", ["U+E001", "u+e001", "0xe001", "\\e001", "\\E001 ", "&#xe001;", "&#57345;", "57345", 57345, "e001", "\ue001", "\\uE001", "\\u{e001}", '"\\e001"'])
+@pytest.mark.parametrize(
+    "spelled",
+    [
+        "U+E001",
+        "u+e001",
+        "0xe001",
+        "\\e001",
+        "\\E001 ",
+        "&#xe001;",
+        "&#57345;",
+        "57345",
+        57345,
+        "e001",
+        "\ue001",
+        "\\uE001",
+        "\\u{e001}",
+        '"\\e001"',
+    ],
+)
 def test_the_usual_spellings_of_a_codepoint(spelled: object) -> None:
     assert parse_codepoint(spelled) == 0xE001
 
@@ -205,27 +254,41 @@ def test_what_is_no_codepoint(spelled: object) -> None:
 
 MAPS = {
     "map.json": '{"sm-anchor": "\\\\e123", "sm-bouy": 57892, "sm-gull": "U+E224"}',
-    "list.json": '{"icons": [{"name": "sm-anchor", "codepoint": 57635}, {"name": "sm-bouy", "hex": "e224"}, {"name": "sm-gull", "code": "&#xe224;"}]}',
+    "list.json": (
+        '{"icons": [{"name": "sm-anchor", "codepoint": 57635}, {"name": "sm-bouy", "hex": "e224"}, {"name": "sm-gull",'
+        ' "code": "&#xe224;"}]}'
+    ),
     "map.csv": "name;code\nsm-anchor;0xe123\nsm-bouy;\ue224\nsm-gull;U+E224\n",
-    "font.svg": '<svg xmlns="http://www.w3.org/2000/svg"><font><glyph glyph-name="sm-anchor" unicode="&#xe123;"/>'
-                '<glyph glyph-name="sm-bouy" unicode="&#xe224;"/><glyph glyph-name="sm-gull" unicode="&#xe224;"/></font></svg>',
-}  # fmt: skip
+    "font.svg": (
+        '<svg xmlns="http://www.w3.org/2000/svg"><font><glyph glyph-name="sm-anchor" unicode="&#xe123;"/>'
+        '<glyph glyph-name="sm-bouy" unicode="&#xe224;"/><glyph glyph-name="sm-gull" unicode="&#xe224;"/></font></svg>'
+    ),
+}
 
 
 @pytest.mark.parametrize("name", MAPS)
 def test_adopting_from_maps(project: Project, name: str) -> None:
-    (project.root / name).write_text(MAPS[name].replace("57892", "57893" if name == "map.json" else "57892"), encoding="utf-8")
+    (project.root / name).write_text(
+        MAPS[name].replace("57892", "57893" if name == "map.json" else "57892"), encoding="utf-8"
+    )
     result = project.run("pegs", "adopt", name, "--strip", "sm-", "--json")
     report = json.loads(result.stdout)
     assert report["taken"] == ["anchor"] and report["near"] == {"sm-bouy": ["buoy"]} and report["waiting"] == ["buoy"]
     project.build()
     assert codepoints(project) == {"anchor": 0xE123, "buoy": 0xE000}
-    assert "gull,U+E224,retired" in project.read("pegboard.csv") or "bouy,U+E224,retired" in project.read("pegboard.csv")
+    assert "gull,U+E224,retired" in project.read("pegboard.csv") or "bouy,U+E224,retired" in project.read(
+        "pegboard.csv"
+    )
 
 
 @pytest.mark.parametrize("kind", ["ttf", "woff", "woff2"])
 def test_adopting_from_a_font(project: Project, tmp_path: Path, kind: str) -> None:
-    old = Project(tmp_path / "old").config(CONFIG.replace('"Tide Marks"', f'"Old {kind}"')).icon("anchor", svg(5)).icon("gull", svg(6))
+    old = (
+        Project(tmp_path / "old")
+        .config(CONFIG.replace('"Tide Marks"', f'"Old {kind}"'))
+        .icon("anchor", svg(5))
+        .icon("gull", svg(6))
+    )
     (old.root / "pegboard.csv").write_text("icon,codepoint,state\nanchor,U+0041,live\ngull,U+E777,live\n")
     old.build()
     font = old.root / f"dist/old-{kind}.{kind}"
@@ -243,14 +306,30 @@ def test_adopting_moves_nothing_unless_asked(project: Project) -> None:
     (project.root / "map.json").write_text('{"anchor": "U+E500", "buoy": "U+0300"}')
     before = project.read("pegboard.csv")
     result = project.run("pegs", "adopt", "map.json")
-    assert result.returncode == 1 and "anchor stays on U+E000 (the file says U+E500)" in result.stdout and "combining" in result.stdout
+    assert (
+        result.returncode == 1
+        and "anchor stays on U+E000 (the file says U+E500)" in result.stdout
+        and "combining" in result.stdout
+    )
     assert project.read("pegboard.csv") == before
     assert "nothing was changed" in project.run("pegs", "adopt", "map.json", "--move", "--dry-run").stdout
     assert project.read("pegboard.csv") == before
     assert "MOVED anchor: U+E000 → U+E500" in project.run("pegs", "adopt", "map.json", "--move").stdout
 
 
-@pytest.mark.parametrize("body", [b"", b"{", b"wOF2rubbish", b"<svg", b"\x00\x01\x00\x00", b"\xff\xfe\xfd", b'{"a": {"b": "words"}}', b"only words\n"])
+@pytest.mark.parametrize(
+    "body",
+    [
+        b"",
+        b"{",
+        b"wOF2rubbish",
+        b"<svg",
+        b"\x00\x01\x00\x00",
+        b"\xff\xfe\xfd",
+        b'{"a": {"b": "words"}}',
+        b"only words\n",
+    ],
+)
 def test_what_cannot_be_adopted_is_said(project: Project, body: bytes) -> None:
     (project.root / "thing").write_bytes(body)
     result = project.run("pegs", "adopt", "thing")
@@ -263,7 +342,8 @@ NAMES = st.sampled_from([f"icon-{c}" for c in "abcdefghij"])
 
 
 class AnyOrder(RuleBasedStateMachine):
-    """Builds, renames, retirements and merges in random order: no live peg ever moves but in settling, as the newcomer."""
+    """Builds, renames, retirements and merges in random order: no live peg ever moves but in settling, as the
+    newcomer."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -311,8 +391,12 @@ class AnyOrder(RuleBasedStateMachine):
         sides = [self.board.update(sorted((self.there | new) - aliases), CODES)[0] for new in (mine, theirs)]
         shipped = {(p.icon, p.codepoint): 1.0 for p in self.board.pegs.values()}
         lines = sorted({line for side in sides for line in side.text().splitlines()[1:]})
-        result = settle("\n".join(["icon,codepoint,state", "<<<<<<< a", *lines, "=======", ">>>>>>> b"]), CODES, "next",
-                        lambda icon, code: shipped.get((icon, code)))  # fmt: skip
+        result = settle(
+            "\n".join(["icon,codepoint,state", "<<<<<<< a", *lines, "=======", ">>>>>>> b"]),
+            CODES,
+            "next",
+            lambda icon, code: shipped.get((icon, code)),
+        )
         for name, peg in self.board.pegs.items():
             assert result.board.pegs[name].codepoint == peg.codepoint, "what was shipped moved"
         self.board, self.there = result.board, (self.there | mine | theirs) - aliases

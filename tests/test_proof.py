@@ -50,7 +50,9 @@ def test_a_build_can_prove_what_it_changed(project: Project) -> None:
     project.icon("anchor", RING)
     report = json.loads(project.build("--prove", "--json").stdout)["proof"]
     assert [f["icon"] for f in report["figures"]] == ["anchor"] and report["proved_before"] == 1
-    assert "2 changed glyphs" in project.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--prove").stdout
+    assert (
+        "2 changed glyphs" in project.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--prove").stdout
+    )
     (project.root / ".oddpeg/proved.json").write_text("{")
     assert "2 changed glyphs" in project.build("--prove").stdout
 
@@ -67,10 +69,22 @@ def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: Project) ->
     assert "2 changed glyphs show what was drawn" in other.stdout
     assert built.bytes("dist/tide-marks.ttf") != good
     faint = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/></svg>'
-    script = "import oddpeg.prove as p, sys; p.differences = lambda a, b: (0.2, 0.3); from oddpeg.cli.app import main; sys.argv[1:] = ['build', '--prove']; main()"
+    script = (
+        "import oddpeg.prove as p, sys; p.differences = lambda a, b: (0.2, 0.3); from oddpeg.cli.app import main;"
+        " sys.argv[1:] = ['build', '--prove']; main()"
+    )
     for _ in range(2):  # what missed is not remembered as proved
-        result = subprocess.run([sys.executable, "-c", script], cwd=built.icon("anchor", faint).root, capture_output=True, text=True, check=False)
-        assert result.returncode == 1 and "proof: 1 of 1 changed glyphs do not show what was drawn; 1 proved before" in result.stderr
+        result = subprocess.run(
+            [sys.executable, "-c", script],
+            cwd=built.icon("anchor", faint).root,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        assert (
+            result.returncode == 1
+            and "proof: 1 of 1 changed glyphs do not show what was drawn; 1 proved before" in result.stderr
+        )
         assert "anchor: 20.00% wrong at 128 px" in result.stderr
 
 
@@ -105,7 +119,11 @@ def test_a_foreign_picture_is_not_overwritten(built: Project) -> None:
 
 def test_web_fonts_and_centred_icons_can_be_proved_too(project: Project) -> None:
     project.icon("wide", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 12 24"><path d="M2 2h8v20z"/></svg>')
-    project.config(CONFIG.replace('["woff2", "woff", "ttf"]', '["woff2"]').replace("[icons]", 'fit = "square"\ndrop = 0.2\n[icons]')).build()
+    project.config(
+        CONFIG.replace('["woff2", "woff", "ttf"]', '["woff2"]').replace(
+            "[icons]", 'fit = "square"\ndrop = 0.2\n[icons]'
+        )
+    ).build()
     result = project.run("proof", "--size", "100")
     assert result.returncode == 0, result.stdout + result.stderr
     assert "dist/tide-marks.woff2: 3 glyphs" in result.stdout
@@ -123,7 +141,9 @@ def test_winding_numbers() -> None:
 # the proof must be right by itself: its painter against an independent renderer, on every feature of the gallery
 @pytest.mark.parametrize("name", GALLERY)
 def test_the_proofs_own_painter(name: str) -> None:
-    drawing = read_drawing(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{GALLERY[name]}</svg>'.encode())
+    drawing = read_drawing(
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{GALLERY[name]}</svg>'.encode()
+    )
     wanted = drawing_mask(plain_svg(name, 'width="240" height="240"'), 240, 240)
     wrong, _ = differences(wanted, drawing_coverage(drawing, 240, 240))
     assert wrong <= 0.005

@@ -1,4 +1,5 @@
-"""`oddpeg watch --serve` in Chromium: the page loads again after each build and stays where it was; nothing else is served, to nobody else."""
+"""`oddpeg watch --serve` in Chromium: the page loads again after each build and stays where it was; nothing else is
+served, to nobody else."""
 
 from __future__ import annotations
 
@@ -27,7 +28,13 @@ def served(tmp_path: Path) -> Iterator[tuple[Project, str, Path]]:
     for i in range(120):
         project.icon(f"sign-{i:03}", RING.replace('r="8"', f'r="{2 + i / 20}"'))
     with log.open("w") as out:
-        process = subprocess.Popen([ODDPEG, "watch", "--serve", "--port", "0"], cwd=project.root, stdout=out, stderr=subprocess.STDOUT, text=True)
+        process = subprocess.Popen(
+            [ODDPEG, "watch", "--serve", "--port", "0"],
+            cwd=project.root,
+            stdout=out,
+            stderr=subprocess.STDOUT,
+            text=True,
+        )
     try:
         yield project, wait_for(log, "the specimen is at ").split("the specimen is at ")[1].strip(), log
     finally:
@@ -86,6 +93,14 @@ def test_nothing_else_is_served_and_to_nobody_else(served: tuple[Project, str, P
 def test_wrong_use_is_said(project: Project, served: tuple[Project, str, Path]) -> None:
     port = served[1].strip("/").rpartition(":")[2]
     taken = project.run("watch", "--serve", "--port", port)
-    assert taken.returncode == 2 and f"cannot listen on port {port}" in taken.stderr and "choose another --port" in taken.stderr
+    assert (
+        taken.returncode == 2
+        and f"cannot listen on port {port}" in taken.stderr
+        and "choose another --port" in taken.stderr
+    )
     nothing = project.config(CONFIG.replace(', "specimen"', "")).run("watch", "--serve")
-    assert nothing.returncode == 2 and "there is no specimen to serve" in nothing.stderr and 'add "specimen"' in nothing.stderr
+    assert (
+        nothing.returncode == 2
+        and "there is no specimen to serve" in nothing.stderr
+        and 'add "specimen"' in nothing.stderr
+    )

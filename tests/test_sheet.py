@@ -32,14 +32,19 @@ def test_every_icon_is_on_it_in_its_cell(demo: Project) -> None:
     assert picture.shape == (104 + 7 * 100 + 40, 1280)
     shown = cells(picture, 70)
     assert len(shown) == 70 and min(int((cell > 100).sum()) for cell in shown) > 120
-    assert max(int(cell[:, [0, -1]].max()) for cell in shown) < 60, "nothing crosses into a neighbour, the widest included"
+    assert max(int(cell[:, [0, -1]].max()) for cell in shown) < 60, (
+        "nothing crosses into a neighbour, the widest included"
+    )
     ahead, astern = shown[0], shown[3]
     assert np.abs(ahead[4:60] - astern[4:60][::-1]).mean() < 14, "the one points up, the other down"
 
 
 def test_options_and_letters_that_cannot_be_drawn(project: Project) -> None:
     project.icon("潮", RING).icon("low-" + "tide" * 12, SQUARE)
-    plain, dark, bare = (f'{{ kind = "specimen-sheet", to = "{name}.png"{more} }}' for name, more in (("a", ""), ("b", ", dark = true"), ("c", ", names = false")))
+    plain, dark, bare = (
+        f'{{ kind = "specimen-sheet", to = "{name}.png"{more} }}'
+        for name, more in (("a", ""), ("b", ", dark = true"), ("c", ", names = false"))
+    )
     project.config(CONFIG.replace('"specimen"]', f'"specimen", {plain}, {dark}, {bare}]')).build()
     first = project.bytes("dist/a.png")
     light, night, short = (darkness(project.bytes(f"dist/{name}.png")) for name in "abc")

@@ -21,7 +21,10 @@ from test_pegboard import codepoints
 
 
 def snapshot(project: Project) -> dict[str, bytes]:
-    return {**{f"dist/{f}": project.bytes(f"dist/{f}") for f in project.files()}, "pegboard.csv": project.bytes("pegboard.csv")}
+    return {
+        **{f"dist/{f}": project.bytes(f"dist/{f}") for f in project.files()},
+        "pegboard.csv": project.bytes("pegboard.csv"),
+    }
 
 
 def whole(project: Project) -> None:
@@ -50,7 +53,9 @@ def test_killed_at_any_moment(project: Project) -> None:
     for number in range(1, 29):
         before, left_over = snapshot(project), interrupted(project.root)
         grow(project, number)
-        process = subprocess.Popen([ODDPEG, "build", "-q"], cwd=project.root, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        process = subprocess.Popen(
+            [ODDPEG, "build", "-q"], cwd=project.root, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
         try:
             process.wait(length * (0.15 + 0.8 * number / 28))
         except subprocess.TimeoutExpired:
@@ -100,7 +105,9 @@ def test_a_journal_cannot_reach_out_of_the_project(project: Project) -> None:
     victim.write_text("mine")
     (project.root / ".oddpeg/stage").mkdir()
     (project.root / ".oddpeg/stage/0").write_text("theirs")
-    (project.root / ".oddpeg/journal.json").write_text(json.dumps({"moves": [["0", "../victim"]], "remove": ["../victim"]}))
+    (project.root / ".oddpeg/journal.json").write_text(
+        json.dumps({"moves": [["0", "../victim"]], "remove": ["../victim"]})
+    )
     project.build()
     assert victim.read_text() == "mine" and not (project.root / ".oddpeg/journal.json").exists()
 
@@ -108,7 +115,10 @@ def test_a_journal_cannot_reach_out_of_the_project(project: Project) -> None:
 def test_two_builds_at_the_same_time(project: Project) -> None:
     for number in range(40):
         grow(project, number)
-    both = [subprocess.Popen([ODDPEG, "build"], cwd=project.root, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) for _ in range(4)]
+    both = [
+        subprocess.Popen([ODDPEG, "build"], cwd=project.root, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+        for _ in range(4)
+    ]
     told = [process.communicate(timeout=120) for process in both]
     assert [process.returncode for process in both] == [0] * 4, told
     assert any("another oddpeg is at work" in err for _, err in told)
@@ -116,17 +126,27 @@ def test_two_builds_at_the_same_time(project: Project) -> None:
 
 
 def test_a_build_that_never_ends_is_waited_for_and_named(project: Project) -> None:
-    script = ("import pathlib, sys, oddpeg.project.transaction as t; t.PATIENCE = 0.5\n"
-              "from oddpeg.cli.app import main; sys.argv[1:] = ['build']; main()")  # fmt: skip
+    script = (
+        "import pathlib, sys, oddpeg.project.transaction as t; t.PATIENCE = 0.5\n"
+        "from oddpeg.cli.app import main; sys.argv[1:] = ['build']; main()"
+    )
     from oddpeg.project.transaction import lock
 
     with lock(project.root):
-        result = subprocess.run([sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False)
-    assert result.returncode == 1 and "another oddpeg is at work in this project\n  cure: wait for it to finish" in result.stderr
+        result = subprocess.run(
+            [sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False
+        )
+    assert (
+        result.returncode == 1
+        and "another oddpeg is at work in this project\n  cure: wait for it to finish" in result.stderr
+    )
     project.build()
 
 
-@pytest.mark.parametrize("damage", [b"", b"{}", b"\x00" * 5000, b'{"index": 9, "checksum": 0}\n[[]]', b'{"index": 99999999, "checksum": 1}\n'])
+@pytest.mark.parametrize(
+    "damage",
+    [b"", b"{}", b"\x00" * 5000, b'{"index": 9, "checksum": 0}\n[[]]', b'{"index": 99999999, "checksum": 1}\n'],
+)
 @pytest.mark.parametrize("name", ["outlines", "config", "texts"])
 def test_a_damaged_cache_is_ignored(project: Project, name: str, damage: bytes) -> None:
     project.build()
@@ -144,12 +164,22 @@ def test_the_cache_spares_what_has_not_changed(project: Project) -> None:
     good = snapshot(project)
     assert json.loads(project.build("--json").stdout)["reused"] == 2
     assert json.loads(project.icon("anchor", RING).build("--json").stdout)["reused"] == 2, "known under another name"
-    assert json.loads(project.icon("anchor", SQUARE).config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--json").stdout)["reused"] == 0
+    assert (
+        json.loads(
+            project.icon("anchor", SQUARE)
+            .config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]"))
+            .build("--json")
+            .stdout
+        )["reused"]
+        == 0
+    )
     project.config().build()
     assert snapshot(project) == good
 
 
-def test_the_cache_stays_small_and_holds_nothing_of_another_program(project: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_cache_stays_small_and_holds_nothing_of_another_program(
+    project: Project, monkeypatch: pytest.MonkeyPatch
+) -> None:
     from oddpeg.journey import travel
     from oddpeg.outline.frame import Em
     from oddpeg.outline.model import Options
@@ -215,17 +245,28 @@ def test_frozen_changes_nothing_and_says_what_would(project: Project) -> None:
     assert touched == ["cleat.svg"]
 
 
-@pytest.mark.parametrize(("into", "told"), [
-    ("../elsewhere", "lies outside the project"), ("a/../../elsewhere", "lies outside the project"), ("/tmp/elsewhere-of-oddpeg", "lies outside the project"),
-    ("link", "lies outside the project"), ("icons", "lies among the drawings"), ("icons/fonts", "lies among the drawings"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("into", "told"),
+    [
+        ("../elsewhere", "lies outside the project"),
+        ("a/../../elsewhere", "lies outside the project"),
+        ("/tmp/elsewhere-of-oddpeg", "lies outside the project"),
+        ("link", "lies outside the project"),
+        ("icons", "lies among the drawings"),
+        ("icons/fonts", "lies among the drawings"),
+    ],
+)
 def test_places_that_nothing_is_delivered_to(project: Project, into: str, told: str) -> None:
     outside = project.root.parent / "outside"
     outside.mkdir()
     (project.root / "link").symlink_to(outside)
     result = project.config(CONFIG.replace('into = "dist"', f'into = "{into}"')).build(code=1)
     assert told in result.stderr and "cure:" in result.stderr
-    assert not list(outside.iterdir()) and not (project.root.parent / "elsewhere").exists() and not (project.root / "pegboard.csv").exists()
+    assert (
+        not list(outside.iterdir())
+        and not (project.root.parent / "elsewhere").exists()
+        and not (project.root / "pegboard.csv").exists()
+    )
     assert {p.name for p in (project.root / "icons").iterdir()} == {"anchor.svg", "buoy.svg"}
 
 
@@ -244,14 +285,19 @@ t._write = write
 import sys; sys.argv[1:] = ['build']
 from oddpeg.cli.app import main; main()
 """
-    result = subprocess.run([sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False)
+    result = subprocess.run(
+        [sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False
+    )
     assert result.returncode == 1 and "No space left on device" in result.stderr and "Traceback" not in result.stderr
     assert snapshot(project) == before and not (project.root / ".oddpeg/stage").exists()
     project.build()
 
 
 def patched(project: Project, patch: str) -> subprocess.CompletedProcess[str]:
-    script = f"import os, sys, errno, oddpeg.project.transaction as t\n{patch}\nsys.argv[1:] = ['build']\nfrom oddpeg.cli.app import main; main()"
+    script = (
+        f"import os, sys, errno, oddpeg.project.transaction as t\n{patch}\nsys.argv[1:] = ['build']\nfrom"
+        " oddpeg.cli.app import main; main()"
+    )
     return subprocess.run([sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False)
 
 
@@ -260,21 +306,30 @@ def test_a_folder_without_rights_is_noticed_before_anything_moves(project: Proje
     before = snapshot(project)
     grow(project, 1)  # rights do not bind root, so the system's answer is given for it
     result = patched(project, "t.os.access = lambda path, mode: not str(path).endswith('dist')")
-    assert result.returncode == 1 and "dist/tide-marks.woff2: cannot be written: no right to write there" in result.stderr
+    assert (
+        result.returncode == 1 and "dist/tide-marks.woff2: cannot be written: no right to write there" in result.stderr
+    )
     assert snapshot(project) == before and not (project.root / ".oddpeg/journal.json").exists()
 
 
 def test_a_move_that_fails_is_completed_later(project: Project) -> None:
     project.build()
     grow(project, 1)
-    result = patched(project, """
+    result = patched(
+        project,
+        """
 real, count = t._move, [3]
 def move(source, place):
     count[0] -= 1
     if count[0] < 0: raise OSError(errno.EACCES, "Permission denied", str(place))
     real(source, place)
-t._move = move""")
-    assert result.returncode == 1 and "only part of the files could be put in place" in result.stderr and "Traceback" not in result.stderr
+t._move = move""",
+    )
+    assert (
+        result.returncode == 1
+        and "only part of the files could be put in place" in result.stderr
+        and "Traceback" not in result.stderr
+    )
     whole(project)
     assert json.loads(project.build("--json").stdout)["changes"] == []
     assert "new-1" in codepoints(project)
@@ -282,7 +337,11 @@ t._move = move""")
 
 def test_a_large_pegboard_with_anything_editors_do_to_it(project: Project) -> None:
     lines = [f"icon-{i:05},U+{0xF0000 + i:04X},retired" for i in range(20_000)]
-    text = "\ufefficon,codepoint,state\r\n" + "\r\n".join([*lines[::-1], " anchor , u+f9999 , live ".replace("u+", "U+"), ""]) + "\r\n"
+    text = (
+        "\ufefficon,codepoint,state\r\n"
+        + "\r\n".join([*lines[::-1], " anchor , u+f9999 , live ".replace("u+", "U+"), ""])
+        + "\r\n"
+    )
     (project.root / "pegboard.csv").write_text(text, encoding="utf-8", newline="")
     project.build()
     assert codepoints(project) == {"anchor": 0xF9999, "buoy": 0xE000}
@@ -291,7 +350,9 @@ def test_a_large_pegboard_with_anything_editors_do_to_it(project: Project) -> No
 
 
 def watching(project: Project, log: Path) -> subprocess.Popen[str]:
-    return subprocess.Popen([ODDPEG, "watch"], cwd=project.root, stdout=log.open("w"), stderr=subprocess.STDOUT, text=True)
+    return subprocess.Popen(
+        [ODDPEG, "watch"], cwd=project.root, stdout=log.open("w"), stderr=subprocess.STDOUT, text=True
+    )
 
 
 def wait_for(log: Path, words: str, seconds: float = 20) -> str:
@@ -327,7 +388,9 @@ def test_watch_builds_again_and_survives_what_is_broken(project: Project, tmp_pa
         text = log.read_text()
         assert process.poll() is None and "Traceback" not in text
         lines = [line for line in text.splitlines() if " icons, " in line or "not built" in line]
-        assert 5 <= len(lines) <= 9, "about one line for each change; an editor's save may count twice, two quick ones once"
+        assert 5 <= len(lines) <= 9, (
+            "about one line for each change; an editor's save may count twice, two quick ones once"
+        )
         time.sleep(1.5)
         assert log.read_text() == text, "our own writing is no change"
     finally:

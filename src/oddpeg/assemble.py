@@ -1,7 +1,7 @@
 """From icons to the files of a bundle: fonts in every format asked for, and every output beside them.
 
-Knows: what a bundle holds, where each file goes and what it finds around it. Does not know: how outlines came about, how files
-are written to disk.
+Knows: what a bundle holds, where each file goes and what it finds around it. Does not know: how outlines came about,
+how files are written to disk.
 """
 
 from __future__ import annotations
@@ -39,7 +39,8 @@ _OFFER = ("woff2", "woff", "ttf", "eot", "svg")  # smallest first: browsers take
 
 
 class Stock(NamedTuple):
-    """Everything bundles choose from: icons, by name; glyphs; outlines and drawings by name; what is gone; what checking found."""
+    """Everything bundles choose from: icons, by name; glyphs; outlines and drawings by name; what is gone; what
+    checking found."""
 
     icons: list[Icon]
     glyphs: list[Glyph]
@@ -50,9 +51,13 @@ class Stock(NamedTuple):
 
 
 def stocked(
-    drawn: list[tuple[Source, Result]], drawings: dict[str, bytes], board: Pegboard, book: FactBook, arrivals: Arrivals,
+    drawn: list[tuple[Source, Result]],
+    drawings: dict[str, bytes],
+    board: Pegboard,
+    book: FactBook,
+    arrivals: Arrivals,
     findings: Mapping[str, tuple[Remark, ...]],
-) -> Stock:  # fmt: skip
+) -> Stock:
     """Return what there is, given all results, drawings by name and what is known of the icons."""
     from oddpeg.font.glyphset import Glyph
     from oddpeg.outline.model import Made
@@ -65,10 +70,33 @@ def stocked(
         code = board.pegs[source.name].codepoint
         outlines[source.name] = outline
         known, older = book.of(source.name), tuple(aliases.get(code, ()))
-        glyphs.append(Glyph(source.name, code, outline.advance, outline.xy, outline.on, outline.ends,
-                            outline.made is Made.OVERLAPPING))  # fmt: skip
-        icons.append(Icon(source.name, code, source.where, outline.advance, known.title or result.title, (*older, *known.aliases),
-                          known.tags, older, result.description, known.licence, known.credit, arrivals.of(code)))  # fmt: skip
+        glyphs.append(
+            Glyph(
+                source.name,
+                code,
+                outline.advance,
+                outline.xy,
+                outline.on,
+                outline.ends,
+                outline.made is Made.OVERLAPPING,
+            )
+        )
+        icons.append(
+            Icon(
+                source.name,
+                code,
+                source.where,
+                outline.advance,
+                known.title or result.title,
+                (*older, *known.aliases),
+                known.tags,
+                older,
+                result.description,
+                known.licence,
+                known.credit,
+                arrivals.of(code),
+            )
+        )
     retired = tuple((p.icon, p.codepoint) for p in board.pegs.values() if p.state in (RETIRED, WITHDRAWN))
     return Stock(sorted(icons, key=lambda i: i.name), glyphs, outlines, drawings, retired, findings)
 
@@ -79,10 +107,15 @@ def carries(bundle: BundleTable, icon: Icon) -> bool:
 
 
 def _fits(icon: Icon, patterns: list[str]) -> bool:
-    return any(any(fnmatchcase(tag, p[1:].lower()) for tag in icon.tags) if p.startswith("#") else fnmatchcase(icon.name, p) for p in patterns)
+    return any(
+        any(fnmatchcase(tag, p[1:].lower()) for tag in icon.tags) if p.startswith("#") else fnmatchcase(icon.name, p)
+        for p in patterns
+    )
 
 
-def looks(config: Config, icons: list[Icon]) -> tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...], tuple[str, ...]]:
+def looks(
+    config: Config, icons: list[Icon]
+) -> tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...], tuple[str, ...]]:
     """Return the named sizes and colours, and which icons are mirrored."""
     classes = config.classes
     mirrored = tuple(icon.name for icon in icons if _fits(icon, classes.mirrored))
@@ -98,13 +131,20 @@ def check_classes(config: Config, icons: list[Icon]) -> None:
         for name in (icon.name, *icon.aliases):
             own = f"{config.classes.prefix}-{name}"
             if own in taken:
-                raise FaultsFound([Fault(f"the class of the icon {name!r} would be {taken[own]} .{own}",
-                                         "set another one: classes.base (or the size or colour) in oddpeg.toml, or rename the icon", icon.source)])  # fmt: skip
+                raise FaultsFound(
+                    [
+                        Fault(
+                            f"the class of the icon {name!r} would be {taken[own]} .{own}",
+                            "set another one: classes.base (or the size or colour) in oddpeg.toml, or rename the icon",
+                            icon.source,
+                        )
+                    ]
+                )
 
 
 def typed(icons: list[Icon]) -> tuple[tuple[tuple[str, int], ...], list[str]]:
-    """Return (name, codepoint) of everything that can be typed to get an icon, and the names that cannot: a ligature takes at
-    least two letters, and letters of the first plane."""
+    """Return (name, codepoint) of everything that can be typed to get an icon, and the names that cannot: a ligature
+    takes at least two letters, and letters of the first plane."""
     pairs = [(name, icon.codepoint) for icon in icons for name in (icon.name, *icon.aliases)]
     fit = {pair: None for pair in pairs if len(pair[0]) > 1 and max(pair[0]) <= "\uffff"}
     return tuple(fit), [pair[0] for pair in pairs if pair not in fit]
@@ -122,7 +162,8 @@ def _original(drawings: Mapping[str, bytes], name: str) -> Original | None:
 
 
 class Known(Protocol):
-    """What places and surroundings depend on: a catalogue, its file name, the font files that are ready, and all bundles."""
+    """What places and surroundings depend on: a catalogue, its file name, the font files that are ready, and all
+    bundles."""
 
     @property
     def catalogue(self) -> Catalogue: ...
@@ -147,14 +188,40 @@ class FontMaker:
         self.stem = file_stem(font.family)
         self.bundles: Mapping[str, BundleTable] = config.bundle
         self.catalogue = Catalogue(
-            font.family, font.version, self.stem, em.units, font.drop, config.classes.prefix, config.base_class,
-            tuple(icons), font.copyright, font.licence, font.licence_url, font.designer, *looks(config, icons), synonyms(config), stock.retired,
-            Pictures({name: o for name, o in stock.outlines.items() if name in names}, em), partial(_original, stock.drawings), stock.findings,
-        )  # fmt: skip
+            font.family,
+            font.version,
+            self.stem,
+            em.units,
+            font.drop,
+            config.classes.prefix,
+            config.base_class,
+            tuple(icons),
+            font.copyright,
+            font.licence,
+            font.licence_url,
+            font.designer,
+            *looks(config, icons),
+            synonyms(config),
+            stock.retired,
+            Pictures({name: o for name, o in stock.outlines.items() if name in names}, em),
+            partial(_original, stock.drawings),
+            stock.findings,
+        )
         self.digest = self.catalogue.digest()
-        facts = FontFacts(font.family, font.version, em.units, em.ascender, -em.depth, font.copyright, font.designer,
-                          licence_text(font.licence, icons), font.licence_url, font.embedding, created,
-                          typed(icons)[0] if font.ligatures else ())  # fmt: skip
+        facts = FontFacts(
+            font.family,
+            font.version,
+            em.units,
+            em.ascender,
+            -em.depth,
+            font.copyright,
+            font.designer,
+            licence_text(font.licence, icons),
+            font.licence_url,
+            font.embedding,
+            created,
+            typed(icons)[0] if font.ligatures else (),
+        )
         self._compiler = Compiler([g for g in stock.glyphs if g.name in names], facts)
         self._pending: dict[tuple[str, bool], Future[bytes]] = {}
         self.files: dict[tuple[str, bool], bytes] = {}
@@ -162,7 +229,12 @@ class FontMaker:
     def start(self, bundles: list[BundleTable], pool: ThreadPoolExecutor) -> None:
         """Begin to write every format that is needed, once each."""
         needed = {(f, b.draft) for b in bundles for f in b.fonts}
-        needed |= {(f, b.draft) for b in bundles for o in b.outputs for f in KINDS[o.kind].carries({**KINDS[o.kind].defaults(), **o.options})}
+        needed |= {
+            (f, b.draft)
+            for b in bundles
+            for o in b.outputs
+            for f in KINDS[o.kind].carries({**KINDS[o.kind].defaults(), **o.options})
+        }
         order = sorted(needed, key=lambda key: (key[0] != "woff2", key))  # the slowest first
         self._pending = {key: pool.submit(self._compiler.write, *key) for key in order}
 
@@ -172,7 +244,8 @@ class FontMaker:
 
 
 def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTable, maker: Known) -> Surroundings:
-    """Return what an output at `place` finds around it: where the bundle's fonts are and, once they are ready, the fonts."""
+    """Return what an output at `place` finds around it: where the bundle's fonts are and, once they are ready, the
+    fonts."""
     folder = root / bundle.into
     offered = [f for f in _OFFER if f in bundle.fonts]
     urls = {f: _url(folder / f"{font_stem(bundle, maker)}.{f}", place) for f in offered}
@@ -181,10 +254,15 @@ def surroundings(root: Path, place: Path, bundle: BundleTable, output: OutputTab
     if "template" in options:
         options["source"] = _template(root, str(options["template"]))
     return Surroundings(
-        urls, {f: len(files[f]) for f in offered if f in files},
-        tuple((o.kind, _url(place_of(root, bundle, o, maker), place)) for o in bundle.outputs if o is not output), files,
-        os.path.relpath(place, root).replace(os.sep, "/"), bundle.draft, options, _liner(root, bundle, maker),
-    )  # fmt: skip
+        urls,
+        {f: len(files[f]) for f in offered if f in files},
+        tuple((o.kind, _url(place_of(root, bundle, o, maker), place)) for o in bundle.outputs if o is not output),
+        files,
+        os.path.relpath(place, root).replace(os.sep, "/"),
+        bundle.draft,
+        options,
+        _liner(root, bundle, maker),
+    )
 
 
 def _url(file: Path, place: Path) -> str:
@@ -199,8 +277,8 @@ def served(root: Path, bundle: BundleTable, maker: Known) -> list[tuple[Kind, Su
 
 
 def _liner(root: Path, bundle: BundleTable, maker: Known) -> Callable[[str], list[tuple[str, str]]]:
-    """Return what tells the lines to paste for an icon, those of `bundle` first; it looks round all bundles once, when it is
-    first asked."""
+    """Return what tells the lines to paste for an icon, those of `bundle` first; it looks round all bundles once,
+    when it is first asked."""
     order = sorted(maker.bundles.values(), key=lambda other: other is not bundle)
 
     @cache
@@ -222,11 +300,20 @@ def _template(root: Path, path: str) -> str:
         return (root / path).read_text(encoding="utf-8-sig")
     except (OSError, UnicodeDecodeError) as problem:
         told = problem.strerror if isinstance(problem, OSError) else "it is not UTF-8"
-        raise FaultsFound([Fault(f"cannot be read: {told}", "name the template's file in the output's key `template`", path or "template")]) from None
+        raise FaultsFound(
+            [
+                Fault(
+                    f"cannot be read: {told}",
+                    "name the template's file in the output's key `template`",
+                    path or "template",
+                )
+            ]
+        ) from None
 
 
 def font_stem(bundle: BundleTable, maker: Known) -> str:
-    """Return the name of a bundle's font files, without ending; with underscores where resources of Android demand it."""
+    """Return the name of a bundle's font files, without ending; with underscores where resources of Android demand
+    it."""
     return maker.stem.replace("-", "_") if any(o.kind == "android-xml" for o in bundle.outputs) else maker.stem
 
 
@@ -250,7 +337,16 @@ def early_texts(root: Path, bundle: BundleTable, maker: FontMaker, kept: KeptTex
         if kind.pictures and not around.draft:
             found[i] = write()
         else:
-            found[i] = kept.get(write, kind.name, around.urls, around.beside, around.file, around.draft, dict(around.options), maker.digest)
+            found[i] = kept.get(
+                write,
+                kind.name,
+                around.urls,
+                around.beside,
+                around.file,
+                around.draft,
+                dict(around.options),
+                maker.digest,
+            )
     return found
 
 

@@ -36,8 +36,10 @@ MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing charact
 
 @dataclass(slots=True)
 class Report:
-    """What a build did. faults: what kept an icon out or needs a hand; notes: per icon, what was mended or
-    left out; fallbacks: icons whose outline had to be made another way; reused: outlines out of the cache; seconds: per stage; files: path → (bundle, bytes)."""
+    """What a build did. faults: what kept an icon out or needs a hand; notes: per icon, what was mended or left out;
+    fallbacks: icons whose outline had to be made another way; reused: outlines out of the cache; seconds: per stage;
+    files: path → (bundle, bytes).
+    """
 
     family: str = ""
     icons: int = 0
@@ -94,7 +96,9 @@ def build(root: Path, config: Config, wishes: Wishes = Wishes(), listener: Liste
         with lock(root, listener.waiting):
             return _build(root, config, wishes, listener)
     if interrupted(root):
-        raise FaultsFound([Fault("an earlier build was interrupted before it had moved all its files", "run `oddpeg build`")])
+        raise FaultsFound(
+            [Fault("an earlier build was interrupted before it had moved all its files", "run `oddpeg build`")]
+        )
     return _build(root, config, wishes, listener)
 
 
@@ -110,9 +114,18 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     results = _outlines(root, [d for _, d in gathered.drawings], options, wishes, listener, report, clock)
     drawn = _sort_out([s for s, _ in gathered.drawings], results, report)
     if not drawn:
-        raise FaultsFound([*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")])
+        raise FaultsFound(
+            [*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")]
+        )
     if len(drawn) > MOST_ICONS:
-        raise FaultsFound([Fault(f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}", "split the set into two projects")])
+        raise FaultsFound(
+            [
+                Fault(
+                    f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}",
+                    "split the set into two projects",
+                )
+            ]
+        )
     kept = KeptTexts(root)
     findings = _findings(config, options, gathered, {s.name: r.outline for s, r in drawn}, chosen, kept, clock)
     makers = _makers(config, options, gathered, drawn, chosen, findings, report)
@@ -135,8 +148,11 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     clock.lap("outputs")
     if wishes.bundles is None:
         delivery.drop_bundles_not_in(list(config.bundle))
-    extra = {root / PEGBOARD: gathered.board.text().encode(), root / STATE / DRAWINGS: icons_text(gathered.digests),
-             gathered.arrivals.path: gathered.arrivals.text(gathered.board.pegs[s.name].codepoint for s, _ in drawn)}  # fmt: skip
+    extra = {
+        root / PEGBOARD: gathered.board.text().encode(),
+        root / STATE / DRAWINGS: icons_text(gathered.digests),
+        gathered.arrivals.path: gathered.arrivals.text(gathered.board.pegs[s.name].codepoint for s, _ in drawn),
+    }
     report.delivered = delivery.foresee(extra) if wishes.frozen else delivery.commit(extra)
     report.faults += report.delivered.kept
     report.icons = len(drawn)
@@ -169,15 +185,23 @@ def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gath
             raise FaultsFound(rename_faults(pairs, before))
     left_out = set(report.changes.withdrawn)
     drawings = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None and s.name not in left_out]
-    facts = load_facts(root, config, [s for s, _ in drawings], {p.icon for p in board.pegs.values() if p.state == ALIAS})
+    facts = load_facts(
+        root, config, [s for s, _ in drawings], {p.icon for p in board.pegs.values() if p.state == ALIAS}
+    )
     report.faults += [f for code, _, f in facts.faults if code == "no-licence"]
     report.notes += [f for code, _, f in facts.faults if code != "no-licence"]
     return _Gathered(drawings, board, digests, facts, Arrivals(root, config.font.version))
 
 
 def _outlines(
-    root: Path, drawings: list[bytes], options: Options, wishes: Wishes, listener: Listener, report: Report, clock: Stopwatch,
-) -> list[Result]:  # fmt: skip
+    root: Path,
+    drawings: list[bytes],
+    options: Options,
+    wishes: Wishes,
+    listener: Listener,
+    report: Report,
+    clock: Stopwatch,
+) -> list[Result]:
     """Return one result per drawing: from the cache where it is known, else worked out."""
     cache = Cache(root, options)
     keys = [cache.key(d) for d in drawings]
@@ -229,12 +253,19 @@ def _sort_out(sources: list[Source], results: list[Result], report: Report) -> l
 
 
 def _findings(
-    config: Config, options: Options, gathered: _Gathered, outlines: dict[str, Outline | None], chosen: dict[str, BundleTable],
-    kept: KeptTexts, clock: Stopwatch,
-) -> dict[str, tuple[Remark, ...]]:  # fmt: skip
+    config: Config,
+    options: Options,
+    gathered: _Gathered,
+    outlines: dict[str, Outline | None],
+    chosen: dict[str, BundleTable],
+    kept: KeptTexts,
+    clock: Stopwatch,
+) -> dict[str, tuple[Remark, ...]]:
     """Return the warnings and errors of a check by icon, if any finished output shows them; what each drawing
     shows by itself is kept from build to build."""
-    if not any(KINDS[output.kind].findings for bundle in chosen.values() if not bundle.draft for output in bundle.outputs):
+    if not any(
+        KINDS[output.kind].findings for bundle in chosen.values() if not bundle.draft for output in bundle.outputs
+    ):
         return {}
     from oddpeg.checking.examine import Examined
     from oddpeg.review import examine_all, review
@@ -242,7 +273,9 @@ def _findings(
     program = stamp("drawing", "outline", "checking", "proof")
     sources, files = [s for s, _ in gathered.drawings], [d for _, d in gathered.drawings]
 
-    framed = options._replace(fit="frame")  # whatever becomes of them, drawings are judged by their frames, as in a check
+    framed = options._replace(
+        fit="frame"
+    )  # whatever becomes of them, drawings are judged by their frames, as in a check
 
     def look(rows: list[int]) -> list[str]:
         known = [outlines.get(sources[i].name) for i in rows] if framed == options else None
@@ -251,21 +284,38 @@ def _findings(
     texts = kept.get_all(look, [(program, gathered.digests[s.name], framed) for s in sources])
     found = review(sources, list(map(Examined.unpacked, texts)), config.checks, gathered.facts)
     clock.lap("findings")
-    remarks = {s.name: tuple(Remark(f.level.value, f.what, f.cure) for f in one.findings if f.level.value in ("warning", "error"))
-               for s, one in found.drawings}  # fmt: skip
+    remarks = {
+        s.name: tuple(
+            Remark(f.level.value, f.what, f.cure) for f in one.findings if f.level.value in ("warning", "error")
+        )
+        for s, one in found.drawings
+    }
     return {name: those for name, those in remarks.items() if those}
 
 
 def _makers(
-    config: Config, options: Options, gathered: _Gathered, drawn: list[tuple[Source, Result]], chosen: dict[str, BundleTable],
-    findings: Mapping[str, tuple[Remark, ...]], report: Report,
-) -> dict[str, FontMaker]:  # fmt: skip
+    config: Config,
+    options: Options,
+    gathered: _Gathered,
+    drawn: list[tuple[Source, Result]],
+    chosen: dict[str, BundleTable],
+    findings: Mapping[str, tuple[Remark, ...]],
+    report: Report,
+) -> dict[str, FontMaker]:
     """Return who makes the fonts of each bundle; bundles of the same icons share one."""
-    stock = stocked(drawn, {s.name: d for s, d in gathered.drawings}, gathered.board, gathered.facts, gathered.arrivals, findings)
+    stock = stocked(
+        drawn, {s.name: d for s, d in gathered.drawings}, gathered.board, gathered.facts, gathered.arrivals, findings
+    )
     icons = stock.icons
     check_classes(config, icons)
     if config.font.ligatures and (never := typed(icons)[1]):
-        report.notes.append(Fault(f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}", "give them an alias in icons.csv", "font.ligatures"))
+        report.notes.append(
+            Fault(
+                f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}",
+                "give them an alias in icons.csv",
+                "font.ligatures",
+            )
+        )
     shared: dict[frozenset[str], FontMaker] = {}
     makers = {}
     for name, bundle in chosen.items():

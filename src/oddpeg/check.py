@@ -52,7 +52,9 @@ class Checked(Reviewed):
         return max(levels, key=order.index, default=Level.SILENT)
 
 
-def check(root: Path, config: Config | None, paths: list[Path], begin: Callable[[int], None], advance: Callable[[int], None]) -> Checked:
+def check(
+    root: Path, config: Config | None, paths: list[Path], begin: Callable[[int], None], advance: Callable[[int], None]
+) -> Checked:
     """Check the drawings of a project, or the files and folders named (then without a config, if there is none)."""
     sources, faults = _sources(root, config, paths)
     data, unreadable = read_sources(sources)
@@ -70,8 +72,11 @@ def check(root: Path, config: Config | None, paths: list[Path], begin: Callable[
 
 def sanded_files(found: Checked) -> list[tuple[str, bytes]]:
     """Return (file name, bytes) of every usable drawing, sanded."""
-    return [(f"{source.name}.svg", sanded(one.outline, found.em, one.measures.grid).encode())
-            for source, one in found.drawings if one.outline is not None and one.measures is not None]  # fmt: skip
+    return [
+        (f"{source.name}.svg", sanded(one.outline, found.em, one.measures.grid).encode())
+        for source, one in found.drawings
+        if one.outline is not None and one.measures is not None
+    ]
 
 
 def sheet(found: Checked, page: bool, px: int = 208) -> bytes:
@@ -88,24 +93,38 @@ def sheet(found: Checked, page: bool, px: int = 208) -> bytes:
             start, control, stop, _ = segments(o.z / found.em.units, o.on, o.contour)
             t = np.arange(9) / 8
             dots = (1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]
-            picture = coverage(Shape(dots[:, :-1].ravel(), dots[:, 1:].ravel(), o.advance / found.em.units), px, found.em.drop)
+            picture = coverage(
+                Shape(dots[:, :-1].ravel(), dots[:, 1:].ravel(), o.advance / found.em.units), px, found.em.drop
+            )
         tiles.append(Tile(source.name, one, picture))
     return contact_sheet(title, tiles)
 
 
 def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list[Source], list[Fault]]:
     if not paths:
-        return find_sources(root, config.icons.from_, config.icons.folders) if config else find_sources(root, ["**/*.svg", "**/*.svgz"])
+        return (
+            find_sources(root, config.icons.from_, config.icons.folders)
+            if config
+            else find_sources(root, ["**/*.svg", "**/*.svgz"])
+        )
     files: dict[str, tuple[str, str]] = {}
     for path in paths:
-        found = sorted(p for p in path.rglob("*") if p.suffix.lower() in (".svg", ".svgz") and p.is_file()) if path.is_dir() else [path]
+        found = (
+            sorted(p for p in path.rglob("*") if p.suffix.lower() in (".svg", ".svgz") and p.is_file())
+            if path.is_dir()
+            else [path]
+        )
         files |= {str(p): (str(p).replace(os.sep, "/"), p.name) for p in found}
     if not files:
-        raise FaultsFound([Fault("no drawings found", "name SVG files, or folders that hold some", ", ".join(map(str, paths)))])
+        raise FaultsFound(
+            [Fault("no drawings found", "name SVG files, or folders that hold some", ", ".join(map(str, paths)))]
+        )
     return name_all(files)
 
 
 def _options(config: Config | None, files: list[bytes]) -> Options:
     if config is None:
         return Options(em_for("auto", Em().drop, files)[0])
-    return Options(em_for(config.font.units_per_em, config.font.drop, files)[0], "frame", keep_faint=config.icons.keep_faint)
+    return Options(
+        em_for(config.font.units_per_em, config.font.drop, files)[0], "frame", keep_faint=config.icons.keep_faint
+    )

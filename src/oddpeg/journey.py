@@ -23,7 +23,10 @@ from oddpeg.outline.remarks import refusal, remarks
 from oddpeg.outline.types import Bools, Ints
 
 BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
-_VIEW_BOX = re.compile(rb"""(?:(?:<\?[^>]{,200}>|<!--(?:(?!-->)[^\0]){,400}-->)\s*){,4}<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>""")
+_VIEW_BOX = re.compile(
+    rb"""(?:(?:<\?[^>]{,200}>|<!--(?:(?!-->)[^\0]){,400}-->)\s*){,4}"""
+    rb"""<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>"""
+)
 _ALONE = 300  # below this many icons, starting helpers costs more than it saves
 
 
@@ -60,7 +63,8 @@ def _positive(height: float) -> float | None:
 
 
 def em_for(units: int | str, drop: float, files: Iterable[bytes]) -> tuple[Em, bool]:
-    """Return the em that drawings stand on, and whether all their grids fall on whole units. units: "auto" to suit them."""
+    """Return the em that drawings stand on, and whether all their grids fall on whole units. units: "auto" to suit
+    them."""
     if isinstance(units, int):
         return Em(units, drop), True
     found, fits = auto_units(h for h in map(frame_height, files) if h is not None)
@@ -68,7 +72,8 @@ def em_for(units: int | str, drop: float, files: Iterable[bytes]) -> tuple[Em, b
 
 
 def load_libraries(count: int) -> None:
-    """Load what reading and outlining `count` files needs, half of all libraries; what was not loaded before `travel_all` is then."""
+    """Load what reading and outlining `count` files needs, half of all libraries; what was not loaded before
+    `travel_all` is then."""
     import oddpeg.drawing.reader
     import oddpeg.outline.outliner  # noqa: F401
 
@@ -136,7 +141,8 @@ _Packed = tuple[list[Result], list[int], list[tuple[int, int, int, bool, Made]],
 
 
 def _travel_packed(files: list[bytes], options: Options) -> _Packed:
-    """Return results without outlines, which of them have one, (points, contours, advance, cut, made) of each, all points."""
+    """Return results without outlines, which of them have one, (points, contours, advance, cut, made) of each, all
+    points."""
     results = travel(files, options)
     drawn = [i for i, r in enumerate(results) if r.outline is not None]
     outlines = [r.outline for r in results if r.outline is not None]

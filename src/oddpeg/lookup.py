@@ -43,23 +43,48 @@ class Use:
 def shelf(root: Path, config: Config) -> Shelf:
     """Return every icon that has a peg and a drawing."""
     board = Pegboard.load(root / PEGBOARD)
-    sources = [s for s in find_sources(root, config.icons.from_, config.icons.folders)[0]
-               if s.name in board.pegs and board.pegs[s.name].state == LIVE]  # fmt: skip
+    sources = [
+        s
+        for s in find_sources(root, config.icons.from_, config.icons.folders)[0]
+        if s.name in board.pegs and board.pegs[s.name].state == LIVE
+    ]
     aliases = board.aliases()
     book = load_facts(root, config, sources, {p.icon for p in board.pegs.values() if p.state == ALIAS})
     icons = []
     for source in sources:
         code, facts = board.pegs[source.name].codepoint, book.of(source.name)
         older = tuple(aliases.get(code, ()))
-        icons.append(Icon(source.name, code, source.where, 0, facts.title, (*older, *facts.aliases), facts.tags, older,
-                          licence=facts.licence, credit=facts.credit))  # fmt: skip
+        icons.append(
+            Icon(
+                source.name,
+                code,
+                source.where,
+                0,
+                facts.title,
+                (*older, *facts.aliases),
+                facts.tags,
+                older,
+                licence=facts.licence,
+                credit=facts.credit,
+            )
+        )
     stem = file_stem(config.font.family)
-    catalogue = Catalogue(config.font.family, config.font.version, stem, 0, config.font.drop, config.classes.prefix, config.base_class, tuple(icons))
+    catalogue = Catalogue(
+        config.font.family,
+        config.font.version,
+        stem,
+        0,
+        config.font.drop,
+        config.classes.prefix,
+        config.base_class,
+        tuple(icons),
+    )
     return Shelf(catalogue, stem, {}, config.bundle)
 
 
 def uses(root: Path, config: Config, there: Shelf, icon: Icon) -> list[Use]:
-    """Return every line that puts an icon somewhere, by the bundles as they are configured, then what works without any."""
+    """Return every line that puts an icon somewhere, by the bundles as they are configured, then what works without
+    any."""
     found: list[Use] = []
     for name, bundle in config.bundle.items():
         if not carries(bundle, icon):
@@ -67,4 +92,3 @@ def uses(root: Path, config: Config, there: Shelf, icon: Icon) -> list[Use]:
         for kind, around in served(root, bundle, there):
             found += [Use(line.place, line.text, name, around.file) for line in kind.use(there.catalogue, around, icon)]
     return [*found, *(Use(line.place, line.text) for line in anywhere(icon))]
-

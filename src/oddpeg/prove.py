@@ -72,7 +72,9 @@ def _finished_font(root: Path, config: Config, bundles: list[str]) -> Path:
     raise FaultsFound([Fault("there is no finished font to prove", cure)])
 
 
-def views(font: bytes, look: FontTable, keep_faint: bool, svg: bytes, codepoint: int, px: int) -> tuple[Coverage, Coverage] | None:
+def views(
+    font: bytes, look: FontTable, keep_faint: bool, svg: bytes, codepoint: int, px: int
+) -> tuple[Coverage, Coverage] | None:
     """Return (drawing, glyph) coverage at px pixels to the em, or None where the drawing cannot be used."""
     try:
         drawing = read_drawing(svg, keep_faint)
@@ -87,7 +89,9 @@ def views(font: bytes, look: FontTable, keep_faint: bool, svg: bytes, codepoint:
     return wanted, glyph_coverage(load_font(font, px), codepoint, px, width, baseline)
 
 
-def _prove_some(font: bytes, look: FontTable, keep_faint: bool, sizes: list[int], some: list[tuple[str, bytes, int]]) -> list[Figure]:
+def _prove_some(
+    font: bytes, look: FontTable, keep_faint: bool, sizes: list[int], some: list[tuple[str, bytes, int]]
+) -> list[Figure]:
     found = []
     for icon, svg, codepoint in some:
         for px in sizes:
@@ -111,7 +115,16 @@ def prove(root: Path, config: Config, icons: list[str], sizes: list[int], begin:
     return proof
 
 
-def prove_changes(root: Path, config: Config, bundles: list[str], units: int, most: float, remember: bool, begin: Begin, advance: Advance) -> Proof:  # fmt: skip
+def prove_changes(
+    root: Path,
+    config: Config,
+    bundles: list[str],
+    units: int,
+    most: float,
+    remember: bool,
+    begin: Begin,
+    advance: Advance,
+) -> Proof:
     """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
     where none is named); if asked to, remember what stays within `most`. units: per em."""
     path = _finished_font(root, config, bundles)
@@ -131,8 +144,14 @@ def prove_changes(root: Path, config: Config, bundles: list[str], units: int, mo
 
 
 def _compare(
-    work: list[tuple[str, bytes, int]], font: bytes, config: Config, sizes: list[int], proof: Proof, begin: Begin, advance: Advance,
-) -> None:  # fmt: skip
+    work: list[tuple[str, bytes, int]],
+    font: bytes,
+    config: Config,
+    sizes: list[int],
+    proof: Proof,
+    begin: Begin,
+    advance: Advance,
+) -> None:
     """Put the figures of all `work` into the proof, on all processors."""
     begin(len(work))
     jobs = os.cpu_count() or 1
@@ -145,7 +164,9 @@ def _compare(
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
         parts = [work[i : i + 25] for i in range(0, len(work), 25)]
-        for part, figures in zip(parts, pool.map(_prove_some, *zip(*[common] * len(parts), strict=True), parts), strict=True):
+        for part, figures in zip(
+            parts, pool.map(_prove_some, *zip(*[common] * len(parts), strict=True), parts), strict=True
+        ):
             proof.figures += figures
             advance(len(part))
 
@@ -159,7 +180,9 @@ def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proo
     if unknown:
         import difflib
 
-        raise WrongUse([Fault(f"there is no icon {n!r}", _nearest(difflib.get_close_matches(n, names, n=3))) for n in unknown])
+        raise WrongUse(
+            [Fault(f"there is no icon {n!r}", _nearest(difflib.get_close_matches(n, names, n=3))) for n in unknown]
+        )
     data, unreadable = read_sources(sources)
     proof.faults += unreadable
     held = _held(font)
@@ -173,7 +196,13 @@ def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proo
         if peg is None or peg.codepoint not in held:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""
-            proof.faults.append(Fault(f"the icon {source.name!r} is not in {proof.font}{at}", "build again, and mend the drawing if the build names it", source.where))
+            proof.faults.append(
+                Fault(
+                    f"the icon {source.name!r} is not in {proof.font}{at}",
+                    "build again, and mend the drawing if the build names it",
+                    source.where,
+                )
+            )
         else:
             work.append((source.name, svg, peg.codepoint))
     return work

@@ -1,5 +1,5 @@
-"""A look at the whole set: what is found on every drawing by itself, beside the others and in the tables, at the levels that
-the config gives it.
+"""A look at the whole set: what is found on every drawing by itself, beside the others and in the tables, at the
+levels that the config gives it.
 
 Knows: checking, the config's say on findings. Does not know: where drawings come from, how anything is shown.
 """
@@ -28,8 +28,8 @@ _ALONE = 150  # below this many icons, starting helpers costs more than it saves
 
 @dataclass(slots=True)
 class Reviewed:
-    """What was found. drawings: (source, what was found) by icon name; together: the set as a whole; aside: (file, finding) on
-    tables and on icons that there are not; silenced: how many findings the config silenced, by reason."""
+    """What was found. drawings: (source, what was found) by icon name; together: the set as a whole; aside: (file,
+    finding) on tables and on icons that there are not; silenced: how many findings the config silenced, by reason."""
 
     drawings: list[tuple[Source, Examined]] = field(default_factory=list)
     together: SetView = field(default_factory=SetView)
@@ -43,7 +43,11 @@ def review(sources: list[Source], examined: list[Examined], rules: list[CheckRul
     for source, one in result.drawings:
         stem, better = source.named.rpartition(".")[0], renamed_file(source, source.name)
         if better is not None and better.stem != stem.rpartition("/")[2]:
-            one.add("name-changed", f"its file is called {source.path.name!r}, the icon {source.name!r}", f"rename it to {better.stem}{source.path.suffix.lower()}")
+            one.add(
+                "name-changed",
+                f"its file is called {source.path.name!r}, the icon {source.name!r}",
+                f"rename it to {better.stem}{source.path.suffix.lower()}",
+            )
     by_name = {source.name: one for source, one in result.drawings}
     files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _ in result.drawings}
     result.together = view(by_name, files)
@@ -67,10 +71,13 @@ def _from_tables(facts: FactBook, result: Reviewed, by_name: dict[str, Examined]
 
 
 def examine_all(
-    files: list[bytes], options: Options, advance: Callable[[int], None] = lambda count: None, known: list[Outline | None] | None = None,
-) -> list[Examined]:  # fmt: skip
-    """Return what is found on each file, in order, on all processors. `advance` hears how many more are done; known: the drawings'
-    outlines, where they have been made already."""
+    files: list[bytes],
+    options: Options,
+    advance: Callable[[int], None] = lambda count: None,
+    known: list[Outline | None] | None = None,
+) -> list[Examined]:
+    """Return what is found on each file, in order, on all processors. `advance` hears how many more are done; known:
+    the drawings' outlines, where they have been made already."""
     known = known or [None] * len(files)
     jobs = os.cpu_count() or 1
     size = min(BATCH, max(1, -(-len(files) // jobs)))

@@ -114,7 +114,11 @@ def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
             result.add(code, what)
     if len(found.colours) > 1:
         some = ", ".join(sorted(found.colours)[:4]) + (" …" if len(found.colours) > 4 else "")
-        result.add("colours-merged", f"has {len(found.colours)} colours ({some}), and a font knows one ink", "if they tell parts apart, leave a gap between those")
+        result.add(
+            "colours-merged",
+            f"has {len(found.colours)} colours ({some}), and a font knows one ink",
+            "if they tell parts apart, leave a gap between those",
+        )
 
 
 def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Options) -> None:
@@ -127,18 +131,48 @@ def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Option
     result.outline = outline
     m = result.measures = measure(drawing, outline, options.em)
     if abs(m.ratio - 1) > 0.005:
-        result.add("not-square", f"its frame is {m.ratio:.2f} times as wide as high: so is its advance", 'set fit = "square" if all should be equally wide')
+        result.add(
+            "not-square",
+            f"its frame is {m.ratio:.2f} times as wide as high: so is its advance",
+            'set fit = "square" if all should be equally wide',
+        )
     left, bottom, right, top = m.box
     across, up = (left + right - 1) / 2, (bottom + top - 1) / 2
     if max(abs(across), abs(up)) > _OFF_CENTRE:
-        ways = [f"{abs(v) * m.grid:.1f} to the {w[v > 0]}" for v, w in ((across, ("left", "right")), (up, ("bottom", "top"))) if abs(v) > _OFF_CENTRE]
-        result.add("off-centre", f"its ink lies {' and '.join(ways)} of the middle (of {m.grid:g})", "move it, unless that is how it balances")
-    touched = [side for side, at in (("left", left), ("bottom", bottom), ("right", 1 - right), ("top", 1 - top)) if at < 0.002]
+        ways = [
+            f"{abs(v) * m.grid:.1f} to the {w[v > 0]}"
+            for v, w in ((across, ("left", "right")), (up, ("bottom", "top")))
+            if abs(v) > _OFF_CENTRE
+        ]
+        result.add(
+            "off-centre",
+            f"its ink lies {' and '.join(ways)} of the middle (of {m.grid:g})",
+            "move it, unless that is how it balances",
+        )
+    touched = [
+        side for side, at in (("left", left), ("bottom", bottom), ("right", 1 - right), ("top", 1 - top)) if at < 0.002
+    ]
     if touched:
-        result.add("touches-frame", f"its ink touches the frame: {', '.join(touched)}", "leave a little room, or neighbours will touch it")
+        result.add(
+            "touches-frame",
+            f"its ink touches the frame: {', '.join(touched)}",
+            "leave a little room, or neighbours will touch it",
+        )
     if m.off_grid > _OFF_GRID:
-        result.add("off-grid", f"{m.off_grid:.0%} of its straight edges lie between the pixels of its {m.grid:g} px grid", "snap them to whole or half pixels for crisp edges")
+        result.add(
+            "off-grid",
+            f"{m.off_grid:.0%} of its straight edges lie between the pixels of its {m.grid:g} px grid",
+            "snap them to whole or half pixels for crisp edges",
+        )
     if m.points > _MANY_POINTS:
-        result.add("many-points", f"has {m.points} points", "simplify its curves: traced shapes and textures make large, slow glyphs")
+        result.add(
+            "many-points",
+            f"has {m.points} points",
+            "simplify its curves: traced shapes and textures make large, slow glyphs",
+        )
     if m.lost > _LOST:
-        result.add("fine-details", f"{m.lost:.0%} of its ink is finer than a pixel at 16 px", "give it a simpler drawing if it is shown that small")
+        result.add(
+            "fine-details",
+            f"{m.lost:.0%} of its ink is finer than a pixel at 16 px",
+            "give it a simpler drawing if it is shown that small",
+        )

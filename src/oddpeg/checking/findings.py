@@ -103,7 +103,9 @@ KINDS: dict[str, Kind] = {
     "name-unlike": Kind(_W, False, "a name of another pattern than the other names"),
     # what is known of the icons
     "facts-unread": Kind(_W, False, "a table of facts cannot be read"),
-    "facts-column": Kind(_W, False, "a table of facts has columns that mean nothing, or lacks the one that names icons"),
+    "facts-column": Kind(
+        _W, False, "a table of facts has columns that mean nothing, or lacks the one that names icons"
+    ),
     "facts-unknown": Kind(_W, False, "a table of facts speaks of an icon that there is not"),
     "facts-twice": Kind(_W, False, "a table of facts speaks of an icon twice"),
     "alias-clash": Kind(_W, False, "an alias that something else is called"),

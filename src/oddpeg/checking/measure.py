@@ -24,10 +24,11 @@ _STRAIGHT = 1 / 8  # pixels: shorter edges are no lines
 
 
 class Measures(NamedTuple):
-    """grid: height of the frame in the drawing's own units; ratio: width to height; box: ink's left, bottom, right, top as
-    shares of the frame; ink: inked share of the frame; points, contours: of the outline; strokes: widths, in pixels of
-    the grid, ascending; off_grid: share of the length of level and upright edges that lies off the grid's lines; lost: share
-    of the ink that is finer than a pixel when the em is 16 pixels; print: equal for outlines that are equal."""
+    """grid: height of the frame in the drawing's own units; ratio: width to height; box: ink's left, bottom, right,
+    top as shares of the frame; ink: inked share of the frame; points, contours: of the outline; strokes: widths, in
+    pixels of the grid, ascending; off_grid: share of the length of level and upright edges that lies off the grid's
+    lines; lost: share of the ink that is finer than a pixel when the em is 16 pixels; print: equal for outlines that
+    are equal."""
 
     grid: float
     ratio: float
@@ -53,12 +54,24 @@ def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
     width = outline.advance
     pieces = segments(z + 1j * em.depth, outline.on, contour)[:3]
     left, bottom, right, top = reach(*pieces)
-    box = (float(left.min()) / width, float(bottom.min()) / em.units, float(right.max()) / width, float(top.max()) / em.units)
+    box = (
+        float(left.min()) / width,
+        float(bottom.min()) / em.units,
+        float(right.max()) / width,
+        float(top.max()) / em.units,
+    )
     return Measures(
-        drawing.box[3], drawing.box[2] / drawing.box[3], box, float(-areas(z, outline.on, contour).sum() / (width * em.units)), len(z),
-        len(outline.ends), _strokes(drawing), _off_grid(*pieces, em.units / drawing.box[3]),
-        _lost(*pieces, outline.advance, em.units / 16), hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
-    )  # fmt: skip
+        drawing.box[3],
+        drawing.box[2] / drawing.box[3],
+        box,
+        float(-areas(z, outline.on, contour).sum() / (width * em.units)),
+        len(z),
+        len(outline.ends),
+        _strokes(drawing),
+        _off_grid(*pieces, em.units / drawing.box[3]),
+        _lost(*pieces, outline.advance, em.units / 16),
+        hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
+    )
 
 
 def _strokes(drawing: Drawing) -> tuple[float, ...]:
@@ -67,7 +80,8 @@ def _strokes(drawing: Drawing) -> tuple[float, ...]:
 
 
 def _off_grid(start: Points, control: Points, stop: Points, pixel: float) -> float:
-    """Return which share of straight level and upright edges lies off whole pixels (halves count as on: thin lines have them)."""
+    """Return which share of straight level and upright edges lies off whole pixels (halves count as on: thin lines
+    have them)."""
     way = stop - start
     straight = np.abs(control - (start + stop) / 2) < 1e-9
     level, upright = straight & (way.imag == 0), straight & (way.real == 0)

@@ -30,21 +30,46 @@ def style(name: str) -> str:
 
 
 def unlike(files: dict[str, str], styles: Counter[str]) -> list[tuple[str, str, str]]:
-    """Return (icon, what is odd about its file's name, what to do) for names out of pattern. files: icon → file name without
-    ending; styles: how many are written in each."""
+    """Return (icon, what is odd about its file's name, what to do) for names out of pattern. files: icon → file name
+    without ending; styles: how many are written in each."""
     found: list[tuple[str, str, str]] = []
     if styles.total() >= _ENOUGH // 2 and (usual := styles.most_common(1)[0])[1] >= _MOST * styles.total():
-        found += [(icon, f"its file is named in {style(name)}, most others in {usual[0]}", "rename it, so that the set can be listed and searched as one")
-                  for icon, name in files.items() if style(name) not in ("", usual[0])]  # fmt: skip
+        found += [
+            (
+                icon,
+                f"its file is named in {style(name)}, most others in {usual[0]}",
+                "rename it, so that the set can be listed and searched as one",
+            )
+            for icon, name in files.items()
+            if style(name) not in ("", usual[0])
+        ]
     if len(files) < _ENOUGH:
         return found
     words = {icon: [w.lower() for w in _SPLIT.split(name) if w] for icon, name in files.items()}
     for at, told in ((0, "begin"), (-1, "end")):
-        word, count = Counter(w[at] for w in words.values() if len(w) > 1).most_common(1)[0] if any(len(w) > 1 for w in words.values()) else ("", 0)
+        word, count = (
+            Counter(w[at] for w in words.values() if len(w) > 1).most_common(1)[0]
+            if any(len(w) > 1 for w in words.values())
+            else ("", 0)
+        )
         if _NEARLY_ALL * len(files) <= count < len(files):
-            found += [(icon, f"its name does not {told} with {word!r}, as those of {count} others do", "name it like the others, or drop that word everywhere")
-                      for icon, w in words.items() if not w or w[at] != word or len(w) < 2]  # fmt: skip
+            found += [
+                (
+                    icon,
+                    f"its name does not {told} with {word!r}, as those of {count} others do",
+                    "name it like the others, or drop that word everywhere",
+                )
+                for icon, w in words.items()
+                if not w or w[at] != word or len(w) < 2
+            ]
     sized = [icon for icon, name in files.items() if _SIZE.search(name)]
     if 0 < len(sized) <= (1 - _NEARLY_ALL) * len(files):
-        found += [(icon, f"its name ends in a size, {files[icon]!r}, as few others do", "drop the size: one glyph serves all sizes") for icon in sized]
+        found += [
+            (
+                icon,
+                f"its name ends in a size, {files[icon]!r}, as few others do",
+                "drop the size: one glyph serves all sizes",
+            )
+            for icon in sized
+        ]
     return found

@@ -18,7 +18,9 @@ from oddpeg.outline.tidy import segments
 def sanded(outline: Outline, em: Em, height: float) -> str:
     """Return an SVG file; its viewBox begins at nought and is `height` high, as the drawing's own was."""
     width, path = plain_path(outline, em, height)
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {_number(height, 6)}"><path d="{path}"/></svg>\n'
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {_number(height, 6)}"><path d="{path}"/></svg>\n'
+    )
 
 
 def plain_path(outline: Outline, em: Em, height: float) -> tuple[str, str]:
@@ -38,7 +40,9 @@ def plain_path(outline: Outline, em: Em, height: float) -> tuple[str, str]:
     return _number(outline.advance * scale, digits), "".join(parts) + "z"
 
 
-def _lines(outline: Outline, contour: np.ndarray[tuple[int], np.dtype[np.int64]]) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+def _lines(
+    outline: Outline, contour: np.ndarray[tuple[int], np.dtype[np.int64]]
+) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
     """Return which segments are lines: those that begin and end on the curve with nothing between."""
     after = np.arange(1, len(contour) + 1)
     last = np.append(contour[1:] != contour[:-1], True)

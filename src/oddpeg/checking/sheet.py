@@ -15,7 +15,12 @@ from oddpeg.checking.findings import Level, Verdict
 from oddpeg.proof.coverage import Coverage
 
 _PAPER, _INK, _SOFT, _RULE = (246, 243, 236), (23, 35, 43), (90, 102, 108), (217, 211, 197)
-_MARKS = {Level.ERROR: (176, 42, 32), Level.WARNING: (201, 132, 26), Level.INFO: (82, 128, 96), Level.SILENT: (82, 128, 96)}
+_MARKS = {
+    Level.ERROR: (176, 42, 32),
+    Level.WARNING: (201, 132, 26),
+    Level.INFO: (82, 128, 96),
+    Level.SILENT: (82, 128, 96),
+}
 _CELL, _STEP_X, _STEP_Y, _TOP = 104, 122, 166, 92
 _COLUMNS = 10
 FINEST = 64  # grids with more lines than that are not drawn
@@ -50,7 +55,10 @@ def contact_sheet(title: str, tiles: list[Tile]) -> bytes:
     pen = ImageDraw.Draw(image)
     pen.text((36, 22), title, font=ImageFont.load_default(20), fill=_INK)
     small = ImageFont.load_default(11)
-    legend = "bar: green nothing to do, amber look at it, red won't fit · dotted: box of the ink · what was found stands below the name"
+    legend = (
+        "bar: green nothing to do, amber look at it, red won't fit · dotted: box of the ink · what was found stands"
+        " below the name"
+    )
     pen.text((36, 54), legend, font=small, fill=_SOFT)
     for number, tile in enumerate(ranked(tiles)):
         left, top = 36 + number % _COLUMNS * _STEP_X, _TOP + number // _COLUMNS * _STEP_Y
@@ -60,7 +68,12 @@ def contact_sheet(title: str, tiles: list[Tile]) -> bytes:
         pen.text((left, top + _CELL + 11), _short(tile.name), font=small, fill=_INK)
         grave = [f.code for f in tile.found.findings if f.level in (Level.WARNING, Level.ERROR)]
         for k, code in enumerate(grave[:2]):
-            pen.text((left, top + _CELL + 26 + 13 * k), _short(code + (" …" if k and len(grave) > 2 else "")), font=small, fill=mark)
+            pen.text(
+                (left, top + _CELL + 26 + 13 * k),
+                _short(code + (" …" if k and len(grave) > 2 else "")),
+                font=small,
+                fill=mark,
+            )
     out = io.BytesIO()
     image.save(out, "PNG", optimize=True)
     return out.getvalue()
@@ -84,9 +97,16 @@ def _tile(image: object, tile: Tile, left: int, top: int) -> None:
             at = k * _CELL / m.grid * min(1.0, high / wide)
             pen.line((left, top + at, left + wide * scale, top + at), fill=(247, 243, 233))
             pen.line((left + at, top, left + at, top + high * scale), fill=(247, 243, 233))
-    ink = Image.fromarray(((1 - tile.picture) * 255).astype(np.uint8)).resize((max(1, round(wide * scale)), max(1, round(high * scale))), Image.Resampling.LANCZOS)
+    ink = Image.fromarray(((1 - tile.picture) * 255).astype(np.uint8)).resize(
+        (max(1, round(wide * scale)), max(1, round(high * scale))), Image.Resampling.LANCZOS
+    )
     image.paste(Image.new("RGB", ink.size, _INK), (left, top), Image.eval(ink, lambda v: 255 - v))
-    x0, y0, x1, y1 = (left + m.box[0] * wide * scale, top + (1 - m.box[3]) * high * scale, left + m.box[2] * wide * scale, top + (1 - m.box[1]) * high * scale)
+    x0, y0, x1, y1 = (
+        left + m.box[0] * wide * scale,
+        top + (1 - m.box[3]) * high * scale,
+        left + m.box[2] * wide * scale,
+        top + (1 - m.box[1]) * high * scale,
+    )
     for x in range(round(x0), round(x1), 4):
         pen.line((x, y0, x + 1, y0), fill=_SOFT)
         pen.line((x, y1, x + 1, y1), fill=_SOFT)

@@ -1,4 +1,5 @@
-"""The contact sheet as a page: the same tiles as the picture, with everything that was found, to be filtered by how grave it is.
+"""The contact sheet as a page: the same tiles as the picture, with everything that was found, to be filtered by how
+grave it is.
 
 Knows: what the page needs. Does not know: layout (the template), where findings come from. Values in, HTML out.
 """
@@ -16,8 +17,8 @@ from oddpeg.outputs.render import render
 
 @dataclass(frozen=True, slots=True)
 class Panel:
-    """One icon on the page. shape: (frame's width, path) in units of `grid`, None where it has no glyph; box: of the ink, in the
-    same units: left, top, width, height; mark: its colour."""
+    """One icon on the page. shape: (frame's width, path) in units of `grid`, None where it has no glyph; box: of the
+    ink, in the same units: left, top, width, height; mark: its colour."""
 
     name: str
     verdict: str
@@ -45,4 +46,6 @@ def _panel(tile: Tile, em: Em) -> Panel:
         box = (m.box[0] * wide, (1 - m.box[3]) * grid, (m.box[2] - m.box[0]) * wide, (m.box[3] - m.box[1]) * grid)
     order = list(Level)
     findings = sorted(found.findings, key=lambda f: -order.index(f.level))
-    return Panel(tile.name, found.verdict.value, mark if mark in ("error", "warning") else "fine", grid, shape, box, findings)
+    return Panel(
+        tile.name, found.verdict.value, mark if mark in ("error", "warning") else "fine", grid, shape, box, findings
+    )

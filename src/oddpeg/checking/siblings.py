@@ -21,8 +21,8 @@ _DIGITS = re.compile(r"\d+")
 
 @dataclass(slots=True)
 class SetView:
-    """grids: heights of frames; strokes: widths in grid pixels; colours: paints; styles: how files are named; words: in a
-    name. Each counts icons. size: of the ink, the middle of the set."""
+    """grids: heights of frames; strokes: widths in grid pixels; colours: paints; styles: how files are named; words:
+    in a name. Each counts icons. size: of the ink, the middle of the set."""
 
     icons: int = 0
     grids: Counter[float] = field(default_factory=Counter)
@@ -58,19 +58,34 @@ def compare_siblings(examined: dict[str, Examined], files: dict[str, str], found
         examined[name].add("name-unlike", what, cure)
     if found.icons < _ENOUGH:
         return
-    grid, stroke = _usual(found.grids, found.icons), _usual(found.strokes, sum(1 for e in examined.values() if e.measures and e.measures.strokes))
+    grid, stroke = (
+        _usual(found.grids, found.icons),
+        _usual(found.strokes, sum(1 for e in examined.values() if e.measures and e.measures.strokes)),
+    )
     for one in examined.values():
         m = one.measures
         if m is None:
             continue
         if grid is not None and m.grid != grid:
-            one.add("grid-unlike", f"is drawn on a grid of {m.grid:g}, most others on {grid:g}", "draw it on the same grid, so that strokes and details match")
+            one.add(
+                "grid-unlike",
+                f"is drawn on a grid of {m.grid:g}, most others on {grid:g}",
+                "draw it on the same grid, so that strokes and details match",
+            )
         odd = [w for w in m.strokes if stroke is not None and abs(w * (grid or m.grid) / m.grid - stroke) > 0.05]
         if odd and stroke is not None and m.strokes != (stroke,):
-            one.add("stroke-unlike", f"has strokes of {', '.join(f'{w:g}' for w in odd)}, most others of {stroke:g}", "use the same width, or say in the config why not")
+            one.add(
+                "stroke-unlike",
+                f"has strokes of {', '.join(f'{w:g}' for w in odd)}, most others of {stroke:g}",
+                "use the same width, or say in the config why not",
+            )
         if found.size and not 1 / _FAR < _size(one) / found.size < _FAR:
             small = _size(one) < found.size
-            one.add("small" if small else "large", f"its ink is {_size(one) / found.size:.1f} times as large as usual in this set", "redraw it to the size of the others")
+            one.add(
+                "small" if small else "large",
+                f"its ink is {_size(one) / found.size:.1f} times as large as usual in this set",
+                "redraw it to the size of the others",
+            )
 
 
 def _size(one: Examined) -> float:
@@ -101,8 +116,14 @@ def _names(examined: dict[str, Examined]) -> None:
     """Names that differ only by an ending, a number's spelling or a doubled letter are easily taken for each other."""
     plain: dict[str, list[str]] = {}
     for name in examined:
-        key = re.sub(r"([^\W\d])\1", r"\1", _DIGITS.sub(lambda m: str(int(m[0])), name.replace("-", "")).removesuffix("s"))
+        key = re.sub(
+            r"([^\W\d])\1", r"\1", _DIGITS.sub(lambda m: str(int(m[0])), name.replace("-", "")).removesuffix("s")
+        )
         plain.setdefault(key, []).append(name)
     for names in plain.values():
         for name in names if len(names) > 1 else []:
-            examined[name].add("name-alike", f"names that are nearly the same: {', '.join(names)}", "give them names that cannot be mistaken for each other")
+            examined[name].add(
+                "name-alike",
+                f"names that are nearly the same: {', '.join(names)}",
+                "give them names that cannot be mistaken for each other",
+            )

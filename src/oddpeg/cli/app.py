@@ -25,9 +25,13 @@ if TYPE_CHECKING:
     from oddpeg.build import Wishes
 
 app = typer.Typer(
-    name="oddpeg", add_completion=True, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None,
+    name="oddpeg",
+    add_completion=True,
+    no_args_is_help=True,
+    pretty_exceptions_enable=False,
+    rich_markup_mode=None,
     help="A folder of SVG icons becomes an icon font whose codepoints never move.",
-)  # fmt: skip
+)
 
 app.command(epilog="Example: oddpeg check --strict")(check)
 app.command(epilog="Example: oddpeg watch web")(watch)
@@ -62,7 +66,9 @@ def init(
     path = directory / FILE
     start = make_start(directory)
     if path.exists() and not force:
-        raise WrongUse([Fault(f"there is already a {FILE}", "edit it, or run again with --force to replace it", str(path))])
+        raise WrongUse(
+            [Fault(f"there is already a {FILE}", "edit it, or run again with --force to replace it", str(path))]
+        )
     _write_text(path, start.text)
     if json:
         show.document({"config": str(path), "drawings": start.count, "from": start.patterns})
@@ -75,16 +81,26 @@ def _write_text(path: Path, text: str) -> None:
     try:
         path.write_text(text, encoding="utf-8", newline="\n")
     except OSError as problem:
-        raise FaultsFound([Fault(f"cannot be written: {problem.strerror}", "check the folder's rights", str(path))]) from None
+        raise FaultsFound(
+            [Fault(f"cannot be written: {problem.strerror}", "check the folder's rights", str(path))]
+        ) from None
 
 
 @app.command(epilog="Example: oddpeg build web")
 def build(
-    bundles: Annotated[list[str] | None, typer.Argument(metavar="BUNDLE", help="Bundles to build; all where none is named.")] = None,
-    prove: Annotated[bool, typer.Option("--prove", help="Then compare every glyph that changed with its drawing.")] = False,
+    bundles: Annotated[
+        list[str] | None, typer.Argument(metavar="BUNDLE", help="Bundles to build; all where none is named.")
+    ] = None,
+    prove: Annotated[
+        bool, typer.Option("--prove", help="Then compare every glyph that changed with its drawing.")
+    ] = False,
     config: ConfigAt = None,
-    frozen: Annotated[bool, typer.Option("--frozen", help="Change nothing; fail if anything would change. For CI.")] = False,
-    as_new: Annotated[bool, typer.Option("--as-new", help="Take a known drawing under a new name for a new icon.")] = False,
+    frozen: Annotated[
+        bool, typer.Option("--frozen", help="Change nothing; fail if anything would change. For CI.")
+    ] = False,
+    as_new: Annotated[
+        bool, typer.Option("--as-new", help="Take a known drawing under a new name for a new icon.")
+    ] = False,
     force: Force = False,
     quiet: Quiet = False,
     json: Json = False,
@@ -113,8 +129,10 @@ def _run_build(root: Path, settings: Any, wishes: Wishes, quiet: bool, json: boo
     would_change = wishes.frozen and bool(report.delivered.changes())
     if would_change and not json:
         show.show_unfrozen(report)
-    missed = proving and not would_change and _prove_build(
-        root, settings, wishes, report.units_per_em, quiet, values if json else None
+    missed = (
+        proving
+        and not would_change
+        and _prove_build(root, settings, wishes, report.units_per_em, quiet, values if json else None)
     )
     if json:
         show.document(values)
@@ -122,13 +140,17 @@ def _run_build(root: Path, settings: Any, wishes: Wishes, quiet: bool, json: boo
         raise typer.Exit(1)
 
 
-def _prove_build(root: Path, settings: Any, wishes: Wishes, units: int, quiet: bool, values: dict[str, Any] | None) -> bool:
+def _prove_build(
+    root: Path, settings: Any, wishes: Wishes, units: int, quiet: bool, values: dict[str, Any] | None
+) -> bool:
     """Prove what a build changed; return whether a glyph missed. The figures go into `values`, where there are any."""
     from oddpeg import prove
     from oddpeg.cli import show
 
     with show.progress(quiet or values is not None) as (begin, advance):
-        found = prove.prove_changes(root, settings, wishes.bundles or [], units, MOST_WRONG, not wishes.frozen, begin, advance)
+        found = prove.prove_changes(
+            root, settings, wishes.bundles or [], units, MOST_WRONG, not wishes.frozen, begin, advance
+        )
     missed = [f for f in found.worst() if f.wrong > MOST_WRONG]
     if values is not None:
         values["proof"] = show.proof_values(found, missed)
@@ -147,8 +169,12 @@ def outputs(json: Json = False) -> None:
     kinds = [(kind.name, kind.summary, kind.place) for kind in KINDS.values()]
     if json:
         keys = ("name", "summary", "place")
-        show.document({"fonts": [dict(zip(keys, f, strict=True)) for f in fonts],
-                       "outputs": [dict(zip(keys, k, strict=True)) for k in kinds]})  # fmt: skip
+        show.document(
+            {
+                "fonts": [dict(zip(keys, f, strict=True)) for f in fonts],
+                "outputs": [dict(zip(keys, k, strict=True)) for k in kinds],
+            }
+        )
         return
     for title, rows in (('fonts = ["woff2", …]', fonts), ('outputs = ["css", …]', kinds)):
         show.say(title, "cyan")
@@ -159,7 +185,9 @@ def outputs(json: Json = False) -> None:
 
 @app.command(epilog="Example: oddpeg demo saltmarsh")
 def demo(
-    directory: Annotated[Path, typer.Argument(metavar="DIR", help="Where to write the project.")] = Path("saltmarsh-ferries"),
+    directory: Annotated[Path, typer.Argument(metavar="DIR", help="Where to write the project.")] = Path(
+        "saltmarsh-ferries"
+    ),
     force: Force = False,
     quiet: Quiet = False,
     json: Json = False,
@@ -181,10 +209,19 @@ def demo(
 
 @app.command(epilog="Example: oddpeg proof anchor --picture proof.png")
 def proof(
-    icons: Annotated[list[str] | None, typer.Argument(metavar="ICON", help="Icons to prove; all where none is named.")] = None,
-    size: Annotated[list[int] | None, typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]")] = None,
-    most: Annotated[float, typer.Option("--most", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")] = MOST_WRONG,
-    picture: Annotated[Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")] = None,
+    icons: Annotated[
+        list[str] | None, typer.Argument(metavar="ICON", help="Icons to prove; all where none is named.")
+    ] = None,
+    size: Annotated[
+        list[int] | None,
+        typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]"),
+    ] = None,
+    most: Annotated[
+        float, typer.Option("--most", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")
+    ] = MOST_WRONG,
+    picture: Annotated[
+        Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")
+    ] = None,
     config: ConfigAt = None,
     force: Annotated[bool, typer.Option("--force", help="Replace a picture that is there.")] = False,
     quiet: Quiet = False,

@@ -18,11 +18,18 @@ _MOST_ICONS = 6  # named with one finding
 
 
 def check(
-    paths: Annotated[list[Path] | None, typer.Argument(metavar="PATH", help="Files or folders; the project's drawings where none is named.")] = None,
+    paths: Annotated[
+        list[Path] | None,
+        typer.Argument(metavar="PATH", help="Files or folders; the project's drawings where none is named."),
+    ] = None,
     everything: Annotated[bool, typer.Option("--all", help="Show what was mended without loss, too.")] = False,
     strict: Annotated[bool, typer.Option("--strict", help="Fail on warnings as well.")] = False,
-    write: Annotated[Path | None, typer.Option("--write", metavar="DIR", help="Save sanded drawings there: one plain path each.")] = None,
-    sheet: Annotated[Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Write a contact sheet, outliers first.")] = None,
+    write: Annotated[
+        Path | None, typer.Option("--write", metavar="DIR", help="Save sanded drawings there: one plain path each.")
+    ] = None,
+    sheet: Annotated[
+        Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Write a contact sheet, outliers first.")
+    ] = None,
     force: Annotated[bool, typer.Option("--force", help="Replace files that are there and differ.")] = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
@@ -39,7 +46,9 @@ def check(
     from oddpeg.project.delivery import write_new
 
     if sheet is not None and sheet.suffix.lower() not in (".png", ".html", ".htm"):
-        raise WrongUse([Fault(f"{sheet.name} is neither a .png nor an .html file", "give the sheet one of these endings")])
+        raise WrongUse(
+            [Fault(f"{sheet.name} is neither a .png nor an .html file", "give the sheet one of these endings")]
+        )
     path = find_config(config)
     settings = load_config(path) if path.is_file() or config is not None else None
     root = path.resolve().parent if settings else Path.cwd()
@@ -71,15 +80,26 @@ def _values(found: Checked) -> dict[str, Any]:
     return {
         "count": {v.value: found.count(v) for v in Verdict},
         "drawings": [
-            {"icon": s.name, "source": s.where, "verdict": one.verdict.value,
-             "findings": [_finding(f) for f in one.findings]}
+            {
+                "icon": s.name,
+                "source": s.where,
+                "verdict": one.verdict.value,
+                "findings": [_finding(f) for f in one.findings],
+            }
             for s, one in found.drawings
         ],
-        "set": {"grids": _plain(together.grids), "strokes": _plain(together.strokes), "colours": _plain(together.colours),
-                "names": _plain(together.styles), "words": _plain(together.words), "size": round(together.size, 4)},
+        "set": {
+            "grids": _plain(together.grids),
+            "strokes": _plain(together.strokes),
+            "colours": _plain(together.colours),
+            "names": _plain(together.styles),
+            "words": _plain(together.words),
+            "size": round(together.size, 4),
+        },
         "aside": [{"source": where, **_finding(f)} for where, f in found.aside],
-        "silenced": found.silenced, "faults": [f.as_dict() for f in found.faults],
-    }  # fmt: skip
+        "silenced": found.silenced,
+        "faults": [f.as_dict() for f in found.faults],
+    }
 
 
 def _finding(f: Finding) -> dict[str, Any]:
@@ -99,15 +119,25 @@ def _show(found: Checked, everything: bool) -> None:
     from oddpeg.cli.show import say
 
     fits, sanded, wont = (found.count(v) for v in Verdict)
-    say(f"{len(found.drawings)} drawing{'s' if len(found.drawings) != 1 else ''}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")
+    say(
+        f"{len(found.drawings)} drawing{'s' if len(found.drawings) != 1 else ''}: {fits} fit as drawn, {sanded} sanded,"
+        f" {wont} won't fit",
+        "cyan",
+    )
     together = found.together
     views: tuple[tuple[str, Counter[Any], str], ...] = (
-        ("grids", together.grids, ""), ("strokes", together.strokes, " px"), ("colours", together.colours, ""), ("names", together.styles, ""),
-    )  # fmt: skip
+        ("grids", together.grids, ""),
+        ("strokes", together.strokes, " px"),
+        ("colours", together.colours, ""),
+        ("names", together.styles, ""),
+    )
     for title, counts, unit in views:
         if counts:
             rest = f" and {len(counts) - 6} more" if len(counts) > 6 else ""
-            say(f"{title:<8} {', '.join(f'{_spell(value)}{unit} ×{count}' for value, count in counts.most_common(6))}{rest}")
+            say(
+                f"{title:<8}"
+                f" {', '.join(f'{_spell(value)}{unit} ×{count}' for value, count in counts.most_common(6))}{rest}"
+            )
     for level, style in ((Level.ERROR, "bright_red"), (Level.WARNING, "yellow"), (Level.INFO, "")):
         if level is not Level.INFO or everything:
             _show_level(found, level, style)

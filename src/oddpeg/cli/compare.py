@@ -16,10 +16,16 @@ _MOST = 24  # pictured
 
 
 def compare(
-    old: Annotated[Path, typer.Argument(metavar="OLD", help="A pegboard, a JSON glyph map, a font file, or a bundle's folder.")],
+    old: Annotated[
+        Path, typer.Argument(metavar="OLD", help="A pegboard, a JSON glyph map, a font file, or a bundle's folder.")
+    ],
     new: Annotated[Path, typer.Argument(metavar="NEW", help="What to hold against it.")],
-    allow: Annotated[str, typer.Option("--allow", help="Fail where the version step is larger: none, patch, minor or major.")] = "major",
-    picture: Annotated[Path | None, typer.Option("--picture", help="Write a PNG of what was redrawn, old and new side by side.")] = None,
+    allow: Annotated[
+        str, typer.Option("--allow", help="Fail where the version step is larger: none, patch, minor or major.")
+    ] = "major",
+    picture: Annotated[
+        Path | None, typer.Option("--picture", help="Write a PNG of what was redrawn, old and new side by side.")
+    ] = None,
     force: Annotated[bool, typer.Option("--force", help="Replace a picture that is there.")] = False,
     quiet: Quiet = False,
     json: Json = False,
@@ -57,11 +63,18 @@ def _picture(before: State, after: State, found: Comparison, title: str) -> byte
 
     rows = []
     for item in found.redrawn[:_MOST]:
-        old, new = (coverage(side.shapes[code], 224) for side, code in ((before, item.old), (after, item.new)) if side.shapes)
+        old, new = (
+            coverage(side.shapes[code], 224) for side, code in ((before, item.old), (after, item.new)) if side.shapes
+        )
         width = max(old.shape[1], new.shape[1])
         rows.append(Row(item.icon, item.share, *(_padded(view, width) for view in (old, new))))
     shown = f" (the first {_MOST})" if len(found.redrawn) > _MOST else ""
-    return proof_picture(f"{len(found.redrawn)} redrawn{shown}: {title}", rows, "old · new · difference: blue is gone, orange is new", "changed")
+    return proof_picture(
+        f"{len(found.redrawn)} redrawn{shown}: {title}",
+        rows,
+        "old · new · difference: blue is gone, orange is new",
+        "changed",
+    )
 
 
 def _padded(view: Any, width: int) -> Any:
@@ -72,14 +85,16 @@ def _padded(view: Any, width: int) -> Any:
 
 def _values(found: Comparison) -> dict[str, Any]:
     return {
-        "step": found.step, "added": found.added, "gone": found.gone,
+        "step": found.step,
+        "added": found.added,
+        "gone": found.gone,
         "moved": [{"icon": i, "from": a, "to": b} for i, a, b in found.moved],
         "renamed": [{"old": a, "new": b, "alias": kept} for a, b, kept in found.renamed],
         "redrawn": [{"icon": r.icon, "share": round(r.share, 5)} for r in found.redrawn],
         "resized": [{"icon": i, "from": round(a, 4), "to": round(b, 4)} for i, a, b in found.resized],
         "facts": [{"what": w, "from": a, "to": b} for w, a, b in found.facts],
         "sizes": [{"file": f, "from": a, "to": b} for f, a, b in found.sizes],
-    }  # fmt: skip
+    }
 
 
 def _show(found: Comparison, drawn: bool, picture: Path | None) -> None:
@@ -91,7 +106,10 @@ def _show(found: Comparison, drawn: bool, picture: Path | None) -> None:
     for icon in found.gone:
         say(f"GONE     {icon}", "bright_red")
     for was, now, kept in found.renamed:
-        say(f"renamed  {was} → {now}{' (the old name still works)' if kept else ', the old name is GONE'}", "cyan" if kept else "bright_red")
+        say(
+            f"renamed  {was} → {now}{' (the old name still works)' if kept else ', the old name is GONE'}",
+            "cyan" if kept else "bright_red",
+        )
     for icon in found.added:
         say(f"added    {icon}", "green")
     for item in found.redrawn:
@@ -102,7 +120,10 @@ def _show(found: Comparison, drawn: bool, picture: Path | None) -> None:
         say(f"changed  {what}: {before or 'nothing'} → {after or 'nothing'}")
     for name, size, then in found.sizes:
         if size != then:
-            say(f"size     {name}: {bytes_text(size) if size is not None else 'not there'} → {bytes_text(then) if then is not None else 'not there'}")
+            say(
+                f"size     {name}: {bytes_text(size) if size is not None else 'not there'} →"
+                f" {bytes_text(then) if then is not None else 'not there'}"
+            )
     if not drawn:
         say("drawings were not compared: that needs a font on both sides")
     if picture is not None and found.redrawn:

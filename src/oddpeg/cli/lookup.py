@@ -16,7 +16,9 @@ _MOST = 20
 
 
 def find(
-    words: Annotated[list[str], typer.Argument(metavar="WORDS", help="Words of its name, aliases, tags or title; or a codepoint.")],
+    words: Annotated[
+        list[str], typer.Argument(metavar="WORDS", help="Words of its name, aliases, tags or title; or a codepoint.")
+    ],
     most: Annotated[int, typer.Option("--most", min=1, help="How many to show.")] = _MOST,
     config: ConfigAt = None,
     json: Json = False,
@@ -31,13 +33,31 @@ def find(
     settings = load_config(path)
     hits = search(shelf(path.resolve().parent, settings).catalogue.icons, " ".join(words), settings.synonyms)
     if json:
-        show.document({"icons": [{"name": h.icon.name, "codepoint": h.icon.codepoint, "hex": h.icon.hex, "title": h.icon.title, "source": h.icon.source,
-                                  "aliases": list(h.icon.aliases), "tags": list(h.icon.tags), "score": round(h.score, 3)} for h in hits]})  # fmt: skip
+        show.document(
+            {
+                "icons": [
+                    {
+                        "name": h.icon.name,
+                        "codepoint": h.icon.codepoint,
+                        "hex": h.icon.hex,
+                        "title": h.icon.title,
+                        "source": h.icon.source,
+                        "aliases": list(h.icon.aliases),
+                        "tags": list(h.icon.tags),
+                        "score": round(h.score, 3),
+                    }
+                    for h in hits
+                ]
+            }
+        )
     else:
         wide = max((len(h.icon.name) for h in hits[:most]), default=0)
         for hit in hits[:most]:
             others = [w for w in hit.by if w not in hit.icon.name.split("-")]
-            show.say(f"{hit.icon.name:<{wide}}  U+{hit.icon.hex.upper()}  {hit.icon.title}" + (f"  ({', '.join(others)})" if others else ""))
+            show.say(
+                f"{hit.icon.name:<{wide}}  U+{hit.icon.hex.upper()}  {hit.icon.title}"
+                + (f"  ({', '.join(others)})" if others else "")
+            )
         if len(hits) > most:
             show.say(f"and {len(hits) - most} more; --most shows them")
         if not hits:
@@ -48,7 +68,9 @@ def find(
 
 def use(
     icon: Annotated[str, typer.Argument(metavar="ICON", help="The icon's name, an alias, or its codepoint.")],
-    place: Annotated[str | None, typer.Option("--in", metavar="PLACE", help="One place only: html, css, entity, kotlin …")] = None,
+    place: Annotated[
+        str | None, typer.Option("--in", metavar="PLACE", help="One place only: html, css, entity, kotlin …")
+    ] = None,
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
@@ -62,19 +84,47 @@ def use(
     path = find_config(config)
     settings, root = load_config(path), path.resolve().parent
     there = shelf(root, settings)
-    by_name = {name: i for i in there.catalogue.icons for name in (i.name, *i.aliases, f"U+{i.hex.upper()}", i.character)}
+    by_name = {
+        name: i for i in there.catalogue.icons for name in (i.name, *i.aliases, f"U+{i.hex.upper()}", i.character)
+    }
     found = by_name.get(icon) or by_name.get(icon.upper())
     if found is None:
-        near = difflib.get_close_matches(icon, by_name, n=3) or [h.icon.name for h in search(there.catalogue.icons, icon, settings.synonyms)[:3]]
-        raise FaultsFound([Fault(f"there is no icon {icon!r}", f"did you mean {', '.join(near)}?" if near else "`oddpeg find` looks by words; a new drawing needs `oddpeg build` first")])
+        near = difflib.get_close_matches(icon, by_name, n=3) or [
+            h.icon.name for h in search(there.catalogue.icons, icon, settings.synonyms)[:3]
+        ]
+        raise FaultsFound(
+            [
+                Fault(
+                    f"there is no icon {icon!r}",
+                    (
+                        f"did you mean {', '.join(near)}?"
+                        if near
+                        else "`oddpeg find` looks by words; a new drawing needs `oddpeg build` first"
+                    ),
+                )
+            ]
+        )
     lines = uses(root, settings, there, found)
     places = list(dict.fromkeys(line.place for line in lines))
     if place is not None:
         if place not in places:
-            raise WrongUse([Fault(f"no bundle serves the place {place!r}", f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold")])
+            raise WrongUse(
+                [
+                    Fault(
+                        f"no bundle serves the place {place!r}",
+                        f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold",
+                    )
+                ]
+            )
         lines = [line for line in lines if line.place == place]
     if json:
-        show.document({"icon": found.name, "codepoint": found.codepoint, "lines": [{"place": li.place, "text": li.text, "bundle": li.bundle, "file": li.file} for li in lines]})
+        show.document(
+            {
+                "icon": found.name,
+                "codepoint": found.codepoint,
+                "lines": [{"place": li.place, "text": li.text, "bundle": li.bundle, "file": li.file} for li in lines],
+            }
+        )
     elif place is not None:
         for text in dict.fromkeys(line.text for line in lines):
             show.say(text)

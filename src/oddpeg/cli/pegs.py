@@ -1,4 +1,5 @@
-"""`oddpeg pegs …`: look at the pegboard and change it by hand. Knows: options and printing. Does not know: the rules."""
+"""`oddpeg pegs …`: look at the pegboard and change it by hand. Knows: options and printing. Does not know: the
+rules."""
 
 from __future__ import annotations
 
@@ -40,7 +41,9 @@ class _Desk:
         from oddpeg.project.sources import find_sources
 
         try:
-            return {s.name: s for s in find_sources(self.root, self.settings.icons.from_, self.settings.icons.folders)[0]}
+            return {
+                s.name: s for s in find_sources(self.root, self.settings.icons.from_, self.settings.icons.folders)[0]
+            }
         except FaultsFound:
             return {}
 
@@ -75,7 +78,9 @@ def _done(said: list[str], quiet: bool, json: bool, **values: Any) -> None:
 
 @pegs.command("list", epilog="Example: oddpeg pegs list 'tide-*' --state live")
 def list_pegs(
-    patterns: Annotated[list[str] | None, typer.Argument(metavar="PATTERN", help="Names, with * and ?; all where none is given.")] = None,
+    patterns: Annotated[
+        list[str] | None, typer.Argument(metavar="PATTERN", help="Names, with * and ?; all where none is given.")
+    ] = None,
     state: Annotated[str, typer.Option("--state", help="Only live, retired, withdrawn or alias.")] = "",
     config: ConfigAt = None,
     json: Json = False,
@@ -93,8 +98,11 @@ def list_pegs(
     path = find_config(config)
     settings = load_config(path)
     board = Pegboard.load(path.resolve().parent / FILE)
-    shown = [p for _, p in sorted(board.pegs.items())
-             if (not state or p.state == state) and (not patterns or any(fnmatchcase(p.icon, t) for t in patterns))]  # fmt: skip
+    shown = [
+        p
+        for _, p in sorted(board.pegs.items())
+        if (not state or p.state == state) and (not patterns or any(fnmatchcase(p.icon, t) for t in patterns))
+    ]
     codes = settings.pegs.codes()
     show.show_pegs(board, shown, board.free(codes), codes, json)
 
@@ -118,7 +126,14 @@ def rename(
 
     if icon_name(new) != new:
         near = icon_name(new)
-        raise WrongUse([Fault(f"{new!r} is not a name as icons have them", f"write it {near!r}" if near else "use letters, digits and hyphens")])
+        raise WrongUse(
+            [
+                Fault(
+                    f"{new!r} is not a name as icons have them",
+                    f"write it {near!r}" if near else "use letters, digits and hyphens",
+                )
+            ]
+        )
     with _desk(config) as desk:
         drawings = desk.drawings()
         board, said = peg_moves.rename(desk.board(), old, new, set(drawings), alias)
@@ -126,10 +141,19 @@ def rename(
         if source is not None:
             target = renamed_file(source, new)
             if target is None:
-                raise WrongUse([Fault(f"folders are part of names here, and {source.where} is not in the folder for {new!r}",
-                                      "move the drawing and rename it yourself, then build", source.where)])  # fmt: skip
+                raise WrongUse(
+                    [
+                        Fault(
+                            f"folders are part of names here, and {source.where} is not in the folder for {new!r}",
+                            "move the drawing and rename it yourself, then build",
+                            source.where,
+                        )
+                    ]
+                )
             if target.exists():
-                raise WrongUse([Fault(f"{target.name} is there already", "rename one of the files yourself", source.where)])
+                raise WrongUse(
+                    [Fault(f"{target.name} is there already", "rename one of the files yourself", source.where)]
+                )
             source.path.rename(target)
             said.append(f"renamed {source.where} to {target.name}")
         said += [f"renamed it in {table}" for table in rename_in_tables(desk.root, desk.settings, old, new)]
@@ -184,7 +208,15 @@ def settle(config: ConfigAt = None, quiet: Quiet = False, json: Json = False) ->
         try:
             text = desk.path.read_text(encoding="utf-8-sig")
         except (OSError, UnicodeDecodeError) as problem:
-            raise FaultsFound([Fault(f"cannot be read: {problem}", "there is nothing to settle before the first build", desk.path.name)]) from None
+            raise FaultsFound(
+                [
+                    Fault(
+                        f"cannot be read: {problem}",
+                        "there is nothing to settle before the first build",
+                        desk.path.name,
+                    )
+                ]
+            ) from None
         table = desk.settings.pegs
         result = run(text, table.codes(), table.assign, History(desk.path).shipped)
         if result.board.text() != text:
@@ -192,16 +224,29 @@ def settle(config: ConfigAt = None, quiet: Quiet = False, json: Json = False) ->
     said = result.said() or ["the pegboard is sound: nothing to settle"]
     if result.moved:
         said.append("next: oddpeg build, and tell those who use the icons that moved")
-    _done(said, quiet, json, moved=[{"icon": i, "from": a, "to": b} for i, a, b in result.moved],
-          dropped=[{"icon": i, "codepoint": a, "kept": b} for i, a, b in result.dropped], markers=result.marks)  # fmt: skip
+    _done(
+        said,
+        quiet,
+        json,
+        moved=[{"icon": i, "from": a, "to": b} for i, a, b in result.moved],
+        dropped=[{"icon": i, "codepoint": a, "kept": b} for i, a, b in result.dropped],
+        markers=result.marks,
+    )
 
 
 @pegs.command(epilog="Example: oddpeg pegs adopt old-icons.woff2 --strip sm-")
 def adopt(
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="A font (TTF, OTF, WOFF, WOFF2, SVG), or a JSON or CSV map of names to codepoints.")],
+    file: Annotated[
+        Path,
+        typer.Argument(
+            metavar="FILE", help="A font (TTF, OTF, WOFF, WOFF2, SVG), or a JSON or CSV map of names to codepoints."
+        ),
+    ],
     strip: Annotated[str, typer.Option("--strip", help="A prefix that the names in the file carry.")] = "",
     move: Annotated[bool, typer.Option("--move", help="Move icons that hold another codepoint already.")] = False,
-    reserve: Annotated[bool, typer.Option("--reserve/--no-reserve", help="Reserve codepoints of names that have no drawing.")] = True,
+    reserve: Annotated[
+        bool, typer.Option("--reserve/--no-reserve", help="Reserve codepoints of names that have no drawing.")
+    ] = True,
     dry: Annotated[bool, typer.Option("--dry-run", help="Only report; change nothing.")] = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
@@ -216,10 +261,19 @@ def adopt(
         result = run(desk.board(), found, set(desk.drawings()), strip, move, reserve)
         if not dry:
             desk.save(result.board)
-    _done(_adoption_lines(result, file.name, len(found), dry), quiet, json, taken=result.taken, same=result.same,
-          moved=[{"icon": i, "from": a, "to": b} for i, a, b in result.moved],
-          stays=[{"icon": i, "codepoint": a, "found": b} for i, a, b in result.stays], reserved=result.reserved, near=result.near,
-          refused=[{"name": n, "codepoint": c, "why": w} for n, c, w in result.refused], waiting=result.waiting)  # fmt: skip
+    _done(
+        _adoption_lines(result, file.name, len(found), dry),
+        quiet,
+        json,
+        taken=result.taken,
+        same=result.same,
+        moved=[{"icon": i, "from": a, "to": b} for i, a, b in result.moved],
+        stays=[{"icon": i, "codepoint": a, "found": b} for i, a, b in result.stays],
+        reserved=result.reserved,
+        near=result.near,
+        refused=[{"name": n, "codepoint": c, "why": w} for n, c, w in result.refused],
+        waiting=result.waiting,
+    )
     if result.stays or result.refused:
         raise typer.Exit(1)
 

@@ -1,7 +1,8 @@
 """The specimen on this machine's own loopback address, for `watch --serve`.
 
-Knows: HTTP, Server-Sent Events (HTML Standard §9.2). Does not know: how pages are made, when they change. Nothing is served but the
-pages named, and to nobody but this machine: other addresses are not listened on, other host names are refused.
+Knows: HTTP, Server-Sent Events (HTML Standard §9.2). Does not know: how pages are made, when they change. Nothing is
+served but the pages named, and to nobody but this machine: other addresses are not listened on, other host names are
+refused.
 """
 
 from __future__ import annotations
@@ -15,7 +16,10 @@ from oddpeg.outputs.live import enlivened
 
 USUAL_PORT = 5327
 _BEAT = 10.0  # seconds between signs of life on a silent stream
-_WAITING = "<!doctype html><title>Not built yet</title><meta http-equiv=refresh content=1><p>There is no specimen yet: the build has faults; see the terminal."
+_WAITING = (
+    "<!doctype html><title>Not built yet</title><meta http-equiv=refresh content=1><p>There is no specimen yet: the"
+    " build has faults; see the terminal."
+)
 
 
 class Stand(ThreadingHTTPServer):
@@ -110,15 +114,25 @@ class _Handler(BaseHTTPRequestHandler):
 
 
 def open_stand(pages: dict[str, Path], port: int | None) -> Stand:
-    """Return a stand that serves already. port: None for the usual one, or any that is free; raise `WrongUse` where the one asked
-    for is taken."""
+    """Return a stand that serves already. port: None for the usual one, or any that is free; raise `WrongUse` where
+    the one asked for is taken."""
     for number in (USUAL_PORT, 0) if port is None else (port,):
         try:
             stand = Stand(pages, number)
         except OSError as problem:
             if port is not None:
-                raise WrongUse([Fault(f"cannot listen on port {port}: {problem.strerror}", "choose another --port, or leave it out", "--port")]) from None
+                raise WrongUse(
+                    [
+                        Fault(
+                            f"cannot listen on port {port}: {problem.strerror}",
+                            "choose another --port, or leave it out",
+                            "--port",
+                        )
+                    ]
+                ) from None
             continue
         Thread(target=stand.serve_forever, daemon=True).start()
         return stand
-    raise WrongUse([Fault("cannot listen on any port of 127.0.0.1", "see whether something on this machine forbids it", "--serve")])
+    raise WrongUse(
+        [Fault("cannot listen on any port of 127.0.0.1", "see whether something on this machine forbids it", "--serve")]
+    )

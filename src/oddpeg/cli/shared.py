@@ -11,7 +11,9 @@ MOST_WRONG = 0.005  # share of an icon's ink
 
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Print errors only.")]
 Json = Annotated[bool, typer.Option("--json", help="Print one JSON document on stdout.")]
-Force = Annotated[bool, typer.Option("--force", help="Replace files that Odd Peg did not write, or that were edited since.")]
+Force = Annotated[
+    bool, typer.Option("--force", help="Replace files that Odd Peg did not write, or that were edited since.")
+]
 ConfigAt = Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")]
 
 

@@ -64,8 +64,14 @@ def progress(quiet: bool) -> Iterator[tuple[Callable[[int], None], Callable[[int
     from rich.console import Console
     from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn
 
-    bar = Progress(TextColumn("drawing"), BarColumn(complete_style="cyan", finished_style="cyan"), MofNCompleteColumn(), console=Console(stderr=True), transient=True,
-                   auto_refresh=False)  # fmt: skip
+    bar = Progress(
+        TextColumn("drawing"),
+        BarColumn(complete_style="cyan", finished_style="cyan"),
+        MofNCompleteColumn(),
+        console=Console(stderr=True),
+        transient=True,
+        auto_refresh=False,
+    )
     with bar:
         task = bar.add_task("drawing", total=None)
 
@@ -82,15 +88,27 @@ def report_values(report: Report) -> dict[str, Any]:
     """Return a build report as plain values."""
     done, changes = report.delivered, report.changes
     return {
-        "family": report.family, "icons": report.icons, "units_per_em": report.units_per_em,
-        "grid_fits": report.on_grid, "fallbacks": report.fallbacks,
+        "family": report.family,
+        "icons": report.icons,
+        "units_per_em": report.units_per_em,
+        "grid_fits": report.on_grid,
+        "fallbacks": report.fallbacks,
         "reused": report.reused,
-        "pegs": {"added": changes.added, "retired": changes.retired, "restored": changes.restored, "withdrawn": changes.withdrawn},
+        "pegs": {
+            "added": changes.added,
+            "retired": changes.retired,
+            "restored": changes.restored,
+            "withdrawn": changes.withdrawn,
+        },
         "changes": done.changes(),
-        "files": [{"path": p, "bundle": b, "bytes": n, "changed": p in done.written} for p, (b, n) in report.files.items()],
-        "removed": done.removed, "faults": [f.as_dict() for f in report.faults],
-        "notes": [f.as_dict() for f in report.notes], "seconds": report.seconds,
-    }  # fmt: skip
+        "files": [
+            {"path": p, "bundle": b, "bytes": n, "changed": p in done.written} for p, (b, n) in report.files.items()
+        ],
+        "removed": done.removed,
+        "faults": [f.as_dict() for f in report.faults],
+        "notes": [f.as_dict() for f in report.notes],
+        "seconds": report.seconds,
+    }
 
 
 def another_is_at_work() -> None:
@@ -105,7 +123,10 @@ def show_unfrozen(report: Report) -> None:
     for word, names in (("added", changes.added), ("retired", changes.retired), ("restored", changes.restored)):
         if names:
             warn(f"  pegs {word}: {', '.join(names)}")
-    for word, paths in (("write", [*report.delivered.extra, *report.delivered.written]), ("remove", report.delivered.removed)):
+    for word, paths in (
+        ("write", [*report.delivered.extra, *report.delivered.written]),
+        ("remove", report.delivered.removed),
+    ):
         for path in paths:
             warn(f"  {word} {path}")
     warn("  cure: run `oddpeg build` and commit what it changes")
@@ -113,7 +134,9 @@ def show_unfrozen(report: Report) -> None:
 
 def show_report(report: Report, frozen: bool = False) -> None:
     """Print the summary of a build. frozen: nothing of it was done."""
-    grid = "every grid line on a whole unit" if report.on_grid else "grids too different to fit all lines on whole units"
+    grid = (
+        "every grid line on a whole unit" if report.on_grid else "grids too different to fit all lines on whole units"
+    )
     say(f"{report.family}: {report.icons} icons, {report.units_per_em} units per em ({grid})", "cyan")
     _show_pegs(report)
     width = max(map(len, report.files), default=0)
@@ -163,10 +186,15 @@ def _show_notes(notes: list[Fault]) -> None:
 def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
     """Return a proof as plain values."""
     return {
-        "font": proof.font, "proved_before": proof.known, "missed": [f.icon for f in missed], "missing": proof.missing,
-        "figures": [{"icon": f.icon, "px": f.px, "wrong": round(f.wrong, 6), "soft": round(f.soft, 6)} for f in proof.figures],
+        "font": proof.font,
+        "proved_before": proof.known,
+        "missed": [f.icon for f in missed],
+        "missing": proof.missing,
+        "figures": [
+            {"icon": f.icon, "px": f.px, "wrong": round(f.wrong, 6), "soft": round(f.soft, 6)} for f in proof.figures
+        ],
         "faults": [f.as_dict() for f in proof.faults],
-    }  # fmt: skip
+    }
 
 
 def show_proof(proof: Proof, missed: list[Figure], most: float, picture: Path | None) -> None:
@@ -209,7 +237,16 @@ def show_pegs(board: Pegboard, shown: list[Peg], free: int, codes: Codes, as_jso
     count = {state: sum(p.state == state for p in board.pegs.values()) for state in STATES}
     names = {p.icon: board.holder(p.codepoint) for p in shown if p.state == ALIAS}
     if as_json:
-        rows = [{"icon": p.icon, "codepoint": p.codepoint, "hex": f"{p.codepoint:04x}", "state": p.state, "of": names.get(p.icon)} for p in shown]
+        rows = [
+            {
+                "icon": p.icon,
+                "codepoint": p.codepoint,
+                "hex": f"{p.codepoint:04x}",
+                "state": p.state,
+                "of": names.get(p.icon),
+            }
+            for p in shown
+        ]
         document({"pegs": rows, "count": count, "free": free, "ranges": str(codes)})
         return
     width = max((len(p.icon) for p in shown), default=0)
@@ -217,4 +254,7 @@ def show_pegs(board: Pegboard, shown: list[Peg], free: int, codes: Codes, as_jso
         of = f" of {names[peg.icon]}" if peg.icon in names else ""
         style = {"live": "", "alias": "cyan"}.get(peg.state, "yellow")
         say(f"{peg.icon:<{width}}  {spell(peg.codepoint):<8}  {peg.state}{of}", style)
-    say(f"{', '.join(f'{n} {state}' for state, n in count.items() if n) or 'no pegs yet'}; {free:,} codepoints free in {codes}")
+    say(
+        f"{', '.join(f'{n} {state}' for state, n in count.items() if n) or 'no pegs yet'}; {free:,} codepoints free in"
+        f" {codes}"
+    )

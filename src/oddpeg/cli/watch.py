@@ -1,4 +1,5 @@
-"""`oddpeg watch`: build again whenever something changes. Knows: the loop and its one line. Does not know: how to build or serve."""
+"""`oddpeg watch`: build again whenever something changes. Knows: the loop and its one line. Does not know: how to
+build or serve."""
 
 from __future__ import annotations
 
@@ -21,12 +22,21 @@ if TYPE_CHECKING:
 
 
 def watch(
-    bundles: Annotated[list[str] | None, typer.Argument(metavar="BUNDLE", help="Bundles to build; all where none is named.")] = None,
+    bundles: Annotated[
+        list[str] | None, typer.Argument(metavar="BUNDLE", help="Bundles to build; all where none is named.")
+    ] = None,
     config: ConfigAt = None,
     force: Force = False,
     quiet: Quiet = False,
-    serve: Annotated[bool, typer.Option("--serve", help="Show the specimen in a browser on this machine; it loads again after each build.")] = False,
-    port: Annotated[int | None, typer.Option("--port", min=0, max=65535, help="Where to serve it; else 5327, or any that is free.")] = None,
+    serve: Annotated[
+        bool,
+        typer.Option(
+            "--serve", help="Show the specimen in a browser on this machine; it loads again after each build."
+        ),
+    ] = False,
+    port: Annotated[
+        int | None, typer.Option("--port", min=0, max=65535, help="Where to serve it; else 5327, or any that is free.")
+    ] = None,
 ) -> None:
     """Build, then build again whenever a drawing, its table, the config or the pegboard changes; ends with Ctrl+C."""
     from oddpeg.build import Wishes
@@ -53,7 +63,10 @@ def watch(
         for files in batches:
             if not files or (all(f.name == PEGBOARD for f in files) and _text(root / PEGBOARD) == written):
                 continue  # our own writing
-            if _rebuild(path, wishes, quiet, sorted(f.stem for f in files if f.suffix.lower() in (".svg", ".svgz"))) and stand:
+            if (
+                _rebuild(path, wishes, quiet, sorted(f.stem for f in files if f.suffix.lower() in (".svg", ".svgz")))
+                and stand
+            ):
                 stand.tell()
             written = _text(root / PEGBOARD)
     if stand:
@@ -68,8 +81,13 @@ def _stand(root: Path, config: Config, bundles: list[str] | None, port: int | No
     from oddpeg.outputs.registry import KINDS
 
     usual = KINDS["specimen"].file.format(stem=file_stem(config.font.family))
-    found = {name: root / bundle.into / (output.to or usual) for name, bundle in config.bundle.items() if not bundles or name in bundles
-             for output in bundle.outputs if output.kind == "specimen"}  # fmt: skip
+    found = {
+        name: root / bundle.into / (output.to or usual)
+        for name, bundle in config.bundle.items()
+        if not bundles or name in bundles
+        for output in bundle.outputs
+        if output.kind == "specimen"
+    }
     if not found:
         raise WrongUse([Fault("there is no specimen to serve", 'add "specimen" to the outputs of a bundle', "--serve")])
     return open_stand({"/": next(iter(found.values())), **{f"/{name}": file for name, file in found.items()}}, port)
@@ -83,17 +101,23 @@ def _text(path: Path) -> bytes:
 
 
 def _rebuild(config: Path, wishes: Wishes, quiet: bool, touched: list[str]) -> bool:
-    """Build once; print one line, and faults where there are any. Return whether files changed. Nothing that is wrong ends the
-    watch."""
+    """Build once; print one line, and faults where there are any. Return whether files changed. Nothing that is wrong
+    ends the watch."""
     from oddpeg.build import Listener, build
     from oddpeg.cli import show
     from oddpeg.project.config import load_config
 
     start = time.perf_counter()
     try:
-        report = build(config.parent, load_config(config, remember=True), wishes, Listener(waiting=show.another_is_at_work))
+        report = build(
+            config.parent, load_config(config, remember=True), wishes, Listener(waiting=show.another_is_at_work)
+        )
     except FaultsFound as found:
-        show.warn(f"{time.strftime('%H:%M:%S')}  not built: {len(found.faults)} {'fault' if len(found.faults) == 1 else 'faults'}", "bright_red")
+        show.warn(
+            f"{time.strftime('%H:%M:%S')}  not built: {len(found.faults)}"
+            f" {'fault' if len(found.faults) == 1 else 'faults'}",
+            "bright_red",
+        )
         show.show_faults(found.faults)
         return False
     if not quiet:
@@ -104,8 +128,11 @@ def _rebuild(config: Path, wishes: Wishes, quiet: bool, touched: list[str]) -> b
 
 def _line(report: Report, seconds: float, touched: list[str]) -> str:
     changes = report.changes
-    news = [f"{word} {', '.join(names[:4])}{' …' if len(names) > 4 else ''}"
-            for word, names in (("new", changes.added), ("RETIRED", changes.retired), ("back", changes.restored)) if names]  # fmt: skip
+    news = [
+        f"{word} {', '.join(names[:4])}{' …' if len(names) > 4 else ''}"
+        for word, names in (("new", changes.added), ("RETIRED", changes.retired), ("back", changes.restored))
+        if names
+    ]
     if touched and not news:
         news = [f"changed {', '.join(touched[:4])}{' …' if len(touched) > 4 else ''}"]
     count = len(report.delivered.written)

@@ -9,7 +9,9 @@ import cmath
 import math
 
 Cubic = tuple[float, float, float, float, float, float]
-QUARTER = 4 / 3 * math.tan(math.pi / 8)  # how far the controls of a 90° piece lie from its ends towards where its tangents meet
+QUARTER = (
+    4 / 3 * math.tan(math.pi / 8)
+)  # how far the controls of a 90° piece lie from its ends towards where its tangents meet
 
 
 def arc_to_cubics(
@@ -47,8 +49,8 @@ def arc_to_cubics(
 
 
 def _along(centre: complex, wide: complex, high: complex, first: complex, swing: float) -> list[Cubic]:
-    """Return cubics along the ellipse centre + x·wide + y·high, where x + iy lies on the circle of radius 1: from `first` over
-    `swing` (radians), each at most 90°."""
+    """Return cubics along the ellipse centre + x·wide + y·high, where x + iy lies on the circle of radius 1: from
+    `first` over `swing` (radians), each at most 90°."""
     count = max(1, math.ceil(abs(swing) / (math.pi / 2) - 1e-9))
     step = cmath.rect(1.0, swing / count)
     reach = 1j * (4 / 3 * math.tan(swing / count / 4))

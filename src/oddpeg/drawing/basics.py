@@ -51,7 +51,14 @@ def rect(measure: Measure) -> Path:
 
 def _quarter(out: PathBuilder, cx: float, cy: float, x: float, y: float) -> None:
     """Draw a quarter of an upright ellipse to (x, y), whose tangents meet in (cx, cy)."""
-    out.cubic(out.x + (cx - out.x) * QUARTER, out.y + (cy - out.y) * QUARTER, x + (cx - x) * QUARTER, y + (cy - y) * QUARTER, x, y)
+    out.cubic(
+        out.x + (cx - out.x) * QUARTER,
+        out.y + (cy - out.y) * QUARTER,
+        x + (cx - x) * QUARTER,
+        y + (cy - y) * QUARTER,
+        x,
+        y,
+    )
 
 
 def _ellipse(cx: float, cy: float, rx: float, ry: float) -> Path:

@@ -15,12 +15,68 @@ if TYPE_CHECKING:
     from lxml import etree
 
 INHERITED = frozenset(
-    ["fill", "fill-rule", "fill-opacity", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin", "stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "stroke-opacity", "color", "visibility", "clip-rule", "paint-order", "font-size", "marker", "marker-start", "marker-mid", "marker-end"]
+    [
+        "fill",
+        "fill-rule",
+        "fill-opacity",
+        "stroke",
+        "stroke-width",
+        "stroke-linecap",
+        "stroke-linejoin",
+        "stroke-miterlimit",
+        "stroke-dasharray",
+        "stroke-dashoffset",
+        "stroke-opacity",
+        "color",
+        "visibility",
+        "clip-rule",
+        "paint-order",
+        "font-size",
+        "marker",
+        "marker-start",
+        "marker-mid",
+        "marker-end",
+    ]
 )
 OWN = frozenset(
-    ["display", "opacity", "clip-path", "mask", "filter", "vector-effect", "overflow", "transform", "transform-origin", "transform-box", "marker", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"]
+    [
+        "display",
+        "opacity",
+        "clip-path",
+        "mask",
+        "filter",
+        "vector-effect",
+        "overflow",
+        "transform",
+        "transform-origin",
+        "transform-box",
+        "marker",
+        "x",
+        "y",
+        "width",
+        "height",
+        "rx",
+        "ry",
+        "cx",
+        "cy",
+        "r",
+        "d",
+    ]
 )
-_BY_ATTRIBUTE = (INHERITED | OWN) - {"transform-box", "marker", "x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"}
+_BY_ATTRIBUTE = (INHERITED | OWN) - {
+    "transform-box",
+    "marker",
+    "x",
+    "y",
+    "width",
+    "height",
+    "rx",
+    "ry",
+    "cx",
+    "cy",
+    "r",
+    "d",
+}
 _SIMPLE = re.compile(r"""[^"'\\]*""")
 _DEFAULTING = frozenset(("inherit", "unset", "", "initial", "revert"))
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.I)
@@ -97,13 +153,16 @@ class Cascade:
         known = self._cache.get(element)
         if known is not None:
             return known
-        style: dict[str, str] = {k: v for k, v in element.items() if k in _BY_ATTRIBUTE}  # type: ignore[misc]  # never bytes
+        # lxml's stubs allow bytes here, which never come
+        style: dict[str, str] = {k: v for k, v in element.items() if k in _BY_ATTRIBUTE}  # type: ignore[misc]
         rules, own = self._rules.get(element), element.get("style")
         if rules or own:
             declarations = [one for _, several in rules or () for one in several]
             declarations += parse_declarations(own) if own else []
             for late in (False, True):
-                style |= {k: v for k, v, important in declarations if important == late and (k in INHERITED or k in OWN)}
+                style |= {
+                    k: v for k, v, important in declarations if important == late and (k in INHERITED or k in OWN)
+                }
         self._cache[element] = style
         return style
 

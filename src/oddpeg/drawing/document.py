@@ -21,8 +21,12 @@ XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
 MAX_BYTES = 8_000_000
 _PARSER = etree.XMLParser(
     resolve_entities="internal",  # type: ignore[arg-type]  # newer than its stubs
-    no_network=True, load_dtd=False, remove_comments=True, remove_pis=True, huge_tree=False,
-)  # fmt: skip
+    no_network=True,
+    load_dtd=False,
+    remove_comments=True,
+    remove_pis=True,
+    huge_tree=False,
+)
 _AT = re.compile(r",? ?line \d+, column \d+( \(.*\))?$")
 
 
@@ -38,7 +42,11 @@ def _unpacked(data: bytes) -> bytes:
             ) from None
     if len(data) > MAX_BYTES:
         raise Unusable(
-            Note("too-large", f"is larger than {MAX_BYTES:,} bytes", "simplify the drawing; an icon needs a few kilobytes")
+            Note(
+                "too-large",
+                f"is larger than {MAX_BYTES:,} bytes",
+                "simplify the drawing; an icon needs a few kilobytes",
+            )
         )
     return data
 
@@ -73,18 +81,31 @@ def parse_document(data: bytes) -> etree._Element:
         line = problem.lineno or None
         told = problem.msg or ""
         if "amplification" in told or "entity reference loop" in told:
-            raise Unusable(Note("runaway", "its entities expand without end", "remove the DOCTYPE and its entities", line)) from None
+            raise Unusable(
+                Note("runaway", "its entities expand without end", "remove the DOCTYPE and its entities", line)
+            ) from None
         if "Excessive depth" in told:
-            raise Unusable(Note("runaway", "nests its elements deeper than 256 levels", "ungroup what need not be grouped", line)) from None
+            raise Unusable(
+                Note("runaway", "nests its elements deeper than 256 levels", "ungroup what need not be grouped", line)
+            ) from None
         reason = _AT.sub("", problem.msg or "cannot be parsed")
         raise Unusable(
-            Note("broken-xml", f"is not well-formed XML: {reason}", "mend the file at that line, or export it again", line)
+            Note(
+                "broken-xml",
+                f"is not well-formed XML: {reason}",
+                "mend the file at that line, or export it again",
+                line,
+            )
         ) from None
     if local_name(root) != "svg":
         raise Unusable(
-            Note("not-svg", f"is XML, but its outermost element is <{etree.QName(root).localname}>, not <svg>",
-                 "export the drawing as SVG", line_of(root))
-        )  # fmt: skip
+            Note(
+                "not-svg",
+                f"is XML, but its outermost element is <{etree.QName(root).localname}>, not <svg>",
+                "export the drawing as SVG",
+                line_of(root),
+            )
+        )
     return root
 
 

@@ -24,7 +24,9 @@ def _along(path: Path, first: int, last: int) -> list[list[complex]]:
         p0, p1, p2, p3 = complex(x0, y0), complex(x1, y1), complex(x2, y2), complex(x3, y3)
         count = 1 if path.degrees[k] == 1 else _SAMPLES
         shares = [i / count for i in range(count + 1)]
-        rows.append([(1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3 for t in shares])
+        rows.append(
+            [(1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3 for t in shares]
+        )
     return rows
 
 
@@ -83,6 +85,8 @@ def vertices(path: Path) -> list[tuple[complex, float]]:
         first = wrap if closed else (0j, ways[0][0])
         found.append((complex(*path.coords[8 * low : 8 * low + 2]), _between(*first)))
         for k in range(low, high):
-            joint = (ways[k - low][1], ways[k - low + 1][0]) if k + 1 < high else (wrap if closed else (ways[-1][1], 0j))
+            joint = (
+                (ways[k - low][1], ways[k - low + 1][0]) if k + 1 < high else (wrap if closed else (ways[-1][1], 0j))
+            )
             found.append((complex(*path.coords[8 * k + 6 : 8 * k + 8]), _between(*joint)))
     return found

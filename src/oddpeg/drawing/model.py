@@ -25,10 +25,13 @@ class Matrix(NamedTuple):
         """Return the map that applies `inner` first and this one after (self · inner)."""
         a, b, c, d, e, f = self
         return Matrix(
-            a * inner.a + c * inner.b, b * inner.a + d * inner.b,
-            a * inner.c + c * inner.d, b * inner.c + d * inner.d,
-            a * inner.e + c * inner.f + e, b * inner.e + d * inner.f + f,
-        )  # fmt: skip
+            a * inner.a + c * inner.b,
+            b * inner.a + d * inner.b,
+            a * inner.c + c * inner.d,
+            b * inner.c + d * inner.d,
+            a * inner.e + c * inner.f + e,
+            b * inner.e + d * inner.f + f,
+        )
 
     @property
     def determinant(self) -> float:

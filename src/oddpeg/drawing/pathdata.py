@@ -195,7 +195,7 @@ def parse_path(data: str) -> Path:
     for match in _COMMAND.finditer(data):
         letter, text = match.groups()
         if match.start() != at:
-            raise fault(f"unexpected {data[at:at + 12]!r}", at)
+            raise fault(f"unexpected {data[at : at + 12]!r}", at)
         if match.start() == lead and letter not in "Mm":
             raise fault(f"starts with {letter!r} instead of a move", at)
         values, used = _numbers(letter, text)
@@ -204,7 +204,7 @@ def parse_path(data: str) -> Path:
         reader.feed(letter, values)
         arity = _ARITY[letter.upper()]
         if used != len(text):
-            raise fault(f"unexpected {text[used:used + 12]!r}", match.start(2) + used)
+            raise fault(f"unexpected {text[used : used + 12]!r}", match.start(2) + used)
         if (arity and (len(values) % arity or not values)) or (not arity and values):
             raise fault(f"{letter!r} has the wrong count of numbers ({len(values)})", match.start())
         at = match.end()
@@ -212,5 +212,5 @@ def parse_path(data: str) -> Path:
             break  # the drawing will be refused; no need to read on
     else:
         if at != len(data):
-            raise fault(f"unexpected {data[at:at + 12]!r}", at)
+            raise fault(f"unexpected {data[at : at + 12]!r}", at)
     return reader.path

@@ -1,7 +1,7 @@
 """A drawing as others may see it: the designer's own shapes, without what editors leave behind.
 
-Knows: which parts of a document are not the picture (comments, editors' elements and attributes, which hold file names of
-the designer's machine; metadata; scripts). Does not know: what shapes look like. SVG 2 §5.6 to 5.8, §16.
+Knows: which parts of a document are not the picture (comments, editors' elements and attributes, which hold file
+names of the designer's machine; metadata; scripts). Does not know: what shapes look like. SVG 2 §5.6 to 5.8, §16.
 """
 
 from __future__ import annotations
@@ -16,7 +16,10 @@ from oddpeg.drawing.viewport import drawing_box
 
 _KEPT_SPACES = ("http://www.w3.org/1999/xlink", "http://www.w3.org/XML/1998/namespace")
 _GONE = ("metadata", "script")
-_PLAIN = re.compile(rb"""\s*<svg\b(?=[^<>]*\sxmlns="http://www\.w3\.org/2000/svg")[^<>]*\sviewBox="[-.\d]+ [-.\d]+ ([.\d]+) ([.\d]+)"[^<>]*>""")
+_PLAIN = re.compile(
+    rb"""\s*<svg\b(?=[^<>]*\sxmlns="http://www\.w3\.org/2000/svg")"""
+    rb"""[^<>]*\sviewBox="[-.\d]+ [-.\d]+ ([.\d]+) ([.\d]+)"[^<>]*>"""
+)
 _CLUTTER = re.compile(rb"<!|<\?|xmlns:|<metadata|<script|\son[a-z]+\s*=|\r")
 _HANDLER = re.compile(r"on[a-z]+")
 
@@ -30,10 +33,12 @@ class Original(NamedTuple):
 
 
 def original(data: bytes) -> Original:
-    """Return a drawing's own shapes as text; raise `Unusable` where there is none. It has a viewBox and the namespace of SVG
-    even where the file left them out."""
+    """Return a drawing's own shapes as text; raise `Unusable` where there is none. It has a viewBox and the namespace
+    of SVG even where the file left them out."""
     match = _PLAIN.match(data)
-    if match and data.isascii() and not _CLUTTER.search(data):  # as nearly every drawing is: parsing it would change nothing
+    if (
+        match and data.isascii() and not _CLUTTER.search(data)
+    ):  # as nearly every drawing is: parsing it would change nothing
         return Original(data.decode().strip(), float(match[1]), float(match[2]))
     root = parse_document(data)
     box, _ = drawing_box(root)

@@ -26,7 +26,34 @@ MAX_DEPTH = 300
 
 _MARKERS = frozenset(("marker", "marker-start", "marker-mid", "marker-end"))
 _SILENT = frozenset(
-    ["defs", "symbol", "clipPath", "mask", "marker", "linearGradient", "radialGradient", "pattern", "filter", "style", "title", "desc", "metadata", "script", "view", "animate", "animateTransform", "animateMotion", "set", "mpath", "cursor", "font", "font-face", "color-profile", "hatch", "solidcolor"]
+    [
+        "defs",
+        "symbol",
+        "clipPath",
+        "mask",
+        "marker",
+        "linearGradient",
+        "radialGradient",
+        "pattern",
+        "filter",
+        "style",
+        "title",
+        "desc",
+        "metadata",
+        "script",
+        "view",
+        "animate",
+        "animateTransform",
+        "animateMotion",
+        "set",
+        "mpath",
+        "cursor",
+        "font",
+        "font-face",
+        "color-profile",
+        "hatch",
+        "solidcolor",
+    ]
 )
 _OWN_EFFECTS = frozenset(("transform", "opacity", "mask", "filter", "clip-path"))
 _ANIMATED = frozenset(("animate", "animateTransform", "animateMotion", "set"))
@@ -71,20 +98,31 @@ class _Walk(ShapeReader):
         elif name == "switch":
             self._switch(element, inside)
         elif name in ("text", "tspan", "textPath"):
-            self.note("text", "holds text, which has no outline of its own",
-                      "convert the text to outlines in the drawing program", element)  # fmt: skip
+            self.note(
+                "text",
+                "holds text, which has no outline of its own",
+                "convert the text to outlines in the drawing program",
+                element,
+            )
         elif name in ("image", "foreignObject", "video", "canvas", "iframe"):
-            self.note("bitmap", f"holds <{name}>, which cannot become an outline", "trace it, or draw it as shapes", element)
+            self.note(
+                "bitmap", f"holds <{name}>, which cannot become an outline", "trace it, or draw it as shapes", element
+            )
         else:
-            self.note("unknown-element", f"holds <{name}>, which was left out", "remove it, or draw it as shapes", element)
+            self.note(
+                "unknown-element", f"holds <{name}>, which was left out", "remove it, or draw it as shapes", element
+            )
 
     def _count(self, place: Place) -> None:
         self.visited += 1
         if self.visited > MAX_ELEMENTS or place.depth > MAX_DEPTH:
             raise Unusable(
-                Note("runaway", f"has more than {MAX_ELEMENTS:,} elements, or nests deeper than {MAX_DEPTH}",
-                     "simplify the drawing; look for <use> elements that repeat each other")
-            )  # fmt: skip
+                Note(
+                    "runaway",
+                    f"has more than {MAX_ELEMENTS:,} elements, or nests deeper than {MAX_DEPTH}",
+                    "simplify the drawing; look for <use> elements that repeat each other",
+                )
+            )
 
     def _enter(self, element: etree._Element, declared: dict[str, str], place: Place) -> Place | None:
         """Return the place inside an element, or None where nothing in it can show."""
@@ -95,8 +133,12 @@ class _Walk(ShapeReader):
         if text := declared.get("transform"):
             own = parse_transform(text)
             if own is None:
-                self.note("bad-transform", f"has a transform that is not valid: {text!r}",
-                          "mend it; the shape was left where it stands without", element)  # fmt: skip
+                self.note(
+                    "bad-transform",
+                    f"has a transform that is not valid: {text!r}",
+                    "mend it; the shape was left where it stands without",
+                    element,
+                )
             else:
                 matrix = matrix.then_inside(self._about_origin(own, declared, place))
         if not matrix.is_usable():
@@ -110,9 +152,7 @@ class _Walk(ShapeReader):
     def _about_origin(self, own: Matrix, declared: dict[str, str], place: Place) -> Matrix:
         words = declared.get("transform-origin", "").split()
         named = {"left": "0%", "top": "0%", "center": "50%", "right": "100%", "bottom": "100%"}
-        lengths = [
-            length(named.get(word, word), whole) for word, whole in zip(words[:2], place.viewport, strict=False)
-        ]
+        lengths = [length(named.get(word, word), whole) for word, whole in zip(words[:2], place.viewport, strict=False)]
         if not lengths or None in lengths:
             return own
         x = lengths[0] or 0.0
@@ -162,11 +202,17 @@ class _Walk(ShapeReader):
         name = reference(element)
         target = self.ids.get(name)
         if target is None:
-            self.note("missing-reference", f"uses {name or 'another file'!r}, which is not in this file",
-                      "put what it points to into the file", element)  # fmt: skip
+            self.note(
+                "missing-reference",
+                f"uses {name or 'another file'!r}, which is not in this file",
+                "put what it points to into the file",
+                element,
+            )
             return
         if name in place.uses:
-            self.note("reference-loop", f"uses {name!r} inside itself; the inner use was left out", "remove it", element)
+            self.note(
+                "reference-loop", f"uses {name!r} inside itself; the inner use was left out", "remove it", element
+            )
             return
         w, h = place.viewport
         shift = Matrix(e=length(element.get("x"), w) or 0.0, f=length(element.get("y"), h) or 0.0)
@@ -223,7 +269,15 @@ class _Walk(ShapeReader):
             matrix = matrix.then_inside(Matrix(box[2], 0, 0, box[3], box[0], box[1]))
         declared = self.cascade.declared(target)
         kind = "alpha" if "alpha" in (target.get("mask-type") or target.get("style") or "") else "mask"
-        start = Place(self._around(target), matrix, place.viewport, (), place.depth + 1, (*place.uses, name), "clip" if clip else kind)
+        start = Place(
+            self._around(target),
+            matrix,
+            place.viewport,
+            (),
+            place.depth + 1,
+            (*place.uses, name),
+            "clip" if clip else kind,
+        )
         inside = self._enter(target, declared, start)
         if inside is None:
             return Clip(())
@@ -232,7 +286,9 @@ class _Walk(ShapeReader):
             for child in target:
                 if not clip or local_name(child) in SHAPES or local_name(child) == "use":
                     self.element(child, inside)
-            self._limit(target, declared, start, 0)  # in the space of what refers to it: its own transform plays no part
+            self._limit(
+                target, declared, start, 0
+            )  # in the space of what refers to it: its own transform plays no part
             return Clip(tuple(self.shapes))
         finally:
             self.shapes = outer
@@ -255,22 +311,37 @@ class _Walk(ShapeReader):
             text = place.style.get(kind, both).strip()
             target = self._pointed(text)
             if text.startswith("url(") and target is None:
-                self.note("missing-reference", f"has markers, but {text} is not in this file", "put the marker into the file", element)
+                self.note(
+                    "missing-reference",
+                    f"has markers, but {text} is not in this file",
+                    "put the marker into the file",
+                    element,
+                )
             if target is not None and local_name(target) == "marker":
-                self._marker(target, place, at, angle + (180 if number == 0 and target.get("orient") == "auto-start-reverse" else 0))
+                self._marker(
+                    target,
+                    place,
+                    at,
+                    angle + (180 if number == 0 and target.get("orient") == "auto-start-reverse" else 0),
+                )
 
     def _marker(self, target: etree._Element, place: Place, at: complex, angle: float) -> None:
         name = "marker " + (target.get("id") or "")
         if name in place.uses:
             return
         w, h = place.viewport
-        width, height = length(target.get("markerWidth") or "3", w) or 0.0, length(target.get("markerHeight") or "3", h) or 0.0
+        width, height = (
+            length(target.get("markerWidth") or "3", w) or 0.0,
+            length(target.get("markerHeight") or "3", h) or 0.0,
+        )
         box = view_box(target)
         if width <= 0 or height <= 0 or (box and (box[2] <= 0 or box[3] <= 0)):
             return
         orient = target.get("orient") or "0"
         turn = angle if orient.startswith("auto") else (numbers(orient) or [0.0])[0]
-        matrix = place.matrix.then_inside(Matrix(e=at.real, f=at.imag)).then_inside(parse_transform(f"rotate({turn!r})") or IDENTITY)
+        matrix = place.matrix.then_inside(Matrix(e=at.real, f=at.imag)).then_inside(
+            parse_transform(f"rotate({turn!r})") or IDENTITY
+        )
         if target.get("markerUnits") != "userSpaceOnUse":
             thick = length(place.style.get("stroke-width", "1"), diagonal(w, h)) or 0.0
             matrix = matrix.then_inside(Matrix(a=thick, d=thick))
@@ -284,8 +355,14 @@ class _Walk(ShapeReader):
         if declared.get("overflow", "hidden") not in ("visible", "auto"):
             clips = (*clips, Clip((Shape(_frame_path(0.0, 0.0, width, height), matrix),)))
         style = inherit(self._around(target), declared)
-        inner = Place(style, matrix.then_inside(fit), (box[2], box[3]) if box else (width, height), clips,
-                      place.depth + 1, (*place.uses, name))  # fmt: skip
+        inner = Place(
+            style,
+            matrix.then_inside(fit),
+            (box[2], box[3]) if box else (width, height),
+            clips,
+            place.depth + 1,
+            (*place.uses, name),
+        )
         self._children(target, inner)
 
 
@@ -337,7 +414,9 @@ def read_drawing(data: bytes, keep_faint: bool = True) -> Drawing:
             walk._limit(root, declared, entered, 0)
     if not walk.shapes:
         cures = [n for n in walk.notes if n.code in ("text", "bitmap", "bad-path")]
-        raise Unusable(cures[0] if cures else Note("no-ink", "draws nothing", "check that its shapes have a fill or a stroke"))
+        raise Unusable(
+            cures[0] if cures else Note("no-ink", "draws nothing", "check that its shapes have a fill or a stroke")
+        )
     _settle_white(walk.shapes, walk.notes)
     told = _told(root)
     return Drawing(box, walk.shapes, walk.notes, told.get("title", ""), told.get("desc", ""))

@@ -70,8 +70,12 @@ class ShapeReader:
         if value <= 0:
             return False
         fate = "taken as solid" if self.keep_faint else "left out"
-        self.note("partial-opacity", f"has {which} {text.strip()}; a font knows only ink, so it was {fate}",
-                  "make it solid or remove it, or set icons.faint", element)  # fmt: skip
+        self.note(
+            "partial-opacity",
+            f"has {which} {text.strip()}; a font knows only ink, so it was {fate}",
+            "make it solid or remove it, or set icons.faint",
+            element,
+        )
         return self.keep_faint
 
     def shape(self, element: etree._Element, name: str, place: Place) -> None:
@@ -83,7 +87,9 @@ class ShapeReader:
             return
         self.segments += len(path.degrees)
         if self.segments > MAX_SEGMENTS:
-            raise Unusable(Note("runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", line_of(element)))
+            raise Unusable(
+                Note("runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", line_of(element))
+            )
         if place.mode == "clip":
             rule = style.get("clip-rule", "nonzero").strip() == "evenodd"
             self.shapes.append(Shape(path, place.matrix, Paint.INK, rule, None, False, place.clips))
@@ -97,7 +103,9 @@ class ShapeReader:
             return
         order = style.get("paint-order", "").split()
         even_odd = style.get("fill-rule", "nonzero").strip() == "evenodd"
-        self.shapes.append(Shape(path, matrix, fill, even_odd, stroke, bool(order) and order[0] == "stroke", place.clips))
+        self.shapes.append(
+            Shape(path, matrix, fill, even_odd, stroke, bool(order) and order[0] == "stroke", place.clips)
+        )
 
     def path(self, element: etree._Element, name: str, place: Place) -> Path:
         w, h = place.viewport
@@ -105,8 +113,12 @@ class ShapeReader:
             try:
                 return parse_path(element.get("d") or "")
             except PathFault as fault:
-                self.note("bad-path", f"has path data that is wrong at character {fault.at}: {fault.reason}; "
-                          "what comes before was kept", "draw that path again", element)  # fmt: skip
+                self.note(
+                    "bad-path",
+                    f"has path data that is wrong at character {fault.at}: {fault.reason}; what comes before was kept",
+                    "draw that path again",
+                    element,
+                )
                 return fault.path
         whole = {"x": w, "y": h, "d": diagonal(w, h)}
 
@@ -130,8 +142,12 @@ class ShapeReader:
     def _paint(self, which: str, style: dict[str, str], element: etree._Element, mode: str) -> Paint | None:
         value = parse_paint(style.get(which, "black" if which == "fill" else "none"), style.get("color", "black"))
         if not value.understood:
-            self.note("unknown-paint", f"has a {which} that is not understood: {style.get(which)!r}; taken as ink",
-                      "use a plain colour", element)  # fmt: skip
+            self.note(
+                "unknown-paint",
+                f"has a {which} that is not understood: {style.get(which)!r}; taken as ink",
+                "use a plain colour",
+                element,
+            )
         if value.server:
             value = self._served(value, element)
         if value.paint is None or not self.opacity(style.get(which + "-opacity", "1"), which + "-opacity", element):

@@ -22,7 +22,9 @@ def _dashes(text: str, whole: float, font_size: float) -> tuple[float, ...]:
     return values if len(values) % 2 == 0 else values * 2
 
 
-def read_stroke(style: dict[str, str], paint: Paint, viewport: tuple[float, float], scale: float = 1.0) -> Stroke | None:
+def read_stroke(
+    style: dict[str, str], paint: Paint, viewport: tuple[float, float], scale: float = 1.0
+) -> Stroke | None:
     """Return the stroke that a style asks for, or None where its width is nothing.
 
     scale: the factor between the author's path length (`pathLength`) and the real one, for dashes.

@@ -17,13 +17,16 @@ from oddpeg.drawing.shapes import SHAPES
 if TYPE_CHECKING:
     from lxml import etree
 
-_SILENT = frozenset(["style", "title", "desc", "metadata", "script", "linearGradient", "radialGradient", "pattern", "filter"])
+_SILENT = frozenset(
+    ["style", "title", "desc", "metadata", "script", "linearGradient", "radialGradient", "pattern", "filter"]
+)
 
 
 @dataclass(slots=True)
 class Survey:
-    """Counts of what is in a file. shapes: basic shapes by name; colours: paints that are ink, as written; hidden: elements
-    that never show; empty: groups and paths with nothing in them; foreign: elements and attributes of editors."""
+    """Counts of what is in a file. shapes: basic shapes by name; colours: paints that are ink, as written; hidden:
+    elements that never show; empty: groups and paths with nothing in them; foreign: elements and attributes of
+    editors."""
 
     shapes: Counter[str] = field(default_factory=Counter)
     colours: set[str] = field(default_factory=set)
@@ -47,7 +50,11 @@ def survey(data: bytes) -> Survey:
         if not name:
             found.foreign += isinstance(element.tag, str)
             continue
-        found.foreign += sum(1 for key in element.attrib if str(key).startswith("{") and "xlink" not in str(key) and "/XML/" not in str(key))
+        found.foreign += sum(
+            1
+            for key in element.attrib
+            if str(key).startswith("{") and "xlink" not in str(key) and "/XML/" not in str(key)
+        )
         found.foreign += name == "metadata"
         found.ids += "id" in element.attrib
         if name in _SILENT:
@@ -63,7 +70,9 @@ def _element(element: etree._Element, name: str, declared: dict[str, str], found
     found.clips += any(declared.get(key, "none").strip() not in ("none", "") for key in ("clip-path", "mask"))
     found.uses += name == "use"
     found.hidden += declared.get("display", "").strip() == "none" or declared.get("visibility", "").strip() == "hidden"
-    found.empty += (name in ("g", "defs") and not len(element)) or (name == "path" and not (element.get("d") or "").strip())
+    found.empty += (name in ("g", "defs") and not len(element)) or (
+        name == "path" and not (element.get("d") or "").strip()
+    )
     found.strokes += declared.get("stroke", "none").strip() not in ("none", "", "inherit")
     if name in SHAPES and name != "path":
         found.shapes[name] += 1

@@ -31,30 +31,52 @@ def drawing_box(root: etree._Element) -> tuple[Box, list[Note]]:
     box = view_box(root)
     if box is None and root.get("viewBox") is not None and not (root.get("width") and root.get("height")):
         raise Unusable(
-            Note("bad-viewbox", f"has a viewBox that is not four numbers: {root.get('viewBox')!r}",
-                 'write viewBox="0 0 WIDTH HEIGHT"', line_of(root))
-        )  # fmt: skip
+            Note(
+                "bad-viewbox",
+                f"has a viewBox that is not four numbers: {root.get('viewBox')!r}",
+                'write viewBox="0 0 WIDTH HEIGHT"',
+                line_of(root),
+            )
+        )
     notes: list[Note] = []
     if box is None:
         width, height = length(root.get("width")), length(root.get("height"))
         if width is None or height is None:
             raise Unusable(
-                Note("no-frame", "has neither a viewBox nor a width and height, so its size is unknown",
-                     'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element', line_of(root))
-            )  # fmt: skip
+                Note(
+                    "no-frame",
+                    "has neither a viewBox nor a width and height, so its size is unknown",
+                    'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element',
+                    line_of(root),
+                )
+            )
         box = (0.0, 0.0, width, height)
-        notes.append(Note("no-viewbox", f"has no viewBox; its width and height ({width:g} by {height:g}) were taken",
-                          "export with a viewBox", line_of(root)))  # fmt: skip
+        notes.append(
+            Note(
+                "no-viewbox",
+                f"has no viewBox; its width and height ({width:g} by {height:g}) were taken",
+                "export with a viewBox",
+                line_of(root),
+            )
+        )
     if box[2] <= 0 or box[3] <= 0:
         raise Unusable(
-            Note("flat-frame", f"has a frame without area ({box[2]:g} by {box[3]:g})",
-                 "give the viewBox a positive width and height", line_of(root))
-        )  # fmt: skip
+            Note(
+                "flat-frame",
+                f"has a frame without area ({box[2]:g} by {box[3]:g})",
+                "give the viewBox a positive width and height",
+                line_of(root),
+            )
+        )
     if max(map(abs, box)) > 1e7 or min(box[2], box[3]) < 1e-6 or box[2] / box[3] > 16:
         raise Unusable(
-            Note("odd-frame", f"has a frame no icon can use ({box[2]:g} by {box[3]:g})",
-                 "scale the drawing to a usual grid, such as 24 by 24", line_of(root))
-        )  # fmt: skip
+            Note(
+                "odd-frame",
+                f"has a frame no icon can use ({box[2]:g} by {box[3]:g})",
+                "scale the drawing to a usual grid, such as 24 by 24",
+                line_of(root),
+            )
+        )
     return box, notes
 
 
@@ -69,7 +91,10 @@ def fit_box(box: Box, x: float, y: float, width: float, height: float, aspect: s
     share_x = 0.0 if "xMin" in align else 1.0 if "xMax" in align else 0.5
     share_y = 0.0 if "YMin" in align else 1.0 if "YMax" in align else 0.5
     return Matrix(
-        scale, 0, 0, scale,
+        scale,
+        0,
+        0,
+        scale,
         x - box[0] * scale + (width - box[2] * scale) * share_x,
         y - box[1] * scale + (height - box[3] * scale) * share_y,
-    )  # fmt: skip
+    )

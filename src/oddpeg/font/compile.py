@@ -29,16 +29,32 @@ class Compiler:
         icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
         self.facts = facts
         self.letters = len(letters)
-        self.glyphs = GlyphSet.of([missing(facts.units, facts.ascender), space(facts.units), *icons, *(letter(c, facts.units) for c in letters)])
+        self.glyphs = GlyphSet.of(
+            [
+                missing(facts.units, facts.ascender),
+                space(facts.units),
+                *icons,
+                *(letter(c, facts.units) for c in letters),
+            ]
+        )
         glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
         self._shared: Tables = {
-            "OS/2": t.os2(facts, self.glyphs), "cmap": cmap(self.glyphs), "gasp": t.gasp(), "glyf": glyf,
-            "hhea": t.hhea(facts, self.glyphs), "hmtx": t.hmtx(self.glyphs), "loca": loca,
-            "maxp": t.maxp(self.glyphs), "name": t.name(facts), "prep": t.prep(),
-        }  # fmt: skip
+            "OS/2": t.os2(facts, self.glyphs),
+            "cmap": cmap(self.glyphs),
+            "gasp": t.gasp(),
+            "glyf": glyf,
+            "hhea": t.hhea(facts, self.glyphs),
+            "hmtx": t.hmtx(self.glyphs),
+            "loca": loca,
+            "maxp": t.maxp(self.glyphs),
+            "name": t.name(facts),
+            "prep": t.prep(),
+        }
         if facts.typed:
             number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
-            self._shared["GSUB"] = gsub({tuple(number[ord(c)] for c in name): number[code] for name, code in facts.typed})
+            self._shared["GSUB"] = gsub(
+                {tuple(number[ord(c)] for c in name): number[code] for name, code in facts.typed}
+            )
 
     def tables(self, named: bool, repacked: bool) -> Tables:
         """Return all tables. named: with glyph names; repacked: for WOFF2."""
@@ -51,8 +67,8 @@ class Compiler:
         return [".notdef", "space", *glyph_names(self.glyphs.names[2:])]
 
     def write(self, kind: str, draft: bool = False) -> bytes:
-        """Return the font file of a kind: ttf, woff or woff2, or one of the legacy eot and svg. draft: pack fast rather than
-        small."""
+        """Return the font file of a kind: ttf, woff or woff2, or one of the legacy eot and svg. draft: pack fast
+        rather than small."""
         match kind:
             case "ttf":
                 return ttf(self.tables(named=True, repacked=False))

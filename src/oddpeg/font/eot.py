@@ -19,8 +19,8 @@ def eot(font: bytes, tables: Tables, facts: FontFacts) -> bytes:
     ranges = struct.unpack(">4I", os2[42:58])
     code_pages = struct.unpack(">2I", os2[78:86])
     weight = struct.unpack(">H", os2[4:6])[0]
-    head = struct.pack("<3I10s2BI2H4I2II16x", len(font), _VERSION, 0, os2[32:42], _DEFAULT_CHARSET, 0, weight, EMBEDDING[facts.embedding],
-                       _MAGIC, *ranges, *code_pages, adjustment)  # fmt: skip
+    head = struct.pack("<3I10s2BI2H4I2II16x", len(font), _VERSION, 0, os2[32:42], _DEFAULT_CHARSET, 0, weight,
+                       EMBEDDING[facts.embedding], _MAGIC, *ranges, *code_pages, adjustment)  # fmt: skip
     names = b"".join(_text(text) for text in (facts.family, "Regular", f"Version {facts.revision:.3f}", facts.family))
     rest = names + struct.pack("<2H", 0, 0)
     return struct.pack("<I", 4 + len(head) + len(rest) + len(font)) + head + rest + font

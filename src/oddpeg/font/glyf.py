@@ -55,9 +55,13 @@ def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
     flags[glyphs.first_point[glyphs.overlap]] |= OVERLAP  # said on a glyph's first point only
     flag_bytes, flag_size = _flag_bytes(flags, starts)
     sizes = [
-        np.where(glyphs.points > 0, 10, 0), 2 * glyphs.contours, np.where(glyphs.points > 0, 2, 0),
-        _per_glyph(flag_size, glyphs), _per_glyph(x_size, glyphs), _per_glyph(y_size, glyphs),
-    ]  # fmt: skip
+        np.where(glyphs.points > 0, 10, 0),
+        2 * glyphs.contours,
+        np.where(glyphs.points > 0, 2, 0),
+        _per_glyph(flag_size, glyphs),
+        _per_glyph(x_size, glyphs),
+        _per_glyph(y_size, glyphs),
+    ]
     total = np.sum(sizes, axis=0)
     padded = total + -total % 4
     start = offsets(padded)

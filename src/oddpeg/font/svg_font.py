@@ -1,4 +1,5 @@
-"""SVG font, a legacy format, for hosts that still ask for it. Source: SVG 1.1 §20. Knows: glyphs, path data with y up."""
+"""SVG font, a legacy format, for hosts that still ask for it. Source: SVG 1.1 §20. Knows: glyphs, path data with y
+up."""
 
 from __future__ import annotations
 
@@ -11,16 +12,25 @@ from oddpeg.outline.tidy import segments
 
 def svg_font(glyphs: GlyphSet, names: list[str], facts: FontFacts) -> bytes:
     """Return the file. names: of all glyphs, legal ones."""
-    out = ['<?xml version="1.0" encoding="UTF-8"?>', '<svg xmlns="http://www.w3.org/2000/svg"><defs>',
-           f'<font id="{file_stem(facts.family)}" horiz-adv-x="{facts.units}">',
-           f'<font-face font-family="{_escaped(facts.family)}" units-per-em="{facts.units}" ascent="{facts.ascender}" descent="{facts.descender}"/>']  # fmt: skip
+    out = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        '<svg xmlns="http://www.w3.org/2000/svg"><defs>',
+        f'<font id="{file_stem(facts.family)}" horiz-adv-x="{facts.units}">',
+        (
+            f'<font-face font-family="{_escaped(facts.family)}" units-per-em="{facts.units}" ascent="{facts.ascender}"'
+            f' descent="{facts.descender}"/>'
+        ),
+    ]
     for i, name in enumerate(names):
         data = _path(glyphs, i)
         shape = f' d="{data}"' if data else ""
         if i == 0:
             out.append(f'<missing-glyph horiz-adv-x="{glyphs.advance[i]}"{shape}/>')
         elif glyphs.codepoint[i] >= 0:
-            out.append(f'<glyph glyph-name="{name}" unicode="&#x{glyphs.codepoint[i]:x};" horiz-adv-x="{glyphs.advance[i]}"{shape}/>')
+            out.append(
+                f'<glyph glyph-name="{name}" unicode="&#x{glyphs.codepoint[i]:x};"'
+                f' horiz-adv-x="{glyphs.advance[i]}"{shape}/>'
+            )
     return ("\n".join([*out, "</font></defs></svg>"]) + "\n").encode()
 
 

@@ -96,7 +96,8 @@ def os2(facts: FontFacts, glyphs: GlyphSet) -> bytes:
     wide = glyphs.advance[glyphs.advance > 0]
     capital = 2 * (units // 2 + facts.descender)  # the height on which icons stand centred
     return struct.pack(
-        ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, 400, 5, EMBEDDING[facts.embedding],
+        ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, 400, 5,
+        EMBEDDING[facts.embedding],
         units * 65 // 100, units * 6 // 10, 0, units * 75 // 1000, units * 65 // 100, units * 6 // 10, 0,
         units * 35 // 100, units // 20, units // 4, 0,
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face

@@ -1,8 +1,9 @@
 """Does a glyph show what its drawing paints? Ink along lines, by winding, before any clipping and after everything.
 
-Slanted lines (icons are full of level and upright edges) run through every contour and all over the icon. On each, the
-stretches of ink are worked out twice: from the winding of what was painted (fill rules, paint order, white, clips) and
-from the winding of the finished outline. Shares nothing with the clipper. Knows: winding. Does not know: why they differ.
+Slanted lines (icons are full of level and upright edges) run through every contour and all over the icon. On each,
+the stretches of ink are worked out twice: from the winding of what was painted (fill rules, paint order, white,
+clips) and from the winding of the finished outline. Shares nothing with the clipper. Knows: winding. Does not know:
+why they differ.
 """
 
 from __future__ import annotations
@@ -200,7 +201,8 @@ def _within(painted: Painted, lines: _Lines, line: Ints, x: Floats) -> Floats:
 
 
 def _differences(painted: Painted, drawn: Drawn, lines: _Lines, most: float) -> tuple[Ints, Floats, Floats]:
-    """Return (line, from, to) of the stretches longer than `most` where painting and outline disagree, within the frame."""
+    """Return (line, from, to) of the stretches longer than `most` where painting and outline disagree, within the
+    frame."""
     wanted, got = _painted_ink(painted, lines), _outline_ink(drawn, lines)
     line = np.concatenate([wanted.line, got.line])
     x = _within(painted, lines, line, np.concatenate([wanted.x, got.x]))

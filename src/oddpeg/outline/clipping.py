@@ -88,7 +88,9 @@ class Silhouette(NamedTuple):
         if not loose:
             return unite(sound, _NONZERO, done) if sound else done
         for number, step in enumerate(loose, 1):
-            done = unite(self.regions.get(step.region, []), rule_of(step), done + sound if number == len(loose) else done)
+            done = unite(
+                self.regions.get(step.region, []), rule_of(step), done + sound if number == len(loose) else done
+            )
         return done
 
     def _area(self, step: Step) -> Contours:

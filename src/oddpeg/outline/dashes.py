@@ -1,8 +1,8 @@
 """Dashes: a stroked path → the pieces of it that show.
 
-Lengths are measured as renderers measure them, along chords within half a pixel of the curve, here at 256
-pixels to the em: measured more finely, every dash of a long curve would stand a little before the place where
-browsers show it. Knows: dash patterns of SVG 2 §13.5.6, arc length, splitting of cubics. Does not know: stroking, the em.
+Lengths are measured as renderers measure them, along chords within half a pixel of the curve, here at 256 pixels to
+the em: measured more finely, every dash of a long curve would stand a little before the place where browsers show it.
+Knows: dash patterns of SVG 2 §13.5.6, arc length, splitting of cubics. Does not know: stroking, the em.
 """
 
 from __future__ import annotations
@@ -76,7 +76,9 @@ class _Journeys(NamedTuple):
         at = spot(power.take(curve, 1), t)
         before = np.append(0, at[:-1])
         before[head] = control[curve[head], 0]
-        return _Journeys(np.searchsorted(curve, np.arange(len(degree) + 1)).tolist(), t.tolist(), np.abs(at - before).tolist())
+        return _Journeys(
+            np.searchsorted(curve, np.arange(len(degree) + 1)).tolist(), t.tolist(), np.abs(at - before).tolist()
+        )
 
     def along(self, low: int, high: int) -> tuple[list[float], list[float]]:
         """Return lengths along the curves from `low` to before `high`, ascending, and where each is reached:
@@ -168,7 +170,9 @@ def dash_all(paths: list[Dashed]) -> list[Dashes | None]:
     cut = [_cut(path, journeys, low) for path, low in zip(paths, base, strict=False)]
     pieces = [piece for piece in cut if piece is not None]
     index = np.array([k for piece in pieces for k in piece.segment], dtype=np.int64)
-    parts = split(control[index], np.array([t for p in pieces for t in p.t0]), np.array([t for p in pieces for t in p.t1]))
+    parts = split(
+        control[index], np.array([t for p in pieces for t in p.t0]), np.array([t for p in pieces for t in p.t1])
+    )
     found: list[Dashes | None] = []
     low = 0
     for piece in cut:

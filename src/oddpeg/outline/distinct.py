@@ -1,5 +1,5 @@
-"""Which values there are in an array, and what stands beside what among equal ones. NumPy's own function for that loads its masked arrays first, which takes longer than
-a whole icon. Knows: sorting.
+"""Which values there are in an array, and what stands beside what among equal ones. NumPy's own function for that
+loads its masked arrays first, which takes longer than a whole icon. Knows: sorting.
 """
 
 from __future__ import annotations

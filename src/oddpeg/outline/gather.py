@@ -27,7 +27,8 @@ _Pen = tuple[float, int, int, float, float]  # half the width, cap, join, miter 
 
 
 class Step(NamedTuple):
-    """Paint one region: number, what it does, its fill rule, and the limits on it, each what a plan of its own paints."""
+    """Paint one region: number, what it does, its fill rule, and the limits on it, each what a plan of its own
+    paints."""
 
     region: int
     white: bool
@@ -120,10 +121,22 @@ class Gathering:
         side = -1.0 if matrix.determinant > 0 else 1.0  # strips then wind positively on the em
         pen = (stroke.width / 2, _CAPS[stroke.cap], _JOINS[stroke.join], stroke.miter_limit, side)
         if stroke.dashes:  # cut later, all at once
-            self._dashed.append((Dashed(
-                points_of(path.coords).reshape(-1, 4), np.array(path.degrees, dtype=np.int64), path.starts, path.closed,
-                stroke.dashes, stroke.dash_offset, self._units / 512 / math.sqrt(abs(matrix.determinant)),
-            ), path, pen, region))  # fmt: skip
+            self._dashed.append(
+                (
+                    Dashed(
+                        points_of(path.coords).reshape(-1, 4),
+                        np.array(path.degrees, dtype=np.int64),
+                        path.starts,
+                        path.closed,
+                        stroke.dashes,
+                        stroke.dash_offset,
+                        self._units / 512 / math.sqrt(abs(matrix.determinant)),
+                    ),
+                    path,
+                    pen,
+                    region,
+                )
+            )
         else:
             self._add_stroke(path, pen, region)
 
@@ -158,8 +171,9 @@ class Gathering:
             polygons, more, wild = stroke_polygons(
                 self._strokes.segments(self._matrices),
                 Pens(pens[:, 0], pens[:, 1].astype(np.int64), pens[:, 2].astype(np.int64), pens[:, 3], pens[:, 4]),
-                len(table), tolerance,
-            )  # fmt: skip
+                len(table),
+                tolerance,
+            )
             parts.append(polygons)
             tables.append(more)
         return Polygons.join(parts), Curves.join(tables), set(self._strokes.region) - wild

@@ -91,7 +91,9 @@ def mend(
 ) -> Mended:
     """Return outlines that show what is painted. regions: grid contours by region; unit: a thousandth of the em."""
     result = Mended(settled, clipped.icon)
-    wrong = distinct(np.append(clipped.icon[_strayed(clipped, settled, unit)], _wrong(painted, settled, clipped.icon, unit)))
+    wrong = distinct(
+        np.append(clipped.icon[_strayed(clipped, settled, unit)], _wrong(painted, settled, clipped.icon, unit))
+    )
     if not len(wrong):
         return result
     again = np.isin(clipped.icon, wrong)
@@ -128,7 +130,6 @@ def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, re
     place = np.empty_like(rank)
     place[rank] = np.arange(len(rank))
     both = _joined(
-        Contours(kept.z, kept.on, place[kept.contour]),
-        Contours(outline.z, outline.on, place[outline.contour + count]),
+        Contours(kept.z, kept.on, place[kept.contour]), Contours(outline.z, outline.on, place[outline.contour + count])
     )
     result.contours, result.icon = both, icon[rank]

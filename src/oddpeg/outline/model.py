@@ -28,9 +28,9 @@ class Made(Enum):
 
 class Options(NamedTuple):
     """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em; stroke_tolerance:
-    the same for the edges of strokes, finer since two of them make one width; flatness: of the polygons to be clipped,
-    the same for fills and strokes, so that edges that coincide keep coinciding; keep_faint: paint of partial opacity counts
-    as solid ink."""
+    the same for the edges of strokes, finer since two of them make one width; flatness: of the polygons to be
+    clipped, the same for fills and strokes, so that edges that coincide keep coinciding; keep_faint: paint of partial
+    opacity counts as solid ink."""
 
     em: Em
     fit: str = "frame"

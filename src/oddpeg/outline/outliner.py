@@ -44,8 +44,15 @@ def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
         return Edges(grid, end, icon, polygons.curve, polygons.t0, polygons.t1, before)
     kept = np.flatnonzero(~empty)
     number = np.cumsum(~empty) - 1
-    return Edges(grid.take(kept), end.take(kept), icon.take(kept), polygons.curve.take(kept), polygons.t0.take(kept),
-                 polygons.t1.take(kept), np.maximum(number.take(before.take(kept)), 0))  # fmt: skip
+    return Edges(
+        grid.take(kept),
+        end.take(kept),
+        icon.take(kept),
+        polygons.curve.take(kept),
+        polygons.t0.take(kept),
+        polygons.t1.take(kept),
+        np.maximum(number.take(before.take(kept)), 0),
+    )
 
 
 _SLACK = 8  # grid steps: rounding at the frame's edge is not "outside"
@@ -78,9 +85,11 @@ def _beyond(painted: Painted, grid: Points, frames: Ints) -> list[bool]:
     left, bottom, right, top = frames[icon].T
     x, y = grid.real, grid.imag
     out = icon[
-        (np.minimum.reduceat(x, first) < left - _SLACK) | (np.minimum.reduceat(y, first) < bottom - _SLACK)
-        | (np.maximum.reduceat(x, first) > right + _SLACK) | (np.maximum.reduceat(y, first) > top + _SLACK)
-    ]  # fmt: skip
+        (np.minimum.reduceat(x, first) < left - _SLACK)
+        | (np.minimum.reduceat(y, first) < bottom - _SLACK)
+        | (np.maximum.reduceat(x, first) > right + _SLACK)
+        | (np.maximum.reduceat(y, first) > top + _SLACK)
+    ]
     found: list[bool] = (np.bincount(out, minlength=len(frames)) > 0).tolist()
     return found
 
@@ -111,11 +120,20 @@ def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]
         return [_empty(advance) for advance in advances]
     if refused := tangled(polygons, np.array(gathering.icon)):
         return _without(refused, drawings, advances, options)
-    painted = Painted(polygons.xy, polygons.contour, polygons.region, np.array(gathering.icon), np.array(gathering.even_odd),
-                      gathering.plans, np.array(frames))  # fmt: skip
+    painted = Painted(
+        polygons.xy,
+        polygons.contour,
+        polygons.region,
+        np.array(gathering.icon),
+        np.array(gathering.even_odd),
+        gathering.plans,
+        np.array(frames),
+    )
     regions = regions_of(polygons, gathering.even_odd, strokes)
     clipped, cut = _clip_all(gathering, regions, painted)
-    tolerance = np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
+    tolerance = (
+        np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
+    )
     settled = _along_curves(clipped, _edges(polygons, regions.grid, np.array(gathering.icon)), curves, tolerance)
     mended = mend(painted, regions.contours, clipped, settled, unit)
     outlines = _split(mended.contours, mended.icon, advances, cut)

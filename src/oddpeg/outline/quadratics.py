@@ -98,8 +98,8 @@ def _errors(runs: Runs, curves: Curves, rows: Ints, controls: Points) -> Floats:
 
 
 def _guess(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats) -> Ints:
-    """Return how many quadratics each run should need: the error of n pieces falls with n³. Rounded, for one try too many
-    costs more time than the one point in a thousand that it saves."""
+    """Return how many quadratics each run should need: the error of n pieces falls with n³. Rounded, for one try too
+    many costs more time than the one point in a thousand that it saves."""
     t = np.stack([runs.t0[rows], runs.t1[rows]], axis=1)
     spot, way = motion(curves, runs.curve[rows], t)
     third = 2 * (spot[:, 0] - spot[:, 1]) + (way[:, 0] + way[:, 1]) * (t[:, 1] - t[:, 0])
@@ -181,8 +181,9 @@ def _allowed(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats) -> Float
     return allowed
 
 
-def _fit_once(runs: Runs, curves: Curves, rows: Ints, tolerance: Floats, done: list[tuple[Ints, Points]],
-              first: bool) -> Ints:  # fmt: skip
+def _fit_once(
+    runs: Runs, curves: Curves, rows: Ints, tolerance: Floats, done: list[tuple[Ints, Points]], first: bool
+) -> Ints:
     """Fit what few enough quadratics can follow, into `done`; return the other rows. Where few runs are left
     (not first), fewer counts are tried."""
     plain = (curves.degree[runs.curve[rows]] == 2) & (curves.offset[runs.curve[rows]] == 0)

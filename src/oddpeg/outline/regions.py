@@ -1,8 +1,8 @@
 """Painted regions as the clipper wants them, and what can be told of them without clipping.
 
-A star-shaped contour (its centroid sees all of it: circles, boxes, most simple shapes) winds one way only, and so does a ring of
-two. Such regions need not be resolved before they are united with others, and alone they are their own silhouettes. Knows:
-polygons, winding. Does not know: paint order, the clipper.
+A star-shaped contour (its centroid sees all of it: circles, boxes, most simple shapes) winds one way only, and so
+does a ring of two. Such regions need not be resolved before they are united with others, and alone they are their own
+silhouettes. Knows: polygons, winding. Does not know: paint order, the clipper.
 """
 
 from __future__ import annotations
@@ -21,9 +21,9 @@ _APART = 16.0  # grid steps between the contours of a ring: rounding cannot make
 
 
 class Regions(NamedTuple):
-    """grid: (n,) all vertices, in grid steps; contours: by region; sound: regions whose contours never wind negatively and
-    are filled where they wind at all; clean: those of them that no contour crosses, outer contours wound positively, holes
-    negatively: their own silhouettes."""
+    """grid: (n,) all vertices, in grid steps; contours: by region; sound: regions whose contours never wind
+    negatively and are filled where they wind at all; clean: those of them that no contour crosses, outer contours
+    wound positively, holes negatively: their own silhouettes."""
 
     grid: Points
     contours: dict[int, Contours]
@@ -32,8 +32,9 @@ class Regions(NamedTuple):
 
 
 class _Stars(NamedTuple):
-    """Contours seen from their centroids, all (contours,). way: 1 or -1 where a contour is star-shaped about its centroid, wound
-    that way, else 0; centre: centroids; inner: how near no edge comes to it; outer: how far none goes."""
+    """Contours seen from their centroids, all (contours,). way: 1 or -1 where a contour is star-shaped about its
+    centroid, wound that way, else 0; centre: centroids; inner: how near no edge comes to it; outer: how far none
+    goes."""
 
     way: Ints
     centre: Points
@@ -52,7 +53,9 @@ def _stars(grid: Points, contour: Ints) -> _Stars:
     swept = cross(ray, ray.take(following))
     low, high = np.minimum.reduceat(swept, starts), np.maximum.reduceat(swept, starts)
     up = (ray.imag > 0) | ((ray.imag == 0) & (ray.real > 0))
-    rises = np.add.reduceat((up.take(following) & ~up).astype(np.int64), starts)  # as often as it goes round, if one way only
+    rises = np.add.reduceat(
+        (up.take(following) & ~up).astype(np.int64), starts
+    )  # as often as it goes round, if one way only
     way = np.where(rises == 1, np.sign(low) * (np.sign(low) == np.sign(high)), 0).astype(np.int64)
     height = np.abs(swept) / np.maximum(np.abs(after - grid), 1.0)
     return _Stars(way, centre, np.minimum.reduceat(height, starts), np.maximum.reduceat(np.abs(ray), starts))
@@ -84,14 +87,17 @@ def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> R
             continue
         if wanted:
             sound.add(region)
-            contours[region] = [c if way == new else c[::-1] for c, way, new in zip(contours[region], wound, wanted, strict=True)]
+            contours[region] = [
+                c if way == new else c[::-1] for c, way, new in zip(contours[region], wound, wanted, strict=True)
+            ]
         if len(wanted) == 1 or -1 in wanted:
             clean.add(region)
     return Regions(grid, contours, sound, clean)
 
 
 def _ring(stars: _Stars, a: int, b: int) -> list[int]:
-    """Return which way two contours should go to be a ring, if one of them lies wholly inside the other; else nothing."""
+    """Return which way two contours should go to be a ring, if one of them lies wholly inside the other; else
+    nothing."""
     apart = abs(stars.centre[a] - stars.centre[b]) + _APART
     if apart + stars.outer[b] < stars.inner[a]:
         return [1, -1]

@@ -10,18 +10,38 @@ from oddpeg.outline.model import Made, Outline
 
 MOST_POINTS = 65_535  # numbers of points have 16 bits in a font
 _NO_INK = Note("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
-_TANGLED = Note("tangled", "has so many lines beside and across each other that uniting them would take minutes",
-                "simplify the drawing; scribbles and textures make no icon")  # fmt: skip
-_TOO_MANY = Note("too-many-points", f"would need more than {MOST_POINTS:,} points, and a font holds no larger glyph", "simplify the drawing")
-_CUT = Note("outside-frame", "reaches beyond its frame; what lies outside was cut off, as browsers do", "enlarge the viewBox or move the shapes")
+_TANGLED = Note(
+    "tangled",
+    "has so many lines beside and across each other that uniting them would take minutes",
+    "simplify the drawing; scribbles and textures make no icon",
+)
+_TOO_MANY = Note(
+    "too-many-points",
+    f"would need more than {MOST_POINTS:,} points, and a font holds no larger glyph",
+    "simplify the drawing",
+)
+_CUT = Note(
+    "outside-frame",
+    "reaches beyond its frame; what lies outside was cut off, as browsers do",
+    "enlarge the viewBox or move the shapes",
+)
 _MADE = {
-    Made.LINES: Note("straight-lines", "was drawn with straight lines, since its curves could not be kept",
-                     "please report the drawing: its glyph is right, but larger than it need be"),
-    Made.OVERLAPPING: Note("overlapping", "was drawn with shapes that overlap, since they could not be united",
-                           "please report the drawing: its glyph is right in all that honours the overlap flag"),
-    Made.DOUBTFUL: Note("doubtful", "differs from its drawing, and no other way to draw it came closer",
-                        "look at it with `oddpeg proof`, simplify the drawing, and please report it"),
-}  # fmt: skip
+    Made.LINES: Note(
+        "straight-lines",
+        "was drawn with straight lines, since its curves could not be kept",
+        "please report the drawing: its glyph is right, but larger than it need be",
+    ),
+    Made.OVERLAPPING: Note(
+        "overlapping",
+        "was drawn with shapes that overlap, since they could not be united",
+        "please report the drawing: its glyph is right in all that honours the overlap flag",
+    ),
+    Made.DOUBTFUL: Note(
+        "doubtful",
+        "differs from its drawing, and no other way to draw it came closer",
+        "look at it with `oddpeg proof`, simplify the drawing, and please report it",
+    ),
+}
 
 
 def refusal(outline: Outline) -> Note | None:

@@ -77,9 +77,10 @@ def _misfit(source: Edges, candidate: Ints, a: Points, b: Points) -> Floats:
 
 
 def _look_up(source: Edges, z: Points, icon: Ints) -> tuple[NDArray[np.uint64], Ints, Ints, Bools]:
-    """Return (keys, rank, low, held): the hashes of all edges' starts in order, the edge of each, where the hash of each
-    vertex z would stand first, and whether it does. An edge's number takes the lowest bits of its hash: plain sorting is then
-    stable. Both kinds of keys are sorted first, for finding things in any other order takes three times as long."""
+    """Return (keys, rank, low, held): the hashes of all edges' starts in order, the edge of each, where the hash of
+    each vertex z would stand first, and whether it does. An edge's number takes the lowest bits of its hash: plain
+    sorting is then stable. Both kinds of keys are sorted first, for finding things in any other order takes three
+    times as long."""
     bits = np.uint64(len(source.start).bit_length())
     number = (np.uint64(1) << bits) - np.uint64(1)
     packed = np.sort(_hash(source.start, source.icon) & ~number | np.arange(len(source.start), dtype=np.uint64))
@@ -109,8 +110,9 @@ def match_edges(source: Edges, a: Points, b: Points, following: Ints, icon: Ints
     return found
 
 
-def _match_by_one_end(source: Edges, keys: NDArray[np.uint64], rank: Ints, a: Points, b: Points,
-                      ends: list[tuple[Ints, Bools]]) -> Ints:  # fmt: skip
+def _match_by_one_end(
+    source: Edges, keys: NDArray[np.uint64], rank: Ints, a: Points, b: Points, ends: list[tuple[Ints, Bools]]
+) -> Ints:
     """Return the edge that leaves or reaches an end of a → b and along which it lies, or -1."""
     best, fit = np.full(len(a), -1), np.full(len(a), _NEAR)
     for low, held in ends:
@@ -154,15 +156,28 @@ def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints)
     cut_a, cut_b = lost | (ua > 0) & (ua < 1), lost | (ub > 0) & (ub < 1)
     step = tb - ta
     goes_on = (
-        (curve >= 0) & (curve.take(before) == curve) & (np.abs(tb.take(before) - ta) < 1e-9) & (step * step.take(before) > 0)
+        (curve >= 0)
+        & (curve.take(before) == curve)
+        & (np.abs(tb.take(before) - ta) < 1e-9)
+        & (step * step.take(before) > 0)
     )
     return _runs(curves, goes_on, curve, ta, tb, cut_a, cut_b, a * (1 / GRID), b * (1 / GRID), contour, first, count)
 
 
 def _runs(
-    curves: Curves, goes_on: Bools, curve: Ints, ta: Floats, tb: Floats, cut_a: Bools, cut_b: Bools, a: Points, b: Points,
-    contour: Ints, first: Ints, count: Ints,
-) -> Runs:  # fmt: skip
+    curves: Curves,
+    goes_on: Bools,
+    curve: Ints,
+    ta: Floats,
+    tb: Floats,
+    cut_a: Bools,
+    cut_b: Bools,
+    a: Points,
+    b: Points,
+    contour: Ints,
+    first: Ints,
+    count: Ints,
+) -> Runs:
     """Group edges into runs, every contour turned to begin where a run begins."""
     index = np.arange(len(a))
     begins = np.where(goes_on, len(a), index)

@@ -55,9 +55,14 @@ class _Parts:
         self.t1: list[Floats] = []
 
     def add(
-        self, contour: Ints, order: Ints, xy: Points, curve: Ints | None = None, t0: Floats | None = None,
+        self,
+        contour: Ints,
+        order: Ints,
+        xy: Points,
+        curve: Ints | None = None,
+        t0: Floats | None = None,
         t1: Floats | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         count = len(contour)
         zeros = np.zeros(count)
         self.contour.append(contour)
@@ -92,11 +97,15 @@ def without_points(segments: Segments) -> tuple[Segments, Bools]:
     keep[first[dot]] = True
     return (
         Segments(
-            segments.control[keep], segments.degree[keep], segments.subpath[keep], segments.closed & ~dot,
-            segments.region, segments.maps,
+            segments.control[keep],
+            segments.degree[keep],
+            segments.subpath[keep],
+            segments.closed & ~dot,
+            segments.region,
+            segments.maps,
         ),
         dot,
-    )  # fmt: skip
+    )
 
 
 class _Stroker:
@@ -249,9 +258,13 @@ class _Stroker:
         r = np.flatnonzero(kind == ROUND)
         forward = outer[r] > 0
         self.arcs(
-            outer_contour[r], slot[r], sub[r], corner[r],
-            np.where(forward, na[r], nb[r]), np.where(forward, angle[r], -angle[r]),
-        )  # fmt: skip
+            outer_contour[r],
+            slot[r],
+            sub[r],
+            corner[r],
+            np.where(forward, na[r], nb[r]),
+            np.where(forward, angle[r], -angle[r]),
+        )
 
     def caps(self) -> None:
         """Finish both ends of every open subpath."""
@@ -291,7 +304,9 @@ class _Stroker:
         tags = np.where(j == steps[which], STRAIGHT, which + tag)
         arc = owner[which]
         rank = np.arange(len(which)) - np.searchsorted(arc, np.arange(len(contour)))[arc]
-        self.parts.add(contour[arc], order[arc] + rank, cv.spot(cv.power_form(control).take(which, 1), t0), tags, t0, t1)
+        self.parts.add(
+            contour[arc], order[arc] + rank, cv.spot(cv.power_form(control).take(which, 1), t0), tags, t0, t1
+        )
 
     # -- result -----------------------------------------------------------------------------
 

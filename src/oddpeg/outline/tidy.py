@@ -16,7 +16,8 @@ from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 
 class Contours(NamedTuple):
-    """Flat contours in font units. z: (n,) points, whole; on: (n,) on-curve; contour: (n,) ascending; ordinals may skip."""
+    """Flat contours in font units. z: (n,) points, whole; on: (n,) on-curve; contour: (n,) ascending; ordinals may
+    skip."""
 
     z: Points
     on: Bools
@@ -97,7 +98,14 @@ def _without_implied(c: Contours) -> Contours:
     A contour keeps at least one on-curve point."""
     before, after = c.neighbours()
     off = 2 * c.z - c.z.take(before) - c.z.take(after)
-    drop = c.on & ~c.on.take(before) & ~c.on.take(after) & (np.abs(off.real) <= 1) & (np.abs(off.imag) <= 1) & (before != after)
+    drop = (
+        c.on
+        & ~c.on.take(before)
+        & ~c.on.take(after)
+        & (np.abs(off.real) <= 1)
+        & (np.abs(off.imag) <= 1)
+        & (before != after)
+    )
     has_other = np.bincount(c.contour, weights=c.on & ~drop) > 0
     first_on = np.zeros(len(c.on), dtype=bool)
     on_rows = np.flatnonzero(c.on)
@@ -107,7 +115,8 @@ def _without_implied(c: Contours) -> Contours:
 
 
 def settle(z: Points, on: Bools, contour: Ints) -> Contours:
-    """Round contours (points z in em units) to font units. Contours that vanish or turn over in rounding are left out."""
+    """Round contours (points z in em units) to font units. Contours that vanish or turn over in rounding are left
+    out."""
     if not len(on):
         return Contours(z, on, contour)
     was = areas(z, on, contour)
@@ -123,7 +132,8 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
 
 
 def _begun_on_curve(c: Contours) -> Contours:
-    """Turn contours so that they begin with a point on the curve: the one they keep then stays the same from reading to reading."""
+    """Turn contours so that they begin with a point on the curve: the one they keep then stays the same from reading
+    to reading."""
     starts = firsts(c.contour)
     if c.on[starts].all():
         return c

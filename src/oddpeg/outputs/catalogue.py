@@ -17,8 +17,8 @@ if TYPE_CHECKING:
 
 
 class Picture(NamedTuple):
-    """An icon as a path. width, height: of its frame; path: SVG path data in the same units, y down, the frame's upper left
-    corner at the origin; ink: left, top, right, bottom of what is black."""
+    """An icon as a path. width, height: of its frame; path: SVG path data in the same units, y down, the frame's
+    upper left corner at the origin; ink: left, top, right, bottom of what is black."""
 
     width: int
     height: int
@@ -35,9 +35,9 @@ class Remark(NamedTuple):
 
 
 class Icon(NamedTuple):
-    """One icon as users meet it. source: path relative to the project, with slashes; advance: font units; aliases: other
-    names that work wherever the name does; older: those of them that the icon had before it was renamed; since: the version
-    it came with.
+    """One icon as users meet it. source: path relative to the project, with slashes; advance: font units; aliases:
+    other names that work wherever the name does; older: those of them that the icon had before it was renamed; since:
+    the version it came with.
     """
 
     name: str
@@ -71,10 +71,11 @@ class Icon(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Catalogue:
-    """One font and its icons, ordered by name. drop: share of the em below the baseline; sizes, colours: (name, CSS value) pairs
-    that get classes; mirrored: icons that face the other way in text from right to left; synonyms: word → words that mean the
-    same here; retired: (name, codepoint) of icons that are gone; what follows is by icon, made when asked for: pictures from the
-    finished outlines, the drawings themselves (None where one is not at hand), and what checking found."""
+    """One font and its icons, ordered by name. drop: share of the em below the baseline; sizes, colours: (name, CSS
+    value) pairs that get classes; mirrored: icons that face the other way in text from right to left; synonyms: word
+    → words that mean the same here; retired: (name, codepoint) of icons that are gone; what follows is by icon, made
+    when asked for: pictures from the finished outlines, the drawings themselves (None where one is not at hand), and
+    what checking found."""
 
     family: str
     version: str
@@ -113,10 +114,11 @@ class Catalogue:
 
 @dataclass(frozen=True, slots=True)
 class Surroundings:
-    """Where one output lands. urls: font format → path relative to the output, in the order to offer them;
-    sizes: font format → bytes; beside: (kind, path relative to the output) of the bundle's other outputs; files: font format → font file, for outputs that carry fonts with them; file: the output's own
-    path, relative to the project; draft: made in haste; options: the keys that the config gives this output; lines: what to
-    paste for an icon, by name: (place, text) for everything that the bundles hold, the output's own first."""
+    """Where one output lands. urls: font format → path relative to the output, in the order to offer them; sizes:
+    font format → bytes; beside: (kind, path relative to the output) of the bundle's other outputs; files: font format
+    → font file, for outputs that carry fonts with them; file: the output's own path, relative to the project; draft:
+    made in haste; options: the keys that the config gives this output; lines: what to paste for an icon, by name:
+    (place, text) for everything that the bundles hold, the output's own first."""
 
     urls: dict[str, str] = field(default_factory=dict)
     sizes: dict[str, int] = field(default_factory=dict)

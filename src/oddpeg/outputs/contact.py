@@ -33,7 +33,8 @@ DARK = Tones((16, 24, 29), (238, 233, 221), (163, 173, 176), (43, 57, 64))
 
 
 class Grid(NamedTuple):
-    """columns: icons in a row; step: width and height of a cell; size: of an icon; named: whether names stand below. All pixels."""
+    """columns: icons in a row; step: width and height of a cell; size: of an icon; named: whether names stand below.
+    All pixels."""
 
     columns: int
     step: tuple[float, int]
@@ -50,9 +51,11 @@ def grid_for(count: int, names: bool) -> Grid:
     return Grid(32, ((WIDTH - 2 * _MARGIN) / 32, 36), 24, False)
 
 
-def contact_sheet(font: bytes, icons: Sequence[Icon], title: str, told: str, drop: float, tones: Tones, names: bool) -> bytes:
-    """Return a PNG. font: a TrueType file; title: in large letters; told: to the right of it; drop: the em's share below the
-    baseline."""
+def contact_sheet(
+    font: bytes, icons: Sequence[Icon], title: str, told: str, drop: float, tones: Tones, names: bool
+) -> bytes:
+    """Return a PNG. font: a TrueType file; title: in large letters; told: to the right of it; drop: the em's share
+    below the baseline."""
     from PIL import Image, ImageDraw, ImageFont
 
     grid = grid_for(len(icons), names)
@@ -69,14 +72,18 @@ def contact_sheet(font: bytes, icons: Sequence[Icon], title: str, told: str, dro
         left, top = _MARGIN + number % grid.columns * grid.step[0], _HEAD + number // grid.columns * grid.step[1]
         _icon(pen, icon, face, left + grid.step[0] / 2, top + 8, grid, drop, tones)
         if grid.named:
-            name = _fitting(icon.name if _drawable(icon.name, small) else f"U+{icon.hex.upper()}", small, grid.step[0] - 8)
+            name = _fitting(
+                icon.name if _drawable(icon.name, small) else f"U+{icon.hex.upper()}", small, grid.step[0] - 8
+            )
             pen.text((left + grid.step[0] / 2, top + grid.size + 30), name, font=small, fill=tones.soft, anchor="ms")
     out = io.BytesIO()
     image.quantize(64, dither=Image.Dither.NONE).save(out, "PNG", optimize=True)
     return out.getvalue()
 
 
-def _icon(pen: ImageDraw, icon: Icon, face: FreeTypeFont, middle: float, top: float, grid: Grid, drop: float, tones: Tones) -> None:
+def _icon(
+    pen: ImageDraw, icon: Icon, face: FreeTypeFont, middle: float, top: float, grid: Grid, drop: float, tones: Tones
+) -> None:
     """Draw an icon in the middle of its cell, smaller where it is too wide for it."""
     wide, room = face.getlength(icon.character), grid.step[0] - 6
     if wide > room:
@@ -84,7 +91,13 @@ def _icon(pen: ImageDraw, icon: Icon, face: FreeTypeFont, middle: float, top: fl
         top, face, wide = top + (grid.size - size) / 2, face.font_variant(size=size), room
     else:
         size = grid.size
-    pen.text((round(middle - wide / 2), round(top + size * (1 - drop))), icon.character, font=face, fill=tones.ink, anchor="ls")
+    pen.text(
+        (round(middle - wide / 2), round(top + size * (1 - drop))),
+        icon.character,
+        font=face,
+        fill=tones.ink,
+        anchor="ls",
+    )
 
 
 def _fitting(text: str, font: FreeTypeFont, room: float) -> str:

@@ -23,7 +23,9 @@ def css_identifier(text: str) -> str:
         code = ord(char)
         if code == 0:
             out.append("\ufffd")
-        elif code < 0x20 or code == 0x7F or (char.isdigit() and code < 0x80 and (i == 0 or (i == 1 and text[0] == "-"))):
+        elif (
+            code < 0x20 or code == 0x7F or (char.isdigit() and code < 0x80 and (i == 0 or (i == 1 and text[0] == "-")))
+        ):
             out.append(f"\\{code:x} ")
         elif char == "-" and len(text) == 1:
             out.append("\\-")

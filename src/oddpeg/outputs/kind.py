@@ -26,8 +26,12 @@ class Line(NamedTuple):
 
 def anywhere(icon: Icon) -> list[Line]:
     """Return what stands for an icon without any output of ours."""
-    return [Line("entity", f"&#x{icon.hex};"), Line("escape", css_character(icon.codepoint)), Line("character", icon.character),
-            Line("codepoint", f"U+{icon.hex.upper()}")]  # fmt: skip
+    return [
+        Line("entity", f"&#x{icon.hex};"),
+        Line("escape", css_character(icon.codepoint)),
+        Line("character", icon.character),
+        Line("codepoint", f"U+{icon.hex.upper()}"),
+    ]
 
 
 def no_lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
@@ -40,9 +44,12 @@ def _none(options: Mapping[str, str | bool]) -> tuple[str, ...]:
 
 
 class Kind(NamedTuple):
-    """One kind of output. file: its name where the config gives none, {stem}, {Type} and {under} standing for the family's name as a
-    file, a class and a word with underscores; write: its content, text or (where it carries a font file) bytes; pictures: it shows the icons themselves; carries: which font files, given its options,
-    it holds within it; use: what to paste for one icon; findings: it shows what checking found; rank: where it stands in lists."""
+    """One kind of output. file: its name where the config gives none, {stem}, {Type} and {under} standing for the
+    family's name as a file, a class and a word with underscores; write: its content, text or (where it carries a font
+    file) bytes; pictures: it shows the icons themselves; carries: which font files, given its options, it holds
+    within it; use: what to paste for one icon; findings: it shows what checking found; rank: where it stands in
+    lists.
+    """
 
     name: str
     summary: str

@@ -15,9 +15,11 @@ from oddpeg.outputs.render import render_kind
 
 
 class Language(NamedTuple):
-    """template: its file; form: of identifiers; call: how code names an icon, {id} standing for the identifier, {Type}, {under} and {MACRO}
-    for the family's name; reserved: words that are no identifiers; digit: what goes before a leading digit; guard: what is made
-    of reserved words; members: words that the enclosing type needs itself, which get an underscore; prefixed: identifiers begin with the prefix of the classes."""
+    """template: its file; form: of identifiers; call: how code names an icon, {id} standing for the identifier,
+    {Type}, {under} and {MACRO} for the family's name; reserved: words that are no identifiers; digit: what goes
+    before a leading digit; guard: what is made of reserved words; members: words that the enclosing type needs
+    itself, which get an underscore; prefixed: identifiers begin with the prefix of the classes.
+    """
 
     name: str
     template: str
@@ -48,7 +50,9 @@ class Language(NamedTuple):
 
     def write(self, catalogue: Catalogue, around: Surroundings) -> str:
         """Return the whole file."""
-        return render_kind(self.template, catalogue, entries=self.entries(catalogue), options=around.options, **self._family(catalogue))
+        return render_kind(
+            self.template, catalogue, entries=self.entries(catalogue), options=around.options, **self._family(catalogue)
+        )
 
     def lines(self, catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
         """Return how code names an icon."""

@@ -10,7 +10,8 @@ from oddpeg.outputs.render import source
 
 
 def enlivened(page: str) -> str:
-    """Return a specimen that listens at /changes. Its policy lets it: the script by its digest, the same host for listening."""
+    """Return a specimen that listens at /changes. Its policy lets it: the script by its digest, the same host for
+    listening."""
     script = source("specimen/live.js")
     head, _, tail = page.rpartition("</body>")
     allowed = head.replace("script-src ", f"connect-src 'self'; script-src {policy_digest(script)} ", 1)

@@ -1,7 +1,8 @@
 """Icon names → identifiers: legal, idiomatic, unique, and the same from build to build.
 
-A name's identifier depends on the name alone, except where two names would get the same one: then the name that is plain ASCII keeps
-it and the other adds its codepoint. Knows: letters, digits, reserved words as they are handed in. Does not know: templates.
+A name's identifier depends on the name alone, except where two names would get the same one: then the name that is
+plain ASCII keeps it and the other adds its codepoint. Knows: letters, digits, reserved words as they are handed in.
+Does not know: templates.
 """
 
 from __future__ import annotations
@@ -90,10 +91,14 @@ def identifiers(key: str, catalogue: Catalogue, make: Callable[[Catalogue], list
     return _kept[key][1]
 
 
-def entries(catalogue: Catalogue, form: Form, reserved: Collection[str] = (), digit: str = "_", guard: str = "{}_") -> list[Entry]:
+def entries(
+    catalogue: Catalogue, form: Form, reserved: Collection[str] = (), digit: str = "_", guard: str = "{}_"
+) -> list[Entry]:
     """Return a constant for every name of every icon, in the icons' order.
 
-    reserved: words that cannot be identifiers as they are; guard: what is made of those; digit: goes before a leading digit."""
+    reserved: words that cannot be identifiers as they are; guard: what is made of those; digit: goes before a leading
+    digit.
+    """
     named = [(name, icon) for icon in catalogue.icons for name in (icon.name, *icon.aliases)]
     taken: dict[str, str] = {}
     for name, icon in sorted(named, key=lambda pair: (not pair[0].isascii(), pair[1].codepoint, pair[0])):

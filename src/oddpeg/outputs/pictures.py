@@ -27,7 +27,9 @@ class Pictures(Mapping[str, Picture]):
 
     def __getitem__(self, name: str) -> Picture:
         if not self._drawn:
-            self._drawn = dict(zip(self._outlines, paths(list(self._outlines.values()), self._em.ascender), strict=True))
+            self._drawn = dict(
+                zip(self._outlines, paths(list(self._outlines.values()), self._em.ascender), strict=True)
+            )
         path, ink = self._drawn[name]
         return Picture(2 * self._outlines[name].advance, 2 * self._em.units, path, ink)
 
@@ -42,23 +44,39 @@ _Box = tuple[float, float, float, float]
 
 
 def paths(outlines: list[Outline], ascender: int) -> list[tuple[str, _Box]]:
-    """Return outlines as path data, with the box of their ink, y down from the ascender, in halves of font units: points that
-    TrueType leaves out lie on halves, and whole numbers are quickly written."""
+    """Return outlines as path data, with the box of their ink, y down from the ascender, in halves of font units:
+    points that TrueType leaves out lie on halves, and whole numbers are quickly written."""
     z = 2 * (np.concatenate([np.conj(o.z) for o in outlines]) + 1j * ascender)
     counts = [len(o.ends) for o in outlines]
     owner = np.repeat(np.arange(len(outlines)), counts)
     sizes = np.concatenate([np.diff(np.append(-1, o.ends)) for o in outlines])
-    start, control, stop, contour = segments(z, np.concatenate([o.on for o in outlines]), np.repeat(np.arange(len(sizes)), sizes))
+    start, control, stop, contour = segments(
+        z, np.concatenate([o.on for o in outlines]), np.repeat(np.arange(len(sizes)), sizes)
+    )
     first = np.append(True, contour[1:] != contour[:-1]).tolist()
     straight = (control == (start + stop) / 2).tolist()
-    numbers = np.stack([start, control - start, stop - start], axis=1).view(np.float64).reshape(-1, 6).astype(np.int64).tolist()
+    numbers = (
+        np.stack([start, control - start, stop - start], axis=1)
+        .view(np.float64)
+        .reshape(-1, 6)
+        .astype(np.int64)
+        .tolist()
+    )
     pieces = [
         (f"zM{x} {y}" if new else "") + (f"l{bx} {by}" if line else f"q{cx} {cy} {bx} {by}")
         for new, line, (x, y, cx, cy, bx, by) in zip(first, straight, numbers, strict=True)
     ]
     bounds = np.searchsorted(owner[contour], np.arange(len(outlines) + 1)).tolist()
-    boxes = zip(*(pick.reduceat(edge, bounds[:-1]).tolist() for pick, edge in zip(_OUTERMOST, reach(start, control, stop), strict=True)), strict=True)
-    return [("".join(pieces[low:high])[1:] + "z", box) for (low, high), box in zip(pairwise(bounds), boxes, strict=True)]
+    boxes = zip(
+        *(
+            pick.reduceat(edge, bounds[:-1]).tolist()
+            for pick, edge in zip(_OUTERMOST, reach(start, control, stop), strict=True)
+        ),
+        strict=True,
+    )
+    return [
+        ("".join(pieces[low:high])[1:] + "z", box) for (low, high), box in zip(pairwise(bounds), boxes, strict=True)
+    ]
 
 
 _OUTERMOST = (np.minimum, np.minimum, np.maximum, np.maximum)
@@ -73,4 +91,7 @@ def svg(catalogue: Catalogue, icon: Icon, attributes: str = "") -> str:
 
 def data_uri(catalogue: Catalogue, icon: Icon, size: int, colour: str) -> str:
     """Return an icon as a data URI, `size` pixels high."""
-    return "data:image/svg+xml;base64," + base64.b64encode(svg(catalogue, icon, f' height="{size}" fill="{colour}"').encode()).decode()
+    return (
+        "data:image/svg+xml;base64,"
+        + base64.b64encode(svg(catalogue, icon, f' height="{size}" fill="{colour}"').encode()).decode()
+    )

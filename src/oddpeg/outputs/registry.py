@@ -1,5 +1,5 @@
-"""Every kind of output, by name: whatever module in `kinds` holds a `KIND`. A module is called like its kind, hyphens as underscores,
-and loaded when the kind is asked for: a build needs few of them, and starting up counts.
+"""Every kind of output, by name: whatever module in `kinds` holds a `KIND`. A module is called like its kind, hyphens
+as underscores, and loaded when the kind is asked for: a build needs few of them, and starting up counts.
 """
 
 from __future__ import annotations

@@ -18,19 +18,38 @@ def _environment() -> Environment:
     from jinja2 import Environment, PackageLoader, StrictUndefined
 
     found = Environment(
-        loader=PackageLoader("oddpeg.outputs"), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True,
-        keep_trailing_newline=True, autoescape=lambda name: bool(name) and ".html" in str(name),
-    )  # fmt: skip
+        loader=PackageLoader("oddpeg.outputs"),
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+        keep_trailing_newline=True,
+        autoescape=lambda name: bool(name) and ".html" in str(name),
+    )
     found.filters.update(filters())
     return found
 
 
 def filters() -> dict[str, Callable[..., str]]:
     """Return what makes values safe for where they land, by name."""
-    names = ("css_identifier", "css_string", "css_character", "script_string", "comment", "url_path", "dollar_string", "python_string",
-             "swift_string", "utf8_string", "xml_text", "xml_comment")  # fmt: skip
-    return {**{name: getattr(escape, name) for name in names}, "hexadecimal": lambda code: f"{code:04x}",
-            "font_format": lambda kind: {"ttf": "truetype", "eot": "embedded-opentype"}.get(kind, kind)}  # fmt: skip
+    names = (
+        "css_identifier",
+        "css_string",
+        "css_character",
+        "script_string",
+        "comment",
+        "url_path",
+        "dollar_string",
+        "python_string",
+        "swift_string",
+        "utf8_string",
+        "xml_text",
+        "xml_comment",
+    )
+    return {
+        **{name: getattr(escape, name) for name in names},
+        "hexadecimal": lambda code: f"{code:04x}",
+        "font_format": lambda kind: {"ttf": "truetype", "eot": "embedded-opentype"}.get(kind, kind),
+    }
 
 
 def source(name: str) -> str:
@@ -47,6 +66,8 @@ def render(template: str, **values: object) -> str:
 
 def render_kind(template: str, catalogue: Catalogue, **values: object) -> str:
     """Return a template filled in with what every kind needs: the catalogue as `c`, and a `header` to begin with."""
-    header = (f"{catalogue.family} {catalogue.version}: {len(catalogue.icons)} icons. "
-              "Written by Odd Peg; change the drawings or oddpeg.toml, not this file.")  # fmt: skip
+    header = (
+        f"{catalogue.family} {catalogue.version}: {len(catalogue.icons)} icons. "
+        "Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
+    )
     return render(template, c=catalogue, header=header, **values)

@@ -1,4 +1,5 @@
-"""Finding icons by half-remembered words: over names, aliases, tags, titles and codepoints; in any order, forgiving, ranked.
+"""Finding icons by half-remembered words: over names, aliases, tags, titles and codepoints; in any order, forgiving,
+ranked.
 
 Knows: words and how near they are to each other. Does not know: who asks.
 """
@@ -59,11 +60,19 @@ def _hit(icon: Icon, query: str, asked: list[str], synonyms: Mapping[str, Iterab
     if not asked:
         return None
     named = plain(icon.name).replace("-", " ") == " ".join(asked)
-    return Hit(icon, round(min(1.0, total / len(asked)) * (1.0 if named else 0.95), 6), tuple(dict.fromkeys(by)))  # equal is equal
+    return Hit(
+        icon, round(min(1.0, total / len(asked)) * (1.0 if named else 0.95), 6), tuple(dict.fromkeys(by))
+    )  # equal is equal
 
 
 def _words(icon: Icon) -> list[tuple[str, float]]:
-    texts = ((icon.name, _NAME), *((a, _ALIAS) for a in icon.aliases), *((t, _TAG) for t in icon.tags), (icon.title, _TITLE), (icon.description, _TEXT))
+    texts = (
+        (icon.name, _NAME),
+        *((a, _ALIAS) for a in icon.aliases),
+        *((t, _TAG) for t in icon.tags),
+        (icon.title, _TITLE),
+        (icon.description, _TEXT),
+    )
     return [(word, place) for text, place in texts for word in _WORD.findall(plain(text).replace("-", " "))]
 
 

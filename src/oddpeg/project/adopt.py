@@ -1,6 +1,7 @@
 """Codepoints out of what exists: a font, an SVG font, a JSON or CSV map → names and codepoints.
 
-Knows: the usual spellings of a codepoint, the shapes maps come in. Does not know: the pegboard. Fonts are read with fontTools.
+Knows: the usual spellings of a codepoint, the shapes maps come in. Does not know: the pegboard. Fonts are read with
+fontTools.
 """
 
 from __future__ import annotations
@@ -63,11 +64,25 @@ def read_names(path: Path) -> Found:
         else:
             found = _csv(data.decode("utf-8-sig"))
     except (ValueError, KeyError, SyntaxError) as problem:
-        raise FaultsFound([Fault(f"cannot be understood: {problem}", "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map",
-                                 str(path))]) from None  # fmt: skip
+        raise FaultsFound(
+            [
+                Fault(
+                    f"cannot be understood: {problem}",
+                    "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map",
+                    str(path),
+                )
+            ]
+        ) from None
     if not found:
-        raise FaultsFound([Fault("holds no names with codepoints", "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map of "
-                                 "name to codepoint", str(path))])  # fmt: skip
+        raise FaultsFound(
+            [
+                Fault(
+                    "holds no names with codepoints",
+                    "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map of name to codepoint",
+                    str(path),
+                )
+            ]
+        )
     return sorted(set(found), key=lambda pair: (pair[1], pair[0]))
 
 
@@ -91,7 +106,9 @@ def _svg_font(data: bytes) -> Found:
     except etree.XMLSyntaxError as problem:
         raise ValueError(str(problem)) from None
     glyphs = [e for e in root.iter() if isinstance(e.tag, str) and etree.QName(e).localname == "glyph"]
-    return [(e.get("glyph-name") or "", ord(e.get("unicode") or "")) for e in glyphs if len(e.get("unicode") or "") == 1]
+    return [
+        (e.get("glyph-name") or "", ord(e.get("unicode") or "")) for e in glyphs if len(e.get("unicode") or "") == 1
+    ]
 
 
 def _json(value: Any) -> Found:

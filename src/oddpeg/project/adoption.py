@@ -14,10 +14,10 @@ from oddpeg.project.pegboard import ALIAS, LIVE, RETIRED, Peg, Pegboard, refusal
 
 @dataclass(slots=True)
 class Adoption:
-    """taken: icons that now hold the found codepoint; same: held it already; moved: (icon, from, to), only if asked for;
-    stays: (icon, own codepoint, found one), where it was not; reserved: names without a drawing, retired at once;
-    near: found name → icons it may mean; refused: (name, codepoint, why); waiting: icons that the file does not know;
-    nameless: codepoints that are held already and that the file has no name for."""
+    """taken: icons that now hold the found codepoint; same: held it already; moved: (icon, from, to), only if asked
+    for; stays: (icon, own codepoint, found one), where it was not; reserved: names without a drawing, retired at
+    once; near: found name → icons it may mean; refused: (name, codepoint, why); waiting: icons that the file does not
+    know; nameless: codepoints that are held already and that the file has no name for."""
 
     board: Pegboard
     taken: list[str] = field(default_factory=list)
@@ -31,7 +31,9 @@ class Adoption:
     nameless: int = 0
 
 
-def adopt(board: Pegboard, found: list[tuple[str, int]], icons: set[str], strip: str, move: bool, reserve: bool) -> Adoption:
+def adopt(
+    board: Pegboard, found: list[tuple[str, int]], icons: set[str], strip: str, move: bool, reserve: bool
+) -> Adoption:
     """Take over (name, codepoint) pairs. strip: a prefix that the found names carry; move: pegs that hold another
     codepoint move; reserve: what has no drawing keeps its codepoint from being given away."""
     result = Adoption(Pegboard(dict(board.pegs)))
@@ -47,7 +49,11 @@ def adopt(board: Pegboard, found: list[tuple[str, int]], icons: set[str], strip:
             _match(result, own, code, icons, move)
         elif reserve:
             _reserve(result, own or f"unnamed-{code:04x}", code)
-        if own and own not in known and (near := difflib.get_close_matches(own, sorted(known - meant), n=3, cutoff=0.7)):
+        if (
+            own
+            and own not in known
+            and (near := difflib.get_close_matches(own, sorted(known - meant), n=3, cutoff=0.7))
+        ):
             result.near[name] = near
     result.waiting = sorted(icons - meant)
     return result

@@ -1,10 +1,9 @@
-"""Outlines kept from build to build (`.oddpeg/cache/outlines`): an icon is worked out again only when its drawing, the
-options or this program changed.
+"""Outlines kept from build to build (`.oddpeg/cache/outlines`): an icon is worked out again only when its drawing,
+the options or this program changed.
 
-One file of blocks, each a line of JSON (sizes and a checksum), an index in JSON, then all points as plain arrays; a build
-that changed little only adds a block. It may be deleted at any time; what is damaged counts as not there. Nothing in it is
-ever executed. Knows: results and how to write them down. Does not know:
-drawings, fonts.
+One file of blocks, each a line of JSON (sizes and a checksum), an index in JSON, then all points as plain arrays; a
+build that changed little only adds a block. It may be deleted at any time; what is damaged counts as not there.
+Nothing in it is ever executed. Knows: results and how to write them down. Does not know: drawings, fonts.
 """
 
 from __future__ import annotations
@@ -79,8 +78,12 @@ class Cache:
                 file.seek(self._sound)
                 file.write(_pack(new, self._program))
             return
-        older = [k for k in self._known if k not in used][-(spare // 2) :]  # the newest; half, so that the next builds only add
-        write_files({self._path: _pack({**used, **{k: self._known[k].result() for k in older}}, self._program)}, self._root)
+        older = [k for k in self._known if k not in used][
+            -(spare // 2) :
+        ]  # the newest; half, so that the next builds only add
+        write_files(
+            {self._path: _pack({**used, **{k: self._known[k].result() for k in older}}, self._program)}, self._root
+        )
 
 
 class _Kept(NamedTuple):
@@ -98,7 +101,9 @@ class _Kept(NamedTuple):
         if shape:
             points, contours, advance, cut, made = shape
             p, e = self.first
-            outline = Outline(self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours], advance, cut, Made(made))
+            outline = Outline(
+                self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours], advance, cut, Made(made)
+            )
         return Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title, description)
 
 
@@ -106,20 +111,39 @@ def _pack(results: dict[str, Result], program: str) -> bytes:
     rows, outlines = [], []
     for key, result in results.items():
         outline = result.outline
-        rows.append([
-            key, result.title, result.description, [_plain(n) for n in result.notes], _plain(result.problem) if result.problem else None,
-            [len(outline.on), len(outline.ends), outline.advance, outline.cut, outline.made.value] if outline else None,
-        ])  # fmt: skip
+        rows.append(
+            [
+                key,
+                result.title,
+                result.description,
+                [_plain(n) for n in result.notes],
+                _plain(result.problem) if result.problem else None,
+                (
+                    [len(outline.on), len(outline.ends), outline.advance, outline.cut, outline.made.value]
+                    if outline
+                    else None
+                ),
+            ]
+        )
         if outline:
             outlines.append(outline)
     none = np.zeros(0, dtype=np.int32)
-    body = b"".join([
-        np.concatenate([none, *(o.xy.ravel() for o in outlines)]).astype("<i4").tobytes(),
-        np.concatenate([none, *(o.ends for o in outlines)]).astype("<i4").tobytes(),
-        np.concatenate([none, *(o.on for o in outlines)]).astype("u1").tobytes(),
-    ])  # fmt: skip
+    body = b"".join(
+        [
+            np.concatenate([none, *(o.xy.ravel() for o in outlines)]).astype("<i4").tobytes(),
+            np.concatenate([none, *(o.ends for o in outlines)]).astype("<i4").tobytes(),
+            np.concatenate([none, *(o.on for o in outlines)]).astype("u1").tobytes(),
+        ]
+    )
     index = json.dumps(rows, separators=(",", ":")).encode()
-    head = json.dumps({"program": program, "index": len(index), "body": len(body), "checksum": zlib.crc32(body, zlib.crc32(index, _FORM))}).encode()
+    head = json.dumps(
+        {
+            "program": program,
+            "index": len(index),
+            "body": len(body),
+            "checksum": zlib.crc32(body, zlib.crc32(index, _FORM)),
+        }
+    ).encode()
     return head + b"\n" + index + body
 
 
@@ -128,7 +152,8 @@ def _plain(note: Note) -> tuple[str, str, str, int | None]:
 
 
 def _unpack(data: bytes, at: int, program: str) -> tuple[dict[str, _Kept], int]:
-    """Return one block, and where the next begins; raise ValueError and its like where it is damaged or another program's."""
+    """Return one block, and where the next begins; raise ValueError and its like where it is damaged or another
+    program's."""
     line = data.index(b"\n", at)
     head = json.loads(data[at:line])
     if head["program"] != program:

@@ -46,7 +46,9 @@ def _read(path: Path) -> str:
         cure = "run `oddpeg init` there, or name the file with --config"
         raise WrongUse([Fault(f"there is no {path.name} in {path.parent}", cure)]) from None
     except (OSError, UnicodeDecodeError) as problem:
-        raise WrongUse([Fault(f"cannot be read: {problem}", "check the file's rights and that it is UTF-8", path.name)]) from None
+        raise WrongUse(
+            [Fault(f"cannot be read: {problem}", "check the file's rights and that it is UTF-8", path.name)]
+        ) from None
 
 
 def _parse(text: str, where: str) -> dict[str, object]:
@@ -55,7 +57,9 @@ def _parse(text: str, where: str) -> dict[str, object]:
     except tomllib.TOMLDecodeError as problem:
         line = re.search(r"at line (\d+)", str(problem))
         told = re.sub(r" \(at .*\)$", "", str(problem))
-        raise WrongUse([Fault(f"is not valid TOML: {told}", "mend that line", where, int(line[1]) if line else None)]) from None
+        raise WrongUse(
+            [Fault(f"is not valid TOML: {told}", "mend that line", where, int(line[1]) if line else None)]
+        ) from None
 
 
 def _seal(text: str, values: str) -> str:

@@ -10,7 +10,9 @@ import os
 import re
 from typing import Annotated, Any, Literal
 
-os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins costs every start a scan of all packages
+os.environ.setdefault(
+    "PYDANTIC_DISABLE_PLUGINS", "__all__"
+)  # looking for plugins costs every start a scan of all packages
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 from pydantic_core import ErrorDetails
@@ -89,7 +91,9 @@ def _output_table(value: Any) -> Any:
         return {"kind": value}
     if not isinstance(value, dict) or "options" in value:
         return value
-    return {key: v for key, v in value.items() if key in ("kind", "to")} | {"options": {k: v for k, v in value.items() if k not in ("kind", "to")}}
+    return {key: v for key, v in value.items() if key in ("kind", "to")} | {
+        "options": {k: v for k, v in value.items() if k not in ("kind", "to")}
+    }
 
 
 def _known_options(output: OutputTable) -> OutputTable:
@@ -97,9 +101,15 @@ def _known_options(output: OutputTable) -> OutputTable:
     for key, value in output.options.items():
         if key not in known:
             near = difflib.get_close_matches(key, ["kind", "to", *known], n=1, cutoff=0.5)
-            raise ValueError(f"{output.kind} has no key {key!r}; " + (f"did you mean {near[0]!r}?" if near else f"it has {', '.join(['to', *known])}"))
+            raise ValueError(
+                f"{output.kind} has no key {key!r}; "
+                + (f"did you mean {near[0]!r}?" if near else f"it has {', '.join(['to', *known])}")
+            )
         if type(value) is not type(known[key].default):
-            raise ValueError(f"{key!r} of {output.kind} is {value!r}; write " + ("true or false" if isinstance(known[key].default, bool) else "a text in quotes"))
+            raise ValueError(
+                f"{key!r} of {output.kind} is {value!r}; write "
+                + ("true or false" if isinstance(known[key].default, bool) else "a text in quotes")
+            )
     return output
 
 
@@ -204,8 +214,13 @@ class Config(_Table):
 
 
 _TABLES: dict[str, type[BaseModel]] = {
-    "font": FontTable, "icons": IconsTable, "classes": ClassesTable, "pegs": PegsTable, "checks": CheckRule, "rights": RightsRule,
-}  # fmt: skip
+    "font": FontTable,
+    "icons": IconsTable,
+    "classes": ClassesTable,
+    "pegs": PegsTable,
+    "checks": CheckRule,
+    "rights": RightsRule,
+}
 
 
 def _known_keys(path: tuple[str, ...]) -> list[str]:
@@ -217,7 +232,11 @@ def _known_keys(path: tuple[str, ...]) -> list[str]:
 
 
 def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]) -> Fault:
-    path = tuple(str(part) for part in error["loc"] if part not in ("int", "literal['auto']", "constrained-int", "str", "list[str]"))
+    path = tuple(
+        str(part)
+        for part in error["loc"]
+        if part not in ("int", "literal['auto']", "constrained-int", "str", "list[str]")
+    )
     key, given = ".".join(path), error["input"]
     line = line_of(lines, path)
     match error["type"]:
@@ -227,8 +246,12 @@ def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]
             cure = f"did you mean {near[0]!r}?" if near else f"known here: {', '.join(known)}"
             return Fault(f"{key}: no such key", cure, where, line)
         case "missing":
-            return Fault(f"{key}: is missing", f"add {path[-1]} to [{'.'.join(path[:-1])}]" if len(path) > 1
-                         else f"add a [{key}] table", where, line)  # fmt: skip
+            return Fault(
+                f"{key}: is missing",
+                f"add {path[-1]} to [{'.'.join(path[:-1])}]" if len(path) > 1 else f"add a [{key}] table",
+                where,
+                line,
+            )
         case "literal_error":
             allowed = re.findall(r"'([^']*)'", error["ctx"]["expected"])
             near = difflib.get_close_matches(str(given), allowed, n=1, cutoff=0.4)

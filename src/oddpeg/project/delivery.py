@@ -75,7 +75,16 @@ class Delivery:
         self.start(bundle)
         for other, files in self._files.items():
             if shown in files:
-                raise FaultsFound([Fault(f"two outputs of {bundle!r} and {other!r} go to this one file", 'give one another place with "to"', shown)], 2)
+                raise FaultsFound(
+                    [
+                        Fault(
+                            f"two outputs of {bundle!r} and {other!r} go to this one file",
+                            'give one another place with "to"',
+                            shown,
+                        )
+                    ],
+                    2,
+                )
         self._files[bundle][shown] = data
         return shown
 
@@ -100,25 +109,59 @@ class Delivery:
         real = path.resolve()
         if not real.is_relative_to(self._inside):
             how = "" if shown.startswith("../") else f" (it leads to {real})"
-            return [Fault(f"lies outside the project{how}; nothing was written",
-                          "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up", shown)]  # fmt: skip
+            return [
+                Fault(
+                    f"lies outside the project{how}; nothing was written",
+                    "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up",
+                    shown,
+                )
+            ]
         if any(real.is_relative_to(folder) for folder in self._drawings):
-            return [Fault("lies among the drawings; nothing was written", "deliver into a folder of its own, like dist/web", shown)]
+            return [
+                Fault(
+                    "lies among the drawings; nothing was written",
+                    "deliver into a folder of its own, like dist/web",
+                    shown,
+                )
+            ]
         for folder in path.parents:
             if folder.exists() and not folder.is_dir():
                 place = relative(folder, self.root)
-                return [Fault("is a file, but a folder is needed there", "move it away, or change the bundle's place in oddpeg.toml", place)]
+                return [
+                    Fault(
+                        "is a file, but a folder is needed there",
+                        "move it away, or change the bundle's place in oddpeg.toml",
+                        place,
+                    )
+                ]
         if path.is_dir():
-            return [Fault("is a folder, but a file goes there", "move it away, or change the output's place in oddpeg.toml", shown)]
+            return [
+                Fault(
+                    "is a folder, but a file goes there",
+                    "move it away, or change the output's place in oddpeg.toml",
+                    shown,
+                )
+            ]
         if self.force or not path.exists():
             return []
         now = _digest_of(path)
         if now in (_digest(data), recorded):
             return []
         if recorded is None:
-            return [Fault("exists and was not written by Odd Peg; nothing was written", "move it away, or run again with --force to replace it", shown)]
-        return [Fault("was edited by hand since it was written; nothing was written",
-                      "make the change in the drawings or oddpeg.toml, then run again with --force", shown)]  # fmt: skip
+            return [
+                Fault(
+                    "exists and was not written by Odd Peg; nothing was written",
+                    "move it away, or run again with --force to replace it",
+                    shown,
+                )
+            ]
+        return [
+            Fault(
+                "was edited by hand since it was written; nothing was written",
+                "make the change in the drawings or oddpeg.toml, then run again with --force",
+                shown,
+            )
+        ]
 
     def foresee(self, extra: dict[Path, bytes]) -> Delivered:
         """Return what `commit` would do."""
@@ -165,14 +208,24 @@ class Delivery:
                     done.removed.append(shown)
                     found.append(path)
                 else:
-                    done.kept.append(Fault("is no longer asked for, but was edited by hand, so it was kept", "delete it yourself", shown))
+                    done.kept.append(
+                        Fault(
+                            "is no longer asked for, but was edited by hand, so it was kept",
+                            "delete it yourself",
+                            shown,
+                        )
+                    )
         return found
 
 
 def write_new(folder: Path, files: list[tuple[str, bytes]], force: bool) -> None:
     """Write a set of files into a folder; without `force`, files there that differ are never replaced."""
     faults = [
-        Fault("exists and differs; nothing was written", "choose another folder, or run again with --force", str(folder / name))
+        Fault(
+            "exists and differs; nothing was written",
+            "choose another folder, or run again with --force",
+            str(folder / name),
+        )
         for name, data in files
         if (folder / name).exists() and _digest_of(folder / name) != _digest(data)
     ]

@@ -1,7 +1,7 @@
 """What is known of icons besides their drawings: other names, tags, title, licence, credit.
 
-From `icons.csv` beside the drawings, and from `[[rights]]` in the config for whatever the table leaves open. Knows: both
-forms and their faults. Does not know: drawings' own titles, who shows the facts.
+From `icons.csv` beside the drawings, and from `[[rights]]` in the config for whatever the table leaves open. Knows:
+both forms and their faults. Does not know: drawings' own titles, who shows the facts.
 """
 
 from __future__ import annotations
@@ -83,15 +83,27 @@ def load_facts(root: Path, config: Config, sources: list[Source], older: Collect
         except FileNotFoundError:
             continue
         except (OSError, UnicodeDecodeError) as problem:
-            book.add("facts-unread", "", f"cannot be read: {problem}", "save it as UTF-8 text, and check the file's rights", where)
+            book.add(
+                "facts-unread",
+                "",
+                f"cannot be read: {problem}",
+                "save it as UTF-8 text, and check the file's rights",
+                where,
+            )
             continue
         read_table(text, where, book)
     known = {s.name for s in sources}
     for name, facts in book.icons.items():
         if name not in known:
             near = difflib.get_close_matches(name, known, n=1)
-            book.add("facts-unknown", name, f"speaks of the icon {name!r}, and there is none",
-                     f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line", facts.where, facts.line)  # fmt: skip
+            book.add(
+                "facts-unknown",
+                name,
+                f"speaks of the icon {name!r}, and there is none",
+                f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line",
+                facts.where,
+                facts.line,
+            )
     _settle_aliases(book, known, older)
     _apply_rights(book, config, sources)
     return book
@@ -106,10 +118,23 @@ def read_table(text: str, where: str, book: FactBook) -> None:
     for column in columns:
         if column and column not in COLUMNS:
             near = difflib.get_close_matches(column, COLUMNS, n=1, cutoff=0.5)
-            book.add("facts-column", "", f"has a column {column!r} that means nothing here; it was left out",
-                     f"did you mean {near[0]!r}?" if near else f"columns are: {', '.join(COLUMNS)}", where, 1)  # fmt: skip
+            book.add(
+                "facts-column",
+                "",
+                f"has a column {column!r} that means nothing here; it was left out",
+                f"did you mean {near[0]!r}?" if near else f"columns are: {', '.join(COLUMNS)}",
+                where,
+                1,
+            )
     if "icon" not in columns:
-        book.add("facts-column", "", "has no column 'icon', so nothing in it can be told apart", f"let the first line be {','.join(COLUMNS)}", where, 1)
+        book.add(
+            "facts-column",
+            "",
+            "has no column 'icon', so nothing in it can be told apart",
+            f"let the first line be {','.join(COLUMNS)}",
+            where,
+            1,
+        )
         return
     for row in rows:
         if any(cell.strip() for cell in row):
@@ -119,16 +144,31 @@ def read_table(text: str, where: str, book: FactBook) -> None:
 def _read_row(cells: dict[str, str], where: str, line: int, book: FactBook) -> None:
     name = icon_name(cells.get("icon", ""))
     if not name:
-        book.add("facts-unknown", "", "has a line without an icon", "name the icon in it, or delete the line", where, line)
+        book.add(
+            "facts-unknown", "", "has a line without an icon", "name the icon in it, or delete the line", where, line
+        )
     elif name in book.icons:
         first = book.icons[name]
-        book.add("facts-twice", name, f"speaks of {name!r} a second time, after {first.where}:{first.line}; this line was left out",
-                 "put both lines together", where, line)  # fmt: skip
+        book.add(
+            "facts-twice",
+            name,
+            f"speaks of {name!r} a second time, after {first.where}:{first.line}; this line was left out",
+            "put both lines together",
+            where,
+            line,
+        )
     else:
         aliases = dict.fromkeys(icon_name(a) for a in _BETWEEN.split(cells.get("aliases", "")))
         tags = dict.fromkeys(t.lower() for t in _BETWEEN.split(cells.get("tags", "")))
-        book.icons[name] = IconFacts(tuple(a for a in aliases if a and a != name), tuple(t for t in tags if t), cells.get("title", ""),
-                                     cells.get("licence", ""), cells.get("credit", ""), where, line)  # fmt: skip
+        book.icons[name] = IconFacts(
+            tuple(a for a in aliases if a and a != name),
+            tuple(t for t in tags if t),
+            cells.get("title", ""),
+            cells.get("licence", ""),
+            cells.get("credit", ""),
+            where,
+            line,
+        )
 
 
 def _settle_aliases(book: FactBook, known: set[str], older: Collection[str]) -> None:
@@ -140,7 +180,14 @@ def _settle_aliases(book: FactBook, known: set[str], older: Collection[str]) -> 
             other = "an icon's own name" if alias in known else "the older name of an icon" if alias in older else ""
             other = other or (f"an alias of {holders[alias]!r} too" if alias in holders else "")
             if other:
-                book.add("alias-clash", name, f"{name!r} cannot have the alias {alias!r}: it is {other}", "choose another alias, or make it a tag", facts.where, facts.line)
+                book.add(
+                    "alias-clash",
+                    name,
+                    f"{name!r} cannot have the alias {alias!r}: it is {other}",
+                    "choose another alias, or make it a tag",
+                    facts.where,
+                    facts.line,
+                )
             else:
                 holders[alias] = name
                 kept.append(alias)
@@ -157,11 +204,26 @@ def _apply_rights(book: FactBook, config: Config, sources: Iterable[Source]) -> 
             if fnmatchcase(source.where, rule.files):
                 facts = _with(facts, licence=facts.licence or rule.licence, credit=facts.credit or rule.credit)
         if config.icons.licences == "required" and not facts.licence:
-            book.add("no-licence", source.name, "has no licence, and the config asks for one", f"name it in {FILE}, or for its folder in [[rights]]", source.where)
+            book.add(
+                "no-licence",
+                source.name,
+                "has no licence, and the config asks for one",
+                f"name it in {FILE}, or for its folder in [[rights]]",
+                source.where,
+            )
         if facts != IconFacts():
             book.icons[source.name] = facts
 
 
-def _with(facts: IconFacts, aliases: tuple[str, ...] | None = None, licence: str | None = None, credit: str | None = None) -> IconFacts:
-    return IconFacts(facts.aliases if aliases is None else aliases, facts.tags, facts.title, facts.licence if licence is None else licence,
-                     facts.credit if credit is None else credit, facts.where, facts.line)  # fmt: skip
+def _with(
+    facts: IconFacts, aliases: tuple[str, ...] | None = None, licence: str | None = None, credit: str | None = None
+) -> IconFacts:
+    return IconFacts(
+        facts.aliases if aliases is None else aliases,
+        facts.tags,
+        facts.title,
+        facts.licence if licence is None else licence,
+        facts.credit if credit is None else credit,
+        facts.where,
+        facts.line,
+    )

@@ -28,9 +28,30 @@ class History:
 
 def _first_seen(board: Path) -> dict[tuple[str, str], float]:
     """Return by (icon, codepoint) the time of the first commit that wrote that line."""
-    command = ["git", "log", "--all", "--full-history", "--no-color", "--no-ext-diff", "--format=@%ct", "-p", "-U0", "--", board.name]
+    command = [
+        "git",
+        "log",
+        "--all",
+        "--full-history",
+        "--no-color",
+        "--no-ext-diff",
+        "--format=@%ct",
+        "-p",
+        "-U0",
+        "--",
+        board.name,
+    ]
     try:
-        found = subprocess.run(command, cwd=board.parent, capture_output=True, text=True, encoding="utf-8", errors="replace", timeout=60, check=True)
+        found = subprocess.run(
+            command,
+            cwd=board.parent,
+            capture_output=True,
+            text=True,
+            encoding="utf-8",
+            errors="replace",
+            timeout=60,
+            check=True,
+        )
     except (OSError, subprocess.SubprocessError):
         return {}
     first: dict[tuple[str, str], float] = {}

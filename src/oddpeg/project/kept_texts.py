@@ -1,8 +1,8 @@
-"""Outputs kept from build to build (`.oddpeg/cache/texts`): a text is written out again only when what it is made from
-or this program changed.
+"""Outputs kept from build to build (`.oddpeg/cache/texts`): a text is written out again only when what it is made
+from or this program changed.
 
-A file of one line of JSON (key → length, and a checksum), then all texts. It may be deleted at any time; where it is damaged
-it counts as not there. Knows: texts and what they were made from. Does not know: what they mean.
+A file of one line of JSON (key → length, and a checksum), then all texts. It may be deleted at any time; where it is
+damaged it counts as not there. Knows: texts and what they were made from. Does not know: what they mean.
 """
 
 from __future__ import annotations
@@ -37,11 +37,15 @@ class KeptTexts:
 
     def get_all(self, write: Callable[[list[int]], list[str]], made_from: Sequence[object]) -> list[str]:
         """Return one text for each; `write` is called once, with the numbers of those that are not kept."""
-        keys = [hashlib.blake2b(repr(values).encode(), digest_size=16, key=self._salt).hexdigest() for values in made_from]
+        keys = [
+            hashlib.blake2b(repr(values).encode(), digest_size=16, key=self._salt).hexdigest() for values in made_from
+        ]
         new = [i for i, key in enumerate(keys) if key not in self._asked and key not in self._known]
         written = dict(zip(new, write(new) if new else [], strict=True))
         for i, key in enumerate(keys):
-            self._asked[key] = written[i] if i in written else self._asked[key] if key in self._asked else self._known[key]
+            self._asked[key] = (
+                written[i] if i in written else self._asked[key] if key in self._asked else self._known[key]
+            )
         return [self._asked[key] for key in keys]
 
     def save(self) -> None:

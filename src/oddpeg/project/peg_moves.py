@@ -16,7 +16,15 @@ def peg_named(board: Pegboard, name: str) -> Peg:
     if name in board.pegs:
         return board.pegs[name]
     near = difflib.get_close_matches(name, board.pegs, n=3)
-    raise FaultsFound([Fault(f"the pegboard holds no {name!r}", f"did you mean {', '.join(near)}?" if near else "see `oddpeg pegs list`", FILE)])
+    raise FaultsFound(
+        [
+            Fault(
+                f"the pegboard holds no {name!r}",
+                f"did you mean {', '.join(near)}?" if near else "see `oddpeg pegs list`",
+                FILE,
+            )
+        ]
+    )
 
 
 def rename(board: Pegboard, old: str, new: str, drawings: set[str], alias: bool = True) -> tuple[Pegboard, list[str]]:
@@ -24,13 +32,23 @@ def rename(board: Pegboard, old: str, new: str, drawings: set[str], alias: bool 
     drawings: names of the icons whose drawings are there."""
     peg = peg_named(board, old)
     if peg.state == ALIAS:
-        raise FaultsFound([Fault(f"{old!r} is only an alias", f"rename the icon itself: {board.holder(peg.codepoint)}", FILE)])
+        raise FaultsFound(
+            [Fault(f"{old!r} is only an alias", f"rename the icon itself: {board.holder(peg.codepoint)}", FILE)]
+        )
     there = board.pegs.get(new)
     if there is not None and not (there.state == ALIAS and there.codepoint == peg.codepoint):
-        what = f"the alias of {board.holder(there.codepoint)!r}" if there.state == ALIAS else f"{there.state} on {spell(there.codepoint)}"
-        raise FaultsFound([Fault(f"{new!r} is taken already: it is {what}", "choose another name, or settle that one first", FILE)])
+        what = (
+            f"the alias of {board.holder(there.codepoint)!r}"
+            if there.state == ALIAS
+            else f"{there.state} on {spell(there.codepoint)}"
+        )
+        raise FaultsFound(
+            [Fault(f"{new!r} is taken already: it is {what}", "choose another name, or settle that one first", FILE)]
+        )
     if old in drawings and new in drawings:
-        raise FaultsFound([Fault(f"there are drawings of both {old!r} and {new!r}", "delete or rename one of the two files", FILE)])
+        raise FaultsFound(
+            [Fault(f"there are drawings of both {old!r} and {new!r}", "delete or rename one of the two files", FILE)]
+        )
     pegs = {n: p for n, p in board.pegs.items() if n not in (old, new)}
     state = LIVE if peg.state == RETIRED and new in drawings else peg.state
     pegs[new] = Peg(new, peg.codepoint, state)
@@ -47,7 +65,9 @@ def retire(board: Pegboard, name: str, drawings: set[str]) -> tuple[Pegboard, li
     pegs = dict(board.pegs)
     if peg.state == ALIAS:
         del pegs[name]
-        return Pegboard(pegs), [f"the alias {name} is dropped; {board.holder(peg.codepoint)} stays on {spell(peg.codepoint)}"]
+        return Pegboard(pegs), [
+            f"the alias {name} is dropped; {board.holder(peg.codepoint)} stays on {spell(peg.codepoint)}"
+        ]
     if peg.state == WITHDRAWN:
         return board, [f"{name} is withdrawn already"]
     pegs[name] = peg._replace(state=WITHDRAWN)
@@ -62,7 +82,16 @@ def restore(board: Pegboard, name: str, drawings: set[str]) -> tuple[Pegboard, l
         return board, [f"{name} is {'live' if peg.state == LIVE else 'an alias'}: there is nothing to restore"]
     if name not in drawings:
         if peg.state == RETIRED:
-            raise FaultsFound([Fault(f"the drawing of {name!r} is gone", f"put {name}.svg back among the drawings; the next build restores it", FILE)])
+            raise FaultsFound(
+                [
+                    Fault(
+                        f"the drawing of {name!r} is gone",
+                        f"put {name}.svg back among the drawings; the next build restores it",
+                        FILE,
+                    )
+                ]
+            )
         return Pegboard({**board.pegs, name: peg._replace(state=RETIRED)}), [
-            f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {spell(peg.codepoint)} with it"]  # fmt: skip
+            f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {spell(peg.codepoint)} with it"
+        ]
     return Pegboard({**board.pegs, name: peg._replace(state=LIVE)}), [f"{name} is live again on {spell(peg.codepoint)}"]

@@ -105,7 +105,9 @@ class Pegboard:
         except FileNotFoundError:
             return Pegboard()
         except (OSError, UnicodeDecodeError) as problem:
-            raise FaultsFound([Fault(f"cannot be read: {problem}", "restore it from version control", path.name)]) from None
+            raise FaultsFound(
+                [Fault(f"cannot be read: {problem}", "restore it from version control", path.name)]
+            ) from None
         return Pegboard.parse(text, path.name)
 
     @staticmethod
@@ -123,16 +125,28 @@ class Pegboard:
                 faults += [fault] if fault else []
                 continue
             if peg.icon in lines:
-                faults.append(Fault(f"{peg.icon!r} is pegged twice, here and on line {lines[peg.icon]}",
-                                    "keep the line whose codepoint was shipped", where, number))  # fmt: skip
+                faults.append(
+                    Fault(
+                        f"{peg.icon!r} is pegged twice, here and on line {lines[peg.icon]}",
+                        "keep the line whose codepoint was shipped",
+                        where,
+                        number,
+                    )
+                )
             elif peg.state == ALIAS:
                 lines[peg.icon] = number
                 aliases.append((number, peg))
             elif peg.codepoint in holders:
                 other = holders[peg.codepoint]
-                faults.append(Fault(f"{peg.icon!r} and {other!r} (line {lines[other]}) hold the same codepoint {spell(peg.codepoint)}",
-                                    "run `oddpeg pegs settle`: it keeps the one that was shipped first and moves the other",
-                                    where, number))  # fmt: skip
+                faults.append(
+                    Fault(
+                        f"{peg.icon!r} and {other!r} (line {lines[other]}) hold the same codepoint"
+                        f" {spell(peg.codepoint)}",
+                        "run `oddpeg pegs settle`: it keeps the one that was shipped first and moves the other",
+                        where,
+                        number,
+                    )
+                )
             else:
                 lines[peg.icon], holders[peg.codepoint] = number, peg.icon
                 board.pegs[peg.icon] = peg
@@ -140,8 +154,14 @@ class Pegboard:
             if peg.codepoint in holders:
                 board.pegs[peg.icon] = peg
             else:
-                faults.append(Fault(f"{peg.icon!r} is an alias of {spell(peg.codepoint)}, which no icon holds",
-                                    "delete the line, or give it the codepoint of its icon", where, number))  # fmt: skip
+                faults.append(
+                    Fault(
+                        f"{peg.icon!r} is an alias of {spell(peg.codepoint)}, which no icon holds",
+                        "delete the line, or give it the codepoint of its icon",
+                        where,
+                        number,
+                    )
+                )
         if faults:
             raise FaultsFound(faults)
         return board
@@ -189,8 +209,16 @@ class Pegboard:
                 pegs[name] = peg._replace(state=RETIRED)
         taken = [n for n in sorted(wanted) if n in pegs and pegs[n].state == ALIAS]
         if taken:
-            raise FaultsFound([Fault(f"there is a drawing for {n!r}, which is the alias of {self.holder(pegs[n].codepoint)!r}",
-                                     f"rename the drawing, or drop the alias with `oddpeg pegs retire {n}`", FILE) for n in taken])  # fmt: skip
+            raise FaultsFound(
+                [
+                    Fault(
+                        f"there is a drawing for {n!r}, which is the alias of {self.holder(pegs[n].codepoint)!r}",
+                        f"rename the drawing, or drop the alias with `oddpeg pegs retire {n}`",
+                        FILE,
+                    )
+                    for n in taken
+                ]
+            )
         board = Pegboard(pegs)
         for name in sorted(wanted - set(pegs)):
             board.assign(name, codes, assign)
@@ -202,7 +230,9 @@ class Pegboard:
         if self._taken is None:
             self._taken = {peg.codepoint for peg in self.pegs.values()}
         hashed = how == "hashed"
-        start = int.from_bytes(hashlib.sha256(name.encode()).digest()[:8], "big") % len(codes) if hashed else self._cursor
+        start = (
+            int.from_bytes(hashlib.sha256(name.encode()).digest()[:8], "big") % len(codes) if hashed else self._cursor
+        )
         for step in range(len(codes)):
             index = (start + step) % len(codes)
             code = codes.at(index)
@@ -211,8 +241,14 @@ class Pegboard:
                 self._cursor = self._cursor if hashed else index + 1
                 self.pegs[name] = Peg(name, code)
                 return self.pegs[name]
-        raise FaultsFound([Fault(f"no codepoint is free for {name!r}: all {len(codes):,} of {codes} are taken",
-                                 'add a range in oddpeg.toml: pegs.range = ["U+E000-U+F8FF", "U+F0000-U+FFFFD"]')])  # fmt: skip
+        raise FaultsFound(
+            [
+                Fault(
+                    f"no codepoint is free for {name!r}: all {len(codes):,} of {codes} are taken",
+                    'add a range in oddpeg.toml: pegs.range = ["U+E000-U+F8FF", "U+F0000-U+FFFFD"]',
+                )
+            ]
+        )
 
 
 @dataclass
@@ -231,7 +267,9 @@ def read_row(row: list[str], where: str, number: int) -> tuple[Peg | None, Fault
     if cells[0].startswith(("<<<<<<<", "=======", ">>>>>>>", "|||||||")):
         return None, Fault("holds a conflict marker of a merge", "run `oddpeg pegs settle`", where, number)
     if len(cells) != 3 or not cells[0]:
-        return None, Fault(f"is not icon,codepoint,state: {','.join(row)!r}", "write it like anchor,U+E000,live", where, number)
+        return None, Fault(
+            f"is not icon,codepoint,state: {','.join(row)!r}", "write it like anchor,U+E000,live", where, number
+        )
     icon, code, state = cells
     match = _CODE.fullmatch(code)
     if not match:
@@ -239,5 +277,7 @@ def read_row(row: list[str], where: str, number: int) -> tuple[Peg | None, Fault
     if reason := refusal(int(match[1], 16)):
         return None, Fault(f"{code} {reason}", "choose one from U+E000 to U+F8FF", where, number)
     if state not in STATES:
-        return None, Fault(f"{state!r} is not a state", f"write {LIVE}, {RETIRED}, {WITHDRAWN} or {ALIAS}", where, number)
+        return None, Fault(
+            f"{state!r} is not a state", f"write {LIVE}, {RETIRED}, {WITHDRAWN} or {ALIAS}", where, number
+        )
     return Peg(icon, int(match[1], 16), state), None

@@ -42,8 +42,10 @@ def find_renames(changes: Changes, before: dict[str, str], now: dict[str, str]) 
 def rename_faults(pairs: list[tuple[str, str]], board: Pegboard) -> list[Fault]:
     """Return one fault for each rename that was found: the choice is the user's."""
     return [
-        Fault(f"{old!r} is gone, and {new!r} is new with the very same drawing: it looks renamed; nothing was written",
-              f"run `oddpeg pegs rename {old} {new}` to keep {spell(board.pegs[old].codepoint)}, or build with --as-new to "
-              "retire the one and add the other")
+        Fault(
+            f"{old!r} is gone, and {new!r} is new with the very same drawing: it looks renamed; nothing was written",
+            f"run `oddpeg pegs rename {old} {new}` to keep {spell(board.pegs[old].codepoint)}, or build with --as-new"
+            " to retire the one and add the other",
+        )
         for old, new in pairs
-    ]  # fmt: skip
+    ]

@@ -1,7 +1,7 @@
 """What `oddpeg.toml` says, as plain values.
 
-Knows: the tables and what follows from them. Does not know: what is allowed in them, or how they are read. Named tuples: their
-classes are made in a tenth of the time, at every start.
+Knows: the tables and what follows from them. Does not know: what is allowed in them, or how they are read. Named
+tuples: their classes are made in a tenth of the time, at every start.
 """
 
 from __future__ import annotations
@@ -46,8 +46,8 @@ class IconsTable(NamedTuple):
 
 
 class ClassesTable(NamedTuple):
-    """[classes]: names in stylesheets. sizes, colours: name → value; mirrored: patterns of icons, or of tags after a `#`, that
-    face the other way in text from right to left."""
+    """[classes]: names in stylesheets. sizes, colours: name → value; mirrored: patterns of icons, or of tags after a
+    `#`, that face the other way in text from right to left."""
 
     prefix: str
     base: str
@@ -77,8 +77,8 @@ class OutputTable(NamedTuple):
 
 
 class BundleTable(NamedTuple):
-    """[bundle.NAME]: one delivery. only, without: patterns of icons' names, or of tags after a `#`; draft: pack fonts fast
-    rather than small."""
+    """[bundle.NAME]: one delivery. only, without: patterns of icons' names, or of tags after a `#`; draft: pack fonts
+    fast rather than small."""
 
     into: str
     only: list[str]
@@ -125,13 +125,19 @@ class Config(NamedTuple):
     def values(self) -> dict[str, Any]:
         """Return everything as dicts and lists, for `from_values`."""
         bundles = {
-            name: {**bundle._asdict(), "outputs": [output._asdict() for output in bundle.outputs]} for name, bundle in self.bundle.items()
+            name: {**bundle._asdict(), "outputs": [output._asdict() for output in bundle.outputs]}
+            for name, bundle in self.bundle.items()
         }
         return {
-            "font": self.font._asdict(), "icons": self.icons._asdict(), "classes": self.classes._asdict(), "pegs": self.pegs._asdict(),
-            "rights": [rule._asdict() for rule in self.rights], "checks": [rule._asdict() for rule in self.checks],
-            "synonyms": self.synonyms, "bundle": bundles,
-        }  # fmt: skip
+            "font": self.font._asdict(),
+            "icons": self.icons._asdict(),
+            "classes": self.classes._asdict(),
+            "pegs": self.pegs._asdict(),
+            "rights": [rule._asdict() for rule in self.rights],
+            "checks": [rule._asdict() for rule in self.checks],
+            "synonyms": self.synonyms,
+            "bundle": bundles,
+        }
 
     @classmethod
     def from_values(cls, values: dict[str, Any]) -> Config:
@@ -141,7 +147,12 @@ class Config(NamedTuple):
             for name, table in values["bundle"].items()
         }
         return cls(
-            FontTable(**values["font"]), IconsTable(**values["icons"]), ClassesTable(**values["classes"]),
-            PegsTable(**values["pegs"]), [RightsRule(**rule) for rule in values["rights"]],
-            [CheckRule(**rule) for rule in values["checks"]], values["synonyms"], bundles,
-        )  # fmt: skip
+            FontTable(**values["font"]),
+            IconsTable(**values["icons"]),
+            ClassesTable(**values["classes"]),
+            PegsTable(**values["pegs"]),
+            [RightsRule(**rule) for rule in values["rights"]],
+            [CheckRule(**rule) for rule in values["checks"]],
+            values["synonyms"],
+            bundles,
+        )

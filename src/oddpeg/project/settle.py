@@ -31,7 +31,10 @@ class Settled:
     def said(self) -> list[str]:
         """Return what happened, line by line."""
         said = [f"{self.marks} conflict markers removed"] if self.marks else []
-        said += [f"{icon} stays on {spell(kept)}; its other line, {spell(lost)}, is gone" for icon, lost, kept in self.dropped]
+        said += [
+            f"{icon} stays on {spell(kept)}; its other line, {spell(lost)}, is gone"
+            for icon, lost, kept in self.dropped
+        ]
         said += [f"MOVED {icon}: {spell(a)} → {spell(b)}" for icon, a, b in self.moved]
         return said
 

@@ -40,7 +40,15 @@ def read_state(path: Path) -> State:
     elif path.suffix.lower() == ".csv":
         state = _board(data, path)
     else:
-        raise FaultsFound([Fault("is nothing that can be compared", "give a pegboard.csv, a JSON glyph map, a font file or a bundle's folder", str(path))])
+        raise FaultsFound(
+            [
+                Fault(
+                    "is nothing that can be compared",
+                    "give a pegboard.csv, a JSON glyph map, a font file or a bundle's folder",
+                    str(path),
+                )
+            ]
+        )
     state.sizes = {path.name: len(data)}
     return state
 
@@ -51,7 +59,13 @@ def _folder(path: Path) -> State:
     fonts = sorted((p for p in files if p.suffix.lower() in _FONTS), key=lambda p: _FONTS.index(p.suffix.lower()))
     boards = [p for p in files if p.name == "pegboard.csv"]
     if not maps and not fonts and not boards:
-        raise FaultsFound([Fault("holds no font, glyph map or pegboard", "give the folder that a bundle is delivered into", str(path))])
+        raise FaultsFound(
+            [
+                Fault(
+                    "holds no font, glyph map or pegboard", "give the folder that a bundle is delivered into", str(path)
+                )
+            ]
+        )
     state = read_state((maps or fonts or boards)[0])
     if maps and fonts:
         font = read_state(fonts[0])
@@ -70,8 +84,10 @@ def _is_map(path: Path) -> bool:
 
 def _board(data: bytes, path: Path) -> State:
     board = Pegboard.parse(data.decode("utf-8-sig", "replace"), str(path))
-    return State({n: p.codepoint for n, p in board.pegs.items() if p.state == LIVE},
-                 aliases={n: p.codepoint for n, p in board.pegs.items() if p.state == ALIAS})  # fmt: skip
+    return State(
+        {n: p.codepoint for n, p in board.pegs.items() if p.state == LIVE},
+        aliases={n: p.codepoint for n, p in board.pegs.items() if p.state == ALIAS},
+    )
 
 
 def _map(data: bytes, path: Path) -> State:
@@ -81,7 +97,9 @@ def _map(data: bytes, path: Path) -> State:
         aliases = {str(a): int(i["codepoint"]) for i in values["icons"] for a in i.get("aliases", [])}
         facts: dict[str, str] = {k: str(values[k]) for k in ("family", "units_per_em") if k in values}
     except (ValueError, KeyError, TypeError) as problem:
-        raise FaultsFound([Fault(f"is not a glyph map: {problem!r}", 'it needs {"icons": [{"name", "codepoint"}, …]}', str(path))]) from None
+        raise FaultsFound(
+            [Fault(f"is not a glyph map: {problem!r}", 'it needs {"icons": [{"name", "codepoint"}, …]}', str(path))]
+        ) from None
     return State(icons, aliases=aliases, facts=facts)
 
 
@@ -92,7 +110,9 @@ def _font(data: bytes, path: Path) -> State:
         with TTFont(io.BytesIO(data)) as font:
             return _read_font(font)
     except (TTLibError, AssertionError, KeyError, ValueError, OSError) as problem:
-        raise FaultsFound([Fault(f"is not a sound font: {problem}", "build it again, or check the download", str(path))]) from None
+        raise FaultsFound(
+            [Fault(f"is not a sound font: {problem}", "build it again, or check the download", str(path))]
+        ) from None
 
 
 def _read_font(font: TTFont) -> State:
@@ -103,7 +123,11 @@ def _read_font(font: TTFont) -> State:
     shapes = {code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()}
     names = font["name"]
     facts = {what: str(names.getDebugName(key) or "") for key, what in _NAMES.items()}
-    facts |= {"units_per_em": str(units), "ascender": f"{font['hhea'].ascent / units:.3f} em", "descender": f"{font['hhea'].descent / units:.3f} em"}
+    facts |= {
+        "units_per_em": str(units),
+        "ascender": f"{font['hhea'].ascent / units:.3f} em",
+        "descender": f"{font['hhea'].descent / units:.3f} em",
+    }
     return State(icons, named, facts=facts, shapes=shapes)
 
 
@@ -142,4 +166,8 @@ def _shape(glyphs: Any, name: str, advance: int, units: int) -> Shape:
 
     pen = Edges()
     glyphs[name].draw(pen)
-    return Shape(np.array(pen.start, dtype=np.complex128) / units, np.array(pen.end, dtype=np.complex128) / units, advance / units)
+    return Shape(
+        np.array(pen.start, dtype=np.complex128) / units,
+        np.array(pen.end, dtype=np.complex128) / units,
+        advance / units,
+    )

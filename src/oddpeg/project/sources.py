@@ -39,7 +39,9 @@ def _unreadable_folders(root: Path) -> list[Fault]:
     faults: list[Fault] = []
 
     def failed(problem: OSError) -> None:
-        faults.append(Fault(f"cannot be listed: {problem.strerror}", "give yourself the right to read it", str(problem.filename)))
+        faults.append(
+            Fault(f"cannot be listed: {problem.strerror}", "give yourself the right to read it", str(problem.filename))
+        )
 
     if root.is_dir():
         for _ in os.walk(root, onerror=failed):
@@ -81,15 +83,30 @@ def find_sources(root: Path, patterns: list[str], folders: str = "ignore") -> tu
         try:
             found = _matches(root, clean)
         except (ValueError, NotImplementedError) as problem:
-            raise FaultsFound([Fault(f"icons.from: {pattern!r} is not a usable pattern: {problem}", "use a form like icons/**/*.svg")], 2) from None
+            raise FaultsFound(
+                [
+                    Fault(
+                        f"icons.from: {pattern!r} is not a usable pattern: {problem}", "use a form like icons/**/*.svg"
+                    )
+                ],
+                2,
+            ) from None
         faults += _unreadable_folders(root / fixed_part(clean))
         fixed = len(fixed_part(clean)) + 1 if fixed_part(clean) else 0
         for path in found:
             where = _shown(path, inside)
             files.setdefault(path, (where, where[fixed:] if folders == "prefix" else where.rpartition("/")[2]))
     if not files:
-        raise FaultsFound([*faults, Fault(f"no drawings found for {', '.join(patterns)}",
-                                          "check icons.from in oddpeg.toml; it is relative to that file", str(root))])  # fmt: skip
+        raise FaultsFound(
+            [
+                *faults,
+                Fault(
+                    f"no drawings found for {', '.join(patterns)}",
+                    "check icons.from in oddpeg.toml; it is relative to that file",
+                    str(root),
+                ),
+            ]
+        )
     sources, clashes = name_all(files)
     return sources, faults + clashes
 
@@ -108,10 +125,16 @@ def name_all(files: Mapping[str, tuple[str, str]]) -> tuple[list[Source], list[F
     kept: list[Source] = []
     for name in sorted(by_name):
         # a file that is called exactly like the icon has the better claim; then the first path
-        first, *others = by_name[name] if len(by_name[name]) == 1 else sorted(by_name[name], key=lambda s: (s.named.rpartition(".")[0] != name, s.where))
+        first, *others = (
+            by_name[name]
+            if len(by_name[name]) == 1
+            else sorted(by_name[name], key=lambda s: (s.named.rpartition(".")[0] != name, s.where))
+        )
         kept.append(first)
         faults += [
-            Fault(f"is the icon {name!r} too, like {first.where}; this one was left out", "rename one of the two", s.where)
+            Fault(
+                f"is the icon {name!r} too, like {first.where}; this one was left out", "rename one of the two", s.where
+            )
             for s in others
         ]
     return kept, faults
@@ -128,7 +151,11 @@ def renamed_file(source: Source, name: str) -> Path | None:
 def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
     """Return the folders that are set apart for drawings: where globs begin, unless that is the project itself."""
     folders = [root / fixed_part(pattern.replace("\\", "/").removeprefix("./")) for pattern in patterns]
-    return [folder for folder in folders if folder.resolve() != root.resolve() and not root.resolve().is_relative_to(folder.resolve())]
+    return [
+        folder
+        for folder in folders
+        if folder.resolve() != root.resolve() and not root.resolve().is_relative_to(folder.resolve())
+    ]
 
 
 def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Fault]]:
@@ -141,5 +168,7 @@ def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Fault]
                 found.append(file.readall())
         except OSError as problem:
             found.append(None)
-            faults.append(Fault(f"cannot be read: {problem.strerror}", "give yourself the right to read it", source.where))
+            faults.append(
+                Fault(f"cannot be read: {problem.strerror}", "give yourself the right to read it", source.where)
+            )
     return found, faults

@@ -15,7 +15,7 @@ from oddpeg.font.facts import ascii_words
 
 _PASSED_OVER = frozenset(("node_modules", "dist", "build", "target", "vendor", "__pycache__"))
 
-_TEXT = '''\
+_TEXT = """\
 # Odd Peg: icons -> font. Build with: oddpeg build
 
 [font]
@@ -35,7 +35,7 @@ prefix = "{prefix}"    # classes are .{prefix}-NAME, always together with .{pref
 into = "dist/web"
 fonts = ["woff2", "woff"]
 outputs = ["css", "typescript", "json", "specimen"]    # all kinds: oddpeg outputs
-'''
+"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +85,9 @@ def make_start(root: Path) -> Start:
         raise FaultsFound([Fault("is not a folder", "name the folder that holds the icons", str(root))], 2)
     counts = _drawings_by_folder(root)
     if not counts:
-        raise FaultsFound([Fault("holds no .svg file, here or below", "put the drawings in a folder such as icons/ first", str(root))])
+        raise FaultsFound(
+            [Fault("holds no .svg file, here or below", "put the drawings in a folder such as icons/ first", str(root))]
+        )
     words = ascii_words(re.sub(r"[-_.]+", " ", root.resolve().name)) or ["Icons"]
     family = " ".join(w[:1].upper() + w[1:] for w in words)
     if not any(c.isalpha() for c in family):

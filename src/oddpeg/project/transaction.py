@@ -1,9 +1,9 @@
 """Several files as one change: all old, or on the way to all new, whenever the process ends.
 
-Files are first written whole into `.oddpeg/stage/`; then one file, the journal, says what is to be moved where and what is
-to be removed; only then are they moved. Who is killed before the journal has changed nothing; who is killed after it
-is completed by the next command (`recover`). A lock lets one process at a time do this. Knows: files, moves, the lock.
-Does not know: what the files hold.
+Files are first written whole into `.oddpeg/stage/`; then one file, the journal, says what is to be moved where and
+what is to be removed; only then are they moved. Who is killed before the journal has changed nothing; who is killed
+after it is completed by the next command (`recover`). A lock lets one process at a time do this. Knows: files, moves,
+the lock. Does not know: what the files hold.
 """
 
 from __future__ import annotations
@@ -20,7 +20,9 @@ from pathlib import Path
 from oddpeg.faults import Fault, FaultsFound
 
 STATE = ".oddpeg"
-_IGNORED = "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\n"  # all but the records of what was delivered and when it came
+_IGNORED = (  # all but the records of what was delivered and when it came
+    "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\n"
+)
 PATIENCE = 120.0  # seconds to wait for another build
 
 
@@ -31,12 +33,21 @@ def relative(path: Path, root: Path) -> str:
 
 def _fault(problem: OSError, root: Path) -> FaultsFound:
     place = relative(Path(str(problem.filename or root)), root)
-    return FaultsFound([Fault(f"cannot be written: {problem.strerror}", "check the rights of the folder and the space on the disk", place)])
+    return FaultsFound(
+        [
+            Fault(
+                f"cannot be written: {problem.strerror}",
+                "check the rights of the folder and the space on the disk",
+                place,
+            )
+        ]
+    )
 
 
 @contextmanager
 def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[None]:
-    """Hold the project alone; complete what a killed process left. `waiting` is called once if another one is at work."""
+    """Hold the project alone; complete what a killed process left. `waiting` is called once if another one is at
+    work."""
     from filelock import FileLock, Timeout
 
     try:
@@ -51,7 +62,15 @@ def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[Non
             waiting()
             held.acquire(timeout=PATIENCE)
     except Timeout:
-        raise FaultsFound([Fault("another oddpeg is at work in this project", "wait for it to finish, or end it", relative(root / STATE, root))]) from None
+        raise FaultsFound(
+            [
+                Fault(
+                    "another oddpeg is at work in this project",
+                    "wait for it to finish, or end it",
+                    relative(root / STATE, root),
+                )
+            ]
+        ) from None
     except OSError as problem:
         raise _fault(problem, root) from None
     try:
@@ -104,7 +123,9 @@ def _move(source: Path, place: Path) -> None:
     except OSError as problem:
         if problem.errno != errno.EXDEV:
             raise
-        beside = place.with_name(f".{place.name}.part")  # another file system: copied first, so that the last step is a rename
+        beside = place.with_name(
+            f".{place.name}.part"
+        )  # another file system: copied first, so that the last step is a rename
         shutil.copyfile(source, beside)
         beside.replace(place)
         source.unlink()
@@ -132,7 +153,12 @@ def change_all(root: Path, files: dict[Path, bytes], removals: list[Path]) -> No
     except OSError as problem:
         found = _fault(problem, root)
         if interrupted(root):
-            found.faults.append(Fault("only part of the files could be put in place", "once the cause is gone, run any command: it completes the rest"))
+            found.faults.append(
+                Fault(
+                    "only part of the files could be put in place",
+                    "once the cause is gone, run any command: it completes the rest",
+                )
+            )
         raise found from None
     finally:
         if not interrupted(root):

@@ -37,13 +37,23 @@ def matters(path: Path, root: Path, config: Path) -> bool:
 
 
 def changes(folders: list[Path], root: Path, config: Path, stop: Event) -> Iterator[set[Path]]:
-    """Yield the files of each batch of changes that matter, until `stop` is set; at first, and whenever nothing happens
-    for a while, an empty one. Once the first has come, no change is missed any more, however long one takes for a batch."""
+    """Yield the files of each batch of changes that matter, until `stop` is set; at first, and whenever nothing
+    happens for a while, an empty one. Once the first has come, no change is missed any more, however long one takes
+    for a batch.
+    """
     from watchfiles import watch
 
     def wanted(_: object, path: str) -> bool:
         return matters(Path(path), root, config)
 
-    for batch in watch(*folders, watch_filter=wanted, debounce=1600, step=SETTLE, stop_event=stop, raise_interrupt=False,
-                       rust_timeout=_PULSE, yield_on_timeout=True):  # fmt: skip
+    for batch in watch(
+        *folders,
+        watch_filter=wanted,
+        debounce=1600,
+        step=SETTLE,
+        stop_event=stop,
+        raise_interrupt=False,
+        rust_timeout=_PULSE,
+        yield_on_timeout=True,
+    ):
         yield {Path(path) for _, path in batch}

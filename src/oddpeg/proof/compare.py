@@ -37,9 +37,9 @@ class Shape:
 
 @dataclass(slots=True)
 class State:
-    """What one side holds. icons: codepoint by name (named: whether the names are its own, not codepoints spelled out);
-    aliases: other names → codepoint; facts: names and metrics; shapes: by codepoint, None where there is no font; sizes:
-    bytes by file name."""
+    """What one side holds. icons: codepoint by name (named: whether the names are its own, not codepoints spelled
+    out); aliases: other names → codepoint; facts: names and metrics; shapes: by codepoint, None where there is no
+    font; sizes: bytes by file name."""
 
     icons: dict[str, int]
     named: bool = True
@@ -61,8 +61,9 @@ class Redrawn:
 
 @dataclass(slots=True)
 class Comparison:
-    """moved: (icon, from, to); renamed: (old, new, whether the old name still works); resized: (icon, advance before and
-    after, ems); facts: (what, before, after); sizes: (file, bytes before, bytes after), None where it is not there."""
+    """moved: (icon, from, to); renamed: (old, new, whether the old name still works); resized: (icon, advance before
+    and after, ems); facts: (what, before, after); sizes: (file, bytes before, bytes after), None where it is not
+    there."""
 
     added: list[str] = field(default_factory=list)
     gone: list[str] = field(default_factory=list)
@@ -76,7 +77,12 @@ class Comparison:
     @property
     def step(self) -> str:
         """The version step that follows: what breaks users' code is major, what adds to it minor, the rest a patch."""
-        if self.gone or self.moved or any(not kept for _, _, kept in self.renamed) or any(f[0] == "family" for f in self.facts):
+        if (
+            self.gone
+            or self.moved
+            or any(not kept for _, _, kept in self.renamed)
+            or any(f[0] == "family" for f in self.facts)
+        ):
             return "major"
         if self.added or self.renamed or any(f[0] in ("ascender", "descender") for f in self.facts):
             return "minor"
@@ -139,7 +145,11 @@ def _compare_shapes(old: State, new: State, pairs: dict[str, tuple[int, int]], f
 
 def difference(a: Shape, b: Shape) -> float:
     """Return the share of the ink of both that is not common; 0 where they differ by rounding at most."""
-    if len(a.start) == len(b.start) and np.allclose(a.start, b.start, atol=1e-9) and np.allclose(a.end, b.end, atol=1e-9):
+    if (
+        len(a.start) == len(b.start)
+        and np.allclose(a.start, b.start, atol=1e-9)
+        and np.allclose(a.end, b.end, atol=1e-9)
+    ):
         return 0.0
     one, two = (_wide(s.mask(_PX, 0.125), max(a.advance, b.advance)) for s in (a, b))
     apart = one ^ two

@@ -41,8 +41,11 @@ def _difference(row: Row) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
 
 
 def proof_picture(
-    title: str, rows: list[Row], legend: str = "drawing · glyph · difference: blue is missing, orange is too much", word: str = "wrong",
-) -> bytes:  # fmt: skip
+    title: str,
+    rows: list[Row],
+    legend: str = "drawing · glyph · difference: blue is missing, orange is too much",
+    word: str = "wrong",
+) -> bytes:
     """Return a PNG, 1280 pixels wide: three columns of icons, each as drawing, glyph and difference (or as old, new and
     difference, if `legend` and the `word` for the share say so)."""
     from PIL import Image, ImageDraw, ImageFont
@@ -65,7 +68,13 @@ def proof_picture(
             pen.rectangle((x - 1, top - 1, x + _CELL, top + _CELL), fill=(255, 253, 248), outline=_RULE)
             image.paste(cell, (x + (_CELL - cell.width) // 2, top + (_CELL - cell.height) // 2))
         pen.text((left, top + _CELL + 6), row.name, font=small, fill=_INK)
-        pen.text((left + 3 * _CELL + 2 * _GAP, top + _CELL + 6), f"{row.wrong:.2%} {word}", font=small, fill=_SOFT, anchor="ra")
+        pen.text(
+            (left + 3 * _CELL + 2 * _GAP, top + _CELL + 6),
+            f"{row.wrong:.2%} {word}",
+            font=small,
+            fill=_SOFT,
+            anchor="ra",
+        )
     out = io.BytesIO()
     image.save(out, "PNG", optimize=True)
     return out.getvalue()

@@ -1,4 +1,5 @@
-"""Android string resources: one string for each icon. Source: Android resource naming rules (a to z, 0 to 9, underscore)."""
+"""Android string resources: one string for each icon. Source: Android resource naming rules (a to z, 0 to 9,
+underscore)."""
 
 from __future__ import annotations
 
@@ -9,6 +10,11 @@ from oddpeg.outputs.naming import lower
 _LANGUAGE = Language("android-xml", "android_xml.jinja", lower, call="@string/{id}", prefixed=True)
 
 KIND = Kind(
-    "android-xml", "string resources", "put it into res/values; the font goes into res/font", "{under}.xml", _LANGUAGE.write, _LANGUAGE.lines,
+    "android-xml",
+    "string resources",
+    "put it into res/values; the font goes into res/font",
+    "{under}.xml",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
     rank=20,
-)  # fmt: skip
+)

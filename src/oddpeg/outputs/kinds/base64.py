@@ -18,7 +18,12 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
 
 
 KIND = Kind(
-    "base64", "a font file as Base64 in JSON; a module where its name ends in .mjs, .js or .ts", "for tools with a virtual file system, such as makers of PDFs",
-    "{stem}-files.json", write, rank=9, carries=lambda options: (str(options["format"]),),
+    "base64",
+    "a font file as Base64 in JSON; a module where its name ends in .mjs, .js or .ts",
+    "for tools with a virtual file system, such as makers of PDFs",
+    "{stem}-files.json",
+    write,
+    rank=9,
+    carries=lambda options: (str(options["format"]),),
     options={"format": Option("ttf", "which font file: ttf, woff or woff2")},
-)  # fmt: skip
+)

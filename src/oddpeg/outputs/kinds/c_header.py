@@ -6,13 +6,16 @@ from oddpeg.outputs.kind import Kind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
-_RESERVED = (
-    "H FIRST LAST FAMILY"
-)
+_RESERVED = "H FIRST LAST FAMILY"
 
 _LANGUAGE = Language("c-header", "c_header.jinja", upper, call="{MACRO}_{id}", digit="", reserved=_RESERVED.split())
 
 KIND = Kind(
-    "c-header", "UTF-8 literals and the range of codepoints", "include it; load the font with those codepoints", "{under}.h", _LANGUAGE.write, _LANGUAGE.lines,
+    "c-header",
+    "UTF-8 literals and the range of codepoints",
+    "include it; load the font with those codepoints",
+    "{under}.h",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
     rank=20,
-)  # fmt: skip
+)

@@ -5,4 +5,11 @@ from __future__ import annotations
 from oddpeg.outputs.credits import credits
 from oddpeg.outputs.kind import Kind
 
-KIND = Kind("credits", "who made the icons, and what may be done with them", "ship it with the font", "{stem}-credits.txt", credits, rank=6)
+KIND = Kind(
+    "credits",
+    "who made the icons, and what may be done with them",
+    "ship it with the font",
+    "{stem}-credits.txt",
+    credits,
+    rank=6,
+)

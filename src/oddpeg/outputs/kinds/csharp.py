@@ -6,13 +6,17 @@ from oddpeg.outputs.kind import Kind, Option
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import pascal
 
-_RESERVED = (
-    "Family Equals ReferenceEquals GetType ToString GetHashCode MemberwiseClone Finalize"
-)
+_RESERVED = "Family Equals ReferenceEquals GetType ToString GetHashCode MemberwiseClone Finalize"
 
 _LANGUAGE = Language("csharp", "csharp.jinja", pascal, reserved=_RESERVED.split())
 
 KIND = Kind(
-    "csharp", "class of string constants", "add it to the project", "{Type}.cs", _LANGUAGE.write, _LANGUAGE.lines,
-    rank=20, options={"package": Option("", "the namespace that the class is in")},
-)  # fmt: skip
+    "csharp",
+    "class of string constants",
+    "add it to the project",
+    "{Type}.cs",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
+    rank=20,
+    options={"package": Option("", "the namespace that the class is in")},
+)

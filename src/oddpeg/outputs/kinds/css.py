@@ -44,11 +44,19 @@ def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
 
 
 KIND = Kind(
-    "css", "stylesheet: font face, base class, one class per icon", "link it from the page", "{stem}.css", css, lines, rank=1,
+    "css",
+    "stylesheet: font face, base class, one class per icon",
+    "link it from the page",
+    "{stem}.css",
+    css,
+    lines,
+    rank=1,
     carries=lambda options: ("woff2",) if options["embed"] else (),
     options={
         "minified": Option(False, "without comments and blanks"),
         "embed": Option(False, "carry the font within it, as a data URI"),
-        "self_contained": Option(False, "every class works without the base class, for hosts that scope or rename classes"),
+        "self_contained": Option(
+            False, "every class works without the base class, for hosts that scope or rename classes"
+        ),
     },
-)  # fmt: skip
+)

@@ -13,10 +13,25 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
     """Return the map; aliases and tags are separated by `; `."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    table.writerow(["name", "codepoint", "hex", "character", "source", "aliases", "tags", "advance", "title", "licence", "credit"])
+    table.writerow(
+        ["name", "codepoint", "hex", "character", "source", "aliases", "tags", "advance", "title", "licence", "credit"]
+    )
     for i in catalogue.icons:
-        table.writerow([i.name, i.codepoint, i.hex, i.character, i.source, "; ".join(i.aliases), "; ".join(i.tags), i.advance,
-                        i.title, i.licence, i.credit])  # fmt: skip
+        table.writerow(
+            [
+                i.name,
+                i.codepoint,
+                i.hex,
+                i.character,
+                i.source,
+                "; ".join(i.aliases),
+                "; ".join(i.tags),
+                i.advance,
+                i.title,
+                i.licence,
+                i.credit,
+            ]
+        )
     return out.getvalue()
 
 

@@ -17,6 +17,12 @@ _RESERVED = (
 _LANGUAGE = Language("dart", "dart.jinja", camel, digit="n", reserved=_RESERVED.split())
 
 KIND = Kind(
-    "dart", "class of constant icon data", "put it into lib; the font goes into the app or a package", "{under}.dart", _LANGUAGE.write, _LANGUAGE.lines,
-    rank=20, options={"package": Option("", "the package that holds the font, where it is not the app itself")},
-)  # fmt: skip
+    "dart",
+    "class of constant icon data",
+    "put it into lib; the font goes into the app or a package",
+    "{under}.dart",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
+    rank=20,
+    options={"package": Option("", "the package that holds the font, where it is not the app itself")},
+)

@@ -1,4 +1,5 @@
-"""Java: a class of string constants, and on request a cached typeface for Android. Source: Java Language Specification §3."""
+"""Java: a class of string constants, and on request a cached typeface for Android. Source: Java Language
+Specification §3."""
 
 from __future__ import annotations
 
@@ -9,6 +10,15 @@ from oddpeg.outputs.naming import upper
 _LANGUAGE = Language("java", "java.jinja", upper, reserved=("FAMILY",))
 
 KIND = Kind(
-    "java", "class of string constants", "put it with the sources of the package it names", "{Type}.java", _LANGUAGE.write, _LANGUAGE.lines,
-    rank=20, options={"package": Option("", "the package that the file begins with"), "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)")},
-)  # fmt: skip
+    "java",
+    "class of string constants",
+    "put it with the sources of the package it names",
+    "{Type}.java",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
+    rank=20,
+    options={
+        "package": Option("", "the package that the file begins with"),
+        "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)"),
+    },
+)

@@ -20,5 +20,13 @@ def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
     return [Line("javascript", f"{names(catalogue)['map_name']}[{script_string(icon.name)}].character")]
 
 
-KIND = Kind("javascript", "constant map from name to codepoint and character", "import it where icons are used", "{stem}.mjs", write, lines,
-            rank=3, pictures=True)  # fmt: skip
+KIND = Kind(
+    "javascript",
+    "constant map from name to codepoint and character",
+    "import it where icons are used",
+    "{stem}.mjs",
+    write,
+    lines,
+    rank=3,
+    pictures=True,
+)

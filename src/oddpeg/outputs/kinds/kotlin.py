@@ -9,6 +9,15 @@ from oddpeg.outputs.naming import upper
 _LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=("FAMILY",))
 
 KIND = Kind(
-    "kotlin", "object of string constants", "put it with the sources of the package it names", "{Type}.kt", _LANGUAGE.write, _LANGUAGE.lines,
-    rank=20, options={"package": Option("", "the package that the file begins with"), "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)")},
-)  # fmt: skip
+    "kotlin",
+    "object of string constants",
+    "put it with the sources of the package it names",
+    "{Type}.kt",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
+    rank=20,
+    options={
+        "package": Option("", "the package that the file begins with"),
+        "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)"),
+    },
+)

@@ -1,4 +1,5 @@
-"""Less: a map of names and a mixin that draws an icon in rules of one's own. Names in maps are ASCII letters, digits and hyphens."""
+"""Less: a map of names and a mixin that draws an icon in rules of one's own. Names in maps are ASCII letters, digits
+and hyphens."""
 
 from __future__ import annotations
 
@@ -24,4 +25,12 @@ def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
     return [Line("less", f'.{css_identifier(catalogue.prefix)}-before("{identifier}");')]
 
 
-KIND = Kind("less", "map of names, mixin to use an icon in own rules", "import it into your own sheet", "{stem}.less", write, lines, rank=7)
+KIND = Kind(
+    "less",
+    "map of names, mixin to use an icon in own rules",
+    "import it into your own sheet",
+    "{stem}.less",
+    write,
+    lines,
+    rank=7,
+)

@@ -1,4 +1,5 @@
-"""Catalogue as Markdown: every icon with its drawing, name and codepoint. Source: CommonMark, tables of GitHub Flavored Markdown."""
+"""Catalogue as Markdown: every icon with its drawing, name and codepoint. Source: CommonMark, tables of GitHub
+Flavored Markdown."""
 
 from __future__ import annotations
 
@@ -17,13 +18,23 @@ def plain(text: str) -> str:
 
 
 def write(catalogue: Catalogue, around: Surroundings) -> str:
-    """Return the page. It shows the drawings themselves, from where they lie: most places refuse pictures within a page."""
+    """Return the page. It shows the drawings themselves, from where they lie: most places refuse pictures within a
+    page."""
     here = posixpath.dirname(around.file)
     rows = [
-        (url_path(posixpath.relpath(icon.source, here or ".")), plain(icon.name), icon.hex.upper(), plain(", ".join(icon.aliases)), plain(", ".join(icon.tags)), plain(icon.title))
+        (
+            url_path(posixpath.relpath(icon.source, here or ".")),
+            plain(icon.name),
+            icon.hex.upper(),
+            plain(", ".join(icon.aliases)),
+            plain(", ".join(icon.tags)),
+            plain(icon.title),
+        )
         for icon in catalogue.icons
     ]
     return render_kind("markdown.jinja", catalogue, rows=rows, family=plain(catalogue.family))
 
 
-KIND = Kind("markdown", "catalogue with pictures and codepoints", "for a wiki or a repository", "{stem}.md", write, rank=8)
+KIND = Kind(
+    "markdown", "catalogue with pictures and codepoints", "for a wiki or a repository", "{stem}.md", write, rank=8
+)

@@ -6,13 +6,16 @@ from oddpeg.outputs.kind import Kind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
-_RESERVED = (
-    "FAMILY"
-)
+_RESERVED = "FAMILY"
 
 _LANGUAGE = Language("python", "python.jinja", upper, reserved=_RESERVED.split())
 
 KIND = Kind(
-    "python", "StrEnum of characters", "import it; works with any GUI toolkit", "{under}.py", _LANGUAGE.write, _LANGUAGE.lines,
+    "python",
+    "StrEnum of characters",
+    "import it; works with any GUI toolkit",
+    "{under}.py",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
     rank=20,
-)  # fmt: skip
+)

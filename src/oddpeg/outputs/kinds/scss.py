@@ -18,4 +18,12 @@ def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
     return [Line("scss", f'@include {css_identifier(catalogue.prefix)}-before("{icon.name}");')]
 
 
-KIND = Kind("scss", "map of names, mixin to use an icon in own rules", "import it into your own sheet", "_{stem}.scss", write, lines, rank=7)
+KIND = Kind(
+    "scss",
+    "map of names, mixin to use an icon in own rules",
+    "import it into your own sheet",
+    "_{stem}.scss",
+    write,
+    lines,
+    rank=7,
+)

@@ -12,11 +12,27 @@ def write(catalogue: Catalogue, around: Surroundings) -> bytes:
     count = len(catalogue.icons)
     told = f"version {catalogue.version} · {count:,} icon{'s' if count != 1 else ''}"
     tones = DARK if around.options["dark"] else LIGHT
-    return contact_sheet(around.files["ttf"], catalogue.icons, catalogue.family, told, catalogue.drop, tones, bool(around.options["names"]))
+    return contact_sheet(
+        around.files["ttf"],
+        catalogue.icons,
+        catalogue.family,
+        told,
+        catalogue.drop,
+        tones,
+        bool(around.options["names"]),
+    )
 
 
 KIND = Kind(
-    "specimen-sheet", "every icon on one picture (PNG)", "in a README file or a review", "{stem}-specimen.png", write, rank=5,
+    "specimen-sheet",
+    "every icon on one picture (PNG)",
+    "in a README file or a review",
+    "{stem}-specimen.png",
+    write,
+    rank=5,
     carries=lambda options: ("ttf",),
-    options={"dark": Option(False, "light icons on a dark ground"), "names": Option(True, "their names below them; up to 1,500 icons")},
-)  # fmt: skip
+    options={
+        "dark": Option(False, "light icons on a dark ground"),
+        "names": Option(True, "their names below them; up to 1,500 icons"),
+    },
+)

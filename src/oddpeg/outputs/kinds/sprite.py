@@ -16,7 +16,22 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
 def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
     """Return what to paste into a page."""
     file = around.file.rpartition("/")[2]
-    return [Line("sprite", f'<svg width="1em" height="1em" aria-hidden="true"><use href="{xml_text(file)}#{xml_text(icon.name)}"/></svg>')]
+    return [
+        Line(
+            "sprite",
+            '<svg width="1em" height="1em" aria-hidden="true"><use'
+            f' href="{xml_text(file)}#{xml_text(icon.name)}"/></svg>',
+        )
+    ]
 
 
-KIND = Kind("sprite", "one SVG with a symbol for each icon", "for places where a font is wrong", "{stem}-sprite.svg", write, lines, rank=8, pictures=True)
+KIND = Kind(
+    "sprite",
+    "one SVG with a symbol for each icon",
+    "for places where a font is wrong",
+    "{stem}-sprite.svg",
+    write,
+    lines,
+    rank=8,
+    pictures=True,
+)

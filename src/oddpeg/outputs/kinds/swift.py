@@ -13,10 +13,22 @@ _RESERVED = (
     "await false is nil self super throws true try"
 )
 
-_LANGUAGE = Language("swift", "swift.jinja", camel, call="{Type}.{id}.rawValue", guard="`{}`", reserved=_RESERVED.split(),
-                     members=("family", "rawValue", "allCases", "hashValue", "description", "hash"))  # fmt: skip
+_LANGUAGE = Language(
+    "swift",
+    "swift.jinja",
+    camel,
+    call="{Type}.{id}.rawValue",
+    guard="`{}`",
+    reserved=_RESERVED.split(),
+    members=("family", "rawValue", "allCases", "hashValue", "description", "hash"),
+)
 
 KIND = Kind(
-    "swift", "enum of characters", "add it to the target; the font goes into the bundle", "{Type}.swift", _LANGUAGE.write, _LANGUAGE.lines,
+    "swift",
+    "enum of characters",
+    "add it to the target; the font goes into the bundle",
+    "{Type}.swift",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
     rank=20,
-)  # fmt: skip
+)

@@ -1,4 +1,5 @@
-"""A template of the user's own, filled in with the catalogue. It runs in a sandbox: it can read what it is given, and nothing else.
+"""A template of the user's own, filled in with the catalogue. It runs in a sandbox: it can read what it is given, and
+nothing else.
 
 Source: Jinja2, SandboxedEnvironment.
 """
@@ -19,18 +20,36 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
     from jinja2.sandbox import ImmutableSandboxedEnvironment
 
     where, source = str(around.options["template"]), str(around.options.get("source", ""))
-    environment = ImmutableSandboxedEnvironment(undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True, keep_trailing_newline=True)
+    environment = ImmutableSandboxedEnvironment(
+        undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True, keep_trailing_newline=True
+    )
     environment.filters.update(filters())
     try:
         return environment.from_string(source).render(c=catalogue, icons=catalogue.icons, urls=around.urls)
     except TemplateSyntaxError as problem:
-        raise FaultsFound([Fault(f"is not a valid template: {problem.message}", "mend that line", where, problem.lineno)]) from None
+        raise FaultsFound(
+            [Fault(f"is not a valid template: {problem.message}", "mend that line", where, problem.lineno)]
+        ) from None
     except Exception as problem:  # whatever the user's template does
         lines = [f.lineno for f in traceback.extract_tb(problem.__traceback__) if f.filename == "<template>"]
-        raise FaultsFound([Fault(f"cannot be filled in: {problem}", "see docs/reference.md for what a template gets", where, lines[-1] if lines else None)]) from None
+        raise FaultsFound(
+            [
+                Fault(
+                    f"cannot be filled in: {problem}",
+                    "see docs/reference.md for what a template gets",
+                    where,
+                    lines[-1] if lines else None,
+                )
+            ]
+        ) from None
 
 
 KIND = Kind(
-    "template", "a Jinja2 template of your own gets the catalogue", "wherever `to` says", "{stem}.txt", write, rank=90,
+    "template",
+    "a Jinja2 template of your own gets the catalogue",
+    "wherever `to` says",
+    "{stem}.txt",
+    write,
+    rank=90,
     options={"template": Option("", "the template's path, relative to oddpeg.toml")},
-)  # fmt: skip
+)

@@ -1,4 +1,5 @@
-"""TypeScript: a union type of names and a constant map from name to codepoint and character, each with its picture in the hover."""
+"""TypeScript: a union type of names and a constant map from name to codepoint and character, each with its picture in
+the hover."""
 
 from __future__ import annotations
 
@@ -34,5 +35,13 @@ def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
     return [Line("typescript", f"{names(catalogue)['map_name']}[{script_string(icon.name)}].character")]
 
 
-KIND = Kind("typescript", "union type of names, constant map to codepoint and character", "import it where icons are used",
-            "{stem}.ts", write, lines, rank=2, pictures=True)  # fmt: skip
+KIND = Kind(
+    "typescript",
+    "union type of names, constant map to codepoint and character",
+    "import it where icons are used",
+    "{stem}.ts",
+    write,
+    lines,
+    rank=2,
+    pictures=True,
+)

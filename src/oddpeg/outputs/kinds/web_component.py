@@ -1,5 +1,5 @@
-"""Web component: a custom element with name, size and colour. Its font face is registered on the document, since a face declared
-inside a shadow root does not load. Source: HTML, custom elements; CSS Font Loading 3.
+"""Web component: a custom element with name, size and colour. Its font face is registered on the document, since a
+face declared inside a shadow root does not load. Source: HTML, custom elements; CSS Font Loading 3.
 """
 
 from __future__ import annotations
@@ -19,7 +19,13 @@ def element(catalogue: Catalogue) -> str:
 
 def write(catalogue: Catalogue, around: Surroundings) -> str:
     """Return a module that defines the element when it is loaded."""
-    return render_kind("web_component.jinja", catalogue, element=element(catalogue), urls=around.urls, names=lower(family_words(catalogue.family)))
+    return render_kind(
+        "web_component.jinja",
+        catalogue,
+        element=element(catalogue),
+        urls=around.urls,
+        names=lower(family_words(catalogue.family)),
+    )
 
 
 def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
@@ -28,4 +34,12 @@ def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
     return [Line("web-component", f'<{name} name="{xml_text(icon.name)}"></{name}>')]
 
 
-KIND = Kind("web-component", "custom element with name, size and colour", "load it as a module", "{stem}-element.mjs", write, lines, rank=8)
+KIND = Kind(
+    "web-component",
+    "custom element with name, size and colour",
+    "load it as a module",
+    "{stem}-element.mjs",
+    write,
+    lines,
+    rank=8,
+)

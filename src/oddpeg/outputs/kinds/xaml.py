@@ -1,4 +1,5 @@
-"""XAML: a resource dictionary. Its font family goes by the family name, which the file name need not be. Source: [MS-XAML]."""
+"""XAML: a resource dictionary. Its font family goes by the family name, which the file name need not be. Source:
+[MS-XAML]."""
 
 from __future__ import annotations
 
@@ -9,6 +10,12 @@ from oddpeg.outputs.naming import pascal
 _LANGUAGE = Language("xaml", "xaml.jinja", pascal, call="{{StaticResource {Type}.{id}}}")
 
 KIND = Kind(
-    "xaml", "resource dictionary: font family and characters", "merge it into the resources of the app", "{Type}.xaml", _LANGUAGE.write, _LANGUAGE.lines,
-    rank=20, options={"folder": Option("/Fonts", "where the font lies in the app")},
-)  # fmt: skip
+    "xaml",
+    "resource dictionary: font family and characters",
+    "merge it into the resources of the app",
+    "{Type}.xaml",
+    _LANGUAGE.write,
+    _LANGUAGE.lines,
+    rank=20,
+    options={"folder": Option("/Fonts", "where the font lies in the app")},
+)
