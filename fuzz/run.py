@@ -15,9 +15,7 @@ from pathlib import Path
 
 import atheris
 
-with atheris.instrument_imports(include=["oddpeg.drawing", "oddpeg.outline", "oddpeg.journey", "targets"]):
-    import oddpeg.drawing.reader
-    import oddpeg.outline.outliner  # noqa: F401  loaded late by the journey, too late to be watched
+with atheris.instrument_imports(include=["oddpeg.svg", "oddpeg.outline", "oddpeg.outline.pipeline", "targets"]):
     from targets import SEEDS, TARGETS
 
 

@@ -14,11 +14,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from oddpeg.checking.examine import examine
-from oddpeg.drawing.pathdata import PathFault, parse_path
-from oddpeg.journey import frame_height, travel
-from oddpeg.outline.frame import Em
+from oddpeg.checks.examine import examine
 from oddpeg.outline.model import Options
+from oddpeg.outline.pipeline import frame_height, travel
+from oddpeg.outline.placement import Em
+from oddpeg.svg.path_data import PathFault, parse_path
 
 MOST_SECONDS = 10.0
 OPTIONS = Options(Em(1000))

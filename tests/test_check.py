@@ -14,11 +14,11 @@ from lxml import etree
 from PIL import Image
 
 from conftest import CONFIG, RING, SQUARE, Project, oddpeg
-from oddpeg.checking.examine import Examined, examine
-from oddpeg.checking.findings import KINDS, Level, Verdict, kind_of
-from oddpeg.checking.siblings import compare_siblings, view
-from oddpeg.outline.frame import Em
+from oddpeg.checks.examine import Examined, examine
+from oddpeg.checks.findings import KINDS, Level, Verdict, kind_of
+from oddpeg.checks.siblings import compare_siblings, view
 from oddpeg.outline.model import Options
+from oddpeg.outline.placement import Em
 
 OPTIONS = Options(Em(1008))
 

@@ -9,14 +9,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from oddpeg.drawing.model import Paint, Unusable
-from oddpeg.drawing.paint import parse_paint
-from oddpeg.drawing.pathdata import PathFault, parse_path
-from oddpeg.drawing.reader import MAX_ELEMENTS, read_drawing
-from oddpeg.drawing.transforms import parse_transform
-from oddpeg.drawing.units import length
-from oddpeg.drawing.viewport import fit_box
-from oddpeg.project.names import icon_name
+from oddpeg.iconset.names import icon_name
+from oddpeg.svg.model import Paint, Unusable
+from oddpeg.svg.paint import parse_paint
+from oddpeg.svg.path_data import PathFault, parse_path
+from oddpeg.svg.reader import MAX_ELEMENTS, read_drawing
+from oddpeg.svg.transforms import parse_transform
+from oddpeg.svg.units import length
+from oddpeg.svg.viewport import fit_box
 
 
 def svg(body: str, attributes: str = 'viewBox="0 0 24 24"') -> bytes:

@@ -23,7 +23,7 @@ def test_no_config_names_the_cure(tmp_path: Path) -> None:
 
 
 def test_unreadable_folder_is_named(project: Project, monkeypatch: pytest.MonkeyPatch) -> None:
-    from oddpeg.project import sources
+    from oddpeg.workspace import sources
 
     def walk(root: Path, onerror: object) -> list[object]:
         assert callable(onerror)
@@ -37,7 +37,7 @@ def test_unreadable_folder_is_named(project: Project, monkeypatch: pytest.Monkey
 
 
 def test_unreadable_file_is_named(project: Project, monkeypatch: pytest.MonkeyPatch) -> None:
-    from oddpeg.project import sources
+    from oddpeg.workspace import sources
 
     def refuse(path: str, mode: str, buffering: int) -> None:
         raise PermissionError(13, "Permission denied", path)

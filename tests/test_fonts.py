@@ -15,8 +15,8 @@ from fontTools.ttLib import TTFont
 
 from conftest import CONFIG, Project
 from oddpeg.font.compile import Compiler
-from oddpeg.font.facts import FontFacts, glyph_names, postscript_name
 from oddpeg.font.glyphset import Glyph
+from oddpeg.font.info import FontFacts, glyph_names, postscript_name
 from oddpeg.font.woff2 import base128, short255
 
 WEB, DESKTOP = "dist/web/saltmarsh-signs", "dist/desktop/saltmarsh-signs"

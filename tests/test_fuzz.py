@@ -11,9 +11,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from oddpeg.drawing.model import Unusable
-from oddpeg.drawing.reader import read_drawing
-from oddpeg.journey import travel
+from oddpeg.outline.pipeline import travel
+from oddpeg.svg.model import Unusable
+from oddpeg.svg.reader import read_drawing
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "fuzz"))
 

@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 
 from conftest import CONFIG, RING, SQUARE, Project, oddpeg
-from oddpeg.outputs.catalogue import Icon
-from oddpeg.outputs.search import find
+from oddpeg.iconset.model import Icon
+from oddpeg.iconset.search import find
 
 
 def found(demo: Project, *words: str) -> list[str]:

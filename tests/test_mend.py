@@ -12,14 +12,15 @@ import pytest
 from fontTools.ttLib import TTFont
 
 from conftest import SQUARE
-from oddpeg.drawing.reader import read_drawing
 from oddpeg.font.compile import Compiler
-from oddpeg.font.facts import FontFacts
 from oddpeg.font.glyphset import Glyph
-from oddpeg.journey import travel
-from oddpeg.outline import clipping, outliner
-from oddpeg.outline.frame import Em
+from oddpeg.font.info import FontFacts
+from oddpeg.outline import batch as outliner
+from oddpeg.outline import clip as clipping
 from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.pipeline import travel
+from oddpeg.outline.placement import Em
+from oddpeg.svg.reader import read_drawing
 from test_outline import ink, outline
 
 BODY = (

@@ -10,16 +10,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import RING, SQUARE
-from oddpeg.drawing.model import Matrix
-from oddpeg.drawing.reader import read_drawing
-from oddpeg.outline.curves import Curves, Maps, flat_steps, motion, point, power_form, spot
-from oddpeg.outline.frame import Em, auto_units, place
+from oddpeg.geometry.curves import Curves, Maps, flat_steps, motion, point, power_form, spot
+from oddpeg.outline.batch import outline_drawings
+from oddpeg.outline.fit import fit
 from oddpeg.outline.model import Options, Outline
-from oddpeg.outline.outliner import outline_drawings
+from oddpeg.outline.placement import Em, auto_units, place
 from oddpeg.outline.polygons import GRID, Polygons
-from oddpeg.outline.quadratics import fit
 from oddpeg.outline.regions import regions_of
 from oddpeg.outline.retrace import Runs
+from oddpeg.svg.model import Matrix
+from oddpeg.svg.reader import read_drawing
 
 EM = Em(1008)
 UNIT = EM.units / 24

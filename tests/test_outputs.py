@@ -12,7 +12,7 @@ import pytest
 import tinycss2
 
 from conftest import CONFIG, Project
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import comment, css_identifier, css_string
 from oddpeg.outputs.kinds.css import css
 from oddpeg.outputs.registry import KINDS

@@ -7,8 +7,8 @@ import json
 import pytest
 
 from conftest import CONFIG, RING, SQUARE, Project
-from oddpeg.faults import FaultsFound
-from oddpeg.project.pegboard import Codes, Pegboard, refusal
+from oddpeg.diagnostics import FaultsFound
+from oddpeg.pegboard.board import Codes, Pegboard, refusal
 
 
 def codepoints(project: Project) -> dict[str, int]:

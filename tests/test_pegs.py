@@ -13,11 +13,11 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 
 from conftest import CONFIG, RING, SQUARE, Project
-from oddpeg.faults import FaultsFound
-from oddpeg.project import peg_moves
-from oddpeg.project.adopt import parse_codepoint
-from oddpeg.project.pegboard import Codes, Pegboard
-from oddpeg.project.settle import settle
+from oddpeg.diagnostics import FaultsFound
+from oddpeg.pegboard import changes as peg_moves
+from oddpeg.pegboard.board import Codes, Pegboard
+from oddpeg.pegboard.maps import parse_codepoint
+from oddpeg.pegboard.merge import settle
 from test_pegboard import codepoints
 
 CODES = Codes((range(0xE000, 0xE040), range(0xF0000, 0xF0100)))

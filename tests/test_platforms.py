@@ -24,7 +24,7 @@ from fontTools.ttLib import TTFont
 from lxml import etree
 
 from conftest import RING, SQUARE, Project
-from oddpeg.outputs.catalogue import Catalogue, Icon
+from oddpeg.iconset.model import Catalogue, Icon
 from oddpeg.outputs.naming import camel, entries, lower, pascal, upper
 
 RESERVED = [

@@ -12,9 +12,9 @@ import pytest
 from PIL import Image
 
 from conftest import CONFIG, RING, SQUARE, Project
-from oddpeg.drawing.reader import read_drawing
-from oddpeg.proof.coverage import differences, drawing_coverage
-from oddpeg.proof.winding import edges_of, winding
+from oddpeg.raster.coverage import differences, drawing_coverage
+from oddpeg.raster.winding import edges_of, winding
+from oddpeg.svg.reader import read_drawing
 from raster import drawing_mask
 from test_gallery import GALLERY, plain_svg
 
@@ -70,7 +70,7 @@ def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: Project) ->
     assert built.bytes("dist/tide-marks.ttf") != good
     faint = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/></svg>'
     script = (
-        "import oddpeg.prove as p, sys; p.differences = lambda a, b: (0.2, 0.3); from oddpeg.cli.app import main;"
+        "import oddpeg.tasks.prove as p, sys; p.differences = lambda a, b: (0.2, 0.3); from oddpeg.cli.app import main;"
         " sys.argv[1:] = ['build', '--prove']; main()"
     )
     for _ in range(2):  # what missed is not remembered as proved

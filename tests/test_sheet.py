@@ -9,8 +9,8 @@ import pytest
 from PIL import Image
 
 from conftest import CONFIG, RING, SQUARE, Project
-from oddpeg.outputs.catalogue import Icon
-from oddpeg.outputs.contact import DARK, LIGHT, contact_sheet, grid_for
+from oddpeg.iconset.model import Icon
+from oddpeg.outputs.sheet_image import DARK, LIGHT, contact_sheet, grid_for
 
 
 def darkness(png: bytes) -> np.ndarray:

@@ -18,7 +18,7 @@ from selenium.webdriver import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from conftest import CONFIG, RING, SQUARE, Project
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import policy_digest
 from oddpeg.outputs.registry import KINDS
 

@@ -15,8 +15,8 @@ import pytest
 from fontTools.ttLib import TTFont
 
 from conftest import CONFIG, ODDPEG, RING, SQUARE, Project
-from oddpeg.project.pegboard import Pegboard
-from oddpeg.project.transaction import interrupted
+from oddpeg.pegboard.board import Pegboard
+from oddpeg.workspace.transaction import interrupted
 from test_pegboard import codepoints
 
 
@@ -76,7 +76,7 @@ def test_killed_between_any_two_moves(project: Project, stop: int) -> None:
     project.build()
     grow(project, 1)
     script = f"""
-import os, oddpeg.project.transaction as t
+import os, oddpeg.workspace.transaction as t
 left = [{stop}]
 real = t._move
 def move(source, place):
@@ -127,10 +127,10 @@ def test_two_builds_at_the_same_time(project: Project) -> None:
 
 def test_a_build_that_never_ends_is_waited_for_and_named(project: Project) -> None:
     script = (
-        "import pathlib, sys, oddpeg.project.transaction as t; t.PATIENCE = 0.5\n"
+        "import pathlib, sys, oddpeg.workspace.transaction as t; t.PATIENCE = 0.5\n"
         "from oddpeg.cli.app import main; sys.argv[1:] = ['build']; main()"
     )
-    from oddpeg.project.transaction import lock
+    from oddpeg.workspace.transaction import lock
 
     with lock(project.root):
         result = subprocess.run(
@@ -180,10 +180,10 @@ def test_the_cache_spares_what_has_not_changed(project: Project) -> None:
 def test_the_cache_stays_small_and_holds_nothing_of_another_program(
     project: Project, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from oddpeg.journey import travel
-    from oddpeg.outline.frame import Em
     from oddpeg.outline.model import Options
-    from oddpeg.project import cache
+    from oddpeg.outline.pipeline import travel
+    from oddpeg.outline.placement import Em
+    from oddpeg.workspace import outline_cache as cache
 
     options = Options(Em(1000, 0.125))
     drawings = [SQUARE.replace("<path", f'<path id="p{i}"').encode() for i in range(1300)]
@@ -199,7 +199,7 @@ def test_the_cache_stays_small_and_holds_nothing_of_another_program(
     for start in range(0, 1300, 20):
         known(drawings[start : start + 20], results[start : start + 20])
     assert known(drawings[-20:]) == 20 and 250 <= known(drawings) <= 520
-    monkeypatch.setattr("oddpeg.project.program.__version__", "another")
+    monkeypatch.setattr("oddpeg.workspace.code_stamp.__version__", "another")
     assert known(drawings) == 0
     known(drawings[:1], results[:1])
     assert known(drawings) == 1
@@ -275,7 +275,7 @@ def test_a_full_disk_loses_nothing(project: Project) -> None:
     before = snapshot(project)
     grow(project, 1)
     script = """
-import errno, oddpeg.project.transaction as t
+import errno, oddpeg.workspace.transaction as t
 real, count = t._write, [4]
 def write(path, data):
     count[0] -= 1
@@ -295,7 +295,7 @@ from oddpeg.cli.app import main; main()
 
 def patched(project: Project, patch: str) -> subprocess.CompletedProcess[str]:
     script = (
-        f"import os, sys, errno, oddpeg.project.transaction as t\n{patch}\nsys.argv[1:] = ['build']\nfrom"
+        f"import os, sys, errno, oddpeg.workspace.transaction as t\n{patch}\nsys.argv[1:] = ['build']\nfrom"
         " oddpeg.cli.app import main; main()"
     )
     return subprocess.run([sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False)

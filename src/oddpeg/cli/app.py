@@ -16,13 +16,13 @@ from oddpeg import __version__
 from oddpeg.cli.check import check
 from oddpeg.cli.compare import compare
 from oddpeg.cli.lookup import find, use
+from oddpeg.cli.options import MOST_WRONG, ConfigAt, Force, Json, Quiet, find_config
 from oddpeg.cli.pegs import pegs
-from oddpeg.cli.shared import MOST_WRONG, ConfigAt, Force, Json, Quiet, find_config
 from oddpeg.cli.watch import watch
-from oddpeg.faults import Fault, FaultsFound, WrongUse
+from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
 
 if TYPE_CHECKING:
-    from oddpeg.build import Wishes
+    from oddpeg.tasks.build import Wishes
 
 app = typer.Typer(
     name="oddpeg",
@@ -59,9 +59,9 @@ def init(
     json: Json = False,
 ) -> None:
     """Look at what is in a folder and write an oddpeg.toml that builds as it is."""
-    from oddpeg.cli import show
-    from oddpeg.project.config import FILE
-    from oddpeg.project.starter import make_start
+    from oddpeg.cli import printing as show
+    from oddpeg.workspace.config import FILE
+    from oddpeg.workspace.starter import make_start
 
     path = directory / FILE
     start = make_start(directory)
@@ -106,8 +106,8 @@ def build(
     json: Json = False,
 ) -> None:
     """Build the font and everything around it: the main job."""
-    from oddpeg.build import Wishes
-    from oddpeg.project.config import load_config
+    from oddpeg.tasks.build import Wishes
+    from oddpeg.workspace.config import load_config
 
     path = find_config(config)
     settings = load_config(path, remember=not frozen)
@@ -115,9 +115,9 @@ def build(
 
 
 def _run_build(root: Path, settings: Any, wishes: Wishes, quiet: bool, json: bool, proving: bool = False) -> None:
-    from oddpeg.build import Listener
-    from oddpeg.build import build as run
-    from oddpeg.cli import show
+    from oddpeg.cli import printing as show
+    from oddpeg.tasks.build import Listener
+    from oddpeg.tasks.build import build as run
 
     with show.progress(quiet or json) as (begin, advance):
         report = run(root, settings, wishes, Listener(begin, advance, show.another_is_at_work))
@@ -144,8 +144,8 @@ def _prove_build(
     root: Path, settings: Any, wishes: Wishes, units: int, quiet: bool, values: dict[str, Any] | None
 ) -> bool:
     """Prove what a build changed; return whether a glyph missed. The figures go into `values`, where there are any."""
-    from oddpeg import prove
-    from oddpeg.cli import show
+    from oddpeg.cli import printing as show
+    from oddpeg.tasks import prove
 
     with show.progress(quiet or values is not None) as (begin, advance):
         found = prove.prove_changes(
@@ -162,7 +162,7 @@ def _prove_build(
 @app.command(epilog="Example: oddpeg outputs")
 def outputs(json: Json = False) -> None:
     """List what a bundle can hold, and where each thing goes."""
-    from oddpeg.cli import show
+    from oddpeg.cli import printing as show
     from oddpeg.outputs.registry import FONT_KINDS, KINDS
 
     fonts = [(name, summary, place) for name, (summary, place) in FONT_KINDS.items()]
@@ -193,11 +193,11 @@ def demo(
     json: Json = False,
 ) -> None:
     """Write the Saltmarsh Ferries example project into a folder and build it."""
-    from oddpeg.build import Wishes
-    from oddpeg.cli import show
+    from oddpeg.cli import printing as show
     from oddpeg.demo.sample import sample_files
-    from oddpeg.project.config import FILE, load_config
-    from oddpeg.project.delivery import write_new
+    from oddpeg.tasks.build import Wishes
+    from oddpeg.workspace.config import FILE, load_config
+    from oddpeg.workspace.delivery import write_new
 
     write_new(directory, sample_files(), force)
     settings = load_config(directory / FILE)
@@ -228,10 +228,10 @@ def proof(
     json: Json = False,
 ) -> None:
     """Compare every glyph of the finished font with its drawing."""
-    from oddpeg import prove
-    from oddpeg.cli import show
-    from oddpeg.project.config import load_config
-    from oddpeg.project.delivery import write_new
+    from oddpeg.cli import printing as show
+    from oddpeg.tasks import prove
+    from oddpeg.workspace.config import load_config
+    from oddpeg.workspace.delivery import write_new
 
     path = find_config(config)
     settings = load_config(path)
@@ -253,7 +253,7 @@ def proof(
 
 def _guarded(run: Callable[[], Any]) -> int:
     """Run a command; return its exit code. Our own bugs end as 70 with a log, never as a traceback."""
-    from oddpeg.cli import show
+    from oddpeg.cli import printing as show
 
     try:
         run()

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.shared import ConfigAt, Json, Quiet, find_config
+from oddpeg.cli.options import ConfigAt, Json, Quiet, find_config
 
 if TYPE_CHECKING:
-    from oddpeg.check import Checked
-    from oddpeg.checking.findings import Finding
+    from oddpeg.checks.findings import Finding
+    from oddpeg.tasks.check import Checked
 
 _MOST_ICONS = 6  # named with one finding
 
@@ -36,14 +36,14 @@ def check(
     json: Json = False,
 ) -> None:
     """Say of every drawing whether it fits, what was mended, and what to ask the designer for."""
-    from oddpeg.check import check as run
-    from oddpeg.check import sanded_files
-    from oddpeg.check import sheet as draw
-    from oddpeg.checking.findings import Level
-    from oddpeg.cli import show
-    from oddpeg.faults import Fault, WrongUse
-    from oddpeg.project.config import load_config
-    from oddpeg.project.delivery import write_new
+    from oddpeg.checks.findings import Level
+    from oddpeg.cli import printing as show
+    from oddpeg.diagnostics import Fault, WrongUse
+    from oddpeg.tasks.check import check as run
+    from oddpeg.tasks.check import sanded_files
+    from oddpeg.tasks.check import sheet as draw
+    from oddpeg.workspace.config import load_config
+    from oddpeg.workspace.delivery import write_new
 
     if sheet is not None and sheet.suffix.lower() not in (".png", ".html", ".htm"):
         raise WrongUse(
@@ -74,7 +74,7 @@ def check(
 
 
 def _values(found: Checked) -> dict[str, Any]:
-    from oddpeg.checking.findings import Verdict
+    from oddpeg.checks.findings import Verdict
 
     together = found.together
     return {
@@ -115,8 +115,8 @@ def _plain(counts: Counter[Any]) -> dict[str, int]:
 
 
 def _show(found: Checked, everything: bool) -> None:
-    from oddpeg.checking.findings import Level, Verdict
-    from oddpeg.cli.show import say
+    from oddpeg.checks.findings import Level, Verdict
+    from oddpeg.cli.printing import say
 
     fits, sanded, wont = (found.count(v) for v in Verdict)
     say(
@@ -150,8 +150,8 @@ def _show(found: Checked, everything: bool) -> None:
 
 def _show_level(found: Checked, level: Any, style: str) -> None:
     """Print the findings of one level, by code, the icons that share a text together."""
-    from oddpeg.checking.findings import kind_of
-    from oddpeg.cli.show import say
+    from oddpeg.checks.findings import kind_of
+    from oddpeg.cli.printing import say
 
     by_code: dict[str, list[tuple[str, Finding]]] = {}
     for where, finding in found.findings():

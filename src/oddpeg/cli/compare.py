@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.shared import Json, Quiet
+from oddpeg.cli.options import Json, Quiet
 
 if TYPE_CHECKING:
-    from oddpeg.proof.compare import Comparison, State
+    from oddpeg.raster.compare import Comparison, State
 
 _MOST = 24  # pictured
 
@@ -31,11 +31,11 @@ def compare(
     json: Json = False,
 ) -> None:
     """Say what became of every icon between two builds, and which version step that asks for."""
-    from oddpeg.cli import show
-    from oddpeg.faults import Fault, WrongUse
-    from oddpeg.project.delivery import write_new
-    from oddpeg.project.snapshots import read_state
-    from oddpeg.proof import compare as core
+    from oddpeg.cli import printing as show
+    from oddpeg.diagnostics import Fault, WrongUse
+    from oddpeg.raster import compare as core
+    from oddpeg.workspace.delivery import write_new
+    from oddpeg.workspace.snapshots import read_state
 
     if allow not in core.STEPS:
         raise WrongUse([Fault(f"--allow {allow} is not a version step", f"one of: {', '.join(core.STEPS)}")])
@@ -58,8 +58,8 @@ def compare(
 
 
 def _picture(before: State, after: State, found: Comparison, title: str) -> bytes:
-    from oddpeg.proof.compare import coverage
-    from oddpeg.proof.picture import Row, proof_picture
+    from oddpeg.raster.compare import coverage
+    from oddpeg.raster.proof_picture import Row, proof_picture
 
     rows = []
     for item in found.redrawn[:_MOST]:
@@ -98,8 +98,8 @@ def _values(found: Comparison) -> dict[str, Any]:
 
 
 def _show(found: Comparison, drawn: bool, picture: Path | None) -> None:
-    from oddpeg.cli.show import bytes_text, say
-    from oddpeg.project.pegboard import spell
+    from oddpeg.cli.printing import bytes_text, say
+    from oddpeg.pegboard.board import spell
 
     for icon, a, b in found.moved:
         say(f"MOVED    {icon}: {spell(a)} → {spell(b)}", "bright_red")

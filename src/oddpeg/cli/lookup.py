@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from oddpeg.cli.shared import ConfigAt, Json, find_config
+from oddpeg.cli.options import ConfigAt, Json, find_config
 
 if TYPE_CHECKING:
-    from oddpeg.lookup import Use
+    from oddpeg.tasks.lookup import Use
 
 _MOST = 20
 
@@ -24,10 +24,10 @@ def find(
     json: Json = False,
 ) -> None:
     """Find icons by half-remembered words, best first."""
-    from oddpeg.cli import show
-    from oddpeg.lookup import shelf
-    from oddpeg.outputs.search import find as search
-    from oddpeg.project.config import load_config
+    from oddpeg.cli import printing as show
+    from oddpeg.iconset.search import find as search
+    from oddpeg.tasks.lookup import shelf
+    from oddpeg.workspace.config import load_config
 
     path = find_config(config)
     settings = load_config(path)
@@ -75,11 +75,11 @@ def use(
     json: Json = False,
 ) -> None:
     """Print exactly the lines to paste for an icon, for one place or all of them."""
-    from oddpeg.cli import show
-    from oddpeg.faults import Fault, FaultsFound, WrongUse
-    from oddpeg.lookup import shelf, uses
-    from oddpeg.outputs.search import find as search
-    from oddpeg.project.config import load_config
+    from oddpeg.cli import printing as show
+    from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
+    from oddpeg.iconset.search import find as search
+    from oddpeg.tasks.lookup import shelf, uses
+    from oddpeg.workspace.config import load_config
 
     path = find_config(config)
     settings, root = load_config(path), path.resolve().parent
@@ -133,7 +133,7 @@ def use(
 
 
 def _show(lines: list[Use]) -> None:
-    from oddpeg.cli import show
+    from oddpeg.cli import printing as show
 
     wide = max(len(line.place) for line in lines)
     last = None

@@ -10,13 +10,14 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.shared import ConfigAt, Json, Quiet, find_config
+from oddpeg.cli.options import ConfigAt, Json, Quiet, find_config
 
 if TYPE_CHECKING:
-    from oddpeg.project.adoption import Adoption
-    from oddpeg.project.pegboard import Pegboard
-    from oddpeg.project.settings import Config
-    from oddpeg.project.sources import Source
+    from oddpeg.pegboard.adoption import Adoption
+    from oddpeg.pegboard.board import Pegboard
+    from oddpeg.workspace.board_file import load_board
+    from oddpeg.workspace.settings import Config
+    from oddpeg.workspace.sources import Source
 
 pegs = typer.Typer(no_args_is_help=True, help="Look at the pegboard, and change it by hand.", rich_markup_mode=None)
 
@@ -25,20 +26,19 @@ class _Desk:
     """A project's pegboard, open to be changed."""
 
     def __init__(self, root: Path, settings: Config) -> None:
-        from oddpeg.project.pegboard import FILE
+        from oddpeg.pegboard.board import FILE
 
         self.root, self.settings = root, settings
         self.path = root / FILE
 
     def board(self) -> Pegboard:
-        from oddpeg.project.pegboard import Pegboard
 
-        return Pegboard.load(self.path)
+        return load_board(self.path)
 
     def drawings(self) -> dict[str, Source]:
         """Return the drawings that are there, by icon name; none where the globs find none."""
-        from oddpeg.faults import FaultsFound
-        from oddpeg.project.sources import find_sources
+        from oddpeg.diagnostics import FaultsFound
+        from oddpeg.workspace.sources import find_sources
 
         try:
             return {
@@ -48,16 +48,16 @@ class _Desk:
             return {}
 
     def save(self, board: Pegboard) -> None:
-        from oddpeg.project.transaction import change_all
+        from oddpeg.workspace.transaction import change_all
 
         change_all(self.root, {self.path: board.text().encode()}, [])
 
 
 @contextmanager
 def _desk(config: Path | None) -> Iterator[_Desk]:
-    from oddpeg.cli.show import another_is_at_work
-    from oddpeg.project.config import load_config
-    from oddpeg.project.transaction import lock
+    from oddpeg.cli.printing import another_is_at_work
+    from oddpeg.workspace.config import load_config
+    from oddpeg.workspace.transaction import lock
 
     path = find_config(config)
     settings = load_config(path)
@@ -67,7 +67,7 @@ def _desk(config: Path | None) -> Iterator[_Desk]:
 
 
 def _done(said: list[str], quiet: bool, json: bool, **values: Any) -> None:
-    from oddpeg.cli import show
+    from oddpeg.cli import printing as show
 
     if json:
         show.document({"said": said, **values})
@@ -88,16 +88,16 @@ def list_pegs(
     """Show who holds which codepoint, and how many are free."""
     from fnmatch import fnmatchcase
 
-    from oddpeg.cli import show
-    from oddpeg.faults import Fault, WrongUse
-    from oddpeg.project.config import load_config
-    from oddpeg.project.pegboard import FILE, STATES, Pegboard
+    from oddpeg.cli import printing as show
+    from oddpeg.diagnostics import Fault, WrongUse
+    from oddpeg.pegboard.board import FILE, STATES
+    from oddpeg.workspace.config import load_config
 
     if state and state not in STATES:
         raise WrongUse([Fault(f"{state!r} is not a state", f"one of: {', '.join(STATES)}")])
     path = find_config(config)
     settings = load_config(path)
-    board = Pegboard.load(path.resolve().parent / FILE)
+    board = load_board(path.resolve().parent / FILE)
     shown = [
         p
         for _, p in sorted(board.pegs.items())
@@ -118,11 +118,11 @@ def rename(
 ) -> None:
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still bears the old name."""
 
-    from oddpeg.faults import Fault, WrongUse
-    from oddpeg.project import peg_moves
-    from oddpeg.project.facts import rename_in_tables
-    from oddpeg.project.names import icon_name
-    from oddpeg.project.sources import renamed_file
+    from oddpeg.diagnostics import Fault, WrongUse
+    from oddpeg.iconset.names import icon_name
+    from oddpeg.pegboard import changes as peg_moves
+    from oddpeg.workspace.metadata import rename_in_tables
+    from oddpeg.workspace.sources import renamed_file
 
     if icon_name(new) != new:
         near = icon_name(new)
@@ -184,7 +184,7 @@ def restore(
 
 
 def _each(what: str, names: list[str], config: Path | None, quiet: bool, json: bool) -> None:
-    from oddpeg.project import peg_moves
+    from oddpeg.pegboard import changes as peg_moves
 
     move = {"retire": peg_moves.retire, "restore": peg_moves.restore}[what]
     with _desk(config) as desk:
@@ -200,9 +200,9 @@ def _each(what: str, names: list[str], config: Path | None, quiet: bool, json: b
 @pegs.command(epilog="Example: git merge; oddpeg pegs settle")
 def settle(config: ConfigAt = None, quiet: Quiet = False, json: Json = False) -> None:
     """Make one sound pegboard after a merge: what was shipped first stays, newcomers move."""
-    from oddpeg.faults import Fault, FaultsFound
-    from oddpeg.project.history import History
-    from oddpeg.project.settle import settle as run
+    from oddpeg.diagnostics import Fault, FaultsFound
+    from oddpeg.pegboard.merge import settle as run
+    from oddpeg.workspace.git_history import History
 
     with _desk(config) as desk:
         try:
@@ -253,10 +253,15 @@ def adopt(
     json: Json = False,
 ) -> None:
     """Take codepoints over from a font or a map, so that what refers to them goes on working."""
-    from oddpeg.project.adopt import read_names
-    from oddpeg.project.adoption import adopt as run
+    from oddpeg.diagnostics import Fault, FaultsFound
+    from oddpeg.pegboard.adoption import adopt as run
+    from oddpeg.pegboard.maps import read_names
 
-    found = read_names(file)
+    try:
+        data = file.read_bytes()
+    except OSError as problem:
+        raise FaultsFound([Fault(f"cannot be read: {problem.strerror}", "check the path", str(file))]) from None
+    found = read_names(data, str(file))
     with _desk(config) as desk:
         result = run(desk.board(), found, set(desk.drawings()), strip, move, reserve)
         if not dry:
@@ -279,7 +284,7 @@ def adopt(
 
 
 def _adoption_lines(result: Adoption, name: str, count: int, dry: bool) -> list[str]:
-    from oddpeg.project.pegboard import spell
+    from oddpeg.pegboard.board import spell
 
     lines = [f"{name}: {count} codepoints; {len(result.taken)} icons take theirs, {len(result.same)} had it already"]
     lines += [f"MOVED {i}: {spell(a)} → {spell(b)}" for i, a, b in result.moved]

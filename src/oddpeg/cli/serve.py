@@ -11,8 +11,8 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from threading import Condition, Thread
 
-from oddpeg.faults import Fault, WrongUse
-from oddpeg.outputs.live import enlivened
+from oddpeg.diagnostics import Fault, WrongUse
+from oddpeg.outputs.live_reload import enlivened
 
 USUAL_PORT = 5327
 _BEAT = 10.0  # seconds between signs of life on a silent stream

@@ -12,13 +12,13 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from oddpeg.cli.shared import ConfigAt, Force, Quiet, find_config
-from oddpeg.faults import Fault, FaultsFound, WrongUse
+from oddpeg.cli.options import ConfigAt, Force, Quiet, find_config
+from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
 
 if TYPE_CHECKING:
-    from oddpeg.build import Report, Wishes
     from oddpeg.cli.serve import Stand
-    from oddpeg.project.settings import Config
+    from oddpeg.tasks.build import Report, Wishes
+    from oddpeg.workspace.settings import Config
 
 
 def watch(
@@ -39,11 +39,11 @@ def watch(
     ] = None,
 ) -> None:
     """Build, then build again whenever a drawing, its table, the config or the pegboard changes; ends with Ctrl+C."""
-    from oddpeg.build import Wishes
-    from oddpeg.cli import show
-    from oddpeg.project.config import load_config
-    from oddpeg.project.pegboard import FILE as PEGBOARD
-    from oddpeg.project.watching import changes, places
+    from oddpeg.cli import printing as show
+    from oddpeg.pegboard.board import FILE as PEGBOARD
+    from oddpeg.tasks.build import Wishes
+    from oddpeg.workspace.config import load_config
+    from oddpeg.workspace.watching import changes, places
 
     gc.enable()  # unlike other commands this one lives on
     path = find_config(config).resolve()
@@ -77,7 +77,7 @@ def watch(
 def _stand(root: Path, config: Config, bundles: list[str] | None, port: int | None) -> Stand:
     """Return what serves the specimens of the bundles being built."""
     from oddpeg.cli.serve import open_stand
-    from oddpeg.font.facts import file_stem
+    from oddpeg.font.info import file_stem
     from oddpeg.outputs.registry import KINDS
 
     usual = KINDS["specimen"].file.format(stem=file_stem(config.font.family))
@@ -103,9 +103,9 @@ def _text(path: Path) -> bytes:
 def _rebuild(config: Path, wishes: Wishes, quiet: bool, touched: list[str]) -> bool:
     """Build once; print one line, and faults where there are any. Return whether files changed. Nothing that is wrong
     ends the watch."""
-    from oddpeg.build import Listener, build
-    from oddpeg.cli import show
-    from oddpeg.project.config import load_config
+    from oddpeg.cli import printing as show
+    from oddpeg.tasks.build import Listener, build
+    from oddpeg.workspace.config import load_config
 
     start = time.perf_counter()
     try:

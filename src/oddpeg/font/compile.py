@@ -6,14 +6,14 @@ Knows: which tables a font of each kind has. Does not know: where glyphs come fr
 from __future__ import annotations
 
 from oddpeg.font import tables as t
+from oddpeg.font.builtin_glyphs import letter, missing, space
 from oddpeg.font.cmap import cmap
 from oddpeg.font.eot import eot
-from oddpeg.font.facts import FontFacts, glyph_names
 from oddpeg.font.glyf import glyf_and_loca
 from oddpeg.font.glyphset import Glyph, GlyphSet
 from oddpeg.font.gsub import gsub
+from oddpeg.font.info import FontFacts, glyph_names
 from oddpeg.font.sfnt import Tables, ttf, with_adjustment
-from oddpeg.font.special import letter, missing, space
 from oddpeg.font.svg_font import svg_font
 from oddpeg.font.woff import woff
 from oddpeg.font.woff2 import woff2

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import struct
 
-from oddpeg.font.facts import EMBEDDING, FontFacts
+from oddpeg.font.info import EMBEDDING, FontFacts
 from oddpeg.font.sfnt import Tables
 
 _VERSION, _MAGIC, _DEFAULT_CHARSET = 0x00020001, 0x504C, 1

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from oddpeg.font.facts import FontFacts, file_stem
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.outline.tidy import segments
+from oddpeg.font.info import FontFacts, file_stem
+from oddpeg.outline.rounding import segments
 
 
 def svg_font(glyphs: GlyphSet, names: list[str], facts: FontFacts) -> bytes:

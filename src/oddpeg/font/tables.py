@@ -9,8 +9,8 @@ import struct
 
 import numpy as np
 
-from oddpeg.font.facts import EMBEDDING, EPOCH_1904, FontFacts, postscript_name
 from oddpeg.font.glyphset import GlyphSet
+from oddpeg.font.info import EMBEDDING, EPOCH_1904, FontFacts, postscript_name
 
 _STACK = 2  # elements that prep needs, with one to spare
 

@@ -14,8 +14,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.outline.curves import derivative, power_form, spot
-from oddpeg.outline.types import Floats, Ints, Points
+from oddpeg.geometry.arrays import Floats, Ints, Points
+from oddpeg.geometry.curves import derivative, power_form, spot
 
 _MOST_DASHES = 4000  # per shape; beyond it dashes are finer than anything a glyph can hold
 

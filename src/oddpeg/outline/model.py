@@ -11,8 +11,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.outline.frame import Em
-from oddpeg.outline.types import Bools, Ints, Points
+from oddpeg.geometry.arrays import Bools, Ints, Points
+from oddpeg.outline.placement import Em
 
 
 class Made(Enum):

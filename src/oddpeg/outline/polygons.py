@@ -9,8 +9,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.outline.curves import Curves, Maps, flat_steps, point, spread
-from oddpeg.outline.types import Bools, Floats, Ints, Points
+from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
+from oddpeg.geometry.curves import Curves, Maps, flat_steps, point, spread
 
 GRID = 4096  # grid steps per font unit: fine enough that rounding never shows, coarse enough for fast integers
 REACH = 2**29 // GRID  # font units; nothing an icon needs lies farther out

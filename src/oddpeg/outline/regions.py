@@ -11,11 +11,11 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.outline.clipping import Contours, Spot
-from oddpeg.outline.curves import cross
-from oddpeg.outline.distinct import firsts, neighbours
+from oddpeg.geometry.arrays import Floats, Ints, Points
+from oddpeg.geometry.curves import cross
+from oddpeg.geometry.ragged import firsts, neighbours
+from oddpeg.outline.clip import Contours, Spot
 from oddpeg.outline.polygons import Polygons, on_grid
-from oddpeg.outline.types import Floats, Ints, Points
 
 _APART = 16.0  # grid steps between the contours of a ring: rounding cannot make them touch
 

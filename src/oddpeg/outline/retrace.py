@@ -14,10 +14,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from oddpeg.outline.curves import Curves, cross, dot, motion
-from oddpeg.outline.distinct import neighbours
+from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
+from oddpeg.geometry.curves import Curves, cross, dot, motion
+from oddpeg.geometry.ragged import neighbours
 from oddpeg.outline.polygons import GRID, STRAIGHT
-from oddpeg.outline.types import Bools, Floats, Ints, Points
 
 _NEAR = 2.5  # grid steps: how far rounding may take a cut edge's end from the edge it lies on
 _TRIES = 8  # edges looked at that leave one vertex

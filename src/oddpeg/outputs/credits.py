@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.render import render
 
 _UNSAID = "no licence named"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import NamedTuple
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import css_character
 from oddpeg.outputs.naming import family_words, lower, pascal
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import NamedTuple
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.kind import Line
 from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifiers, lower, pascal, upper, words
 from oddpeg.outputs.render import render_kind

@@ -12,8 +12,8 @@ import unicodedata
 from collections.abc import Callable, Collection
 from typing import NamedTuple
 
-from oddpeg.font.facts import ascii_words
-from oddpeg.outputs.catalogue import Catalogue, Icon
+from oddpeg.font.info import ascii_words
+from oddpeg.iconset.model import Catalogue, Icon
 
 _DIGITS = re.compile(r"^\d")
 Form = Callable[[list[str]], str]

@@ -11,10 +11,10 @@ from itertools import pairwise
 
 import numpy as np
 
-from oddpeg.outline.frame import Em
+from oddpeg.iconset.model import Catalogue, Icon, Picture
 from oddpeg.outline.model import Outline
-from oddpeg.outline.tidy import reach, segments
-from oddpeg.outputs.catalogue import Catalogue, Icon, Picture
+from oddpeg.outline.placement import Em
+from oddpeg.outline.rounding import reach, segments
 
 
 class Pictures(Mapping[str, Picture]):

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from functools import cache
 from typing import TYPE_CHECKING
 
+from oddpeg.iconset.model import Catalogue
 from oddpeg.outputs import escape
-from oddpeg.outputs.catalogue import Catalogue
 
 if TYPE_CHECKING:
     from jinja2 import Environment

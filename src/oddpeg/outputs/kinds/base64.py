@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import json
 
-from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.iconset.model import Catalogue, Surroundings
 from oddpeg.outputs.kind import Kind, Option
 
 

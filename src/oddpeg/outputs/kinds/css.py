@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import re
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import css_character
 from oddpeg.outputs.kind import Kind, Line, Option
 from oddpeg.outputs.render import render_kind

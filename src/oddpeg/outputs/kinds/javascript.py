@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.kind import Kind, Line
 from oddpeg.outputs.kinds.typescript import hover, names

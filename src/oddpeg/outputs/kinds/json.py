@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 
-from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.iconset.model import Catalogue, Surroundings
 from oddpeg.outputs.kind import Kind
 
 

@@ -3,7 +3,7 @@ and hyphens."""
 
 from __future__ import annotations
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import css_identifier
 from oddpeg.outputs.kind import Kind, Line
 from oddpeg.outputs.naming import Entry, entries, identifiers

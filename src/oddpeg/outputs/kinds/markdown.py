@@ -6,7 +6,7 @@ from __future__ import annotations
 import posixpath
 import re
 
-from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.iconset.model import Catalogue, Surroundings
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.kind import Kind
 from oddpeg.outputs.render import render_kind

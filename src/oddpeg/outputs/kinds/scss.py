@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import css_identifier
 from oddpeg.outputs.kind import Kind, Line
 from oddpeg.outputs.render import render_kind

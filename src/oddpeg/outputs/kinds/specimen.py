@@ -6,7 +6,7 @@ import base64
 import json
 from typing import Any
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import policy_digest
 from oddpeg.outputs.kind import Kind
 from oddpeg.outputs.render import render, source

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.catalogue import Catalogue, Surroundings
-from oddpeg.outputs.contact import DARK, LIGHT, contact_sheet
+from oddpeg.iconset.model import Catalogue, Surroundings
 from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.sheet_image import DARK, LIGHT, contact_sheet
 
 
 def write(catalogue: Catalogue, around: Surroundings) -> bytes:

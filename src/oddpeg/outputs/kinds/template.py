@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import traceback
 
-from oddpeg.faults import Fault, FaultsFound
-from oddpeg.outputs.catalogue import Catalogue, Surroundings
+from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.iconset.model import Catalogue, Surroundings
 from oddpeg.outputs.kind import Kind, Option
 from oddpeg.outputs.render import filters
 

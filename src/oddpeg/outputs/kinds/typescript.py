@@ -3,7 +3,7 @@ the hover."""
 
 from __future__ import annotations
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.kind import Kind, Line
 from oddpeg.outputs.naming import camel, family_words, pascal

@@ -4,7 +4,7 @@ face declared inside a shadow root does not load. Source: HTML, custom elements;
 
 from __future__ import annotations
 
-from oddpeg.outputs.catalogue import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.escape import xml_text
 from oddpeg.outputs.kind import Kind, Line
 from oddpeg.outputs.naming import family_words, lower, words

@@ -1,0 +1,121 @@
+"""What can be measured on one drawing and its outline: where the ink lies, how heavy, how fine, how true to the grid.
+
+Knows: outlines, drawings' strokes. Does not know: what is good or bad about a figure.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from typing import Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from oddpeg.geometry.arrays import Points
+from oddpeg.outline.model import Outline
+from oddpeg.outline.placement import Em
+from oddpeg.outline.rounding import areas, reach, segments
+from oddpeg.raster.winding import winding
+from oddpeg.svg.model import Drawing
+
+_FINE = 6  # samples to a pixel, in both directions
+_STRAIGHT = 1 / 8  # pixels: shorter edges are no lines
+
+
+class Measures(NamedTuple):
+    """grid: height of the frame in the drawing's own units; ratio: width to height; box: ink's left, bottom, right,
+    top as shares of the frame; ink: inked share of the frame; points, contours: of the outline; strokes: widths, in
+    pixels of the grid, ascending; off_grid: share of the length of level and upright edges that lies off the grid's
+    lines; lost: share of the ink that is finer than a pixel when the em is 16 pixels; print: equal for outlines that
+    are equal."""
+
+    grid: float
+    ratio: float
+    box: tuple[float, float, float, float]
+    ink: float
+    points: int
+    contours: int
+    strokes: tuple[float, ...]
+    off_grid: float
+    lost: float
+    print: str
+
+    @staticmethod
+    def of(values: list[Any]) -> Measures:
+        """Return measures from a list of them, as JSON has it."""
+        made: Measures = Measures._make(tuple(v) if isinstance(v, list) else v for v in values)
+        return made
+
+
+def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
+    """Return the measures of a drawing whose outline has ink."""
+    contour, z = outline.contour, outline.z
+    width = outline.advance
+    pieces = segments(z + 1j * em.depth, outline.on, contour)[:3]
+    left, bottom, right, top = reach(*pieces)
+    box = (
+        float(left.min()) / width,
+        float(bottom.min()) / em.units,
+        float(right.max()) / width,
+        float(top.max()) / em.units,
+    )
+    return Measures(
+        drawing.box[3],
+        drawing.box[2] / drawing.box[3],
+        box,
+        float(-areas(z, outline.on, contour).sum() / (width * em.units)),
+        len(z),
+        len(outline.ends),
+        _strokes(drawing),
+        _off_grid(*pieces, em.units / drawing.box[3]),
+        _lost(*pieces, outline.advance, em.units / 16),
+        hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
+    )
+
+
+def _strokes(drawing: Drawing) -> tuple[float, ...]:
+    widths = {round(s.stroke.width * math.sqrt(abs(s.matrix.determinant)), 2) for s in drawing.shapes if s.stroke}
+    return tuple(sorted(widths))
+
+
+def _off_grid(start: Points, control: Points, stop: Points, pixel: float) -> float:
+    """Return which share of straight level and upright edges lies off whole pixels (halves count as on: thin lines
+    have them)."""
+    way = stop - start
+    straight = np.abs(control - (start + stop) / 2) < 1e-9
+    level, upright = straight & (way.imag == 0), straight & (way.real == 0)
+    long = np.abs(way) > pixel * _STRAIGHT
+    size = np.abs(way)[(level | upright) & long]
+    at = np.where(level, start.imag, start.real)[(level | upright) & long] / (pixel / 2)
+    off = np.abs(at - np.rint(at)) * pixel / 2 > 0.75  # font units: half of one is rounding
+    return float(size[off].sum() / size.sum()) if size.sum() else 0.0
+
+
+def _lost(start: Points, control: Points, stop: Points, advance: int, pixel: float) -> float:
+    """Return the share of ink that a square of one pixel cannot get into."""
+    step = pixel / _FINE
+    t = np.arange(7) / 6
+    dots = ((1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]) / step
+    wide, high = max(1, math.ceil(advance / step)), 16 * _FINE
+    ink = winding(dots[:, :-1].ravel(), dots[:, 1:].ravel(), wide, high) != 0
+    if not ink.any():
+        return 0.0
+    brush = _FINE - 1  # a sample of grace on the whole
+    core = _spread(np.pad(ink, brush), brush, np.minimum)
+    kept = _spread(core[::-1, ::-1], brush, np.maximum)[::-1, ::-1][brush:-brush, brush:-brush]
+    return float(1 - (kept & ink).sum() / ink.sum())
+
+
+def _spread(mask: NDArray[np.bool_], size: int, how: np.ufunc) -> NDArray[np.bool_]:
+    """Return the least or greatest of each square of `size` samples to the right of and above every sample."""
+    result = mask
+    for axis in (0, 1):
+        covered = 1
+        while covered < size:  # what two spans show together is shown by one twice as long
+            step = min(covered, size - covered)
+            ahead, here = (result[step:], np.s_[:-step]) if axis == 0 else (result[:, step:], np.s_[:, :-step])
+            result = result.copy()
+            how(result[here], ahead, out=result[here])  # what lies at the far ends is padding
+            covered += step
+    return result

@@ -1,0 +1,177 @@
+"""Drawings → glyph outlines: the line through this room, for a batch of drawings at once.
+
+The outline of a drawing depends on that drawing and the options alone, never on its batch.
+Knows: the order of the steps. Does not know: files, codepoints, font tables.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from oddpeg.geometry.arrays import Floats, Ints, Points
+from oddpeg.geometry.curves import Curves
+from oddpeg.geometry.ragged import firsts, neighbours
+from oddpeg.outline.clip import Contours as GridContours
+from oddpeg.outline.clip import Silhouette, Spot, keep_within
+from oddpeg.outline.collect import Gathering
+from oddpeg.outline.complexity import tangled
+from oddpeg.outline.fallback import Clipped, mend
+from oddpeg.outline.fit import contour_points, fit
+from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.placement import place
+from oddpeg.outline.polygons import GRID, Polygons
+from oddpeg.outline.preserve import keep_as_drawn
+from oddpeg.outline.regions import Regions, regions_of
+from oddpeg.outline.retrace import Edges, retrace
+from oddpeg.outline.rounding import Contours, settle
+from oddpeg.outline.verify import Painted
+from oddpeg.svg.model import Drawing, Matrix
+
+
+def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
+    """Return all edges that have length."""
+    before, following = neighbours(polygons.contour)
+    # an edge without length is passed over: what ends where the next starts is the one before it
+    end = grid.take(following)
+    empty = grid == end
+    for _ in range(4):
+        stale = empty[before]
+        if not stale.any():
+            break
+        before[stale] = before[before[stale]]
+    icon = icon_of_region.take(polygons.region).take(polygons.contour)
+    if not empty.any():
+        return Edges(grid, end, icon, polygons.curve, polygons.t0, polygons.t1, before)
+    kept = np.flatnonzero(~empty)
+    number = np.cumsum(~empty) - 1
+    return Edges(
+        grid.take(kept),
+        end.take(kept),
+        icon.take(kept),
+        polygons.curve.take(kept),
+        polygons.t0.take(kept),
+        polygons.t1.take(kept),
+        np.maximum(number.take(before.take(kept)), 0),
+    )
+
+
+_SLACK = 8  # grid steps: rounding at the frame's edge is not "outside"
+
+
+def _clip_all(gathering: Gathering, regions: Regions, painted: Painted) -> tuple[Clipped, list[bool]]:
+    """Return every drawing's silhouette, outer contours clockwise, and which reached beyond their frame."""
+    rows: list[Spot] = []
+    sizes: list[int] = []
+    icons: list[int] = []
+    frames = np.rint(painted.frames * GRID).astype(np.int64)
+    beyond = _beyond(painted, regions.grid, frames)
+    for number, plan in enumerate(gathering.plans):
+        paths = Silhouette(regions.contours, regions.sound, regions.clean).of(plan)
+        if beyond[number]:  # some of what is painted; what shows may still lie inside
+            frame = frames[number].tolist()
+            beyond[number] = _reaches_out(paths, *frame)
+            paths = keep_within(paths, *frame) if beyond[number] else paths
+        for path in paths:
+            rows += path
+            sizes.append(len(path))
+        icons += [number] * len(paths)
+    return Clipped.of(rows, sizes, icons), beyond
+
+
+def _beyond(painted: Painted, grid: Points, frames: Ints) -> list[bool]:
+    """Return for each drawing whether anything it paints, limited or not, lies outside its frame."""
+    first = firsts(painted.contour)
+    icon = painted.icon[painted.region[painted.contour[first]]]
+    left, bottom, right, top = frames[icon].T
+    x, y = grid.real, grid.imag
+    out = icon[
+        (np.minimum.reduceat(x, first) < left - _SLACK)
+        | (np.minimum.reduceat(y, first) < bottom - _SLACK)
+        | (np.maximum.reduceat(x, first) > right + _SLACK)
+        | (np.maximum.reduceat(y, first) > top + _SLACK)
+    ]
+    found: list[bool] = (np.bincount(out, minlength=len(frames)) > 0).tolist()
+    return found
+
+
+def _reaches_out(paths: GridContours, left: int, bottom: int, right: int, top: int) -> bool:
+    z = [p for path in paths for p in path]
+    return any(x < left - _SLACK or x > right + _SLACK or y < bottom - _SLACK or y > top + _SLACK for x, y in z)
+
+
+def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]:
+    """Return one outline per drawing, in order."""
+    if not drawings:
+        return []
+    em, unit = options.em, options.em.units / 1000
+    gathering = Gathering(em.units)
+    advances: list[int] = []
+    matrices: list[Matrix] = []
+    frames: list[tuple[float, ...]] = []
+    for drawing in drawings:
+        matrix, advance = place(drawing.box, em, options.fit)
+        gathering.add(drawing, matrix)
+        matrices.append(matrix)
+        advances.append(advance)
+        left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
+        frames.append((left, -em.depth, right, em.ascender))
+    polygons, curves, strokes = gathering.polygons(options.flatness * unit)
+    if not len(polygons.xy):
+        return [_empty(advance) for advance in advances]
+    if refused := tangled(polygons, np.array(gathering.icon)):
+        return _without(refused, drawings, advances, options)
+    painted = Painted(
+        polygons.xy,
+        polygons.contour,
+        polygons.region,
+        np.array(gathering.icon),
+        np.array(gathering.even_odd),
+        gathering.plans,
+        np.array(frames),
+    )
+    regions = regions_of(polygons, gathering.even_odd, strokes)
+    clipped, cut = _clip_all(gathering, regions, painted)
+    tolerance = (
+        np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
+    )
+    settled = _along_curves(clipped, _edges(polygons, regions.grid, np.array(gathering.icon)), curves, tolerance)
+    mended = mend(painted, regions.contours, clipped, settled, unit)
+    outlines = _split(mended.contours, mended.icon, advances, cut)
+    for number, how in mended.how.items():
+        outlines[number].made = how
+    return keep_as_drawn(drawings, matrices, outlines)
+
+
+def _without(refused: set[int], drawings: list[Drawing], advances: list[int], options: Options) -> list[Outline]:
+    """Return the outlines of all drawings but some, and empty ones for those."""
+    others = iter(outline_drawings([d for i, d in enumerate(drawings) if i not in refused], options))
+    return [_empty(advance, Made.TANGLED) if i in refused else next(others) for i, advance in enumerate(advances)]
+
+
+def _empty(advance: int, made: Made = Made.CURVES) -> Outline:
+    return Outline(np.zeros((0, 2), np.int64), np.zeros(0, bool), np.zeros(0, np.int64), advance, made=made)
+
+
+def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: Floats) -> Contours:
+    """Return the silhouettes along the true curves. tolerance: by curve, font units."""
+    if not len(clipped.z):
+        return Contours(np.zeros(0, dtype=np.complex128), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))
+    runs = retrace(edges, curves, clipped.z, clipped.contour, clipped.icon[clipped.contour])
+    return settle(*contour_points(fit(runs, curves, tolerance)))
+
+
+def _split(contours: Contours, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:
+    """Return the outline of each icon out of flat contours."""
+    xy, on, contour = contours.z.view(np.float64).reshape(-1, 2).astype(np.int64), contours.on, contours.contour
+    stops = (
+        np.flatnonzero(np.append(contour[1:] != contour[:-1], True)) if len(contour) else np.zeros(0, dtype=np.int64)
+    )
+    owner = icon[contour[stops]] if len(stops) else stops
+    first_contour = np.searchsorted(owner, np.arange(len(advances) + 1))
+    point_bounds = np.concatenate([[0], stops + 1])
+    outlines = []
+    for i, advance in enumerate(advances):
+        a, b = int(first_contour[i]), int(first_contour[i + 1])
+        low, high = int(point_bounds[a]), int(point_bounds[b])
+        outlines.append(Outline(xy[low:high], on[low:high], stops[a:b] - low, advance, cut[i]))
+    return outlines

@@ -1,0 +1,108 @@
+"""Regions → the silhouette's contours: overlaps gone, white knocked out, limits applied.
+
+Integer polygon clipping (pyclipper), one drawing at a time. Knows: fill rules, paint order, clips,
+the frame. Does not know: curves; it keeps vertex coordinates exact so that they can be found again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import pyclipper
+
+from oddpeg.outline.collect import Step
+
+Spot = Sequence[int]  # x, y
+Contours = list[list[Spot]]
+
+_UNION, _CUT, _MEET = pyclipper.CT_UNION, pyclipper.CT_DIFFERENCE, pyclipper.CT_INTERSECTION
+_NONZERO, _EVEN_ODD = pyclipper.PFT_NONZERO, pyclipper.PFT_EVENODD
+
+
+def combine(kind: int, subject: Contours, other: Contours, rule: int = _NONZERO) -> Contours:
+    """Return subject − or ∩ other; outer contours wind positively, holes negatively."""
+    engine = pyclipper.Pyclipper()
+    ready = _load(engine, subject, pyclipper.PT_SUBJECT)
+    limited = _load(engine, other, pyclipper.PT_CLIP)
+    if not ready or (kind == _MEET and not limited):
+        return []
+    result: Contours = engine.Execute(kind, rule, _NONZERO)
+    return result
+
+
+def _load(engine: pyclipper.Pyclipper, paths: Contours, role: int) -> bool:
+    if not paths:
+        return False
+    try:
+        engine.AddPaths(paths, role, True)  # contours without area (a line, a point) cover nothing and are passed over
+    except pyclipper.ClipperException:
+        return False  # none of them has any
+    return True
+
+
+def unite(area: Contours, rule: int, rest: Contours) -> Contours:
+    """Return an area under its own fill rule, united with the rest, which winds positively."""
+    engine = pyclipper.Pyclipper()
+    loaded = _load(engine, area, pyclipper.PT_SUBJECT)
+    if not (_load(engine, rest, pyclipper.PT_CLIP) or loaded):
+        return []
+    result: Contours = engine.Execute(_UNION, rule, _NONZERO)
+    return result
+
+
+def rule_of(step: Step) -> int:
+    """Return the clipper's name of a step's fill rule."""
+    rule: int = _EVEN_ODD if step.even_odd else _NONZERO
+    return rule
+
+
+class Silhouette(NamedTuple):
+    """Works out one drawing. regions: contours by region number, on the integer grid; sound: regions whose
+    contours wind positively only, so that they never cancel others; clean: those that are silhouettes already."""
+
+    regions: dict[int, Contours]
+    sound: set[int]
+    clean: set[int]
+
+    def of(self, plan: Sequence[Step]) -> Contours:
+        """Return the contours of everything a plan paints."""
+        if len(plan) == 1 and plan[0].region in self.clean and not plan[0].clips and not plan[0].white:
+            return self.regions[plan[0].region]
+        done: Contours = []
+        sound: Contours = []  # these wait to be united, all at once
+        loose: list[Step] = []
+        for step in plan:
+            if step.white:
+                done, sound, loose = combine(_CUT, self._united(done, sound, loose), self._area(step)), [], []
+            elif step.clips:
+                sound = sound + self._area(step)
+            elif step.region in self.sound:
+                sound = sound + self.regions.get(step.region, [])
+            else:
+                loose.append(step)
+        return self._united(done, sound, loose)
+
+    def _united(self, done: Contours, sound: Contours, loose: list[Step]) -> Contours:
+        """Return a silhouette united with regions, those first that must be resolved by themselves."""
+        if not loose:
+            return unite(sound, _NONZERO, done) if sound else done
+        for number, step in enumerate(loose, 1):
+            done = unite(
+                self.regions.get(step.region, []), rule_of(step), done + sound if number == len(loose) else done
+            )
+        return done
+
+    def _area(self, step: Step) -> Contours:
+        """Return one region wound so that non-zero sums of several stay right."""
+        paths = self.regions.get(step.region, [])
+        if step.region not in self.sound:
+            paths = unite(paths, rule_of(step), [])
+        for clip in step.clips:
+            paths = combine(_MEET, paths, self.of(clip))
+        return paths
+
+
+def keep_within(paths: Contours, left: int, bottom: int, right: int, top: int) -> Contours:
+    """Return contours cut to a rectangle."""
+    return combine(_MEET, paths, [[[left, bottom], [right, bottom], [right, top], [left, top]]])

@@ -1,0 +1,142 @@
+"""Outlines that need no work: one filled path of lines and quadratics whose points already lie on whole font units.
+
+Such a path is its own outline, if nothing in it overlaps: its contours then have exactly the area of what they paint.
+Keeping it point by point makes the journey repeatable: what was written as a sanded drawing comes back as the same
+glyph. Knows: drawings, areas. Does not know: how other outlines are made.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
+from oddpeg.geometry.curves import points_of
+from oddpeg.geometry.ragged import firsts
+from oddpeg.outline.model import Made, Outline
+from oddpeg.outline.rounding import Contours, areas, settle
+from oddpeg.svg.model import Drawing, Matrix, Paint
+
+_OFF = 0.3  # font units: farther from a whole unit a point was not written by us
+_SLIVER = 0.3  # font units: what rounding may have joined or parted along an edge
+
+
+class _Paths(NamedTuple):
+    """The paths of several drawings, flat. z: (segments, 4) on the em; degree: (segments,); contour: (segments,)
+    ascending; owner: (contours,) whose each is."""
+
+    z: Points
+    degree: Ints
+    contour: Ints
+    owner: Ints
+
+
+def keep_as_drawn(drawings: list[Drawing], matrices: list[Matrix], outlines: list[Outline]) -> list[Outline]:
+    """Return for each drawing its own points as its outline where that is the same ink as the outline made of it,
+    else the latter. What was cut off at the frame was then a sliver of rounding. matrices: drawing units → em."""
+    placed = {
+        i: matrices[i].then_inside(drawings[i].shapes[0].matrix)
+        for i, made in enumerate(outlines)
+        if _is_plain(drawings[i], made)
+    }
+    some = [i for i, matrix in placed.items() if not _plainly_off(drawings[i].shapes[0].path.coords, matrix)]
+    if not some:
+        return outlines
+    paths = _gathered([drawings[i] for i in some], [placed[i] for i in some])
+    own = _own_points(paths, len(some))
+    if not len(own.z):
+        return outlines
+    settled = settle(own.z, own.on, own.contour)
+    before, _ = settled.neighbours()
+    edge = _per_owner(np.abs(settled.z - settled.z.take(before)), paths.owner.take(settled.contour), len(some))
+    found = areas(settled.z, settled.on, settled.contour)
+    area = _per_owner(found, paths.owner[: len(found)], len(some))
+    bounds = np.searchsorted(paths.owner.take(settled.contour), np.arange(len(some) + 1)).tolist()
+    result = list(outlines)
+    for k, i in enumerate(some):
+        made, low, high = outlines[i], bounds[k], bounds[k + 1]
+        if low == high or abs(area[k] - areas(made.z, made.on, made.contour).sum()) > _SLIVER * edge[k]:
+            continue
+        ends = np.append(firsts(settled.contour[low:high])[1:], high - low) - 1
+        result[i] = Outline(
+            settled.z[low:high].view(np.float64).reshape(-1, 2).astype(np.int64),
+            settled.on[low:high],
+            ends,
+            made.advance,
+        )
+    return result
+
+
+def _is_plain(drawing: Drawing, made: Outline) -> bool:
+    if len(drawing.shapes) != 1 or made.made is not Made.CURVES or not len(made.on):
+        return False
+    shape = drawing.shapes[0]
+    plain = shape.fill is Paint.INK and shape.stroke is None and not shape.even_odd and not shape.clips
+    return plain and bool(shape.path) and max(shape.path.degrees) <= 2
+
+
+def _plainly_off(coords: list[float], m: Matrix) -> bool:
+    """Return whether one of the first points lies neither on whole units nor, where it may be an implied one, on
+    halves: a quick look that tells nearly all drawings that need no longer one."""
+    starts = zip(coords[0:64:8], coords[1:64:8], strict=True)
+    doubled = [2 * v for x, y in starts for v in (m.a * x + m.c * y + m.e, m.b * x + m.d * y + m.f)]
+    return any(abs(v - round(v)) > _OFF for v in doubled)
+
+
+def _gathered(drawings: list[Drawing], placed: list[Matrix]) -> _Paths:
+    paths = [drawing.shapes[0].path for drawing in drawings]
+    sizes = [len(path.degrees) for path in paths]
+    x, y = (
+        points_of([v for path in paths for v in path.coords])
+        .reshape(-1, 4)
+        .view(np.float64)
+        .reshape(-1, 4, 2)
+        .transpose(2, 0, 1)
+    )
+    a, b, c, d, e, f = np.repeat(np.array(placed), sizes, axis=0).T[:, :, None]
+    heads = [
+        base + start
+        for path, base in zip(paths, np.cumsum([0, *sizes]).tolist(), strict=False)
+        for start in path.starts
+    ]
+    contour = np.zeros(sum(sizes), dtype=np.int64)
+    contour[heads[1:]] = 1
+    return _Paths(
+        a * x + c * y + e + 1j * (b * x + d * y + f),
+        np.array([n for path in paths for n in path.degrees], dtype=np.int64),
+        np.cumsum(contour),
+        np.repeat(np.arange(len(paths)), [len(path.starts) for path in paths]),
+    )
+
+
+def _per_owner(values: Floats, owner: Ints, count: int) -> Floats:
+    return np.bincount(owner, weights=values, minlength=count).astype(np.float64)
+
+
+def _own_points(paths: _Paths, count: int) -> Contours:
+    """Return the points and controls of those whose points lie on whole units, without implied points. count: of
+    drawings."""
+    z, degree = paths.z, paths.degree
+    starts = firsts(paths.contour)
+    last = np.append(starts[1:], len(degree)) - 1
+    control = z[:, 0] + 1.5 * (z[:, 1] - z[:, 0])  # a quadratic written as a cubic: two thirds of the way
+    columns = np.stack([z[:, 0], control, z[:, 3]], axis=1)
+    used = np.stack([np.ones(len(degree), bool), degree == 2, np.zeros(len(degree), bool)], axis=1)
+    used[last, 2] = np.abs(z[last, 3] - z[starts, 0]) > _OFF  # where a contour ends, if that is not where it began
+    flat = Contours(
+        columns[used],
+        np.tile([True, False, True], (len(degree), 1))[used],
+        np.repeat(paths.contour[:, None], 3, axis=1)[used],
+    )
+    before, _ = flat.neighbours()
+    flat = flat.keep(~(flat.on & flat.on[before] & (np.abs(flat.z - flat.z[before]) < _OFF)))
+    before, after = flat.neighbours()
+    halfway = (
+        flat.on & ~flat.on[before] & ~flat.on[after] & (np.abs(2 * flat.z - flat.z[before] - flat.z[after]) < 2 * _OFF)
+    )
+    off = np.abs((flat.z - np.rint(flat.z)).view(np.float64).reshape(-1, 2)).max(axis=1) > _OFF
+    owner = paths.owner.take(flat.contour)
+    whole: Bools = _per_owner(off & ~halfway, owner, count) == 0
+    anchored = np.bincount(flat.contour, weights=~halfway & flat.on, minlength=len(starts)) > 0
+    return flat.keep(whole.take(owner) & ~(halfway & anchored.take(flat.contour)))

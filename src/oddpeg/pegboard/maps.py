@@ -1,0 +1,155 @@
+"""Codepoints out of what exists: a font, an SVG font, a JSON or CSV map → names and codepoints.
+
+Knows: the usual spellings of a codepoint, the shapes maps come in. Does not know: the pegboard. Fonts are read with
+fontTools.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+from typing import Any
+
+from oddpeg.diagnostics import Fault, FaultsFound
+
+_SPELLINGS = (
+    (re.compile(r"(?:U\+|\\u\{?|\\U|0x|\\)\s*([0-9A-F]{1,8})\}?;?\s*", re.I), 16),
+    (re.compile(r"&#x([0-9A-F]{1,6});?", re.I), 16),
+    (re.compile(r"&#(\d{1,7});?"), 10),
+    (re.compile(r"(\d{3,7})"), 10),
+    (re.compile(r"([0-9A-F]{4,6})", re.I), 16),
+)
+_CODE_KEYS = ("codepoint", "code", "unicode", "hex", "decimal", "character", "char", "value")
+_NAME_KEYS = ("name", "icon", "glyph", "id", "key", "title", "css")
+_UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
+
+Found = list[tuple[str, int]]
+
+
+def parse_codepoint(value: object) -> int | None:
+    """Return a codepoint spelled as a number, U+E001, 0xe001, \\e001, &#xe001;, e001 or as the character itself."""
+    if isinstance(value, bool):
+        return None
+    if isinstance(value, int):
+        return value if 0 <= value <= 0x10FFFF else None
+    if not isinstance(value, str):
+        return None
+    text = value.strip().strip("\"'")
+    if len(text) == 1 and not text.isdigit():
+        return ord(text)
+    for pattern, base in _SPELLINGS:
+        if match := pattern.fullmatch(text):
+            code = int(match[1], base)
+            return code if code <= 0x10FFFF else None
+    return None
+
+
+def read_names(data: bytes, where: str) -> Found:
+    """Return (name, codepoint) of everything in a file, in codepoint order; name "" where it tells none. where: the
+    file, as messages show it. Raise `FaultsFound` where the file is not of a kind that can be read."""
+    try:
+        if data[:4] in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOFF", b"wOF2"):
+            found = _font(data)
+        elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"<":
+            found = _svg_font(data)
+        elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in (b"{", b"["):
+            found = _json(json.loads(data.decode("utf-8-sig")))
+        else:
+            found = _csv(data.decode("utf-8-sig"))
+    except (ValueError, KeyError, SyntaxError) as problem:
+        raise FaultsFound(
+            [
+                Fault(
+                    f"cannot be understood: {problem}",
+                    "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map",
+                    where,
+                )
+            ]
+        ) from None
+    if not found:
+        raise FaultsFound(
+            [
+                Fault(
+                    "holds no names with codepoints",
+                    "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map of name to codepoint",
+                    where,
+                )
+            ]
+        )
+    return sorted(set(found), key=lambda pair: (pair[1], pair[0]))
+
+
+def _font(data: bytes) -> Found:
+    from fontTools.ttLib import TTFont, TTLibError
+
+    try:
+        with TTFont(io.BytesIO(data), lazy=True) as font:
+            table = font.getBestCmap() or {}
+    except (TTLibError, AssertionError) as problem:
+        raise ValueError(f"it is no sound font ({problem})") from None
+    return [("" if _UNNAMED.fullmatch(name) else name, code) for code, name in table.items() if code > 0x20]
+
+
+def _svg_font(data: bytes) -> Found:
+    from lxml import etree
+
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False)
+    try:
+        root = etree.fromstring(data, parser)
+    except etree.XMLSyntaxError as problem:
+        raise ValueError(str(problem)) from None
+    glyphs = [e for e in root.iter() if isinstance(e.tag, str) and etree.QName(e).localname == "glyph"]
+    return [
+        (e.get("glyph-name") or "", ord(e.get("unicode") or "")) for e in glyphs if len(e.get("unicode") or "") == 1
+    ]
+
+
+def _json(value: Any) -> Found:
+    """Return the pairs of the first map or list, at any depth, that holds names with codepoints."""
+    if isinstance(value, dict):
+        pairs = [(str(k), parse_codepoint(v)) for k, v in value.items()]
+        good = [(k, c) for k, c in pairs if c is not None]
+        if good and len(good) >= 0.9 * len(pairs) and not any(k in _CODE_KEYS or k == "units_per_em" for k, _ in good):
+            return good
+        rows = [({"name": k, **v}) for k, v in value.items() if isinstance(v, dict)]
+        return _records(rows) or _first(value.values())
+    if isinstance(value, list):
+        return _records([v for v in value if isinstance(v, dict)]) or _first(value)
+    return []
+
+
+def _first(values: Any) -> Found:
+    return next((found for v in values if isinstance(v, dict | list) and (found := _json(v))), [])
+
+
+def _records(rows: list[dict[str, Any]]) -> Found:
+    found: Found = []
+    for row in rows:
+        low = {str(k).lower(): v for k, v in row.items()}
+        name = next((low[k] for k in _NAME_KEYS if isinstance(low.get(k), str)), "")
+        code = next((c for k in _CODE_KEYS if (c := _bare(low.get(k), k)) is not None), None)
+        if code is not None:
+            found.append((name, code))
+    return found
+
+
+def _bare(value: object, key: str) -> int | None:
+    """Return a codepoint; under "hex" digits alone are hexadecimal."""
+    if key == "hex" and isinstance(value, str) and re.fullmatch(r"[0-9A-Fa-f]{2,6}", value):
+        return int(value, 16)
+    return parse_codepoint(value)
+
+
+def _csv(text: str) -> Found:
+    found: Found = []
+    sample = text[:4000]
+    separator = max(",;\t", key=sample.count)
+    for row in csv.reader(io.StringIO(text), delimiter=separator):
+        cells = [cell.strip() for cell in row]
+        codes = [(i, c) for i, cell in enumerate(cells) if (c := parse_codepoint(cell)) is not None]
+        names = [cell for i, cell in enumerate(cells) if cell and all(i != k for k, _ in codes)]
+        if codes and names:
+            found.append((names[0], codes[0][1]))
+    return found

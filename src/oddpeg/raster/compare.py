@@ -1,0 +1,174 @@
+"""Two states of a set of icons, held against each other: what is new, gone, moved, renamed, redrawn.
+
+Knows: names, codepoints, outlines as edges. Does not know: files, fonts' formats. Outlines are in ems, y up.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from oddpeg.raster.coverage import Coverage
+from oddpeg.raster.winding import Points, winding
+
+STEPS = ("none", "patch", "minor", "major")
+_PX = 256  # to the em, when outlines are held against each other
+_ROUNDING = 0.0006  # em: how far edges may lie apart on average and still be the same drawing, rounded otherwise
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """One glyph: the ends (n,) of its straightened edges, and its advance."""
+
+    start: Points
+    end: Points
+    advance: float
+
+    def mask(self, px: int, drop: float, margin: float = 0.25) -> NDArray[np.bool_]:
+        """Return where there is ink, on an em of px pixels with its baseline `drop` ems up and a margin around it."""
+        size = round(px * (1 + 2 * margin))
+        wide = max(1, round(px * (self.advance + 2 * margin)))
+        place = [np.conj(z) * px + complex(margin * px, px * (1 - drop + margin)) for z in (self.start, self.end)]
+        inked: NDArray[np.bool_] = winding(place[0], place[1], wide, size) != 0
+        return inked
+
+
+@dataclass(slots=True)
+class State:
+    """What one side holds. icons: codepoint by name (named: whether the names are its own, not codepoints spelled
+    out); aliases: other names → codepoint; facts: names and metrics; shapes: by codepoint, None where there is no
+    font; sizes: bytes by file name."""
+
+    icons: dict[str, int]
+    named: bool = True
+    aliases: dict[str, int] = field(default_factory=dict)
+    facts: dict[str, str] = field(default_factory=dict)
+    shapes: dict[int, Shape] | None = None
+    sizes: dict[str, int] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Redrawn:
+    """An icon whose outline is another. share: of the ink of both that is not common."""
+
+    icon: str
+    share: float
+    old: int
+    new: int
+
+
+@dataclass(slots=True)
+class Comparison:
+    """moved: (icon, from, to); renamed: (old, new, whether the old name still works); resized: (icon, advance before
+    and after, ems); facts: (what, before, after); sizes: (file, bytes before, bytes after), None where it is not
+    there."""
+
+    added: list[str] = field(default_factory=list)
+    gone: list[str] = field(default_factory=list)
+    moved: list[tuple[str, int, int]] = field(default_factory=list)
+    renamed: list[tuple[str, str, bool]] = field(default_factory=list)
+    redrawn: list[Redrawn] = field(default_factory=list)
+    resized: list[tuple[str, float, float]] = field(default_factory=list)
+    facts: list[tuple[str, str, str]] = field(default_factory=list)
+    sizes: list[tuple[str, int | None, int | None]] = field(default_factory=list)
+
+    @property
+    def step(self) -> str:
+        """The version step that follows: what breaks users' code is major, what adds to it minor, the rest a patch."""
+        if (
+            self.gone
+            or self.moved
+            or any(not kept for _, _, kept in self.renamed)
+            or any(f[0] == "family" for f in self.facts)
+        ):
+            return "major"
+        if self.added or self.renamed or any(f[0] in ("ascender", "descender") for f in self.facts):
+            return "minor"
+        return "patch" if self.redrawn or self.resized or self.facts else "none"
+
+
+def compare(old: State, new: State) -> Comparison:
+    """Return what became of `old` in `new`."""
+    before, after = _same_names(old, new)
+    found = Comparison()
+    gone, fresh = before.keys() - after.keys(), after.keys() - before.keys()
+    heirs = {after[name]: name for name in sorted(fresh)}
+    for name in sorted(gone):
+        heir = heirs.get(before[name])
+        if heir is not None and heir in fresh:
+            found.renamed.append((name, heir, new.aliases.get(name) == before[name]))
+            fresh = fresh - {heir}
+        else:
+            found.gone.append(name)
+    found.added = sorted(fresh)
+    found.moved = sorted((n, before[n], after[n]) for n in before.keys() & after.keys() if before[n] != after[n])
+    pairs = {n: (before[n], after[n]) for n in before.keys() & after.keys()}
+    pairs |= {name: (before[was], after[name]) for was, name, _ in found.renamed}
+    _compare_shapes(old, new, pairs, found)
+    for what in sorted(old.facts.keys() & new.facts.keys()):
+        if old.facts[what] != new.facts[what]:
+            found.facts.append((what, old.facts[what], new.facts[what]))
+    if len(old.sizes) == len(new.sizes) == 1:  # two files, whatever they are called
+        ((_, before_size),), ((name, after_size),) = old.sizes.items(), new.sizes.items()
+        found.sizes = [(name, before_size, after_size)]
+    else:
+        found.sizes = [(f, old.sizes.get(f), new.sizes.get(f)) for f in sorted(old.sizes.keys() | new.sizes.keys())]
+    return found
+
+
+def _same_names(old: State, new: State) -> tuple[dict[str, int], dict[str, int]]:
+    """Return the icons of both; a side without names of its own borrows those of the other."""
+    sides = [old, new]
+    found: list[dict[str, int]] = []
+    for mine, other in (sides, sides[::-1]):
+        names = {code: name for name, code in other.icons.items()} if other.named and not mine.named else {}
+        found.append({names.get(code, name): code for name, code in mine.icons.items()})
+    return found[0], found[1]
+
+
+def _compare_shapes(old: State, new: State, pairs: dict[str, tuple[int, int]], found: Comparison) -> None:
+    if old.shapes is None or new.shapes is None:
+        return
+    for name, (was, now) in sorted(pairs.items()):
+        a, b = old.shapes.get(was), new.shapes.get(now)
+        if a is None or b is None:
+            continue
+        if abs(a.advance - b.advance) > 0.001:
+            found.resized.append((name, a.advance, b.advance))
+        share = difference(a, b)
+        if share:
+            found.redrawn.append(Redrawn(name, share, was, now))
+    found.redrawn.sort(key=lambda r: (-r.share, r.icon))
+
+
+def difference(a: Shape, b: Shape) -> float:
+    """Return the share of the ink of both that is not common; 0 where they differ by rounding at most."""
+    if (
+        len(a.start) == len(b.start)
+        and np.allclose(a.start, b.start, atol=1e-9)
+        and np.allclose(a.end, b.end, atol=1e-9)
+    ):
+        return 0.0
+    one, two = (_wide(s.mask(_PX, 0.125), max(a.advance, b.advance)) for s in (a, b))
+    apart = one ^ two
+    around = max(float(np.abs(s.end - s.start).sum()) for s in (a, b)) * _PX
+    block = apart[1:, 1:] & apart[:-1, 1:] & apart[1:, :-1] & apart[:-1, :-1]  # wider than rounding can make it
+    if not block.any() and apart.sum() <= _ROUNDING * _PX * max(around, 1):
+        return 0.0
+    return float(apart.sum() / max(1, (one | two).sum()))
+
+
+def _wide(mask: NDArray[np.bool_], advance: float) -> NDArray[np.bool_]:
+    """Return a mask widened for an advance, so that two can be laid over each other."""
+    width = max(mask.shape[1], round(_PX * (advance + 0.5)))
+    return np.pad(mask, ((0, 0), (0, width - mask.shape[1])))
+
+
+def coverage(shape: Shape, px: int, drop: float = 0.125) -> Coverage:
+    """Return a picture of a glyph, its em px pixels high, without margin. drop: share of the em below the baseline."""
+    fine = shape.mask(px * 4, drop, 0.0)
+    high, wide = fine.shape[0] // 4 * 4, fine.shape[1] // 4 * 4
+    result: Coverage = fine[:high, :wide].reshape(high // 4, 4, wide // 4, 4).mean(axis=(1, 3))
+    return result

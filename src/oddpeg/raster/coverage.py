@@ -1,0 +1,105 @@
+"""Pictures to compare: a drawing painted from its shapes, a glyph rendered from the finished font.
+
+Knows: paint order, fill rules, clips, FreeType (through Pillow). Does not know: outlines, clipping, files.
+Coverage arrays are (height, width), 0 to 1.
+"""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from oddpeg.raster.strokes import stroke_pieces
+from oddpeg.raster.winding import Mask, Points, along, winding
+from oddpeg.svg.model import Clip, Drawing, Matrix, Paint, Shape
+
+if TYPE_CHECKING:
+    from PIL.ImageFont import FreeTypeFont
+
+Coverage = NDArray[np.float64]
+SAMPLES = 4  # per pixel and direction
+
+
+class _Canvas:
+    def __init__(self, matrix: Matrix, width: int, height: int) -> None:
+        self.matrix, self.width, self.height = matrix, width, height
+
+    def wound(self, start: Points, end: Points, matrix: Matrix) -> NDArray[np.int32]:
+        m = self.matrix.then_inside(matrix)
+        turn, flip = ((m.a + m.d) + 1j * (m.b - m.c)) / 2, ((m.a - m.d) + 1j * (m.b + m.c)) / 2
+        a, b = (turn * z + flip * np.conj(z) + complex(m.e, m.f) for z in (start, end))
+        return winding(a, b, self.width, self.height)
+
+    def filled(self, shape: Shape) -> Mask:
+        path = shape.path
+        coords = np.array(path.coords, dtype=np.float64).view(np.complex128).reshape(-1, 4)
+        z = along(coords, np.linspace(0, 1, 49))
+        first = np.array(path.starts)
+        last = np.append(first[1:], len(coords)) - 1
+        start = np.concatenate([z[:, :-1].ravel(), coords[last, 3]])  # open subpaths close by themselves
+        end = np.concatenate([z[:, 1:].ravel(), coords[first, 0]])
+        turns = self.wound(start, end, shape.matrix)
+        result: Mask = turns % 2 != 0 if shape.even_odd else turns != 0
+        return result
+
+    def inside(self, clips: tuple[Clip, ...]) -> Mask | None:
+        """Return where every clip lets something show, or None where there is no clip."""
+        mask: Mask | None = None
+        for clip in clips:
+            shown = self.painted(clip.shapes)
+            mask = shown if mask is None else mask & shown
+        return mask
+
+    def painted(self, shapes: Sequence[Shape]) -> Mask:
+        """Return where shapes, painted in order, leave ink."""
+        ink = np.zeros((self.height, self.width), dtype=bool)
+        for shape in shapes:
+            limit = self.inside(shape.clips)
+            layers: list[tuple[Paint, Mask]] = []
+            if shape.fill is not None:
+                layers.append((shape.fill, self.filled(shape)))
+            if shape.stroke is not None:
+                turns = self.wound(*stroke_pieces(shape.path, shape.stroke), shape.matrix)
+                layers.append((shape.stroke.paint, turns != 0))
+            for paint, area in reversed(layers) if shape.stroke_first else layers:
+                mask = area if limit is None else area & limit
+                ink = ink & ~mask if paint is Paint.WHITE else ink | mask
+        return ink
+
+
+def drawing_coverage(drawing: Drawing, px: int, width: int, shift: tuple[float, float] = (0.0, 0.0)) -> Coverage:
+    """Return a drawing's coverage (px, width), its frame px high. shift: pixels right and down."""
+    x, y, _, height = drawing.box
+    scale = px * SAMPLES / height
+    matrix = Matrix(scale, 0, 0, scale, -x * scale + shift[0] * SAMPLES, -y * scale + shift[1] * SAMPLES)
+    ink = _Canvas(matrix, width * SAMPLES, px * SAMPLES).painted(drawing.shapes)
+    result: Coverage = ink.reshape(px, SAMPLES, width, SAMPLES).mean(axis=(1, 3))
+    return result
+
+
+def load_font(data: bytes, px: int) -> FreeTypeFont:
+    """Return a font file's bytes as a font of px pixels to the em."""
+    from PIL import ImageFont
+
+    return ImageFont.truetype(io.BytesIO(data), px, layout_engine=ImageFont.Layout.BASIC)
+
+
+def glyph_coverage(font: FreeTypeFont, codepoint: int, px: int, width: int, baseline: int) -> Coverage:
+    """Return a glyph's coverage (px, width), its baseline `baseline` pixels below the top."""
+    from PIL import Image, ImageDraw
+
+    image = Image.new("L", (width, px), 0)
+    ImageDraw.Draw(image).text((0, baseline), chr(codepoint), font=font, fill=255, anchor="ls")
+    result: Coverage = np.asarray(image, dtype=np.float64) / 255
+    return result
+
+
+def differences(wanted: Coverage, got: Coverage) -> tuple[float, float]:
+    """Return (wrong, soft): pixels that differ by more than half, and summed difference, as shares of the ink."""
+    gap = np.abs(wanted - got)
+    ink = max(1, int((np.maximum(wanted, got) > 0.5).sum()))
+    return float((gap > 0.5).sum() / ink), float(gap.sum() / ink)

@@ -1,0 +1,115 @@
+"""Bytes → a safe element tree.
+
+Knows: XML, encodings, what makes a file unreadable and how to say so. Does not know: what elements mean.
+Nothing outside the bytes is ever read: no network, no external entities, no DTD.
+"""
+
+from __future__ import annotations
+
+import gzip
+import io
+import re
+import zlib
+from functools import lru_cache
+
+from lxml import etree
+
+from oddpeg.svg.model import Note, Unusable
+
+SVG = "http://www.w3.org/2000/svg"
+XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
+MAX_BYTES = 8_000_000
+_PARSER = etree.XMLParser(
+    resolve_entities="internal",  # type: ignore[arg-type]  # newer than its stubs
+    no_network=True,
+    load_dtd=False,
+    remove_comments=True,
+    remove_pis=True,
+    huge_tree=False,
+)
+_AT = re.compile(r",? ?line \d+, column \d+( \(.*\))?$")
+
+
+def _unpacked(data: bytes) -> bytes:
+    """Return the XML bytes of a plain or gzip-packed file, refusing what unpacks too large."""
+    if data[:2] == b"\x1f\x8b":
+        try:
+            with gzip.GzipFile(fileobj=io.BytesIO(data)) as packed:
+                data = packed.read(MAX_BYTES + 1)
+        except (OSError, EOFError, zlib.error) as problem:
+            raise Unusable(
+                Note("broken-gzip", f"cannot be unpacked: {problem}", "save the drawing again, as plain .svg")
+            ) from None
+    if len(data) > MAX_BYTES:
+        raise Unusable(
+            Note(
+                "too-large",
+                f"is larger than {MAX_BYTES:,} bytes",
+                "simplify the drawing; an icon needs a few kilobytes",
+            )
+        )
+    return data
+
+
+def line_of(element: etree._Element) -> int | None:
+    """Return the line an element starts on."""
+    return element.sourceline if isinstance(element.sourceline, int) else None
+
+
+def local_name(element: etree._Element) -> str:
+    """Return the element's SVG name, or "" for elements that are not SVG (editors' own)."""
+    tag = element.tag
+    return _local(tag) if isinstance(tag, str) else ""
+
+
+@lru_cache(maxsize=4096)
+def _local(tag: str) -> str:
+    if tag[0] != "{":
+        return tag
+    space, _, name = tag[1:].partition("}")
+    return name if space == SVG else ""
+
+
+def parse_document(data: bytes) -> etree._Element:
+    """Return the root `svg` element; raise `Unusable` where the bytes are not an SVG document."""
+    data = _unpacked(data)
+    if not data.strip(b"\x00\r\n\t \xef\xbb\xbf"):
+        raise Unusable(Note("empty-file", "the file is empty", "export the drawing again"))
+    try:
+        root = etree.fromstring(data, _PARSER)
+    except etree.XMLSyntaxError as problem:
+        line = problem.lineno or None
+        told = problem.msg or ""
+        if "amplification" in told or "entity reference loop" in told:
+            raise Unusable(
+                Note("runaway", "its entities expand without end", "remove the DOCTYPE and its entities", line)
+            ) from None
+        if "Excessive depth" in told:
+            raise Unusable(
+                Note("runaway", "nests its elements deeper than 256 levels", "ungroup what need not be grouped", line)
+            ) from None
+        reason = _AT.sub("", problem.msg or "cannot be parsed")
+        raise Unusable(
+            Note(
+                "broken-xml",
+                f"is not well-formed XML: {reason}",
+                "mend the file at that line, or export it again",
+                line,
+            )
+        ) from None
+    if local_name(root) != "svg":
+        raise Unusable(
+            Note(
+                "not-svg",
+                f"is XML, but its outermost element is <{etree.QName(root).localname}>, not <svg>",
+                "export the drawing as SVG",
+                line_of(root),
+            )
+        )
+    return root
+
+
+def reference(element: etree._Element) -> str:
+    """Return the id that an element's href points to within the file, or ""."""
+    href = element.get("href") or element.get(XLINK_HREF) or ""
+    return href[1:] if href.startswith("#") else ""

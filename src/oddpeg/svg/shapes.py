@@ -1,0 +1,200 @@
+"""Shape elements → painted shapes: geometry, paint, stroke, opacity.
+
+Knows: what shape elements and paint properties mean. Does not know: nesting, references, limits on files.
+"""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING, NamedTuple
+
+from oddpeg.svg import basic_shapes as basics
+from oddpeg.svg.cascade import Cascade, parse_declarations
+from oddpeg.svg.document import line_of, local_name, reference
+from oddpeg.svg.model import IDENTITY, Clip, Matrix, Note, Paint, Path, Shape, Stroke, Unusable
+from oddpeg.svg.paint import PaintValue, parse_paint
+from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
+from oddpeg.svg.path_geometry import path_length
+from oddpeg.svg.strokes import read_stroke
+from oddpeg.svg.units import diagonal, length
+
+if TYPE_CHECKING:
+    from lxml import etree
+
+SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
+
+
+class Place(NamedTuple):
+    """Where the walk stands: what is inherited, how user units map to the drawing, what limits it.
+    mode: what shapes are read for: "" to be seen, "clip", "mask" (by light), "alpha" (a mask by its ink)."""
+
+    style: dict[str, str]
+    matrix: Matrix
+    viewport: tuple[float, float]
+    clips: tuple[Clip, ...] = ()
+    depth: int = 0
+    uses: tuple[str, ...] = ()
+    mode: str = ""
+
+
+class ShapeReader:
+    """Collects the shapes of one document. keep_faint: paint of partial opacity counts as solid ink, else as none."""
+
+    def __init__(self, root: etree._Element, keep_faint: bool) -> None:
+        self.root = root
+        self.keep_faint = keep_faint
+        self.cascade = Cascade(root)
+        self.shapes: list[Shape] = []
+        self.notes: list[Note] = []
+        self.segments = 0
+
+    @cached_property
+    def ids(self) -> dict[str, etree._Element]:
+        """Elements by id, the first where several share one."""
+        found: dict[str, etree._Element] = {}
+        for element in self.root.iter():
+            if name := element.get("id"):
+                found.setdefault(name, element)
+        return found
+
+    def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
+        line = line_of(element) if element is not None else None
+        if not any(n.code == code and n.text == text for n in self.notes):
+            self.notes.append(Note(code, text, cure, line))
+
+    def opacity(self, text: str, which: str, element: etree._Element) -> bool:
+        """Whether something of this opacity counts; partial opacity is noted."""
+        value = length(text, 1.0)
+        if value is None or value >= 1:
+            return True
+        if value <= 0:
+            return False
+        fate = "taken as solid" if self.keep_faint else "left out"
+        self.note(
+            "partial-opacity",
+            f"has {which} {text.strip()}; a font knows only ink, so it was {fate}",
+            "make it solid or remove it, or set icons.faint",
+            element,
+        )
+        return self.keep_faint
+
+    def shape(self, element: etree._Element, name: str, place: Place) -> None:
+        style = place.style
+        if style.get("visibility", "visible").strip() in ("hidden", "collapse"):
+            return
+        path = self.path(element, name, place)
+        if not path:
+            return
+        self.segments += len(path.degrees)
+        if self.segments > MAX_SEGMENTS:
+            raise Unusable(
+                Note("runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", line_of(element))
+            )
+        if place.mode == "clip":
+            rule = style.get("clip-rule", "nonzero").strip() == "evenodd"
+            self.shapes.append(Shape(path, place.matrix, Paint.INK, rule, None, False, place.clips))
+            return
+        fill = self._paint("fill", style, element, place.mode)
+        stroke = self._stroke(style, element, place, path)
+        matrix = place.matrix
+        if stroke and self.cascade.declared(element).get("vector-effect", "").strip() == "non-scaling-stroke":
+            path, matrix = _moved(path, matrix), IDENTITY
+        if fill is None and stroke is None:
+            return
+        order = style.get("paint-order", "").split()
+        even_odd = style.get("fill-rule", "nonzero").strip() == "evenodd"
+        self.shapes.append(
+            Shape(path, matrix, fill, even_odd, stroke, bool(order) and order[0] == "stroke", place.clips)
+        )
+
+    def path(self, element: etree._Element, name: str, place: Place) -> Path:
+        w, h = place.viewport
+        if name == "path":
+            try:
+                return parse_path(element.get("d") or "")
+            except PathFault as fault:
+                self.note(
+                    "bad-path",
+                    f"has path data that is wrong at character {fault.at}: {fault.reason}; what comes before was kept",
+                    "draw that path again",
+                    element,
+                )
+                return fault.path
+        whole = {"x": w, "y": h, "d": diagonal(w, h)}
+
+        declared = self.cascade.declared(element)
+
+        def measure(key: str, direction: str) -> float | None:
+            return length(declared.get(key) or element.get(key), whole[direction])
+
+        match name:
+            case "rect":
+                return basics.rect(measure)
+            case "circle":
+                return basics.circle(measure)
+            case "ellipse":
+                return basics.ellipse(measure)
+            case "line":
+                return basics.line(measure)
+            case _:
+                return basics.poly(element.get("points") or "", name == "polygon")
+
+    def _paint(self, which: str, style: dict[str, str], element: etree._Element, mode: str) -> Paint | None:
+        value = parse_paint(style.get(which, "black" if which == "fill" else "none"), style.get("color", "black"))
+        if not value.understood:
+            self.note(
+                "unknown-paint",
+                f"has a {which} that is not understood: {style.get(which)!r}; taken as ink",
+                "use a plain colour",
+                element,
+            )
+        if value.server:
+            value = self._served(value, element)
+        if value.paint is None or not self.opacity(style.get(which + "-opacity", "1"), which + "-opacity", element):
+            return None
+        if value.alpha < 1 and not self.opacity(str(round(value.alpha, 3)), which + " of opacity", element):
+            return None
+        if mode == "mask":  # light shows, dark hides
+            return Paint.INK if value.light > 0.5 else Paint.WHITE
+        return Paint.INK if mode == "alpha" else value.paint
+
+    def _served(self, value: PaintValue, element: etree._Element) -> PaintValue:
+        target = self.ids.get(value.server)
+        if target is None or local_name(target) not in ("linearGradient", "radialGradient", "pattern"):
+            return value
+        self.note("gradient", "is painted with a gradient or pattern, which was taken as solid ink", "", element)
+        return PaintValue(Paint.INK, light=self._light_of(target))
+
+    def _light_of(self, server: etree._Element, depth: int = 4) -> float:
+        """Return the light of a gradient's brightest stop: in a mask, what fades out still shows where it is brightest.
+        A pattern counts as light."""
+        stops = [e for e in server if local_name(e) == "stop"]
+        if not stops:
+            target = self.ids.get(reference(server))
+            return self._light_of(target, depth - 1) if target is not None and depth else 1.0
+        lights = []
+        for stop in stops:
+            style = {name: value for name, value, _ in parse_declarations(stop.get("style") or "")}
+            colour = style.get("stop-color") or stop.get("stop-color") or "black"
+            opacity = length(style.get("stop-opacity") or stop.get("stop-opacity") or "1", 1.0)
+            lights.append(parse_paint(colour, "black").light * (1.0 if opacity is None else opacity))
+        return max(lights)
+
+    def _stroke(self, style: dict[str, str], element: etree._Element, place: Place, path: Path) -> Stroke | None:
+        if "stroke" not in style:
+            return None
+        paint = self._paint("stroke", style, element, place.mode)
+        if paint is None:
+            return None
+        scale = 1.0
+        told = length(element.get("pathLength")) if "stroke-dasharray" in style else None
+        if told is not None and told > 0:
+            scale = path_length(path) / told
+        return read_stroke(style, paint, place.viewport, scale)
+
+
+def _moved(path: Path, m: Matrix) -> Path:
+    """Return a path with a matrix applied to its coordinates."""
+    xs, ys = path.coords[0::2], path.coords[1::2]
+    coords = [v for x, y in zip(xs, ys, strict=True) for v in (m.a * x + m.c * y + m.e, m.b * x + m.d * y + m.f)]
+    return Path(coords, path.degrees, path.starts, path.closed)

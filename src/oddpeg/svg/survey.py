@@ -1,0 +1,85 @@
+"""How a drawing is written, as far as it has to be translated: what becomes what on the way to one outline.
+
+Knows: elements, attributes, declared styles. Does not know: what the drawing looks like, whether that is good.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from oddpeg.svg.cascade import Cascade
+from oddpeg.svg.document import local_name, parse_document
+from oddpeg.svg.paint import parse_paint
+from oddpeg.svg.shapes import SHAPES
+
+if TYPE_CHECKING:
+    from lxml import etree
+
+_SILENT = frozenset(
+    ["style", "title", "desc", "metadata", "script", "linearGradient", "radialGradient", "pattern", "filter"]
+)
+
+
+@dataclass(slots=True)
+class Survey:
+    """Counts of what is in a file. shapes: basic shapes by name; colours: paints that are ink, as written; hidden:
+    elements that never show; empty: groups and paths with nothing in them; foreign: elements and attributes of
+    editors."""
+
+    shapes: Counter[str] = field(default_factory=Counter)
+    colours: set[str] = field(default_factory=set)
+    strokes: int = 0
+    transforms: int = 0
+    hidden: int = 0
+    empty: int = 0
+    foreign: int = 0
+    ids: int = 0
+    styled: int = 0
+    clips: int = 0
+    uses: int = 0
+
+
+def survey(data: bytes) -> Survey:
+    """Return how the file in `data` is written; raise `Unusable` where it cannot be parsed."""
+    root = parse_document(data)
+    found, cascade = Survey(), Cascade(root)
+    for element in root.iter():
+        name = local_name(element)
+        if not name:
+            found.foreign += isinstance(element.tag, str)
+            continue
+        found.foreign += sum(
+            1
+            for key in element.attrib
+            if str(key).startswith("{") and "xlink" not in str(key) and "/XML/" not in str(key)
+        )
+        found.foreign += name == "metadata"
+        found.ids += "id" in element.attrib
+        if name in _SILENT:
+            found.styled += name == "style"
+            continue
+        _element(element, name, cascade.declared(element), found)
+    return found
+
+
+def _element(element: etree._Element, name: str, declared: dict[str, str], found: Survey) -> None:
+    found.styled += "style" in element.attrib or "class" in element.attrib
+    found.transforms += "transform" in declared
+    found.clips += any(declared.get(key, "none").strip() not in ("none", "") for key in ("clip-path", "mask"))
+    found.uses += name == "use"
+    found.hidden += declared.get("display", "").strip() == "none" or declared.get("visibility", "").strip() == "hidden"
+    found.empty += (name in ("g", "defs") and not len(element)) or (
+        name == "path" and not (element.get("d") or "").strip()
+    )
+    found.strokes += declared.get("stroke", "none").strip() not in ("none", "", "inherit")
+    if name in SHAPES and name != "path":
+        found.shapes[name] += 1
+    for key in ("fill", "stroke"):
+        text = declared.get(key, "").strip().lower()
+        if not text or text in ("inherit", "none", "currentcolor"):
+            continue
+        paint = parse_paint(text, "black")
+        if paint.paint is not None and paint.paint.value == "ink" and not paint.server:
+            found.colours.add(text)

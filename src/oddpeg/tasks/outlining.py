@@ -1,0 +1,35 @@
+"""Many drawings to outlines, on all processors."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+
+from oddpeg.outline.model import Options
+from oddpeg.outline.pipeline import BATCH, Packed, Result, travel, travel_packed, unpack
+from oddpeg.parallel import map_batches, pays
+
+
+def load_libraries(count: int) -> None:
+    """Load what reading and outlining `count` files needs, half of all libraries, before processes part, so that each
+    need not."""
+    import oddpeg.outline.batch
+    import oddpeg.svg.reader  # noqa: F401
+
+    if pays(count):
+        import multiprocessing.context  # noqa: F401
+        from concurrent.futures import ProcessPoolExecutor  # noqa: F401
+
+
+def _packed(options: Options, files: Sequence[bytes]) -> Packed:
+    return travel_packed(list(files), options)
+
+
+def travel_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[Result]:
+    """Return one result per file, in order. advance: called with how many more are done."""
+    if not pays(len(files)):
+        results = travel(files, options)
+        advance(len(files))
+        return results
+    load_libraries(len(files))
+    return [r for packed in map_batches(partial(_packed, options), files, BATCH, advance) for r in unpack(packed)]

@@ -1,0 +1,178 @@
+"""Outlines kept from build to build (`.oddpeg/cache/outlines`): an icon is worked out again only when its drawing,
+the options or this program changed.
+
+One file of blocks, each a line of JSON (sizes and a checksum), an index in JSON, then all points as plain arrays; a
+build that changed little only adds a block. It may be deleted at any time; what is damaged counts as not there.
+Nothing in it is ever executed. Knows: results and how to write them down. Does not know: drawings, fonts.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import json
+import zlib
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from oddpeg.geometry.arrays import Bools, Ints
+from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.pipeline import Result
+from oddpeg.svg.model import Note
+from oddpeg.workspace.code_stamp import code_stamp
+from oddpeg.workspace.transaction import STATE, write_files
+
+_SPARE = 2  # times as many results as the build has drawings are kept beside its own: for other branches and yesterday
+_SPARE_AT_LEAST = 500
+_LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
+_FORM = 2  # of the rows; blocks of another form count as damaged
+
+
+class Cache:
+    """Results by drawing, for one set of options."""
+
+    def __init__(self, root: Path, options: Options) -> None:
+        self._root = root
+        self._path = root / STATE / "cache" / "outlines"
+        self._program = code_stamp()
+        self._salt = hashlib.blake2b(repr(options).encode(), digest_size=16).digest()
+        self._known: dict[str, _Kept] = {}
+        self._sound = 0
+
+    def key(self, drawing: bytes) -> str:
+        """Return what stands for a drawing under these options."""
+        return hashlib.blake2b(drawing, digest_size=16, key=self._salt).hexdigest()
+
+    def load(self) -> None:
+        """Learn what is on record."""
+        self._known = {}
+        try:
+            data = self._path.read_bytes()
+        except OSError:
+            return
+        at = 0
+        try:
+            while at < len(data):
+                block, at = _unpack(data, at, self._program)
+                self._known |= block
+        except (ValueError, KeyError, TypeError, IndexError):
+            pass  # what was read before the damage is sound; the next save writes everything anew
+        self._sound = at
+
+    def get(self, key: str) -> Result | None:
+        """Return the result on record, if there is one."""
+        kept = self._known.get(key)
+        return kept.result() if kept else None
+
+    def save(self, used: dict[str, Result]) -> None:
+        """Keep the results of this build, and as many older ones as there is room for."""
+        new = {key: result for key, result in used.items() if key not in self._known}
+        if not new:
+            return
+        spare = max(_SPARE * len(used), _SPARE_AT_LEAST)
+        if len(new) < _LITTLE * len(self._known) and len(self._known) + len(new) <= len(used) + spare:
+            with contextlib.suppress(OSError), self._path.open("r+b") as file:
+                file.truncate(self._sound)
+                file.seek(self._sound)
+                file.write(_pack(new, self._program))
+            return
+        older = [k for k in self._known if k not in used][
+            -(spare // 2) :
+        ]  # the newest; half, so that the next builds only add
+        write_files(
+            {self._path: _pack({**used, **{k: self._known[k].result() for k in older}}, self._program)}, self._root
+        )
+
+
+class _Kept(NamedTuple):
+    """One row of a block, and where its points and contours are. Results are made of it only when asked for."""
+
+    row: list[Any]
+    xy: Ints
+    on: Bools
+    ends: Ints
+    first: tuple[int, int]
+
+    def result(self) -> Result:
+        _, title, description, notes, problem, shape = self.row
+        outline = None
+        if shape:
+            points, contours, advance, cut, made = shape
+            p, e = self.first
+            outline = Outline(
+                self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours], advance, cut, Made(made)
+            )
+        return Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title, description)
+
+
+def _pack(results: dict[str, Result], program: str) -> bytes:
+    rows, outlines = [], []
+    for key, result in results.items():
+        outline = result.outline
+        rows.append(
+            [
+                key,
+                result.title,
+                result.description,
+                [_plain(n) for n in result.notes],
+                _plain(result.problem) if result.problem else None,
+                (
+                    [len(outline.on), len(outline.ends), outline.advance, outline.cut, outline.made.value]
+                    if outline
+                    else None
+                ),
+            ]
+        )
+        if outline:
+            outlines.append(outline)
+    none = np.zeros(0, dtype=np.int32)
+    body = b"".join(
+        [
+            np.concatenate([none, *(o.xy.ravel() for o in outlines)]).astype("<i4").tobytes(),
+            np.concatenate([none, *(o.ends for o in outlines)]).astype("<i4").tobytes(),
+            np.concatenate([none, *(o.on for o in outlines)]).astype("u1").tobytes(),
+        ]
+    )
+    index = json.dumps(rows, separators=(",", ":")).encode()
+    head = json.dumps(
+        {
+            "program": program,
+            "index": len(index),
+            "body": len(body),
+            "checksum": zlib.crc32(body, zlib.crc32(index, _FORM)),
+        }
+    ).encode()
+    return head + b"\n" + index + body
+
+
+def _plain(note: Note) -> tuple[str, str, str, int | None]:
+    return note.code, note.text, note.cure, note.line
+
+
+def _unpack(data: bytes, at: int, program: str) -> tuple[dict[str, _Kept], int]:
+    """Return one block, and where the next begins; raise ValueError and its like where it is damaged or another
+    program's."""
+    line = data.index(b"\n", at)
+    head = json.loads(data[at:line])
+    if head["program"] != program:
+        raise ValueError("program")
+    start, middle = line + 1, line + 1 + int(head["index"])
+    end = middle + int(head["body"])
+    index, body = data[start:middle], memoryview(data)[middle:end]
+    if len(body) != head["body"] or zlib.crc32(body, zlib.crc32(index, _FORM)) != head["checksum"]:
+        raise ValueError("checksum")
+    rows = json.loads(index)
+    shapes = [row[5] for row in rows if row[5]]
+    points, contours = sum(s[0] for s in shapes), sum(s[1] for s in shapes)
+    xy = np.frombuffer(body, "<i4", 2 * points).astype(np.int64).reshape(-1, 2)
+    ends = np.frombuffer(body, "<i4", contours, 8 * points).astype(np.int64)
+    on = np.frombuffer(body, "u1", points, 8 * points + 4 * contours).astype(bool)
+    found: dict[str, _Kept] = {}
+    p = e = 0
+    for row in rows:
+        found[row[0]] = _Kept(row, xy, on, ends, (p, e))
+        if row[5]:
+            p, e = p + row[5][0], e + row[5][1]
+    return found, end

@@ -1,0 +1,73 @@
+"""Outputs kept from build to build (`.oddpeg/cache/texts`): a text is written out again only when what it is made
+from or this program changed.
+
+A file of one line of JSON (key → length, and a checksum), then all texts. It may be deleted at any time; where it is
+damaged it counts as not there. Knows: texts and what they were made from. Does not know: what they mean.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import json
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from oddpeg.workspace.code_stamp import code_stamp
+from oddpeg.workspace.transaction import STATE, write_files
+
+
+def _checksum(body: bytes) -> str:
+    return hashlib.blake2b(body, digest_size=16).hexdigest()
+
+
+class KeptTexts:
+    """Texts by what they were made from; `save` keeps those that this build asked for."""
+
+    def __init__(self, root: Path) -> None:
+        self._root = root
+        self._path = root / STATE / "cache" / "texts"
+        self._salt = hashlib.blake2b(code_stamp().encode(), digest_size=16).digest()
+        self._known = self._load()
+        self._asked: dict[str, str] = {}
+
+    def get(self, write: Callable[[], str], *made_from: object) -> str:
+        """Return the text that was made from values with the same `repr`, or what `write` returns."""
+        return self.get_all(lambda rows: [write()], [made_from])[0]
+
+    def get_all(self, write: Callable[[list[int]], list[str]], made_from: Sequence[object]) -> list[str]:
+        """Return one text for each; `write` is called once, with the numbers of those that are not kept."""
+        keys = [
+            hashlib.blake2b(repr(values).encode(), digest_size=16, key=self._salt).hexdigest() for values in made_from
+        ]
+        new = [i for i, key in enumerate(keys) if key not in self._asked and key not in self._known]
+        written = dict(zip(new, write(new) if new else [], strict=True))
+        for i, key in enumerate(keys):
+            self._asked[key] = (
+                written[i] if i in written else self._asked[key] if key in self._asked else self._known[key]
+            )
+        return [self._asked[key] for key in keys]
+
+    def save(self) -> None:
+        """Keep what was asked for, if it is not what is kept already."""
+        if self._asked.keys() == self._known.keys():
+            return
+        texts = {key: text.encode() for key, text in self._asked.items()}
+        body = b"".join(texts.values())
+        head = {"checksum": _checksum(body), "texts": {key: len(text) for key, text in texts.items()}}
+        with contextlib.suppress(OSError):
+            write_files({self._path: json.dumps(head).encode() + b"\n" + body}, self._root)
+
+    def _load(self) -> dict[str, str]:
+        try:
+            line, body = self._path.read_bytes().split(b"\n", 1)
+            head = json.loads(line)
+            if head["checksum"] != _checksum(body):
+                return {}
+            found, at = {}, 0
+            for key, size in head["texts"].items():
+                found[key] = body[at : at + size].decode()
+                at += size
+            return found
+        except (OSError, ValueError, KeyError, TypeError):
+            return {}
