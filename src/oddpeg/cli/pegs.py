@@ -15,7 +15,6 @@ from oddpeg.cli.options import ConfigAt, Json, Quiet, find_config
 if TYPE_CHECKING:
     from oddpeg.pegboard.adoption import Adoption
     from oddpeg.pegboard.board import Pegboard
-    from oddpeg.workspace.board_file import load_board
     from oddpeg.workspace.settings import Config
     from oddpeg.workspace.sources import Source
 
@@ -32,6 +31,7 @@ class _Desk:
         self.path = root / FILE
 
     def board(self) -> Pegboard:
+        from oddpeg.workspace.board_file import load_board
 
         return load_board(self.path)
 
@@ -91,6 +91,7 @@ def list_pegs(
     from oddpeg.cli import printing as show
     from oddpeg.diagnostics import Fault, WrongUse
     from oddpeg.pegboard.board import FILE, STATES
+    from oddpeg.workspace.board_file import load_board
     from oddpeg.workspace.config import load_config
 
     if state and state not in STATES:
