@@ -14,9 +14,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from oddpeg.checks.examine import examine
+from oddpeg.checks.examine import Examinee, examine
 from oddpeg.outline.model import Options
-from oddpeg.outline.pipeline import frame_height, travel
+from oddpeg.outline.pipeline import frame_height, outline_files
 from oddpeg.outline.placement import Em
 from oddpeg.svg.path_data import PathFault, parse_path
 
@@ -56,14 +56,14 @@ def svg_file(data: bytes) -> None:
     start = time.perf_counter()
     height = frame_height(data)
     assert height is None or (math.isfinite(height) and height > 0), "a frame without a height"
-    result = travel([data], OPTIONS)[0]
+    result = outline_files([data], OPTIONS)[0]
     assert (result.outline is None) == (result.problem is not None), "neither drawn nor refused"
     if result.problem is not None:
-        assert result.problem.text and result.problem.cure, "refused without a cure"
+        assert result.problem.what and result.problem.cure, "refused without a cure"
     if result.outline is not None:
         assert len(result.outline.ends) and np.abs(result.outline.xy).max() < 32_768, "beyond what a font can hold"
         assert 0 <= result.outline.advance < 65_536, "an advance beyond what a font can hold"
-    assert examine([data], OPTIONS)[0].usable == (result.outline is not None), "check and build disagree"
+    assert examine([Examinee(data)], OPTIONS)[0].usable == (result.outline is not None), "check and build disagree"
     assert time.perf_counter() - start < MOST_SECONDS, "too slow"
 
 

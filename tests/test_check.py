@@ -14,9 +14,10 @@ from lxml import etree
 from PIL import Image
 
 from conftest import CONFIG, RING, SQUARE, Project, oddpeg
-from oddpeg.checks.examine import Examined, examine
-from oddpeg.checks.findings import KINDS, Level, Verdict, kind_of
+from oddpeg.checks.examine import Examined, Examinee, examine
 from oddpeg.checks.siblings import compare_siblings, view
+from oddpeg.checks.verdict import Verdict
+from oddpeg.diagnostics import CODES, Diagnostic, Level
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 
@@ -25,7 +26,7 @@ OPTIONS = Options(Em(1008))
 
 def one(body: str, root: str = 'viewBox="0 0 24 24"') -> Examined:
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:ed="urn:example:editor" {root}>{body}</svg>'
-    return examine([svg.encode()], OPTIONS)[0]
+    return examine([Examinee(svg.encode())], OPTIONS)[0]
 
 
 INK = '<path d="M4 4h16v16H4z"/>'
@@ -77,20 +78,20 @@ LOOKS = {
 @pytest.mark.parametrize("code", SANDED)
 def test_mends_are_said_and_sand_the_drawing(code: str) -> None:
     found = one(SANDED[code])
-    assert code in {f.code for f in found.findings} and found.verdict is Verdict.SANDED and kind_of(code).mends
+    assert code in {f.code for f in found.diagnostics} and found.verdict is Verdict.SANDED and CODES[code].alters
 
 
 @pytest.mark.parametrize("code", LOOKS)
 def test_looks_are_said_and_do_not_sand_it(code: str) -> None:
     found = one(LOOKS[code])
-    assert code in {f.code for f in found.findings} and found.verdict is Verdict.FITS
-    assert all(f.what and (f.cure or f.level is Level.INFO) for f in found.findings)
+    assert code in {f.code for f in found.diagnostics} and found.verdict is Verdict.FITS
+    assert all(f.what and (f.cure or f.level is Level.INFO) for f in found.diagnostics)
 
 
 def test_a_plain_path_on_the_grid_has_no_findings() -> None:
-    assert one(INK).findings == [] and one(INK).verdict is Verdict.FITS
+    assert one(INK).diagnostics == [] and one(INK).verdict is Verdict.FITS
     wide = one('<path d="M4 4h40v16H4z"/>', 'viewBox="0 0 48 24"')
-    assert [f.code for f in wide.findings] == ["not-square"]
+    assert [f.code for f in wide.diagnostics] == ["not-square"]
 
 
 @pytest.mark.parametrize(
@@ -124,16 +125,18 @@ def test_a_plain_path_on_the_grid_has_no_findings() -> None:
     ],
 )
 def test_what_wont_fit_has_a_cure(svg: bytes, code: str) -> None:
-    (found,) = examine([svg], OPTIONS)
-    last = found.findings[-1]
+    (found,) = examine([Examinee(svg)], OPTIONS)
+    last = found.diagnostics[-1]
     assert (
         found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR) and last.what and last.cure
     )
 
 
-def test_every_finding_that_is_listed_can_be_silenced_by_name() -> None:
-    assert all(kind.summary and kind.level is not Level.SILENT for kind in KINDS.values())
-    assert len({kind.summary for kind in KINDS.values()}) == len(KINDS), "each says something of its own"
+def test_every_registered_code_has_a_level_and_a_text_of_its_own() -> None:
+    assert all(code.summary and code.level is not Level.SILENT for code in CODES.values())
+    assert len({code.summary for code in CODES.values()}) == len(CODES), "each says something of its own"
+    with pytest.raises(KeyError):
+        Diagnostic("no-such-code", "is not registered")
 
 
 # -- the set ---------------------------------------------------------------------------------
@@ -154,13 +157,14 @@ def stroke(width: float, size: int = 16) -> str:
 
 def codes(found: dict[str, Examined]) -> dict[str, set[str]]:
     own = {"stroke-unlike", "small", "large", "twin", "name-alike", "grid-unlike"}
-    return {name: {f.code for f in e.findings} & own for name, e in found.items() if {f.code for f in e.findings} & own}
+    kept = {name: {d.code for d in e.diagnostics} & own for name, e in found.items()}
+    return {name: codes for name, codes in kept.items() if codes}
 
 
 def test_outliers_of_a_set() -> None:
     found = siblings(a=stroke(2), b=stroke(2, 15), c=stroke(2, 14), d=stroke(2, 13), e=stroke(1.5), f=stroke(2, 3))
     assert codes(found) == {"e": {"stroke-unlike"}, "f": {"small"}}
-    told = next(f for f in found["e"].findings if f.code == "stroke-unlike")
+    told = next(f for f in found["e"].diagnostics if f.code == "stroke-unlike")
     assert told.what == "has strokes of 1.5, most others of 2"
 
 

@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from oddpeg.diagnostics import DrawingError
 from oddpeg.iconset.names import icon_name
-from oddpeg.svg.model import Paint, Unusable
+from oddpeg.svg.model import Paint
 from oddpeg.svg.paint import parse_paint
 from oddpeg.svg.path_data import PathFault, parse_path
 from oddpeg.svg.reader import MAX_ELEMENTS, read_drawing
@@ -86,8 +87,8 @@ def test_any_path_data_parses_or_is_faulted(data: str) -> None:
 def test_any_bytes_are_read_or_refused_with_a_cure(data: bytes) -> None:
     try:
         assert read_drawing(data).shapes
-    except Unusable as problem:
-        assert problem.note.text and problem.note.cure
+    except DrawingError as problem:
+        assert problem.diagnostic.what and problem.diagnostic.cure
 
 
 @settings(max_examples=60, deadline=None)
@@ -212,17 +213,17 @@ def test_nothing_outside_the_file_is_read(tmp_path: object) -> None:
     )
     try:
         assert read_drawing(data).title == ""
-    except Unusable as problem:
-        assert problem.note.code == "broken-xml"
+    except DrawingError as problem:
+        assert problem.diagnostic.code == "broken-xml"
 
 
 def test_runaway_files_end_soon() -> None:
     bomb = "".join(f'<g id="u{i}">{f"<use href={chr(34)}#u{i - 1}{chr(34)}/>" * 10}</g>' for i in range(1, 10))
-    with pytest.raises(Unusable, match=f"{MAX_ELEMENTS:,}"):
+    with pytest.raises(DrawingError, match=f"{MAX_ELEMENTS:,}"):
         read_drawing(svg(f'<defs><path id="u0" d="M2 2h9v9z"/>{bomb}</defs><use href="#u9"/>'))
-    with pytest.raises(Unusable):
+    with pytest.raises(DrawingError):
         read_drawing(svg("<g>" * 5000 + "<path d='M0 0h9v9z'/>" + "</g>" * 5000))
-    with pytest.raises(Unusable):
+    with pytest.raises(DrawingError):
         read_drawing(svg(f'<path d="M0 0{"l1 1l1-1" * 200_000}z"/>'))
     loop = read_drawing(svg('<g id="a"><use href="#a"/><path d="M2 2h9v9z"/></g>'))
     assert "reference-loop" in {n.code for n in loop.notes}

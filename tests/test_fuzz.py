@@ -11,8 +11,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from oddpeg.outline.pipeline import travel
-from oddpeg.svg.model import Unusable
+from oddpeg.outline.pipeline import outline_files
+from oddpeg.diagnostics import DrawingError
 from oddpeg.svg.reader import read_drawing
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "fuzz"))
@@ -73,20 +73,22 @@ def scribble(lines: int, attributes: str = "") -> bytes:
     ("attributes", "lines"), [("", 20_000), ('fill="none" stroke="#000" stroke-width=".1"', 10_000)]
 )
 def test_a_scribble_that_would_take_minutes_is_refused_at_once(attributes: str, lines: int) -> None:
-    first, second = travel([scribble(lines, attributes), scribble(40)], targets.OPTIONS)
+    first, second = outline_files([scribble(lines, attributes), scribble(40)], targets.OPTIONS)
     assert first.problem and first.problem.code == "tangled" and first.problem.cure
     assert second.outline is not None, "its neighbour is not harmed"
 
 
 def test_a_glyph_with_more_points_than_a_font_can_number_is_refused() -> None:
     dashes = "".join(f"M{i % 130 * 0.18:.2f} {i // 130 * 0.18:.2f}h.1" for i in range(17_000))
-    found = travel([f'{HEAD}<path stroke="#000" stroke-width=".1" d="{dashes}"/></svg>'.encode()], targets.OPTIONS)[0]
+    found = outline_files(
+        [f'{HEAD}<path stroke="#000" stroke-width=".1" d="{dashes}"/></svg>'.encode()], targets.OPTIONS
+    )[0]
     assert found.problem and found.problem.code == "too-many-points" and found.outline is None
 
 
 def test_limits_are_refused_by_name() -> None:
     nested = HEAD + "<g>" * 400 + "</g>" * 400 + "</svg>"
     for data, code in ((nested.encode(), "runaway"), (b"<svg" + b" " * 8_000_001, "too-large")):
-        with pytest.raises(Unusable) as refused:
+        with pytest.raises(DrawingError) as refused:
             read_drawing(data)
-        assert refused.value.note.code == code and refused.value.note.cure
+        assert refused.value.diagnostic.code == code and refused.value.diagnostic.cure

@@ -18,7 +18,7 @@ from oddpeg.font.info import FontFacts
 from oddpeg.outline import batch as outliner
 from oddpeg.outline import clip as clipping
 from oddpeg.outline.model import Made, Options, Outline
-from oddpeg.outline.pipeline import travel
+from oddpeg.outline.pipeline import outline_files
 from oddpeg.outline.placement import Em
 from oddpeg.svg.reader import read_drawing
 from test_outline import ink, outline
@@ -88,9 +88,9 @@ def test_what_cannot_be_made_otherwise_is_said(monkeypatch: pytest.MonkeyPatch) 
         '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/><path fill="#fff" d="M6'
         ' 6h9v9H6z"/></svg>'
     )
-    (result,) = travel([svg.encode()], Options(Em(1008)))
+    (result,) = outline_files([svg.encode()], Options(Em(1008)))
     assert result.outline is not None and result.outline.made is Made.DOUBTFUL
-    assert any(note.code == "doubtful" and "oddpeg proof" in note.cure for note in result.notes)
+    assert any(note.code == "doubtful" and "oddpeg proof" in note.cure for note in result.diagnostics)
 
 
 def test_a_silhouette_lost_altogether_is_noticed(monkeypatch: pytest.MonkeyPatch) -> None:

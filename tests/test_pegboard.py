@@ -7,7 +7,7 @@ import json
 import pytest
 
 from conftest import CONFIG, RING, SQUARE, Project
-from oddpeg.diagnostics import FaultsFound
+from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard.board import Codes, Pegboard, refusal
 
 
@@ -103,7 +103,7 @@ def test_windows_line_ends_and_a_byte_order_mark_do_no_harm() -> None:
 def test_unusable_codepoints_are_refused() -> None:
     assert all(refusal(c) for c in (0, 0x20, 0x9F, 0xD800, 0xDFFF, 0xFFFE, 0x1FFFF, 0xFDD0, 0x110000))
     assert not any(refusal(c) for c in (0x41, 0xE000, 0xF8FF, 0xF0000))
-    with pytest.raises(FaultsFound):
+    with pytest.raises(OddPegError):
         Pegboard().update(["a", "b"], Codes((range(0xFFFD, 0xFFFF),)))
 
 

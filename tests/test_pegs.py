@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 
 from conftest import CONFIG, RING, SQUARE, Project
-from oddpeg.diagnostics import FaultsFound
+from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard import changes as peg_moves
 from oddpeg.pegboard.board import Codes, Pegboard
 from oddpeg.pegboard.maps import parse_codepoint
@@ -369,7 +369,7 @@ class AnyOrder(RuleBasedStateMachine):
         code = self.board.pegs[old].codepoint
         try:
             self.board, _ = peg_moves.rename(self.board, old, new, self.there, data.draw(st.booleans()))
-        except FaultsFound:
+        except OddPegError:
             return
         self.there = {new if n == old else n for n in self.there}
         assert self.board.pegs[new].codepoint == code
@@ -382,7 +382,7 @@ class AnyOrder(RuleBasedStateMachine):
         move = data.draw(st.sampled_from([peg_moves.retire, peg_moves.restore]))
         try:
             self.board, _ = move(self.board, name, self.there)
-        except FaultsFound:
+        except OddPegError:
             return
 
     @rule(mine=st.sets(NAMES, max_size=3), theirs=st.sets(NAMES, max_size=3))

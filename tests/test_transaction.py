@@ -181,13 +181,13 @@ def test_the_cache_stays_small_and_holds_nothing_of_another_program(
     project: Project, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     from oddpeg.outline.model import Options
-    from oddpeg.outline.pipeline import travel
+    from oddpeg.outline.pipeline import outline_files
     from oddpeg.outline.placement import Em
     from oddpeg.workspace import outline_cache as cache
 
     options = Options(Em(1000, 0.125))
     drawings = [SQUARE.replace("<path", f'<path id="p{i}"').encode() for i in range(1300)]
-    results = travel(drawings, options)
+    results = outline_files(drawings, options)
 
     def known(own: list[bytes], save: list[Any] | None = None) -> int:
         kept = cache.Cache(project.root, options)
@@ -199,7 +199,7 @@ def test_the_cache_stays_small_and_holds_nothing_of_another_program(
     for start in range(0, 1300, 20):
         known(drawings[start : start + 20], results[start : start + 20])
     assert known(drawings[-20:]) == 20 and 250 <= known(drawings) <= 520
-    monkeypatch.setattr("oddpeg.workspace.code_stamp.__version__", "another")
+    monkeypatch.setattr(cache, "code_stamp", lambda: "another")
     assert known(drawings) == 0
     known(drawings[:1], results[:1])
     assert known(drawings) == 1

@@ -1,46 +1,283 @@
-"""The one shape in which every room says that something is wrong.
-
-Knows: what a fault is made of and how it reads as text. Does not know: who shows it, or where.
-"""
+"""Everything that can be said of a user's files: one shape of message, one registry of codes, one tree of
+exceptions."""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from enum import Enum
+from typing import Any, NamedTuple
 
 
-class Fault(NamedTuple):
-    """One thing that is wrong: what, where, and how to cure it."""
+class Level(Enum):
+    """How serious a diagnostic is. Only the config makes one SILENT."""
 
+    SILENT = "silent"
+    INFO = "info"
+    WARNING = "warning"
+    ERROR = "error"
+
+    @property
+    def rank(self) -> int:
+        """The place in the order of seriousness, 0 for SILENT."""
+        return _RANKS[self]
+
+
+_RANKS = {level: rank for rank, level in enumerate(Level)}
+
+
+class Code(NamedTuple):
+    """What is registered of one kind of diagnostic.
+
+    level: unless a config or the place that reports it says otherwise; alters: a drawing that has it is not used
+    exactly as it was drawn; summary: the general case, in a few words.
+    """
+
+    level: Level
+    alters: bool
+    summary: str
+
+
+_I, _W, _E = Level.INFO, Level.WARNING, Level.ERROR
+
+# what can be found on a drawing or in an icon table; the config may set other levels
+FINDING_CODES: dict[str, Code] = {
+    # how the drawing is written
+    "shapes-converted": Code(_I, True, "rectangles, circles and the like became paths"),
+    "strokes-outlined": Code(_I, True, "strokes became filled outlines"),
+    "transforms-flattened": Code(_I, True, "transforms were applied to the coordinates"),
+    "styles-resolved": Code(_I, True, "style sheets and style attributes were resolved"),
+    "uses-expanded": Code(_I, True, "references were replaced by what they refer to"),
+    "clip-resolved": Code(_I, True, "clip paths and masks were cut out"),
+    "colours-merged": Code(_I, True, "several colours became one ink"),
+    "editor-data": Code(_I, True, "data that editors leave behind was dropped"),
+    "empty-parts": Code(_I, True, "groups and paths with nothing in them were dropped"),
+    "hidden-parts": Code(_I, True, "parts that never show were dropped"),
+    "white-erases": Code(_I, True, "white was taken as an eraser"),
+    "white-ink": Code(_I, True, "everything is white: white was taken as the ink"),
+    "gradient": Code(_I, True, "a gradient or pattern became solid ink"),
+    "no-viewbox": Code(_I, True, "there is no viewBox; width and height were taken"),
+    # what could not be kept
+    "partial-opacity": Code(_W, True, "partly transparent paint became solid, or nothing"),
+    "text": Code(_W, True, "text was left out"),
+    "bitmap": Code(_W, True, "a bitmap was left out"),
+    "filter": Code(_W, True, "a filter was left out"),
+    "animation": Code(_W, True, "only the first frame of an animation was taken"),
+    "unknown-element": Code(_W, True, "an element that is not understood was left out"),
+    "unknown-paint": Code(_W, True, "a paint that is not understood was taken as ink"),
+    "style-rule": Code(_W, True, "a style rule that is not understood was left out"),
+    "clip-path": Code(_W, True, "a clip path that cannot be found was left out"),
+    "mask": Code(_W, True, "a mask that cannot be found was left out"),
+    "missing-reference": Code(_W, True, "a reference leads nowhere"),
+    "reference-loop": Code(_W, True, "a reference leads back to itself"),
+    "bad-path": Code(_W, True, "path data is wrong; what comes before the error was kept"),
+    "bad-transform": Code(_W, True, "a transform is not valid and was left out"),
+    "outside-frame": Code(_W, True, "shapes reach beyond the viewBox and were cut off"),
+    "straight-lines": Code(_W, True, "drawn with straight lines, since its curves could not be kept"),
+    "overlapping": Code(_W, True, "drawn with shapes that overlap"),
+    "doubtful": Code(_E, True, "the glyph differs from the drawing"),
+    # how it looks
+    "not-square": Code(_I, False, "the frame is not square"),
+    "off-centre": Code(_I, False, "the ink lies off the middle of its frame"),
+    "touches-frame": Code(_I, False, "the ink touches the edge of its frame"),
+    "small": Code(_W, False, "far smaller than the other icons"),
+    "large": Code(_W, False, "far larger than the other icons"),
+    "stroke-unlike": Code(_W, False, "a stroke width that the other icons do not have"),
+    "grid-unlike": Code(_W, False, "drawn on another grid than the other icons"),
+    "off-grid": Code(_I, False, "straight edges lie between the pixels of the design size"),
+    "many-points": Code(_W, False, "far more points than an icon needs"),
+    "fine-details": Code(_I, False, "details finer than a pixel at 16 px"),
+    "twin": Code(_W, False, "the same outline as another icon"),
+    # names
+    "name-changed": Code(_I, False, "the icon is not called what its file is called"),
+    "name-alike": Code(_W, False, "a name that is nearly another one"),
+    "name-unlike": Code(_W, False, "a name of another pattern than the other names"),
+    # what is known of the icons
+    "facts-unread": Code(_W, False, "an icon table cannot be read"),
+    "facts-column": Code(_W, False, "an icon table has an unknown column, or lacks the one that names icons"),
+    "facts-unknown": Code(_W, False, "an icon table names an icon that does not exist"),
+    "facts-twice": Code(_W, False, "an icon table names an icon twice"),
+    "alias-clash": Code(_W, False, "an alias that something else is called"),
+    "no-licence": Code(_E, False, "no licence, where the config asks for one"),
+}
+
+# what leaves nothing of a drawing to use: always an error
+UNUSABLE_CODES: dict[str, Code] = {
+    "broken-gzip": Code(_E, False, "a compressed drawing cannot be unpacked"),
+    "too-large": Code(_E, False, "a file larger than any icon"),
+    "empty-file": Code(_E, False, "an empty file"),
+    "broken-xml": Code(_E, False, "not well-formed XML"),
+    "not-svg": Code(_E, False, "XML, but not SVG"),
+    "bad-viewbox": Code(_E, False, "the viewBox is not valid"),
+    "no-frame": Code(_E, False, "neither a viewBox nor a width and height"),
+    "flat-frame": Code(_E, False, "a frame without area"),
+    "odd-frame": Code(_E, False, "a frame that no icon can use"),
+    "no-ink": Code(_E, False, "nothing is drawn inside the frame"),
+    "runaway": Code(_E, False, "more elements, nesting or segments than any icon needs"),
+    "tangled": Code(_E, False, "so many lines across each other that uniting them would take minutes"),
+    "too-many-points": Code(_E, False, "more points than a glyph can hold"),
+}
+
+PROJECT_CODES: dict[str, Code] = {
+    # the config
+    "config-missing": Code(_E, False, "there is no oddpeg.toml"),
+    "config-exists": Code(_E, False, "there is an oddpeg.toml already"),
+    "config-unreadable": Code(_E, False, "oddpeg.toml cannot be read"),
+    "config-syntax": Code(_E, False, "oddpeg.toml is not valid TOML"),
+    "config-unknown-key": Code(_E, False, "a key that does not exist"),
+    "config-missing-key": Code(_E, False, "a key that is required is missing"),
+    "config-choice": Code(_E, False, "a value that is none of the possible ones"),
+    "config-value": Code(_E, False, "a value out of its limits"),
+    "config-type": Code(_E, False, "a value of the wrong type"),
+    "pattern-unmatched": Code(_W, False, "a pattern in oddpeg.toml that no icon matches"),
+    "class-clash": Code(_E, False, "an icon's class is the base class, or that of a size or colour"),
+    "empty-bundle": Code(_E, False, "a bundle leaves out every icon"),
+    "unknown-bundle": Code(_E, False, "a bundle that does not exist"),
+    "template-unreadable": Code(_E, False, "a template cannot be read"),
+    "template-syntax": Code(_E, False, "a template is not valid"),
+    "template-failed": Code(_E, False, "a template cannot be filled in"),
+    # files and folders
+    "bad-pattern": Code(_E, False, "a glob that cannot be used"),
+    "no-drawings": Code(_E, False, "there are no drawings"),
+    "no-name": Code(_E, False, "a file name without a letter or digit"),
+    "name-taken": Code(_E, False, "two files make one icon name"),
+    "file-unreadable": Code(_E, False, "a file cannot be read"),
+    "folder-unreadable": Code(_E, False, "a folder cannot be listed"),
+    "not-a-folder": Code(_E, False, "a folder is needed"),
+    "write-failed": Code(_E, False, "a file cannot be written"),
+    "file-exists": Code(_E, False, "a file is there already"),
+    # building
+    "project-busy": Code(_E, False, "another process is at work in the project"),
+    "build-interrupted": Code(_E, False, "an earlier build was interrupted"),
+    "change-incomplete": Code(_E, False, "only part of a change could be made"),
+    "no-glyphs": Code(_E, False, "no drawing could become a glyph"),
+    "too-many-icons": Code(_E, False, "more icons than a font can hold"),
+    "ligature-too-short": Code(_W, False, "a name of one letter cannot be typed as a ligature"),
+    "renamed-drawing": Code(_E, False, "a drawing came under a new name"),
+    "glyph-missing": Code(_E, False, "the font lacks an icon"),
+    "no-font": Code(_E, False, "there is no finished font"),
+    # delivery
+    "same-target": Code(_E, False, "two outputs go to one file"),
+    "outside-project": Code(_E, False, "a file would lie outside the project"),
+    "among-drawings": Code(_E, False, "a file would lie among the drawings"),
+    "folder-is-file": Code(_E, False, "a file stands where a folder is needed"),
+    "file-is-folder": Code(_E, False, "a folder stands where a file is needed"),
+    "foreign-file": Code(_E, False, "a file that Odd Peg did not write is in the way"),
+    "edited-file": Code(_E, False, "a delivered file was edited by hand"),
+    "stale-edited": Code(_E, False, "a stale file was kept, since it was edited by hand"),
+    # the pegboard
+    "pegboard-unreadable": Code(_E, False, "the pegboard cannot be read"),
+    "peg-syntax": Code(_E, False, "a line of the pegboard is not icon,codepoint,state"),
+    "peg-twice": Code(_E, False, "an icon stands on the pegboard twice"),
+    "codepoint-clash": Code(_E, False, "two icons hold one codepoint"),
+    "orphan-alias": Code(_E, False, "an alias of a codepoint that no icon holds"),
+    "conflict-marker": Code(_E, False, "the pegboard holds a merge conflict"),
+    "bad-codepoint": Code(_E, False, "not a codepoint"),
+    "unsafe-codepoint": Code(_E, False, "a codepoint that cannot carry an icon"),
+    "bad-state": Code(_E, False, "not a state of a peg"),
+    "alias-drawing": Code(_E, False, "a drawing has the name of an alias"),
+    "codepoints-used-up": Code(_E, False, "no codepoint is free"),
+    "unknown-peg": Code(_E, False, "the pegboard holds no such icon"),
+    "peg-is-alias": Code(_E, False, "only an alias"),
+    "peg-name-taken": Code(_E, False, "a name that another peg has"),
+    "two-drawings": Code(_E, False, "drawings of both names"),
+    "drawing-gone": Code(_E, False, "the drawing is gone"),
+    "folder-in-name": Code(_E, False, "a name that the drawing's folder forbids"),
+    "history-unknown": Code(_E, False, "version control could not tell what was shipped first"),
+    # other files, and how commands are used
+    "map-unreadable": Code(_E, False, "a font or map cannot be understood"),
+    "map-empty": Code(_E, False, "a font or map without names and codepoints"),
+    "not-comparable": Code(_E, False, "nothing that can be compared"),
+    "bad-map": Code(_E, False, "not a glyph map"),
+    "bad-font": Code(_E, False, "not a sound font"),
+    "unknown-icon": Code(_E, False, "an icon that does not exist"),
+    "unknown-place": Code(_E, False, "a place that no bundle serves"),
+    "bad-option": Code(_E, False, "an option with an impossible value"),
+    "bad-name": Code(_E, False, "not a name as icons have them"),
+    "no-specimen": Code(_E, False, "no bundle has a specimen"),
+    "port-taken": Code(_E, False, "a port that cannot be listened on"),
+}
+
+CODES: dict[str, Code] = {**FINDING_CODES, **UNUSABLE_CODES, **PROJECT_CODES}
+
+
+class _Fields(NamedTuple):
+    code: str
     what: str
     cure: str
-    where: str = ""
-    line: int | None = None
+    where: str
+    line: int | None
+    level: Level
+    reason: str
 
+
+class Diagnostic(_Fields):
+    """One thing to be said of a file or of the way a command was used.
+
+    code: a key of `CODES`, else KeyError; what: what is the matter, to be read after `where`; cure: what to do about
+    it, or empty; where: the file, relative to the project, or the option; line: counted from 1; level: the code's own
+    unless given; reason: why the config changed the level, where it did.
+    """
+
+    __slots__ = ()
+
+    def __new__(
+        cls,
+        code: str,
+        what: str,
+        cure: str = "",
+        where: str = "",
+        line: int | None = None,
+        level: Level | None = None,
+        reason: str = "",
+    ) -> Diagnostic:
+        registered = CODES[code].level
+        return super().__new__(cls, code, what, cure, where, line, level or registered, reason)
+
+    @property
     def place(self) -> str:
-        """Return ``file:line`` as far as it is known."""
+        """``file:line`` as far as it is known."""
         return f"{self.where}:{self.line}" if self.line and self.where else self.where
 
     def text(self) -> str:
-        """Return the fault as one readable message."""
-        head = f"{self.place()}: {self.what}" if self.where else self.what
-        return f"{head}\n  cure: {self.cure}"
+        """Return the whole message, its cure on a line of its own."""
+        head = f"{self.place}: {self.what}" if self.where else self.what
+        return f"{head}\n  cure: {self.cure}" if self.cure else head
 
     def as_dict(self) -> dict[str, str | int | None]:
-        """Return the fault as plain values for machine-readable reports."""
-        return {"what": self.what, "cure": self.cure, "where": self.where, "line": self.line}
+        """Return plain values for machine-readable reports."""
+        values: dict[str, Any] = {**self._asdict(), "level": self.level.value}
+        if not self.reason:
+            del values["reason"]
+        return values
+
+    @staticmethod
+    def from_dict(values: dict[str, Any]) -> Diagnostic:
+        """Return what `as_dict` was made of; raise KeyError, TypeError or ValueError where it was something else."""
+        return Diagnostic(**{**values, "level": Level(values["level"])})
 
 
-class FaultsFound(Exception):
-    """Work cannot go on; carries every fault found so far and the exit code that fits."""
+class OddPegError(Exception):
+    """Work cannot go on. Carries every diagnostic found so far, and the exit code of the command."""
 
-    def __init__(self, faults: list[Fault], exit_code: int = 1) -> None:
-        super().__init__("\n".join(fault.text() for fault in faults))
-        self.faults = faults
-        self.exit_code = exit_code
+    exit_code = 1
+
+    def __init__(self, *diagnostics: Diagnostic) -> None:
+        super().__init__("\n".join(d.text() for d in diagnostics))
+        self.diagnostics = list(diagnostics)
 
 
-class WrongUse(FaultsFound):
-    """The call or the config is wrong (exit code 2)."""
+class UsageError(OddPegError):
+    """The command or the config is wrong."""
 
-    def __init__(self, faults: list[Fault]) -> None:
-        super().__init__(faults, exit_code=2)
+    exit_code = 2
+
+
+class DrawingError(OddPegError):
+    """One file cannot become a drawing; its neighbours can."""
+
+    def __init__(self, diagnostic: Diagnostic) -> None:
+        super().__init__(diagnostic._replace(level=Level.ERROR))
+
+    @property
+    def diagnostic(self) -> Diagnostic:
+        """Why, and how to cure it; always an error."""
+        return self.diagnostics[0]

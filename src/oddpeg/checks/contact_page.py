@@ -9,8 +9,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from oddpeg.checks.contact_sheet import FINEST, Tile, ranked
-from oddpeg.checks.findings import Finding, Level, Verdict
 from oddpeg.checks.normalize import plain_path
+from oddpeg.checks.verdict import Verdict
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.placement import Em
 from oddpeg.outputs.render import render
 
@@ -26,7 +27,7 @@ class Panel:
     grid: float
     shape: tuple[str, str] | None
     box: tuple[float, float, float, float]
-    findings: list[Finding]
+    findings: list[Diagnostic]
 
 
 def contact_page(title: str, tiles: list[Tile], em: Em) -> str:
@@ -44,8 +45,7 @@ def _panel(tile: Tile, em: Em) -> Panel:
         shape, grid = plain_path(found.outline, em, m.grid), m.grid
         wide = grid * m.ratio
         box = (m.box[0] * wide, (1 - m.box[3]) * grid, (m.box[2] - m.box[0]) * wide, (m.box[3] - m.box[1]) * grid)
-    order = list(Level)
-    findings = sorted(found.findings, key=lambda f: -order.index(f.level))
+    findings = sorted(found.diagnostics, key=lambda d: -d.level.rank)
     return Panel(
         tile.name, found.verdict.value, mark if mark in ("error", "warning") else "fine", grid, shape, box, findings
     )

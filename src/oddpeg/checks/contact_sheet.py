@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from oddpeg.checks.examine import Examined
-from oddpeg.checks.findings import Level, Verdict
+from oddpeg.checks.verdict import Verdict
+from oddpeg.diagnostics import Level
 from oddpeg.raster.coverage import Coverage
 
 _PAPER, _INK, _SOFT, _RULE = (246, 243, 236), (23, 35, 43), (90, 102, 108), (217, 211, 197)
@@ -36,14 +37,13 @@ class Tile:
 
     @property
     def level(self) -> Level:
-        order = list(Level)
-        return max((f.level for f in self.found.findings), key=order.index, default=Level.SILENT)
+        """The most serious level of what was found."""
+        return max((d.level for d in self.found.diagnostics), key=lambda level: level.rank, default=Level.SILENT)
 
 
 def ranked(tiles: list[Tile]) -> list[Tile]:
     """Return tiles with those first that need a look."""
-    order = list(Level)
-    return sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.WONT_FIT, -order.index(t.level), t.name))
+    return sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.WONT_FIT, -t.level.rank, t.name))
 
 
 def contact_sheet(title: str, tiles: list[Tile]) -> bytes:
@@ -66,7 +66,7 @@ def contact_sheet(title: str, tiles: list[Tile]) -> bytes:
         mark = _MARKS[Level.ERROR if tile.found.verdict is Verdict.WONT_FIT else tile.level]
         pen.rectangle((left, top + _CELL + 4, left + _CELL, top + _CELL + 7), fill=mark)
         pen.text((left, top + _CELL + 11), _short(tile.name), font=small, fill=_INK)
-        grave = [f.code for f in tile.found.findings if f.level in (Level.WARNING, Level.ERROR)]
+        grave = [f.code for f in tile.found.diagnostics if f.level in (Level.WARNING, Level.ERROR)]
         for k, code in enumerate(grave[:2]):
             pen.text(
                 (left, top + _CELL + 26 + 13 * k),

@@ -6,14 +6,19 @@ Knows: drawing, outline, measuring; batches are only for speed. Does not know: o
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
-from oddpeg.checks.findings import Finding, Level, Verdict, kind_of
 from oddpeg.checks.measure import Measures, measure
+from oddpeg.checks.verdict import Verdict
+from oddpeg.diagnostics import CODES, Diagnostic, DrawingError, Level
 from oddpeg.outline.batch import outline_drawings
-from oddpeg.outline.messages import refusal, remarks
+from oddpeg.outline.messages import remarks
 from oddpeg.outline.model import Options, Outline
-from oddpeg.svg.model import Drawing, Note, Unusable
+from oddpeg.outline.pipeline import OutlineResult
+from oddpeg.svg.model import Drawing
+from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.survey import Survey, survey
 
@@ -25,71 +30,85 @@ _LOST = 0.06  # of the ink
 
 @dataclass(slots=True)
 class Examined:
-    """What was found on one drawing by itself. measures, outline: None where it has no ink."""
+    """What was found on one drawing by itself.
 
-    findings: list[Finding] = field(default_factory=list)
+    diagnostics: without a file's name, which the drawing does not know; measures: None where it has no ink; result:
+    what became of it as an outline, None where only the rest was kept; usable: whether it makes a glyph; colours: its
+    paints.
+    """
+
+    diagnostics: list[Diagnostic] = field(default_factory=list)
     measures: Measures | None = None
-    outline: Outline | None = None
+    result: OutlineResult | None = None
     usable: bool = True
     colours: frozenset[str] = frozenset()
     title: str = ""
 
     @property
+    def outline(self) -> Outline | None:
+        """The glyph, where there is one and it was not left out of what was kept."""
+        return self.result.outline if self.result else None
+
+    @property
     def verdict(self) -> Verdict:
+        """What becomes of the drawing."""
         if not self.usable:
             return Verdict.WONT_FIT
-        return Verdict.SANDED if any(kind_of(f.code).mends for f in self.findings) else Verdict.FITS
+        return Verdict.SANDED if any(CODES[d.code].alters for d in self.diagnostics) else Verdict.FITS
 
     def packed(self) -> str:
         """Return all of it but the outline, as JSON."""
-        findings = [(f.code, f.level.value, f.what, f.cure, f.line) for f in self.findings]
-        return json.dumps([findings, self.measures, self.usable, sorted(self.colours), self.title])
+        found = [d.as_dict() for d in self.diagnostics]
+        return json.dumps([found, self.measures, self.usable, sorted(self.colours), self.title])
 
     @staticmethod
     def unpacked(text: str) -> Examined:
         """Return what was packed."""
-        findings, measures, usable, colours, title = json.loads(text)
-        found = [Finding(code, Level(level), what, cure, line) for code, level, what, cure, line in findings]
-        return Examined(found, measures and Measures.of(measures), None, usable, frozenset(colours), title)
+        found, measures, usable, colours, title = json.loads(text)
+        diagnostics = [Diagnostic.from_dict(values) for values in found]
+        return Examined(diagnostics, measures and Measures.of(measures), None, usable, frozenset(colours), title)
 
     def add(self, code: str, what: str, cure: str = "", line: int | None = None) -> None:
-        self.findings.append(Finding(code, kind_of(code).level, what, cure, line))
+        """Add a diagnostic at the level that its code is registered with."""
+        self.diagnostics.append(Diagnostic(code, what, cure, line=line))
+
+    def refuse(self, problem: Diagnostic) -> None:
+        """Add what leaves nothing to draw: an error here, whatever it is elsewhere."""
+        self.diagnostics.append(problem._replace(level=Level.ERROR))
+        self.usable = False
 
 
-def examine(files: list[bytes], options: Options, known: list[Outline | None] | None = None) -> list[Examined]:
-    """Return what is found on each file, in order. known: their outlines, where they have been made already."""
-    results, drawings, drawn = [], [], []
-    outlines: list[Outline] = []
-    for data, outline in zip(files, known or [None] * len(files), strict=True):
-        result = Examined()
-        results.append(result)
+class Examinee(NamedTuple):
+    """A drawing to be examined. data: its file's bytes; outline: where it has been made already."""
+
+    data: bytes
+    outline: Outline | None = None
+
+
+def examine(drawings: Sequence[Examinee], options: Options) -> list[Examined]:
+    """Return what is found on each drawing, in order. Only those without an outline are outlined."""
+    results = [Examined() for _ in drawings]
+    drawn: list[tuple[Examined, Drawing]] = []
+    outlines: list[Outline | None] = []
+    for one, result in zip(drawings, results, strict=True):
         try:
-            drawing = read_drawing(data, options.keep_faint)
-        except Unusable as problem:
-            _refuse(result, problem.note)
+            document = SvgDocument(one.data)
+            drawing = read_drawing(document, options.keep_faint)
+        except DrawingError as problem:
+            result.refuse(problem.diagnostic)
+            result.result = OutlineResult(None, [], problem.diagnostic)
             continue
         result.title = drawing.title
-        for note in drawing.notes:
-            _note(result, note)
-        _written(result, survey(data), drawing)
-        drawings.append(drawing)
-        drawn.append(result)
-        outlines += [outline] if outline is not None else []
-    if len(outlines) < len(drawings):
-        outlines = outline_drawings(drawings, options)
-    for result, drawing, outline in zip(drawn, drawings, outlines, strict=True):
-        _drawn(result, drawing, outline, options)
+        result.diagnostics += drawing.notes
+        _written(result, survey(document), drawing)
+        drawn.append((result, drawing))
+        outlines.append(one.outline)
+    missing = [i for i, outline in enumerate(outlines) if outline is None]
+    made = outline_drawings([drawn[i][1] for i in missing], options)
+    found = dict(zip(missing, made, strict=True))
+    for i, (result, drawing) in enumerate(drawn):
+        _drawn(result, drawing, outlines[i] or found[i], options)
     return results
-
-
-def _note(result: Examined, note: Note) -> None:
-    result.add(note.code, note.text, note.cure, note.line)
-
-
-def _refuse(result: Examined, note: Note) -> None:
-    """Note what leaves nothing to draw: an error here, whatever it is elsewhere."""
-    result.findings.append(Finding(note.code, Level.ERROR, note.text, note.cure, note.line))
-    result.usable = False
 
 
 def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
@@ -123,12 +142,13 @@ def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
 
 def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Options) -> None:
     """Say what can be seen on the glyph alone."""
-    if problem := refusal(outline):
-        _refuse(result, problem)
+    made = OutlineResult(None, list(drawing.notes), title=drawing.title, description=drawing.description)
+    made.take(outline)
+    result.result = made
+    if made.problem is not None:
+        result.refuse(made.problem)
         return
-    for note in remarks(outline):
-        _note(result, note)
-    result.outline = outline
+    result.diagnostics += remarks(outline)
     m = result.measures = measure(drawing, outline, options.em)
     if abs(m.ratio - 1) > 0.005:
         result.add(

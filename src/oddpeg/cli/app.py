@@ -19,7 +19,7 @@ from oddpeg.cli.lookup import find, use
 from oddpeg.cli.options import MOST_WRONG, ConfigAt, Force, Json, Quiet, find_config
 from oddpeg.cli.pegs import pegs
 from oddpeg.cli.watch import watch
-from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.tasks.build import Wishes
@@ -66,8 +66,13 @@ def init(
     path = directory / FILE
     start = make_start(directory)
     if path.exists() and not force:
-        raise WrongUse(
-            [Fault(f"there is already a {FILE}", "edit it, or run again with --force to replace it", str(path))]
+        raise UsageError(
+            Diagnostic(
+                "config-exists",
+                f"there is already a {FILE}",
+                "edit it, or run again with --force to replace it",
+                str(path),
+            )
         )
     _write_text(path, start.text)
     if json:
@@ -81,8 +86,8 @@ def _write_text(path: Path, text: str) -> None:
     try:
         path.write_text(text, encoding="utf-8", newline="\n")
     except OSError as problem:
-        raise FaultsFound(
-            [Fault(f"cannot be written: {problem.strerror}", "check the folder's rights", str(path))]
+        raise OddPegError(
+            Diagnostic("write-failed", f"cannot be written: {problem.strerror}", "check the folder's rights", str(path))
         ) from None
 
 
@@ -260,10 +265,10 @@ def _guarded(run: Callable[[], Any]) -> int:
         return 0
     except SystemExit as end:  # how a command ends, well or with wrong use
         return end.code if isinstance(end.code, int) else 0
-    except FaultsFound as found:
+    except OddPegError as found:
         if "--json" in sys.argv:
-            show.document({"faults": [f.as_dict() for f in found.faults]})
-        show.show_faults(found.faults)
+            show.document({"faults": [f.as_dict() for f in found.diagnostics]})
+        show.show_faults(found.diagnostics)
         return found.exit_code
     except KeyboardInterrupt:
         show.warn("stopped; nothing half-written is left")

@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from oddpeg.cli.options import ConfigAt, Json, Quiet, find_config
+from oddpeg.diagnostics import CODES, Diagnostic, Level, UsageError
 
 if TYPE_CHECKING:
-    from oddpeg.checks.findings import Finding
     from oddpeg.tasks.check import Checked
 
 _MOST_ICONS = 6  # named with one finding
@@ -36,9 +36,7 @@ def check(
     json: Json = False,
 ) -> None:
     """Say of every drawing whether it fits, what was mended, and what to ask the designer for."""
-    from oddpeg.checks.findings import Level
     from oddpeg.cli import printing as show
-    from oddpeg.diagnostics import Fault, WrongUse
     from oddpeg.tasks.check import check as run
     from oddpeg.tasks.check import sanded_files
     from oddpeg.tasks.check import sheet as draw
@@ -46,8 +44,10 @@ def check(
     from oddpeg.workspace.delivery import write_new
 
     if sheet is not None and sheet.suffix.lower() not in (".png", ".html", ".htm"):
-        raise WrongUse(
-            [Fault(f"{sheet.name} is neither a .png nor an .html file", "give the sheet one of these endings")]
+        raise UsageError(
+            Diagnostic(
+                "bad-option", f"{sheet.name} is neither a .png nor an .html file", "give the sheet one of these endings"
+            )
         )
     path = find_config(config)
     settings = load_config(path) if path.is_file() or config is not None else None
@@ -74,7 +74,7 @@ def check(
 
 
 def _values(found: Checked) -> dict[str, Any]:
-    from oddpeg.checks.findings import Verdict
+    from oddpeg.checks.verdict import Verdict
 
     together = found.together
     return {
@@ -84,7 +84,7 @@ def _values(found: Checked) -> dict[str, Any]:
                 "icon": s.name,
                 "source": s.where,
                 "verdict": one.verdict.value,
-                "findings": [_finding(f) for f in one.findings],
+                "findings": [d.as_dict() for d in one.diagnostics],
             }
             for s, one in found.drawings
         ],
@@ -96,14 +96,10 @@ def _values(found: Checked) -> dict[str, Any]:
             "words": _plain(together.words),
             "size": round(together.size, 4),
         },
-        "aside": [{"source": where, **_finding(f)} for where, f in found.aside],
+        "aside": [d.as_dict() for d in found.aside],
         "silenced": found.silenced,
         "faults": [f.as_dict() for f in found.faults],
     }
-
-
-def _finding(f: Finding) -> dict[str, Any]:
-    return {"code": f.code, "level": f.level.value, "what": f.what, "cure": f.cure, "line": f.line, "reason": f.reason}
 
 
 def _spell(value: Any) -> str:
@@ -115,7 +111,7 @@ def _plain(counts: Counter[Any]) -> dict[str, int]:
 
 
 def _show(found: Checked, everything: bool) -> None:
-    from oddpeg.checks.findings import Level, Verdict
+    from oddpeg.checks.verdict import Verdict
     from oddpeg.cli.printing import say
 
     fits, sanded, wont = (found.count(v) for v in Verdict)
@@ -141,7 +137,7 @@ def _show(found: Checked, everything: bool) -> None:
     for level, style in ((Level.ERROR, "bright_red"), (Level.WARNING, "yellow"), (Level.INFO, "")):
         if level is not Level.INFO or everything:
             _show_level(found, level, style)
-    silent = sum(1 for _, f in found.findings() if f.level is Level.INFO)
+    silent = sum(1 for d in found.diagnostics() if d.level is Level.INFO)
     if silent and not everything:
         say(f"\n{silent} more things were mended or noted without loss; --all shows them")
     for reason, count in found.silenced.items():
@@ -150,18 +146,17 @@ def _show(found: Checked, everything: bool) -> None:
 
 def _show_level(found: Checked, level: Any, style: str) -> None:
     """Print the findings of one level, by code, the icons that share a text together."""
-    from oddpeg.checks.findings import kind_of
     from oddpeg.cli.printing import say
 
-    by_code: dict[str, list[tuple[str, Finding]]] = {}
-    for where, finding in found.findings():
-        if finding.level is level:
-            by_code.setdefault(finding.code, []).append((f"{where}:{finding.line}" if finding.line else where, finding))
+    by_code: dict[str, list[Diagnostic]] = {}
+    for diagnostic in found.diagnostics():
+        if diagnostic.level is level:
+            by_code.setdefault(diagnostic.code, []).append(diagnostic)
     for code, items in sorted(by_code.items(), key=lambda pair: (-len(pair[1]), pair[0])):
-        say(f"\n{level.value}  {code}: {kind_of(code).summary} ({len(items)})", style)
+        say(f"\n{level.value}  {code}: {CODES[code].summary} ({len(items)})", style)
         texts: dict[tuple[str, str, str], list[str]] = {}
-        for place, f in items:
-            texts.setdefault((f.what, f.cure, f.reason), []).append(place)
+        for d in items:
+            texts.setdefault((d.what, d.cure, d.reason), []).append(d.place)
         shared = {cure for _, cure, _ in texts} if len({cure for _, cure, _ in texts}) == 1 else set()
         for (what, cure, reason), places in list(texts.items())[:_MOST_ICONS]:
             more = f" and {len(places) - 3} more" if len(places) > 3 else ""

@@ -32,13 +32,15 @@ def compare(
 ) -> None:
     """Say what became of every icon between two builds, and which version step that asks for."""
     from oddpeg.cli import printing as show
-    from oddpeg.diagnostics import Fault, WrongUse
+    from oddpeg.diagnostics import Diagnostic, UsageError
     from oddpeg.raster import compare as core
     from oddpeg.workspace.delivery import write_new
     from oddpeg.workspace.snapshots import read_state
 
     if allow not in core.STEPS:
-        raise WrongUse([Fault(f"--allow {allow} is not a version step", f"one of: {', '.join(core.STEPS)}")])
+        raise UsageError(
+            Diagnostic("bad-option", f"--allow {allow} is not a version step", f"one of: {', '.join(core.STEPS)}")
+        )
     before, after = read_state(old), read_state(new)
     found = core.compare(before, after)
     if picture is not None:

@@ -76,7 +76,7 @@ def use(
 ) -> None:
     """Print exactly the lines to paste for an icon, for one place or all of them."""
     from oddpeg.cli import printing as show
-    from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
+    from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
     from oddpeg.iconset.search import find as search
     from oddpeg.tasks.lookup import shelf, uses
     from oddpeg.workspace.config import load_config
@@ -92,29 +92,27 @@ def use(
         near = difflib.get_close_matches(icon, by_name, n=3) or [
             h.icon.name for h in search(there.catalogue.icons, icon, settings.synonyms)[:3]
         ]
-        raise FaultsFound(
-            [
-                Fault(
-                    f"there is no icon {icon!r}",
-                    (
-                        f"did you mean {', '.join(near)}?"
-                        if near
-                        else "`oddpeg find` looks by words; a new drawing needs `oddpeg build` first"
-                    ),
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "unknown-icon",
+                f"there is no icon {icon!r}",
+                (
+                    f"did you mean {', '.join(near)}?"
+                    if near
+                    else "`oddpeg find` looks by words; a new drawing needs `oddpeg build` first"
+                ),
+            )
         )
     lines = uses(root, settings, there, found)
     places = list(dict.fromkeys(line.place for line in lines))
     if place is not None:
         if place not in places:
-            raise WrongUse(
-                [
-                    Fault(
-                        f"no bundle serves the place {place!r}",
-                        f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold",
-                    )
-                ]
+            raise UsageError(
+                Diagnostic(
+                    "unknown-place",
+                    f"no bundle serves the place {place!r}",
+                    f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold",
+                )
             )
         lines = [line for line in lines if line.place == place]
     if json:

@@ -37,14 +37,14 @@ class _Desk:
 
     def drawings(self) -> dict[str, Source]:
         """Return the drawings that are there, by icon name; none where the globs find none."""
-        from oddpeg.diagnostics import FaultsFound
+        from oddpeg.diagnostics import OddPegError
         from oddpeg.workspace.sources import find_sources
 
         try:
             return {
                 s.name: s for s in find_sources(self.root, self.settings.icons.from_, self.settings.icons.folders)[0]
             }
-        except FaultsFound:
+        except OddPegError:
             return {}
 
     def save(self, board: Pegboard) -> None:
@@ -89,13 +89,13 @@ def list_pegs(
     from fnmatch import fnmatchcase
 
     from oddpeg.cli import printing as show
-    from oddpeg.diagnostics import Fault, WrongUse
+    from oddpeg.diagnostics import Diagnostic, UsageError
     from oddpeg.pegboard.board import FILE, STATES
     from oddpeg.workspace.board_file import load_board
     from oddpeg.workspace.config import load_config
 
     if state and state not in STATES:
-        raise WrongUse([Fault(f"{state!r} is not a state", f"one of: {', '.join(STATES)}")])
+        raise UsageError(Diagnostic("bad-option", f"{state!r} is not a state", f"one of: {', '.join(STATES)}"))
     path = find_config(config)
     settings = load_config(path)
     board = load_board(path.resolve().parent / FILE)
@@ -119,7 +119,7 @@ def rename(
 ) -> None:
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still bears the old name."""
 
-    from oddpeg.diagnostics import Fault, WrongUse
+    from oddpeg.diagnostics import Diagnostic, UsageError
     from oddpeg.iconset.names import icon_name
     from oddpeg.pegboard import changes as peg_moves
     from oddpeg.workspace.metadata import rename_in_tables
@@ -127,13 +127,12 @@ def rename(
 
     if icon_name(new) != new:
         near = icon_name(new)
-        raise WrongUse(
-            [
-                Fault(
-                    f"{new!r} is not a name as icons have them",
-                    f"write it {near!r}" if near else "use letters, digits and hyphens",
-                )
-            ]
+        raise UsageError(
+            Diagnostic(
+                "bad-name",
+                f"{new!r} is not a name as icons have them",
+                f"write it {near!r}" if near else "use letters, digits and hyphens",
+            )
         )
     with _desk(config) as desk:
         drawings = desk.drawings()
@@ -142,18 +141,22 @@ def rename(
         if source is not None:
             target = renamed_file(source, new)
             if target is None:
-                raise WrongUse(
-                    [
-                        Fault(
-                            f"folders are part of names here, and {source.where} is not in the folder for {new!r}",
-                            "move the drawing and rename it yourself, then build",
-                            source.where,
-                        )
-                    ]
+                raise UsageError(
+                    Diagnostic(
+                        "folder-in-name",
+                        f"folders are part of names here, and {source.where} is not in the folder for {new!r}",
+                        "move the drawing and rename it yourself, then build",
+                        source.where,
+                    )
                 )
             if target.exists():
-                raise WrongUse(
-                    [Fault(f"{target.name} is there already", "rename one of the files yourself", source.where)]
+                raise UsageError(
+                    Diagnostic(
+                        "file-exists",
+                        f"{target.name} is there already",
+                        "rename one of the files yourself",
+                        source.where,
+                    )
                 )
             source.path.rename(target)
             said.append(f"renamed {source.where} to {target.name}")
@@ -201,7 +204,7 @@ def _each(what: str, names: list[str], config: Path | None, quiet: bool, json: b
 @pegs.command(epilog="Example: git merge; oddpeg pegs settle")
 def settle(config: ConfigAt = None, quiet: Quiet = False, json: Json = False) -> None:
     """Make one sound pegboard after a merge: what was shipped first stays, newcomers move."""
-    from oddpeg.diagnostics import Fault, FaultsFound
+    from oddpeg.diagnostics import Diagnostic, OddPegError
     from oddpeg.pegboard.merge import settle as run
     from oddpeg.workspace.git_history import History
 
@@ -209,14 +212,13 @@ def settle(config: ConfigAt = None, quiet: Quiet = False, json: Json = False) ->
         try:
             text = desk.path.read_text(encoding="utf-8-sig")
         except (OSError, UnicodeDecodeError) as problem:
-            raise FaultsFound(
-                [
-                    Fault(
-                        f"cannot be read: {problem}",
-                        "there is nothing to settle before the first build",
-                        desk.path.name,
-                    )
-                ]
+            raise OddPegError(
+                Diagnostic(
+                    "pegboard-unreadable",
+                    f"cannot be read: {problem}",
+                    "there is nothing to settle before the first build",
+                    desk.path.name,
+                )
             ) from None
         table = desk.settings.pegs
         result = run(text, table.codes(), table.assign, History(desk.path).shipped)
@@ -254,14 +256,16 @@ def adopt(
     json: Json = False,
 ) -> None:
     """Take codepoints over from a font or a map, so that what refers to them goes on working."""
-    from oddpeg.diagnostics import Fault, FaultsFound
+    from oddpeg.diagnostics import Diagnostic, OddPegError
     from oddpeg.pegboard.adoption import adopt as run
     from oddpeg.pegboard.maps import read_names
 
     try:
         data = file.read_bytes()
     except OSError as problem:
-        raise FaultsFound([Fault(f"cannot be read: {problem.strerror}", "check the path", str(file))]) from None
+        raise OddPegError(
+            Diagnostic("file-unreadable", f"cannot be read: {problem.strerror}", "check the path", str(file))
+        ) from None
     found = read_names(data, str(file))
     with _desk(config) as desk:
         result = run(desk.board(), found, set(desk.drawings()), strip, move, reserve)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 import typer
 
-from oddpeg.diagnostics import Fault
+from oddpeg.diagnostics import Diagnostic
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -43,7 +43,7 @@ def document(values: dict[str, Any]) -> None:
     typer.echo(json.dumps(values, ensure_ascii=True, indent=1))
 
 
-def show_faults(faults: list[Fault]) -> None:
+def show_faults(faults: list[Diagnostic]) -> None:
     """Print faults on stderr, each with its cure."""
     for fault in faults:
         head, _, cure = fault.text().partition("\n")
@@ -168,12 +168,12 @@ def _show_pegs(report: Report) -> None:
         say("  their codepoints stay reserved; put a drawing back to restore its icon")
 
 
-def _show_notes(notes: list[Fault]) -> None:
+def _show_notes(notes: list[Diagnostic]) -> None:
     if not notes:
         return
     places: dict[str, list[str]] = {}
     for note in notes:
-        places.setdefault(note.what, []).append(note.place())
+        places.setdefault(note.what, []).append(note.place)
     say(f"\nnotes on {len({note.where for note in notes})} drawings")
     for text, where in list(places.items())[:MOST_NOTES]:
         more = f" and {len(where) - MOST_PLACES} more" if len(where) > MOST_PLACES else ""

@@ -11,7 +11,7 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from threading import Condition, Thread
 
-from oddpeg.diagnostics import Fault, WrongUse
+from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.outputs.live_reload import enlivened
 
 USUAL_PORT = 5327
@@ -114,25 +114,29 @@ class _Handler(BaseHTTPRequestHandler):
 
 
 def open_stand(pages: dict[str, Path], port: int | None) -> Stand:
-    """Return a stand that serves already. port: None for the usual one, or any that is free; raise `WrongUse` where
+    """Return a stand that serves already. port: None for the usual one, or any that is free; raise `UsageError` where
     the one asked for is taken."""
     for number in (USUAL_PORT, 0) if port is None else (port,):
         try:
             stand = Stand(pages, number)
         except OSError as problem:
             if port is not None:
-                raise WrongUse(
-                    [
-                        Fault(
-                            f"cannot listen on port {port}: {problem.strerror}",
-                            "choose another --port, or leave it out",
-                            "--port",
-                        )
-                    ]
+                raise UsageError(
+                    Diagnostic(
+                        "port-taken",
+                        f"cannot listen on port {port}: {problem.strerror}",
+                        "choose another --port, or leave it out",
+                        "--port",
+                    )
                 ) from None
             continue
         Thread(target=stand.serve_forever, daemon=True).start()
         return stand
-    raise WrongUse(
-        [Fault("cannot listen on any port of 127.0.0.1", "see whether something on this machine forbids it", "--serve")]
+    raise UsageError(
+        Diagnostic(
+            "port-taken",
+            "cannot listen on any port of 127.0.0.1",
+            "see whether something on this machine forbids it",
+            "--serve",
+        )
     )

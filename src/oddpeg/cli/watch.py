@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from oddpeg.cli.options import ConfigAt, Force, Quiet, find_config
-from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.cli.serve import Stand
@@ -89,7 +89,11 @@ def _stand(root: Path, config: Config, bundles: list[str] | None, port: int | No
         if output.kind == "specimen"
     }
     if not found:
-        raise WrongUse([Fault("there is no specimen to serve", 'add "specimen" to the outputs of a bundle', "--serve")])
+        raise UsageError(
+            Diagnostic(
+                "no-specimen", "there is no specimen to serve", 'add "specimen" to the outputs of a bundle', "--serve"
+            )
+        )
     return open_stand({"/": next(iter(found.values())), **{f"/{name}": file for name, file in found.items()}}, port)
 
 
@@ -112,13 +116,13 @@ def _rebuild(config: Path, wishes: Wishes, quiet: bool, touched: list[str]) -> b
         report = build(
             config.parent, load_config(config, remember=True), wishes, Listener(waiting=show.another_is_at_work)
         )
-    except FaultsFound as found:
+    except OddPegError as found:
         show.warn(
-            f"{time.strftime('%H:%M:%S')}  not built: {len(found.faults)}"
-            f" {'fault' if len(found.faults) == 1 else 'faults'}",
+            f"{time.strftime('%H:%M:%S')}  not built: {len(found.diagnostics)}"
+            f" {'fault' if len(found.diagnostics) == 1 else 'faults'}",
             "bright_red",
         )
-        show.show_faults(found.faults)
+        show.show_faults(found.diagnostics)
         return False
     if not quiet:
         show.say(_line(report, time.perf_counter() - start, touched))

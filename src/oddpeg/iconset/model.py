@@ -12,6 +12,8 @@ from dataclasses import dataclass, field, fields
 from operator import attrgetter
 from typing import TYPE_CHECKING, NamedTuple
 
+from oddpeg.diagnostics import Diagnostic
+
 if TYPE_CHECKING:
     from oddpeg.svg.clean import Original
 
@@ -24,14 +26,6 @@ class Picture(NamedTuple):
     height: int
     path: str
     ink: tuple[float, float, float, float]
-
-
-class Remark(NamedTuple):
-    """What checking found on an icon's drawing. level: warning or error; cure: what to do, or empty."""
-
-    level: str
-    what: str
-    cure: str = ""
 
 
 class Icon(NamedTuple):
@@ -96,7 +90,7 @@ class Catalogue:
     retired: tuple[tuple[str, int], ...] = ()
     pictures: Mapping[str, Picture] = field(default_factory=dict, repr=False, compare=False)
     original: Callable[[str], Original | None] = field(default=lambda name: None, repr=False, compare=False)
-    findings: Mapping[str, tuple[Remark, ...]] = field(default_factory=dict, repr=False, compare=False)
+    findings: Mapping[str, tuple[Diagnostic, ...]] = field(default_factory=dict, repr=False, compare=False)
 
     def named(self, name: str) -> Icon:
         """Return the icon of that name; raise KeyError where there is none. Icons are ordered by name."""

@@ -5,38 +5,38 @@ Knows: how outlines come about. Does not know: who hears it.
 
 from __future__ import annotations
 
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import Made, Outline
-from oddpeg.svg.model import Note
 
 MOST_POINTS = 65_535  # numbers of points have 16 bits in a font
-_NO_INK = Note("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
-_TANGLED = Note(
+_NO_INK = Diagnostic("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
+_TANGLED = Diagnostic(
     "tangled",
     "has so many lines beside and across each other that uniting them would take minutes",
     "simplify the drawing; scribbles and textures make no icon",
 )
-_TOO_MANY = Note(
+_TOO_MANY = Diagnostic(
     "too-many-points",
     f"would need more than {MOST_POINTS:,} points, and a font holds no larger glyph",
     "simplify the drawing",
 )
-_CUT = Note(
+_CUT = Diagnostic(
     "outside-frame",
     "reaches beyond its frame; what lies outside was cut off, as browsers do",
     "enlarge the viewBox or move the shapes",
 )
 _MADE = {
-    Made.LINES: Note(
+    Made.LINES: Diagnostic(
         "straight-lines",
         "was drawn with straight lines, since its curves could not be kept",
         "please report the drawing: its glyph is right, but larger than it need be",
     ),
-    Made.OVERLAPPING: Note(
+    Made.OVERLAPPING: Diagnostic(
         "overlapping",
         "was drawn with shapes that overlap, since they could not be united",
         "please report the drawing: its glyph is right in all that honours the overlap flag",
     ),
-    Made.DOUBTFUL: Note(
+    Made.DOUBTFUL: Diagnostic(
         "doubtful",
         "differs from its drawing, and no other way to draw it came closer",
         "look at it with `oddpeg proof`, simplify the drawing, and please report it",
@@ -44,7 +44,7 @@ _MADE = {
 }
 
 
-def refusal(outline: Outline) -> Note | None:
+def refusal(outline: Outline) -> Diagnostic | None:
     """Return why an outline makes no glyph; None where it makes one."""
     if outline.made is Made.TANGLED:
         return _TANGLED
@@ -53,7 +53,7 @@ def refusal(outline: Outline) -> Note | None:
     return _TOO_MANY if len(outline.on) > MOST_POINTS else None
 
 
-def remarks(outline: Outline) -> list[Note]:
+def remarks(outline: Outline) -> list[Diagnostic]:
     """Return what the reader of the drawing should know of an outline that has ink."""
     notes = [_CUT] if outline.cut else []
     return [*notes, _MADE[outline.made]] if outline.made in _MADE else notes

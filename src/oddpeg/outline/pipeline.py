@@ -9,16 +9,17 @@ from __future__ import annotations
 import io
 import math
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.placement import Em, auto_units
-from oddpeg.svg.model import Drawing, Note, Unusable
+from oddpeg.svg.model import Drawing
 
 BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _VIEW_BOX = re.compile(
@@ -28,14 +29,25 @@ _VIEW_BOX = re.compile(
 
 
 @dataclass(slots=True)
-class Result:
-    """What became of one file: an outline, or (where `problem` is set) none. notes: what the reader should know."""
+class OutlineResult:
+    """What became of one file.
+
+    outline: None where `problem` is set; diagnostics: what whoever drew it should know; problem: why it makes no glyph;
+    title, description: the file's own.
+    """
 
     outline: Outline | None
-    notes: list[Note]
-    problem: Note | None = None
+    diagnostics: list[Diagnostic]
+    problem: Diagnostic | None = None
     title: str = ""
     description: str = ""
+
+    def take(self, outline: Outline) -> None:
+        """Keep an outline, or why it makes no glyph."""
+        self.problem = refusal(outline)
+        if self.problem is None:
+            self.diagnostics += remarks(outline)
+            self.outline = outline
 
 
 def frame_height(data: bytes) -> float | None:
@@ -50,7 +62,7 @@ def frame_height(data: bytes) -> float | None:
     try:
         for _, root in etree.iterparse(io.BytesIO(data), events=("start",), no_network=True, load_dtd=False):
             return _positive(drawing_box(root)[0][3])
-    except (etree.XMLSyntaxError, Unusable):
+    except (etree.XMLSyntaxError, DrawingError):
         return None
     return None
 
@@ -68,42 +80,37 @@ def em_for(units: int | str, drop: float, files: Iterable[bytes]) -> tuple[Em, b
     return Em(found, drop), fits
 
 
-def travel(files: list[bytes], options: Options) -> list[Result]:
+def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResult]:
     """Return one result per file, in order."""
     from oddpeg.outline.batch import outline_drawings
     from oddpeg.svg.reader import read_drawing  # only where there is work
 
     drawings: list[Drawing] = []
-    results: list[Result] = []
-    drawn: list[int] = []
-    for number, data in enumerate(files):
+    results: list[OutlineResult] = []
+    drawn: list[OutlineResult] = []
+    for data in files:
         try:
             drawing = read_drawing(data, options.keep_faint)
-        except Unusable as problem:
-            results.append(Result(None, [], problem.note))
+        except DrawingError as problem:
+            results.append(OutlineResult(None, [], problem.diagnostic))
             continue
         drawings.append(drawing)
-        drawn.append(number)
-        results.append(Result(None, drawing.notes, title=drawing.title, description=drawing.description))
-    for number, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
-        result = results[number]
-        result.problem = refusal(outline)
-        if result.problem:
-            continue
-        result.notes += remarks(outline)
-        result.outline = outline
+        results.append(OutlineResult(None, drawing.notes, title=drawing.title, description=drawing.description))
+        drawn.append(results[-1])
+    for result, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
+        result.take(outline)
     return results
 
 
 # Between processes a batch travels as a few long arrays: thousands of short ones cost more than some icons.
 
-Packed = tuple[list[Result], list[int], list[tuple[int, int, int, bool, Made]], Ints, Bools, Ints]
+Packed = tuple[list[OutlineResult], list[int], list[tuple[int, int, int, bool, Made]], Ints, Bools, Ints]
 
 
-def travel_packed(files: list[bytes], options: Options) -> Packed:
+def outline_files_packed(files: Sequence[bytes], options: Options) -> Packed:
     """Return results without outlines, which of them have one, (points, contours, advance, cut, made) of each, all
     points."""
-    results = travel(files, options)
+    results = outline_files(files, options)
     drawn = [i for i, r in enumerate(results) if r.outline is not None]
     outlines = [r.outline for r in results if r.outline is not None]
     for result in results:
@@ -115,7 +122,7 @@ def travel_packed(files: list[bytes], options: Options) -> Packed:
     return results, drawn, sizes, xy, on, ends
 
 
-def unpack(packed: Packed) -> list[Result]:
+def unpack(packed: Packed) -> list[OutlineResult]:
     results, drawn, sizes, xy, on, ends = packed
     p = e = 0
     for number, (points, contours, advance, cut, made) in zip(drawn, sizes, strict=True):

@@ -14,7 +14,7 @@ import unicodedata
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError
 
 FILE = "pegboard.csv"
 HEADER = ["icon", "codepoint", "state"]
@@ -98,7 +98,7 @@ class Pegboard:
 
     @staticmethod
     def parse(text: str, where: str = FILE) -> Pegboard:
-        """Return the pegboard in a text; raise `FaultsFound` with every fault and its line."""
+        """Return the pegboard in a text; raise `OddPegError` with every fault and its line."""
         board, faults = Pegboard(), []
         lines: dict[str, int] = {}
         holders: dict[int, str] = {}
@@ -112,7 +112,8 @@ class Pegboard:
                 continue
             if peg.icon in lines:
                 faults.append(
-                    Fault(
+                    Diagnostic(
+                        "peg-twice",
                         f"{peg.icon!r} is pegged twice, here and on line {lines[peg.icon]}",
                         "keep the line whose codepoint was shipped",
                         where,
@@ -125,7 +126,8 @@ class Pegboard:
             elif peg.codepoint in holders:
                 other = holders[peg.codepoint]
                 faults.append(
-                    Fault(
+                    Diagnostic(
+                        "codepoint-clash",
                         f"{peg.icon!r} and {other!r} (line {lines[other]}) hold the same codepoint"
                         f" {spell(peg.codepoint)}",
                         "run `oddpeg pegs settle`: it keeps the one that was shipped first and moves the other",
@@ -141,7 +143,8 @@ class Pegboard:
                 board.pegs[peg.icon] = peg
             else:
                 faults.append(
-                    Fault(
+                    Diagnostic(
+                        "orphan-alias",
                         f"{peg.icon!r} is an alias of {spell(peg.codepoint)}, which no icon holds",
                         "delete the line, or give it the codepoint of its icon",
                         where,
@@ -149,7 +152,7 @@ class Pegboard:
                     )
                 )
         if faults:
-            raise FaultsFound(faults)
+            raise OddPegError(*faults)
         return board
 
     def text(self) -> str:
@@ -179,7 +182,7 @@ class Pegboard:
 
     def update(self, names: list[str], codes: Codes, assign: str = "next") -> tuple[Pegboard, Changes]:
         """Return the board once exactly `names` are live: known icons keep their codepoints, new ones get free
-        ones out of `codes`, the others retire. Raise `FaultsFound` where the codes are used up, or a drawing
+        ones out of `codes`, the others retire. Raise `OddPegError` where the codes are used up, or a drawing
         bears the name of an alias."""
         changes = Changes()
         pegs = dict(self.pegs)
@@ -195,9 +198,10 @@ class Pegboard:
                 pegs[name] = peg._replace(state=RETIRED)
         taken = [n for n in sorted(wanted) if n in pegs and pegs[n].state == ALIAS]
         if taken:
-            raise FaultsFound(
-                [
-                    Fault(
+            raise OddPegError(
+                *[
+                    Diagnostic(
+                        "alias-drawing",
                         f"there is a drawing for {n!r}, which is the alias of {self.holder(pegs[n].codepoint)!r}",
                         f"rename the drawing, or drop the alias with `oddpeg pegs retire {n}`",
                         FILE,
@@ -227,13 +231,12 @@ class Pegboard:
                 self._cursor = self._cursor if hashed else index + 1
                 self.pegs[name] = Peg(name, code)
                 return self.pegs[name]
-        raise FaultsFound(
-            [
-                Fault(
-                    f"no codepoint is free for {name!r}: all {len(codes):,} of {codes} are taken",
-                    'add a range in oddpeg.toml: pegs.range = ["U+E000-U+F8FF", "U+F0000-U+FFFFD"]',
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "codepoints-used-up",
+                f"no codepoint is free for {name!r}: all {len(codes):,} of {codes} are taken",
+                'add a range in oddpeg.toml: pegs.range = ["U+E000-U+F8FF", "U+F0000-U+FFFFD"]',
+            )
         )
 
 
@@ -247,23 +250,31 @@ class Changes:
     withdrawn: list[str] = field(default_factory=list)
 
 
-def read_row(row: list[str], where: str, number: int) -> tuple[Peg | None, Fault | None]:
+def read_row(row: list[str], where: str, number: int) -> tuple[Peg | None, Diagnostic | None]:
     """Return the peg on one line of the file, or what is wrong with it."""
     cells = [cell.strip() for cell in row]
     if cells[0].startswith(("<<<<<<<", "=======", ">>>>>>>", "|||||||")):
-        return None, Fault("holds a conflict marker of a merge", "run `oddpeg pegs settle`", where, number)
+        return None, Diagnostic(
+            "conflict-marker", "holds a conflict marker of a merge", "run `oddpeg pegs settle`", where, number
+        )
     if len(cells) != 3 or not cells[0]:
-        return None, Fault(
-            f"is not icon,codepoint,state: {','.join(row)!r}", "write it like anchor,U+E000,live", where, number
+        return None, Diagnostic(
+            "peg-syntax",
+            f"is not icon,codepoint,state: {','.join(row)!r}",
+            "write it like anchor,U+E000,live",
+            where,
+            number,
         )
     icon, code, state = cells
     match = _CODE.fullmatch(code)
     if not match:
-        return None, Fault(f"{code!r} is not a codepoint", "write it like U+E000", where, number)
+        return None, Diagnostic("bad-codepoint", f"{code!r} is not a codepoint", "write it like U+E000", where, number)
     if reason := refusal(int(match[1], 16)):
-        return None, Fault(f"{code} {reason}", "choose one from U+E000 to U+F8FF", where, number)
+        return None, Diagnostic(
+            "unsafe-codepoint", f"{code} {reason}", "choose one from U+E000 to U+F8FF", where, number
+        )
     if state not in STATES:
-        return None, Fault(
-            f"{state!r} is not a state", f"write {LIVE}, {RETIRED}, {WITHDRAWN} or {ALIAS}", where, number
+        return None, Diagnostic(
+            "bad-state", f"{state!r} is not a state", f"write {LIVE}, {RETIRED}, {WITHDRAWN} or {ALIAS}", where, number
         )
     return Peg(icon, int(match[1], 16), state), None

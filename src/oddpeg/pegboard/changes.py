@@ -7,23 +7,22 @@ from __future__ import annotations
 
 import difflib
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.pegboard.board import ALIAS, FILE, LIVE, RETIRED, WITHDRAWN, Peg, Pegboard, spell
 
 
 def peg_named(board: Pegboard, name: str) -> Peg:
-    """Return an icon's peg; raise `FaultsFound` with near names where there is none."""
+    """Return an icon's peg; raise `OddPegError` with near names where there is none."""
     if name in board.pegs:
         return board.pegs[name]
     near = difflib.get_close_matches(name, board.pegs, n=3)
-    raise FaultsFound(
-        [
-            Fault(
-                f"the pegboard holds no {name!r}",
-                f"did you mean {', '.join(near)}?" if near else "see `oddpeg pegs list`",
-                FILE,
-            )
-        ]
+    raise OddPegError(
+        Diagnostic(
+            "unknown-peg",
+            f"the pegboard holds no {name!r}",
+            f"did you mean {', '.join(near)}?" if near else "see `oddpeg pegs list`",
+            FILE,
+        )
     )
 
 
@@ -32,8 +31,13 @@ def rename(board: Pegboard, old: str, new: str, drawings: set[str], alias: bool 
     drawings: names of the icons whose drawings are there."""
     peg = peg_named(board, old)
     if peg.state == ALIAS:
-        raise FaultsFound(
-            [Fault(f"{old!r} is only an alias", f"rename the icon itself: {board.holder(peg.codepoint)}", FILE)]
+        raise OddPegError(
+            Diagnostic(
+                "peg-is-alias",
+                f"{old!r} is only an alias",
+                f"rename the icon itself: {board.holder(peg.codepoint)}",
+                FILE,
+            )
         )
     there = board.pegs.get(new)
     if there is not None and not (there.state == ALIAS and there.codepoint == peg.codepoint):
@@ -42,12 +46,22 @@ def rename(board: Pegboard, old: str, new: str, drawings: set[str], alias: bool 
             if there.state == ALIAS
             else f"{there.state} on {spell(there.codepoint)}"
         )
-        raise FaultsFound(
-            [Fault(f"{new!r} is taken already: it is {what}", "choose another name, or settle that one first", FILE)]
+        raise OddPegError(
+            Diagnostic(
+                "peg-name-taken",
+                f"{new!r} is taken already: it is {what}",
+                "choose another name, or settle that one first",
+                FILE,
+            )
         )
     if old in drawings and new in drawings:
-        raise FaultsFound(
-            [Fault(f"there are drawings of both {old!r} and {new!r}", "delete or rename one of the two files", FILE)]
+        raise OddPegError(
+            Diagnostic(
+                "two-drawings",
+                f"there are drawings of both {old!r} and {new!r}",
+                "delete or rename one of the two files",
+                FILE,
+            )
         )
     pegs = {n: p for n, p in board.pegs.items() if n not in (old, new)}
     state = LIVE if peg.state == RETIRED and new in drawings else peg.state
@@ -82,14 +96,13 @@ def restore(board: Pegboard, name: str, drawings: set[str]) -> tuple[Pegboard, l
         return board, [f"{name} is {'live' if peg.state == LIVE else 'an alias'}: there is nothing to restore"]
     if name not in drawings:
         if peg.state == RETIRED:
-            raise FaultsFound(
-                [
-                    Fault(
-                        f"the drawing of {name!r} is gone",
-                        f"put {name}.svg back among the drawings; the next build restores it",
-                        FILE,
-                    )
-                ]
+            raise OddPegError(
+                Diagnostic(
+                    "drawing-gone",
+                    f"the drawing of {name!r} is gone",
+                    f"put {name}.svg back among the drawings; the next build restores it",
+                    FILE,
+                )
             )
         return Pegboard({**board.pegs, name: peg._replace(state=RETIRED)}), [
             f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {spell(peg.codepoint)} with it"

@@ -12,7 +12,7 @@ import json
 import re
 from typing import Any
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError
 
 _SPELLINGS = (
     (re.compile(r"(?:U\+|\\u\{?|\\U|0x|\\)\s*([0-9A-F]{1,8})\}?;?\s*", re.I), 16),
@@ -48,7 +48,7 @@ def parse_codepoint(value: object) -> int | None:
 
 def read_names(data: bytes, where: str) -> Found:
     """Return (name, codepoint) of everything in a file, in codepoint order; name "" where it tells none. where: the
-    file, as messages show it. Raise `FaultsFound` where the file is not of a kind that can be read."""
+    file, as messages show it. Raise `OddPegError` where the file is not of a kind that can be read."""
     try:
         if data[:4] in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOFF", b"wOF2"):
             found = _font(data)
@@ -59,24 +59,22 @@ def read_names(data: bytes, where: str) -> Found:
         else:
             found = _csv(data.decode("utf-8-sig"))
     except (ValueError, KeyError, SyntaxError) as problem:
-        raise FaultsFound(
-            [
-                Fault(
-                    f"cannot be understood: {problem}",
-                    "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map",
-                    where,
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "map-unreadable",
+                f"cannot be understood: {problem}",
+                "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map",
+                where,
+            )
         ) from None
     if not found:
-        raise FaultsFound(
-            [
-                Fault(
-                    "holds no names with codepoints",
-                    "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map of name to codepoint",
-                    where,
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "map-empty",
+                "holds no names with codepoints",
+                "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map of name to codepoint",
+                where,
+            )
         )
     return sorted(set(found), key=lambda pair: (pair[1], pair[0]))
 

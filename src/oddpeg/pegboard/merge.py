@@ -11,7 +11,7 @@ import io
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from oddpeg.diagnostics import FaultsFound
+from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard.board import ALIAS, HEADER, LIVE, Codes, Peg, Pegboard, read_row, spell
 
 Shipped = Callable[[str, int], float | None]  # (icon, codepoint) → when it was first recorded, or None
@@ -40,7 +40,7 @@ class Settled:
 
 
 def settle(text: str, codes: Codes, assign: str, shipped: Shipped) -> Settled:
-    """Return a sound board out of a text with conflict markers, clashes and repeated icons; raise `FaultsFound` for
+    """Return a sound board out of a text with conflict markers, clashes and repeated icons; raise `OddPegError` for
     lines that cannot be read at all."""
     rows, marks = _rows(text)
     result = Settled(Pegboard(), marks=marks)
@@ -84,7 +84,7 @@ def _rows(text: str) -> tuple[list[Peg], int]:
         faults += [fault] if fault else []
         pegs += [peg] if peg else []
     if faults:
-        raise FaultsFound(faults)
+        raise OddPegError(*faults)
     return pegs, marks
 
 

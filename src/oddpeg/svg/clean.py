@@ -33,8 +33,8 @@ class Original(NamedTuple):
 
 
 def original(data: bytes) -> Original:
-    """Return a drawing's own shapes as text; raise `Unusable` where there is none. It has a viewBox and the namespace
-    of SVG even where the file left them out."""
+    """Return a drawing's own shapes as text; raise `DrawingError` where there is none. It has a viewBox and the
+    namespace of SVG even where the file left them out."""
     match = _PLAIN.match(data)
     if (
         match and data.isascii() and not _CLUTTER.search(data)

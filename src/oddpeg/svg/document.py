@@ -14,7 +14,7 @@ from functools import lru_cache
 
 from lxml import etree
 
-from oddpeg.svg.model import Note, Unusable
+from oddpeg.diagnostics import Diagnostic, DrawingError
 
 SVG = "http://www.w3.org/2000/svg"
 XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
@@ -37,12 +37,12 @@ def _unpacked(data: bytes) -> bytes:
             with gzip.GzipFile(fileobj=io.BytesIO(data)) as packed:
                 data = packed.read(MAX_BYTES + 1)
         except (OSError, EOFError, zlib.error) as problem:
-            raise Unusable(
-                Note("broken-gzip", f"cannot be unpacked: {problem}", "save the drawing again, as plain .svg")
+            raise DrawingError(
+                Diagnostic("broken-gzip", f"cannot be unpacked: {problem}", "save the drawing again, as plain .svg")
             ) from None
     if len(data) > MAX_BYTES:
-        raise Unusable(
-            Note(
+        raise DrawingError(
+            Diagnostic(
                 "too-large",
                 f"is larger than {MAX_BYTES:,} bytes",
                 "simplify the drawing; an icon needs a few kilobytes",
@@ -71,39 +71,46 @@ def _local(tag: str) -> str:
 
 
 def parse_document(data: bytes) -> etree._Element:
-    """Return the root `svg` element; raise `Unusable` where the bytes are not an SVG document."""
+    """Return the root `svg` element; raise `DrawingError` where the bytes are not an SVG document."""
     data = _unpacked(data)
     if not data.strip(b"\x00\r\n\t \xef\xbb\xbf"):
-        raise Unusable(Note("empty-file", "the file is empty", "export the drawing again"))
+        raise DrawingError(Diagnostic("empty-file", "the file is empty", "export the drawing again"))
     try:
         root = etree.fromstring(data, _PARSER)
     except etree.XMLSyntaxError as problem:
         line = problem.lineno or None
         told = problem.msg or ""
         if "amplification" in told or "entity reference loop" in told:
-            raise Unusable(
-                Note("runaway", "its entities expand without end", "remove the DOCTYPE and its entities", line)
+            raise DrawingError(
+                Diagnostic(
+                    "runaway", "its entities expand without end", "remove the DOCTYPE and its entities", line=line
+                )
             ) from None
         if "Excessive depth" in told:
-            raise Unusable(
-                Note("runaway", "nests its elements deeper than 256 levels", "ungroup what need not be grouped", line)
+            raise DrawingError(
+                Diagnostic(
+                    "runaway",
+                    "nests its elements deeper than 256 levels",
+                    "ungroup what need not be grouped",
+                    line=line,
+                )
             ) from None
         reason = _AT.sub("", problem.msg or "cannot be parsed")
-        raise Unusable(
-            Note(
+        raise DrawingError(
+            Diagnostic(
                 "broken-xml",
                 f"is not well-formed XML: {reason}",
                 "mend the file at that line, or export it again",
-                line,
+                line=line,
             )
         ) from None
     if local_name(root) != "svg":
-        raise Unusable(
-            Note(
+        raise DrawingError(
+            Diagnostic(
                 "not-svg",
                 f"is XML, but its outermost element is <{etree.QName(root).localname}>, not <svg>",
                 "export the drawing as SVG",
-                line_of(root),
+                line=line_of(root),
             )
         )
     return root

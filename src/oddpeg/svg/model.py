@@ -10,6 +10,8 @@ import math
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from oddpeg.diagnostics import Diagnostic
+
 
 class Matrix(NamedTuple):
     """Affine map (x, y) → (a·x + c·y + e, b·x + d·y + f), in the order SVG writes it."""
@@ -101,29 +103,12 @@ class Shape:
     clips: tuple[Clip, ...] = ()
 
 
-class Note(NamedTuple):
-    """Something a reader of the drawing should know: stable code, text, cure, line."""
-
-    code: str
-    text: str
-    cure: str = ""
-    line: int | None = None
-
-
 @dataclass(slots=True)
 class Drawing:
     """One SVG file, read. `box` is (x, y, width, height) of the frame in user units."""
 
     box: tuple[float, float, float, float]
     shapes: list[Shape]
-    notes: list[Note]
+    notes: list[Diagnostic]
     title: str = ""
     description: str = ""
-
-
-class Unusable(Exception):
-    """The file cannot become a drawing; the note says why and how to cure it."""
-
-    def __init__(self, note: Note) -> None:
-        super().__init__(note.text)
-        self.note = note

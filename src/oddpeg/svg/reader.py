@@ -8,10 +8,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.svg import basic_shapes as basics
 from oddpeg.svg.cascade import inherit
-from oddpeg.svg.document import SVG, local_name, parse_document, reference
-from oddpeg.svg.model import IDENTITY, Clip, Drawing, Matrix, Note, Paint, Path, Shape, Unusable
+from oddpeg.svg.document import SVG, local_name, reference
+from oddpeg.svg.model import IDENTITY, Clip, Drawing, Matrix, Paint, Path, Shape
+from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_geometry import bounds, vertices
 from oddpeg.svg.shapes import SHAPES, Place, ShapeReader
 from oddpeg.svg.transforms import parse_transform
@@ -116,8 +118,8 @@ class _Walk(ShapeReader):
     def _count(self, place: Place) -> None:
         self.visited += 1
         if self.visited > MAX_ELEMENTS or place.depth > MAX_DEPTH:
-            raise Unusable(
-                Note(
+            raise DrawingError(
+                Diagnostic(
                     "runaway",
                     f"has more than {MAX_ELEMENTS:,} elements, or nests deeper than {MAX_DEPTH}",
                     "simplify the drawing; look for <use> elements that repeat each other",
@@ -370,39 +372,41 @@ def _frame_path(x: float, y: float, width: float, height: float) -> Path:
     return basics.rect(lambda key, _: {"x": x, "y": y, "width": width, "height": height}.get(key))
 
 
-def _told(root: etree._Element) -> dict[str, str]:
+def _own_texts(root: etree._Element) -> dict[str, str]:
     """Return the texts of the file's own `title` and `desc`, as far as it has them."""
-    told: dict[str, str] = {}
+    texts: dict[str, str] = {}
     for child in root.iterchildren("title", "desc", f"{{{SVG}}}title", f"{{{SVG}}}desc"):
-        told.setdefault(local_name(child), " ".join("".join(str(part) for part in child.itertext()).split()))
-    return told
+        texts.setdefault(local_name(child), " ".join("".join(str(part) for part in child.itertext()).split()))
+    return texts
 
 
-def _settle_white(shapes: list[Shape], notes: list[Note]) -> None:
+def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
     """White erases what lies beneath it, unless everything is white: then white is the ink."""
     paints = [p for s in shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
     if Paint.WHITE not in paints:
         return
     if Paint.INK in paints:
-        notes.append(Note("white-erases", "mixes white with other colours: white was taken as an eraser"))
+        notes.append(Diagnostic("white-erases", "mixes white with other colours: white was taken as an eraser"))
         return
-    notes.append(Note("white-ink", "is all white: white was taken as the ink"))
+    notes.append(Diagnostic("white-ink", "is all white: white was taken as the ink"))
     for shape in shapes:
         shape.fill = shape.fill and Paint.INK
         shape.stroke = shape.stroke and shape.stroke._replace(paint=Paint.INK)
 
 
-def read_drawing(data: bytes, keep_faint: bool = True) -> Drawing:
-    """Return the drawing in an SVG file's bytes; raise `Unusable` where none can be had.
+def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
+    """Return the drawing in an SVG file; raise `DrawingError` where none can be had.
 
-    keep_faint: paint of partial opacity counts as solid ink, else as nothing.
+    data: the file's bytes, or the file as it was parsed already; keep_faint: paint of partial opacity counts as solid
+    ink, else as nothing.
     """
-    root = parse_document(data)
+    document = SvgDocument(data) if isinstance(data, bytes) else data
+    root = document.root
     box, notes = drawing_box(root)
-    walk = _Walk(root, keep_faint)
+    walk = _Walk(document, keep_faint)
     walk.notes += notes
     walk.notes += [
-        Note("style-rule", f"has a style rule that was left out: {rule}", "write its effect into the shapes")
+        Diagnostic("style-rule", f"has a style rule that was left out: {rule}", "write its effect into the shapes")
         for rule in sorted(walk.cascade.unread)
     ]
     declared = walk.cascade.declared(root)
@@ -414,9 +418,11 @@ def read_drawing(data: bytes, keep_faint: bool = True) -> Drawing:
             walk._limit(root, declared, entered, 0)
     if not walk.shapes:
         cures = [n for n in walk.notes if n.code in ("text", "bitmap", "bad-path")]
-        raise Unusable(
-            cures[0] if cures else Note("no-ink", "draws nothing", "check that its shapes have a fill or a stroke")
+        raise DrawingError(
+            cures[0]
+            if cures
+            else Diagnostic("no-ink", "draws nothing", "check that its shapes have a fill or a stroke")
         )
     _settle_white(walk.shapes, walk.notes)
-    told = _told(root)
-    return Drawing(box, walk.shapes, walk.notes, told.get("title", ""), told.get("desc", ""))
+    texts = _own_texts(root)
+    return Drawing(box, walk.shapes, walk.notes, texts.get("title", ""), texts.get("desc", ""))

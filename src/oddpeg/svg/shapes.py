@@ -8,11 +8,13 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
+from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.svg import basic_shapes as basics
-from oddpeg.svg.cascade import Cascade, parse_declarations
+from oddpeg.svg.cascade import parse_declarations
 from oddpeg.svg.document import line_of, local_name, reference
-from oddpeg.svg.model import IDENTITY, Clip, Matrix, Note, Paint, Path, Shape, Stroke, Unusable
+from oddpeg.svg.model import IDENTITY, Clip, Matrix, Paint, Path, Shape, Stroke
 from oddpeg.svg.paint import PaintValue, parse_paint
+from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
 from oddpeg.svg.path_geometry import path_length
 from oddpeg.svg.strokes import read_stroke
@@ -40,12 +42,12 @@ class Place(NamedTuple):
 class ShapeReader:
     """Collects the shapes of one document. keep_faint: paint of partial opacity counts as solid ink, else as none."""
 
-    def __init__(self, root: etree._Element, keep_faint: bool) -> None:
-        self.root = root
+    def __init__(self, document: SvgDocument, keep_faint: bool) -> None:
+        self.root = document.root
         self.keep_faint = keep_faint
-        self.cascade = Cascade(root)
+        self.cascade = document.cascade
         self.shapes: list[Shape] = []
-        self.notes: list[Note] = []
+        self.notes: list[Diagnostic] = []
         self.segments = 0
 
     @cached_property
@@ -59,8 +61,8 @@ class ShapeReader:
 
     def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
         line = line_of(element) if element is not None else None
-        if not any(n.code == code and n.text == text for n in self.notes):
-            self.notes.append(Note(code, text, cure, line))
+        if not any(n.code == code and n.what == text for n in self.notes):
+            self.notes.append(Diagnostic(code, text, cure, line=line))
 
     def opacity(self, text: str, which: str, element: etree._Element) -> bool:
         """Whether something of this opacity counts; partial opacity is noted."""
@@ -87,8 +89,10 @@ class ShapeReader:
             return
         self.segments += len(path.degrees)
         if self.segments > MAX_SEGMENTS:
-            raise Unusable(
-                Note("runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", line_of(element))
+            raise DrawingError(
+                Diagnostic(
+                    "runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", line=line_of(element)
+                )
             )
         if place.mode == "clip":
             rule = style.get("clip-rule", "nonzero").strip() == "evenodd"

@@ -9,9 +9,9 @@ from collections import Counter
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from oddpeg.svg.cascade import Cascade
-from oddpeg.svg.document import local_name, parse_document
+from oddpeg.svg.document import local_name
 from oddpeg.svg.paint import parse_paint
+from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.shapes import SHAPES
 
 if TYPE_CHECKING:
@@ -41,11 +41,10 @@ class Survey:
     uses: int = 0
 
 
-def survey(data: bytes) -> Survey:
-    """Return how the file in `data` is written; raise `Unusable` where it cannot be parsed."""
-    root = parse_document(data)
-    found, cascade = Survey(), Cascade(root)
-    for element in root.iter():
+def survey(document: SvgDocument) -> Survey:
+    """Return how a file is written."""
+    found, cascade = Survey(), document.cascade
+    for element in document.root.iter():
         name = local_name(element)
         if not name:
             found.foreign += isinstance(element.tag, str)

@@ -8,8 +8,9 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
+from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.svg.document import line_of
-from oddpeg.svg.model import Matrix, Note, Unusable
+from oddpeg.svg.model import Matrix
 from oddpeg.svg.units import length, numbers
 
 if TYPE_CHECKING:
@@ -26,55 +27,55 @@ def view_box(element: etree._Element) -> Box | None:
     return values[0], values[1], values[2], values[3]
 
 
-def drawing_box(root: etree._Element) -> tuple[Box, list[Note]]:
-    """Return the outermost frame in user units; raise `Unusable` where the file gives none."""
+def drawing_box(root: etree._Element) -> tuple[Box, list[Diagnostic]]:
+    """Return the outermost frame in user units; raise `DrawingError` where the file gives none."""
     box = view_box(root)
     if box is None and root.get("viewBox") is not None and not (root.get("width") and root.get("height")):
-        raise Unusable(
-            Note(
+        raise DrawingError(
+            Diagnostic(
                 "bad-viewbox",
                 f"has a viewBox that is not four numbers: {root.get('viewBox')!r}",
                 'write viewBox="0 0 WIDTH HEIGHT"',
-                line_of(root),
+                line=line_of(root),
             )
         )
-    notes: list[Note] = []
+    notes: list[Diagnostic] = []
     if box is None:
         width, height = length(root.get("width")), length(root.get("height"))
         if width is None or height is None:
-            raise Unusable(
-                Note(
+            raise DrawingError(
+                Diagnostic(
                     "no-frame",
                     "has neither a viewBox nor a width and height, so its size is unknown",
                     'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element',
-                    line_of(root),
+                    line=line_of(root),
                 )
             )
         box = (0.0, 0.0, width, height)
         notes.append(
-            Note(
+            Diagnostic(
                 "no-viewbox",
                 f"has no viewBox; its width and height ({width:g} by {height:g}) were taken",
                 "export with a viewBox",
-                line_of(root),
+                line=line_of(root),
             )
         )
     if box[2] <= 0 or box[3] <= 0:
-        raise Unusable(
-            Note(
+        raise DrawingError(
+            Diagnostic(
                 "flat-frame",
                 f"has a frame without area ({box[2]:g} by {box[3]:g})",
                 "give the viewBox a positive width and height",
-                line_of(root),
+                line=line_of(root),
             )
         )
     if max(map(abs, box)) > 1e7 or min(box[2], box[3]) < 1e-6 or box[2] / box[3] > 16:
-        raise Unusable(
-            Note(
+        raise DrawingError(
+            Diagnostic(
                 "odd-frame",
                 f"has a frame no icon can use ({box[2]:g} by {box[3]:g})",
                 "scale the drawing to a usual grid, such as 24 by 24",
-                line_of(root),
+                line=line_of(root),
             )
         )
     return box, notes

@@ -11,15 +11,14 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
-from oddpeg.iconset.model import Remark
+from oddpeg.diagnostics import Diagnostic, Level, OddPegError, UsageError
 from oddpeg.outline.model import Made, Options, Outline
-from oddpeg.outline.pipeline import Result, em_for
+from oddpeg.outline.pipeline import OutlineResult, em_for
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import ALIAS, Changes, Pegboard
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.tasks.bundles import FontMaker, carries, check_classes, contents, early_texts, stocked, typed
-from oddpeg.tasks.outlining import load_libraries, travel_all
+from oddpeg.tasks.outlining import load_libraries, outline_all
 from oddpeg.workspace.arrivals import Arrivals
 from oddpeg.workspace.board_file import load_board
 from oddpeg.workspace.code_stamp import code_stamp
@@ -49,8 +48,8 @@ class Report:
     on_grid: bool = True
     fallbacks: int = 0
     reused: int = 0
-    faults: list[Fault] = field(default_factory=list)
-    notes: list[Fault] = field(default_factory=list)
+    faults: list[Diagnostic] = field(default_factory=list)
+    notes: list[Diagnostic] = field(default_factory=list)
     changes: Changes = field(default_factory=Changes)
     delivered: Delivered = field(default_factory=Delivered)
     files: dict[str, tuple[str, int]] = field(default_factory=dict)
@@ -92,14 +91,18 @@ class Listener:
 
 
 def build(root: Path, config: Config, wishes: Wishes = Wishes(), listener: Listener = Listener()) -> Report:
-    """Build the project in `root`. Raise `FaultsFound` where nothing could be built; faults that spare the rest come
+    """Build the project in `root`. Raise `OddPegError` where nothing could be built; faults that spare the rest come
     with the report."""
     if not wishes.frozen:
         with lock(root, listener.waiting):
             return _build(root, config, wishes, listener)
     if interrupted(root):
-        raise FaultsFound(
-            [Fault("an earlier build was interrupted before it had moved all its files", "run `oddpeg build`")]
+        raise OddPegError(
+            Diagnostic(
+                "build-interrupted",
+                "an earlier build was interrupted before it had moved all its files",
+                "run `oddpeg build`",
+            )
         )
     return _build(root, config, wishes, listener)
 
@@ -116,17 +119,19 @@ def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Re
     results = _outlines(root, [d for _, d in gathered.drawings], options, wishes, listener, report, clock)
     drawn = _sort_out([s for s, _ in gathered.drawings], results, report)
     if not drawn:
-        raise FaultsFound(
-            [*report.faults, Fault("no drawing could become a glyph; nothing was written", "mend at least one of them")]
+        raise OddPegError(
+            *report.faults,
+            Diagnostic(
+                "no-glyphs", "no drawing could become a glyph; nothing was written", "mend at least one of them"
+            ),
         )
     if len(drawn) > MOST_ICONS:
-        raise FaultsFound(
-            [
-                Fault(
-                    f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}",
-                    "split the set into two projects",
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "too-many-icons",
+                f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}",
+                "split the set into two projects",
+            )
         )
     kept = KeptTexts(root)
     findings = _findings(config, options, gathered, {s.name: r.outline for s, r in drawn}, chosen, kept, clock)
@@ -184,14 +189,14 @@ def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gath
     if not wishes.as_new and report.changes.added and report.changes.retired:
         pairs = find_renames(report.changes, load_digests(root), digests)
         if pairs:
-            raise FaultsFound(rename_faults(pairs, before))
+            raise OddPegError(*rename_faults(pairs, before))
     left_out = set(report.changes.withdrawn)
     drawings = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None and s.name not in left_out]
     facts = load_facts(
         root, config, [s for s, _ in drawings], {p.icon for p in board.pegs.values() if p.state == ALIAS}
     )
-    report.faults += [f for code, _, f in facts.faults if code == "no-licence"]
-    report.notes += [f for code, _, f in facts.faults if code != "no-licence"]
+    report.faults += [d for _, d in facts.faults if d.code == "no-licence"]
+    report.notes += [d for _, d in facts.faults if d.code != "no-licence"]
     return _Gathered(drawings, board, digests, facts, Arrivals(root, config.font.version))
 
 
@@ -203,7 +208,7 @@ def _outlines(
     listener: Listener,
     report: Report,
     clock: Stopwatch,
-) -> list[Result]:
+) -> list[OutlineResult]:
     """Return one result per drawing: from the cache where it is known, else worked out."""
     cache = Cache(root, options)
     keys = [cache.key(d) for d in drawings]
@@ -216,7 +221,7 @@ def _outlines(
     if new:
         load_libraries(len(new))
         clock.lap("load")
-    found = {**known, **dict(zip(new, travel_all(list(new.values()), options, listener.advance), strict=True))}
+    found = {**known, **dict(zip(new, outline_all(list(new.values()), options, listener.advance), strict=True))}
     clock.lap("outlines")
     if new and not wishes.frozen:
         cache.save({key: found[key] for key in keys})
@@ -229,8 +234,11 @@ def _chosen(config: Config, names: list[str] | None) -> dict[str, BundleTable]:
         return config.bundle
     unknown = [n for n in names if n not in config.bundle]
     if unknown:
-        raise WrongUse(
-            [Fault(f"there is no bundle {n!r}", f"bundles are: {', '.join(config.bundle)}") for n in unknown]
+        raise UsageError(
+            *[
+                Diagnostic("unknown-bundle", f"there is no bundle {n!r}", f"bundles are: {', '.join(config.bundle)}")
+                for n in unknown
+            ]
         )
     return {n: config.bundle[n] for n in names}
 
@@ -241,13 +249,15 @@ def _options(config: Config, files: list[bytes]) -> tuple[Options, bool]:
     return Options(em, config.font.fit, keep_faint=config.icons.keep_faint), fits
 
 
-def _sort_out(sources: list[Source], results: list[Result], report: Report) -> list[tuple[Source, Result]]:
+def _sort_out(
+    sources: list[Source], results: list[OutlineResult], report: Report
+) -> list[tuple[Source, OutlineResult]]:
     """Return the drawings that became glyphs; put the others, and all notes, into the report."""
-    drawn: list[tuple[Source, Result]] = []
+    drawn: list[tuple[Source, OutlineResult]] = []
     for source, result in zip(sources, results, strict=True):
-        report.notes += [Fault(n.text, n.cure, source.where, n.line) for n in result.notes]
+        report.notes += [d._replace(where=source.where) for d in result.diagnostics]
         if result.problem:
-            report.faults.append(Fault(result.problem.text, result.problem.cure, source.where, result.problem.line))
+            report.faults.append(result.problem._replace(where=source.where))
         else:
             drawn.append((source, result))
             report.fallbacks += result.outline is not None and result.outline.made is not Made.CURVES
@@ -262,14 +272,14 @@ def _findings(
     chosen: dict[str, BundleTable],
     kept: KeptTexts,
     clock: Stopwatch,
-) -> dict[str, tuple[Remark, ...]]:
+) -> dict[str, tuple[Diagnostic, ...]]:
     """Return the warnings and errors of a check by icon, if any finished output shows them; what each drawing
     shows by itself is kept from build to build."""
     if not any(
         KINDS[output.kind].findings for bundle in chosen.values() if not bundle.draft for output in bundle.outputs
     ):
         return {}
-    from oddpeg.checks.examine import Examined
+    from oddpeg.checks.examine import Examined, Examinee
     from oddpeg.tasks.review import examine_all, review
 
     program = code_stamp()
@@ -280,28 +290,26 @@ def _findings(
     )  # whatever becomes of them, drawings are judged by their frames, as in a check
 
     def look(rows: list[int]) -> list[str]:
-        known = [outlines.get(sources[i].name) for i in rows] if framed == options else None
-        return [one.packed() for one in examine_all([files[i] for i in rows], framed, known=known)]
+        known = outlines if framed == options else {}
+        drawings = [Examinee(files[i], known.get(sources[i].name)) for i in rows]
+        return [one.packed() for one in examine_all(drawings, framed)]
 
     texts = kept.get_all(look, [(program, gathered.digests[s.name], framed) for s in sources])
     found = review(sources, list(map(Examined.unpacked, texts)), config.checks, gathered.facts)
     clock.lap("findings")
-    remarks = {
-        s.name: tuple(
-            Remark(f.level.value, f.what, f.cure) for f in one.findings if f.level.value in ("warning", "error")
-        )
-        for s, one in found.drawings
+    serious = {
+        s.name: tuple(d for d in one.diagnostics if d.level.rank >= Level.WARNING.rank) for s, one in found.drawings
     }
-    return {name: those for name, those in remarks.items() if those}
+    return {name: those for name, those in serious.items() if those}
 
 
 def _makers(
     config: Config,
     options: Options,
     gathered: _Gathered,
-    drawn: list[tuple[Source, Result]],
+    drawn: list[tuple[Source, OutlineResult]],
     chosen: dict[str, BundleTable],
-    findings: Mapping[str, tuple[Remark, ...]],
+    findings: Mapping[str, tuple[Diagnostic, ...]],
     report: Report,
 ) -> dict[str, FontMaker]:
     """Return who makes the fonts of each bundle; bundles of the same icons share one."""
@@ -312,7 +320,8 @@ def _makers(
     check_classes(config, icons)
     if config.font.ligatures and (never := typed(icons)[1]):
         report.notes.append(
-            Fault(
+            Diagnostic(
+                "ligature-too-short",
                 f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}",
                 "give them an alias in icons.csv",
                 "font.ligatures",
@@ -323,7 +332,11 @@ def _makers(
     for name, bundle in chosen.items():
         names = frozenset(icon.name for icon in icons if not (bundle.only or bundle.without) or carries(bundle, icon))
         if not names:
-            raise FaultsFound([Fault(f"bundle.{name} leaves out every icon", "let `only` and `without` leave some")])
+            raise OddPegError(
+                Diagnostic(
+                    "empty-bundle", f"bundle.{name} leaves out every icon", "let `only` and `without` leave some"
+                )
+            )
         if names not in shared:
             shared[names] = FontMaker(config, options.em, stock, names)
         makers[name] = shared[names]

@@ -14,9 +14,9 @@ from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple, Protocol
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.font.info import FIXED_TIME, FontFacts, file_stem
-from oddpeg.iconset.model import Catalogue, Icon, Remark, Surroundings
+from oddpeg.iconset.model import Catalogue, Icon, Surroundings
 from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.kind import Kind, anywhere, no_lines
@@ -31,7 +31,7 @@ from oddpeg.workspace.text_cache import KeptTexts
 if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
     from oddpeg.font.glyphset import Glyph
     from oddpeg.outline.model import Outline
-    from oddpeg.outline.pipeline import Result
+    from oddpeg.outline.pipeline import OutlineResult
     from oddpeg.outline.placement import Em
     from oddpeg.svg.clean import Original
 
@@ -47,16 +47,16 @@ class Stock(NamedTuple):
     outlines: dict[str, Outline]
     drawings: dict[str, bytes]
     retired: tuple[tuple[str, int], ...]
-    findings: Mapping[str, tuple[Remark, ...]]
+    findings: Mapping[str, tuple[Diagnostic, ...]]
 
 
 def stocked(
-    drawn: list[tuple[Source, Result]],
+    drawn: list[tuple[Source, OutlineResult]],
     drawings: dict[str, bytes],
     board: Pegboard,
     book: FactBook,
     arrivals: Arrivals,
-    findings: Mapping[str, tuple[Remark, ...]],
+    findings: Mapping[str, tuple[Diagnostic, ...]],
 ) -> Stock:
     """Return what there is, given all results, drawings by name and what is known of the icons."""
     from oddpeg.font.glyphset import Glyph
@@ -123,7 +123,7 @@ def looks(
 
 
 def check_classes(config: Config, icons: list[Icon]) -> None:
-    """Raise `FaultsFound` where an icon's class would be the base class, or that of a size or colour."""
+    """Raise `OddPegError` where an icon's class would be the base class, or that of a size or colour."""
     taken = {config.base_class: "the base class"}
     taken |= {f"{config.classes.prefix}-size-{name}": "the class of a size" for name in config.classes.sizes}
     taken |= {f"{config.classes.prefix}-colour-{name}": "the class of a colour" for name in config.classes.colours}
@@ -131,14 +131,13 @@ def check_classes(config: Config, icons: list[Icon]) -> None:
         for name in (icon.name, *icon.aliases):
             own = f"{config.classes.prefix}-{name}"
             if own in taken:
-                raise FaultsFound(
-                    [
-                        Fault(
-                            f"the class of the icon {name!r} would be {taken[own]} .{own}",
-                            "set another one: classes.base (or the size or colour) in oddpeg.toml, or rename the icon",
-                            icon.source,
-                        )
-                    ]
+                raise OddPegError(
+                    Diagnostic(
+                        "class-clash",
+                        f"the class of the icon {name!r} would be {taken[own]} .{own}",
+                        "set another one: classes.base (or the size or colour) in oddpeg.toml, or rename the icon",
+                        icon.source,
+                    )
                 )
 
 
@@ -300,14 +299,13 @@ def _template(root: Path, path: str) -> str:
         return (root / path).read_text(encoding="utf-8-sig")
     except (OSError, UnicodeDecodeError) as problem:
         told = problem.strerror if isinstance(problem, OSError) else "it is not UTF-8"
-        raise FaultsFound(
-            [
-                Fault(
-                    f"cannot be read: {told}",
-                    "name the template's file in the output's key `template`",
-                    path or "template",
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "template-unreadable",
+                f"cannot be read: {told}",
+                "name the template's file in the output's key `template`",
+                path or "template",
+            )
         ) from None
 
 

@@ -14,9 +14,10 @@ import numpy as np
 
 from oddpeg.checks.contact_page import contact_page
 from oddpeg.checks.contact_sheet import Tile, contact_sheet
-from oddpeg.checks.findings import Finding, Level, Verdict
+from oddpeg.checks.examine import Examinee
 from oddpeg.checks.normalize import sanded
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.checks.verdict import Verdict
+from oddpeg.diagnostics import Diagnostic, Level, OddPegError
 from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import em_for
 from oddpeg.outline.placement import Em
@@ -35,22 +36,21 @@ from oddpeg.workspace.sources import Source, find_sources, name_all, read_source
 class Checked(Reviewed):
     """What a check found. faults: files that never came onto the bench; em: what was measured on."""
 
-    faults: list[Fault] = field(default_factory=list)
+    faults: list[Diagnostic] = field(default_factory=list)
     em: Em = field(default_factory=Em)
 
-    def findings(self) -> list[tuple[str, Finding]]:
-        """Return (file, finding) of everything that was found."""
-        return [(source.where, f) for source, one in self.drawings for f in one.findings] + self.aside
+    def diagnostics(self) -> list[Diagnostic]:
+        """Return everything that was found."""
+        return [d for _, one in self.drawings for d in one.diagnostics] + self.aside
 
     def count(self, verdict: Verdict) -> int:
         """Return how many drawings have this verdict."""
         return sum(one.verdict is verdict for _, one in self.drawings)
 
     def worst(self) -> Level:
-        """Return the gravest level of all findings."""
-        order = list(Level)
-        levels = [f.level for _, f in self.findings()] + [Level.ERROR] * bool(self.faults)
-        return max(levels, key=order.index, default=Level.SILENT)
+        """Return the most serious level of all that was found."""
+        levels = [d.level for d in [*self.diagnostics(), *self.faults]]
+        return max(levels, key=lambda level: level.rank, default=Level.SILENT)
 
 
 def check(
@@ -66,7 +66,7 @@ def check(
         older = [p.icon for p in load_board(root / PEGBOARD).pegs.values() if p.state == ALIAS]
         facts = load_facts(root, config, [s for s, _ in ready], older)
     options = _options(config, [d for _, d in ready])
-    examined = examine_all([d for _, d in ready], options, advance)
+    examined = examine_all([Examinee(d) for _, d in ready], options, advance)
     found = review([s for s, _ in ready], examined, config.checks if config else [], facts)
     return Checked(found.drawings, found.together, found.aside, found.silenced, faults + unreadable, options.em)
 
@@ -101,7 +101,7 @@ def sheet(found: Checked, page: bool, px: int = 208) -> bytes:
     return contact_sheet(title, tiles)
 
 
-def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list[Source], list[Fault]]:
+def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list[Source], list[Diagnostic]]:
     if not paths:
         return (
             find_sources(root, config.icons.from_, config.icons.folders)
@@ -117,8 +117,13 @@ def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list
         )
         files |= {str(p): (str(p).replace(os.sep, "/"), p.name) for p in found}
     if not files:
-        raise FaultsFound(
-            [Fault("no drawings found", "name SVG files, or folders that hold some", ", ".join(map(str, paths)))]
+        raise OddPegError(
+            Diagnostic(
+                "no-drawings",
+                "no drawings found",
+                "name SVG files, or folders that hold some",
+                ", ".join(map(str, paths)),
+            )
         )
     return name_all(files)
 

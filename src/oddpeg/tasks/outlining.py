@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import partial
 
 from oddpeg.outline.model import Options
-from oddpeg.outline.pipeline import BATCH, Packed, Result, travel, travel_packed, unpack
+from oddpeg.outline.pipeline import BATCH, OutlineResult, Packed, outline_files, outline_files_packed, unpack
 from oddpeg.parallel import map_batches, pays
 
 
@@ -22,13 +22,13 @@ def load_libraries(count: int) -> None:
 
 
 def _packed(options: Options, files: Sequence[bytes]) -> Packed:
-    return travel_packed(list(files), options)
+    return outline_files_packed(list(files), options)
 
 
-def travel_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[Result]:
+def outline_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[OutlineResult]:
     """Return one result per file, in order. advance: called with how many more are done."""
     if not pays(len(files)):
-        results = travel(files, options)
+        results = outline_files(files, options)
         advance(len(files))
         return results
     load_libraries(len(files))

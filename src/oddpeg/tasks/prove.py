@@ -5,28 +5,24 @@ Knows: the order of the rooms. Does not know: how anything is shown to the user.
 
 from __future__ import annotations
 
-import multiprocessing
 import os
-import sys
-from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 
-from oddpeg.diagnostics import Fault, FaultsFound, WrongUse
+from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
 from oddpeg.font.info import file_stem
+from oddpeg.parallel import map_batches
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.board import WITHDRAWN, spell
 from oddpeg.raster.coverage import Coverage, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import Row, proof_picture
-from oddpeg.svg.model import Unusable
 from oddpeg.svg.reader import read_drawing
 from oddpeg.workspace.board_file import load_board
 from oddpeg.workspace.proof_record import fingerprint, load_proved, save_proved
 from oddpeg.workspace.settings import Config, FontTable
 from oddpeg.workspace.sources import find_sources, read_sources
-
-_ALONE = 150  # below this many icons, starting helpers costs more than it saves
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +43,7 @@ class Proof:
     font: str
     figures: list[Figure] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
-    faults: list[Fault] = field(default_factory=list)
+    faults: list[Diagnostic] = field(default_factory=list)
     known: int = 0
 
     def worst(self) -> list[Figure]:
@@ -70,7 +66,7 @@ def _finished_font(root: Path, config: Config, bundles: list[str]) -> Path:
                 return path
     holds = any(config.bundle[name].fonts for name in bundles or config.bundle)
     cure = "run `oddpeg build` first" if holds else 'add fonts = ["woff2"] to a bundle'
-    raise FaultsFound([Fault("there is no finished font to prove", cure)])
+    raise OddPegError(Diagnostic("no-font", "there is no finished font to prove", cure))
 
 
 def views(
@@ -79,7 +75,7 @@ def views(
     """Return (drawing, glyph) coverage at px pixels to the em, or None where the drawing cannot be used."""
     try:
         drawing = read_drawing(svg, keep_faint)
-    except Unusable:
+    except DrawingError:
         return None
     exact = px * (1 - look.drop)
     baseline = round(exact)
@@ -91,7 +87,7 @@ def views(
 
 
 def _prove_some(
-    font: bytes, look: FontTable, keep_faint: bool, sizes: list[int], some: list[tuple[str, bytes, int]]
+    font: bytes, look: FontTable, keep_faint: bool, sizes: list[int], some: Sequence[tuple[str, bytes, int]]
 ) -> list[Figure]:
     found = []
     for icon, svg, codepoint in some:
@@ -155,21 +151,8 @@ def _compare(
 ) -> None:
     """Put the figures of all `work` into the proof, on all processors."""
     begin(len(work))
-    jobs = os.cpu_count() or 1
-    common = (font, config.font, config.icons.keep_faint, sizes)
-    if len(work) < _ALONE or jobs < 2:
-        for item in work:
-            proof.figures += _prove_some(*common, [item])
-            advance(1)
-        return
-    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
-    with ProcessPoolExecutor(jobs, mp_context=context) as pool:
-        parts = [work[i : i + 25] for i in range(0, len(work), 25)]
-        for part, figures in zip(
-            parts, pool.map(_prove_some, *zip(*[common] * len(parts), strict=True), parts), strict=True
-        ):
-            proof.figures += figures
-            advance(len(part))
+    some = partial(_prove_some, font, config.font, config.icons.keep_faint, sizes)
+    proof.figures += [figure for figures in map_batches(some, work, 25, advance) for figure in figures]
 
 
 def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proof) -> list[tuple[str, bytes, int]]:
@@ -181,8 +164,13 @@ def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proo
     if unknown:
         import difflib
 
-        raise WrongUse(
-            [Fault(f"there is no icon {n!r}", _nearest(difflib.get_close_matches(n, names, n=3))) for n in unknown]
+        raise UsageError(
+            *[
+                Diagnostic(
+                    "unknown-icon", f"there is no icon {n!r}", _nearest(difflib.get_close_matches(n, names, n=3))
+                )
+                for n in unknown
+            ]
         )
     data, unreadable = read_sources(sources)
     proof.faults += unreadable
@@ -198,7 +186,8 @@ def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proo
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""
             proof.faults.append(
-                Fault(
+                Diagnostic(
+                    "glyph-missing",
                     f"the icon {source.name!r} is not in {proof.font}{at}",
                     "build again, and mend the drawing if the build names it",
                     source.where,

@@ -1,45 +1,49 @@
-"""A look at the whole set: what is found on every drawing by itself, beside the others and in the tables, at the
-levels that the config gives it.
-
-Knows: checking, the config's say on findings. Does not know: where drawings come from, how anything is shown.
-"""
+"""The whole set under review: what is found on every drawing by itself, beside the others and in the icon tables, at
+the levels that the config gives it."""
 
 from __future__ import annotations
 
-import multiprocessing
-import os
-import sys
-from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
+from functools import partial
+from typing import NamedTuple
 
-from oddpeg.checks.examine import Examined, examine
-from oddpeg.checks.findings import Finding, Level, kind_of
+from oddpeg.checks.examine import Examined, Examinee, examine
 from oddpeg.checks.siblings import SetView, compare_siblings, view
-from oddpeg.outline.model import Options, Outline
+from oddpeg.diagnostics import Diagnostic, Level
+from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import BATCH
+from oddpeg.parallel import map_batches
 from oddpeg.workspace.metadata import FactBook
 from oddpeg.workspace.settings import CheckRule
 from oddpeg.workspace.sources import Source, renamed_file
 
-_ALONE = 150  # below this many icons, starting helpers costs more than it saves
+
+class ReviewedDrawing(NamedTuple):
+    """One drawing and what was found on it."""
+
+    source: Source
+    examined: Examined
 
 
 @dataclass(slots=True)
 class Reviewed:
-    """What was found. drawings: (source, what was found) by icon name; together: the set as a whole; aside: (file,
-    finding) on tables and on icons that there are not; silenced: how many findings the config silenced, by reason."""
+    """What was found on a set.
 
-    drawings: list[tuple[Source, Examined]] = field(default_factory=list)
+    drawings: ordered by icon name; together: the set as a whole; aside: what concerns icon tables, or icons that do not
+    exist; silenced: how many diagnostics the config silenced, by code and reason.
+    """
+
+    drawings: list[ReviewedDrawing] = field(default_factory=list)
     together: SetView = field(default_factory=SetView)
-    aside: list[tuple[str, Finding]] = field(default_factory=list)
+    aside: list[Diagnostic] = field(default_factory=list)
     silenced: dict[str, int] = field(default_factory=dict)
 
 
 def review(sources: list[Source], examined: list[Examined], rules: list[CheckRule], facts: FactBook) -> Reviewed:
-    """Return what is found on drawings, given what each shows by itself. facts: with the faults of their tables."""
-    result = Reviewed(list(zip(sources, examined, strict=True)))
+    """Return what is found on drawings, given what each shows by itself. facts: with what is wrong with its tables."""
+    result = Reviewed([ReviewedDrawing(*pair) for pair in zip(sources, examined, strict=True)])
     for source, one in result.drawings:
         stem, better = source.named.rpartition(".")[0], renamed_file(source, source.name)
         if better is not None and better.stem != stem.rpartition("/")[2]:
@@ -52,62 +56,49 @@ def review(sources: list[Source], examined: list[Examined], rules: list[CheckRul
     files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _ in result.drawings}
     result.together = view(by_name, files)
     compare_siblings(by_name, files, result.together)
-    _from_tables(facts, result, by_name)
-    for name, one in by_name.items():
-        one.findings = _ruled(name, one.findings, rules, result.silenced)
-    result.aside = [(where, kept) for where, f in result.aside for kept in _ruled("", [f], rules, result.silenced)]
+    _add_from_tables(facts, result, by_name)
+    for source, one in result.drawings:
+        placed = [d._replace(where=source.where) for d in one.diagnostics]
+        one.diagnostics = _at_configured_levels(source.name, placed, rules, result.silenced)
+    result.aside = _at_configured_levels("", result.aside, rules, result.silenced)
     return result
 
 
-def _from_tables(facts: FactBook, result: Reviewed, by_name: dict[str, Examined]) -> None:
-    """Add what is wrong with the tables of facts, and which icons lack a licence they need."""
+def _add_from_tables(facts: FactBook, result: Reviewed, by_name: dict[str, Examined]) -> None:
+    """Add what is wrong with the icon tables, and which icons lack a licence they need."""
     place = {s.name: s.where for s, _ in result.drawings}
-    for code, icon, fault in facts.faults:
-        finding = Finding(code, kind_of(code).level, fault.what, fault.cure, fault.line)
-        if fault.where == place.get(icon):
-            by_name[icon].findings.append(finding)
+    for icon, diagnostic in facts.faults:
+        if diagnostic.where == place.get(icon):
+            by_name[icon].diagnostics.append(diagnostic)
         else:
-            result.aside.append((fault.where, finding))
+            result.aside.append(diagnostic)
+
+
+def _examine(options: Options, drawings: Sequence[Examinee]) -> list[Examined]:
+    return examine(drawings, options)
 
 
 def examine_all(
-    files: list[bytes],
-    options: Options,
-    advance: Callable[[int], None] = lambda count: None,
-    known: list[Outline | None] | None = None,
+    drawings: Sequence[Examinee], options: Options, advance: Callable[[int], None] = lambda count: None
 ) -> list[Examined]:
-    """Return what is found on each file, in order, on all processors. `advance` hears how many more are done; known:
-    the drawings' outlines, where they have been made already."""
-    known = known or [None] * len(files)
-    jobs = os.cpu_count() or 1
-    size = min(BATCH, max(1, -(-len(files) // jobs)))
-    starts = range(0, len(files), size)
-    batches, outlines = [files[i : i + size] for i in starts], [known[i : i + size] for i in starts]
-    results: list[Examined] = []
-    if len(files) < _ALONE or jobs < 2:
-        for batch, its in zip(batches, outlines, strict=True):
-            results += examine(batch, options, its)
-            advance(len(batch))
-        return results
-    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
-    with ProcessPoolExecutor(jobs, mp_context=context) as pool:
-        for part in pool.map(examine, batches, [options] * len(batches), outlines):
-            results += part
-            advance(len(part))
-    return results
+    """Return what is found on each drawing, in order, on all processors. advance: called with how many more are
+    done."""
+    return [one for batch in map_batches(partial(_examine, options), drawings, BATCH, advance) for one in batch]
 
 
-def _ruled(name: str, findings: list[Finding], rules: list[CheckRule], silenced: dict[str, int]) -> list[Finding]:
-    """Return an icon's findings with the levels that the config gives them; the last rule that fits counts."""
+def _at_configured_levels(
+    name: str, diagnostics: list[Diagnostic], rules: list[CheckRule], silenced: dict[str, int]
+) -> list[Diagnostic]:
+    """Return an icon's diagnostics at the levels that the config gives them; the last rule that fits counts."""
     kept = []
-    for finding in findings:
+    for diagnostic in diagnostics:
         for rule in reversed(rules):
-            if rule.finding == finding.code and fnmatchcase(name, rule.icons):
-                finding = replace(finding, level=Level(rule.level), reason=rule.reason)
+            if rule.finding == diagnostic.code and fnmatchcase(name, rule.icons):
+                diagnostic = diagnostic._replace(level=Level(rule.level), reason=rule.reason)
                 break
-        if finding.level is Level.SILENT:
-            key = f"{finding.code}: {finding.reason}"
+        if diagnostic.level is Level.SILENT:
+            key = f"{diagnostic.code}: {diagnostic.reason}"
             silenced[key] = silenced.get(key, 0) + 1
         else:
-            kept.append(finding)
+            kept.append(diagnostic)
     return kept

@@ -13,7 +13,7 @@ import re
 import tomllib
 from pathlib import Path
 
-from oddpeg.diagnostics import Fault, WrongUse
+from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.settings import Config
 from oddpeg.workspace.transaction import STATE, write_files
@@ -22,7 +22,7 @@ FILE = "oddpeg.toml"
 
 
 def load_config(path: Path, remember: bool = False) -> Config:
-    """Return the config in a file; raise `WrongUse` with every fault found in it.
+    """Return the config in a file; raise `UsageError` with every fault found in it.
     remember: note beside the project that this content is valid."""
     text = _read(path)
     memory = path.resolve().parent / STATE / "cache" / "config"
@@ -44,10 +44,15 @@ def _read(path: Path) -> str:
         return path.read_text(encoding="utf-8-sig")
     except FileNotFoundError:
         cure = "run `oddpeg init` there, or name the file with --config"
-        raise WrongUse([Fault(f"there is no {path.name} in {path.parent}", cure)]) from None
+        raise UsageError(Diagnostic("config-missing", f"there is no {path.name} in {path.parent}", cure)) from None
     except (OSError, UnicodeDecodeError) as problem:
-        raise WrongUse(
-            [Fault(f"cannot be read: {problem}", "check the file's rights and that it is UTF-8", path.name)]
+        raise UsageError(
+            Diagnostic(
+                "config-unreadable",
+                f"cannot be read: {problem}",
+                "check the file's rights and that it is UTF-8",
+                path.name,
+            )
         ) from None
 
 
@@ -57,8 +62,10 @@ def _parse(text: str, where: str) -> dict[str, object]:
     except tomllib.TOMLDecodeError as problem:
         line = re.search(r"at line (\d+)", str(problem))
         told = re.sub(r" \(at .*\)$", "", str(problem))
-        raise WrongUse(
-            [Fault(f"is not valid TOML: {told}", "mend that line", where, int(line[1]) if line else None)]
+        raise UsageError(
+            Diagnostic(
+                "config-syntax", f"is not valid TOML: {told}", "mend that line", where, int(line[1]) if line else None
+            )
         ) from None
 
 

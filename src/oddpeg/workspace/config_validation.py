@@ -17,7 +17,7 @@ os.environ.setdefault(
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 from pydantic_core import ErrorDetails
 
-from oddpeg.diagnostics import Fault, WrongUse
+from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.font.info import ascii_words
 from oddpeg.outputs.registry import FONT_KINDS, KINDS
 from oddpeg.workspace.settings import RANGE
@@ -72,10 +72,10 @@ def _known_kind(text: str) -> str:
 
 
 def _known_finding(text: str) -> str:
-    from oddpeg.checks.findings import KINDS as FINDINGS
+    from oddpeg.diagnostics import FINDING_CODES
 
-    if text not in FINDINGS:
-        raise ValueError(f"is not a finding: {text!r}{_nearest(text, list(FINDINGS))}")
+    if text not in FINDING_CODES:
+        raise ValueError(f"is not a finding: {text!r}{_nearest(text, list(FINDING_CODES))}")
     return text
 
 
@@ -231,7 +231,7 @@ def _known_keys(path: tuple[str, ...]) -> list[str]:
     return [field.alias or name for name, field in model.model_fields.items()]
 
 
-def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]) -> Fault:
+def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]) -> Diagnostic:
     path = tuple(
         str(part)
         for part in error["loc"]
@@ -244,9 +244,10 @@ def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]
             known = _known_keys(path)
             near = difflib.get_close_matches(path[-1], known, n=1, cutoff=0.5)
             cure = f"did you mean {near[0]!r}?" if near else f"known here: {', '.join(known)}"
-            return Fault(f"{key}: no such key", cure, where, line)
+            return Diagnostic("config-unknown-key", f"{key}: no such key", cure, where, line)
         case "missing":
-            return Fault(
+            return Diagnostic(
+                "config-missing-key",
                 f"{key}: is missing",
                 f"add {path[-1]} to [{'.'.join(path[:-1])}]" if len(path) > 1 else f"add a [{key}] table",
                 where,
@@ -256,18 +257,18 @@ def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]
             allowed = re.findall(r"'([^']*)'", error["ctx"]["expected"])
             near = difflib.get_close_matches(str(given), allowed, n=1, cutoff=0.4)
             cure = f"did you mean {near[0]!r}?" if near else f"one of: {', '.join(allowed)}"
-            return Fault(f"{key}: {given!r} is not possible", cure, where, line)
+            return Diagnostic("config-choice", f"{key}: {given!r} is not possible", cure, where, line)
         case "value_error":
             reason = str(error["ctx"]["error"])
             told, _, cure = reason.partition("; ")
-            return Fault(f"{key}: {told}", cure or f"it is {given!r} now", where, line)
+            return Diagnostic("config-value", f"{key}: {told}", cure or f"it is {given!r} now", where, line)
     message = error["msg"].removeprefix("Input ").lower()
-    return Fault(f"{key}: {message}", f"it is {given!r} now", where, line)
+    return Diagnostic("config-type", f"{key}: {message}", f"it is {given!r} now", where, line)
 
 
-def _collect(problem: ValidationError, where: str, text: str) -> list[Fault]:
+def _collect(problem: ValidationError, where: str, text: str) -> list[Diagnostic]:
     lines = key_lines(text)
-    faults: list[Fault] = []
+    faults: list[Diagnostic] = []
     for error in problem.errors(include_url=False):
         fault = _as_fault(error, where, lines)
         twin = [f for f in faults if f.line == fault.line and f.what.split(":")[0] == fault.what.split(":")[0]]
@@ -277,9 +278,9 @@ def _collect(problem: ValidationError, where: str, text: str) -> list[Fault]:
 
 
 def validated(values: dict[str, Any], where: str, text: str) -> dict[str, Any]:
-    """Return the values of a config with every key present; raise `WrongUse` with every fault found.
+    """Return the values of a config with every key present; raise `UsageError` with every fault found.
     where: the file's name; text: its content, for line numbers."""
     try:
         return Config.model_validate(values).model_dump()
     except ValidationError as problem:
-        raise WrongUse(_collect(problem, where, text)) from None
+        raise UsageError(*_collect(problem, where, text)) from None

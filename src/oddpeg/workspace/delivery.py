@@ -11,7 +11,7 @@ import json
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.workspace.transaction import STATE, change_all, relative, write_files
 
 RECORD = "delivered.json"
@@ -25,7 +25,7 @@ class Delivered:
     written: list[str] = field(default_factory=list)
     unchanged: list[str] = field(default_factory=list)
     removed: list[str] = field(default_factory=list)
-    kept: list[Fault] = field(default_factory=list)
+    kept: list[Diagnostic] = field(default_factory=list)
     extra: list[str] = field(default_factory=list)
 
     def changes(self) -> list[str]:
@@ -75,15 +75,13 @@ class Delivery:
         self.start(bundle)
         for other, files in self._files.items():
             if shown in files:
-                raise FaultsFound(
-                    [
-                        Fault(
-                            f"two outputs of {bundle!r} and {other!r} go to this one file",
-                            'give one another place with "to"',
-                            shown,
-                        )
-                    ],
-                    2,
+                raise UsageError(
+                    Diagnostic(
+                        "same-target",
+                        f"two outputs of {bundle!r} and {other!r} go to this one file",
+                        'give one another place with "to"',
+                        shown,
+                    )
                 )
         self._files[bundle][shown] = data
         return shown
@@ -96,21 +94,22 @@ class Delivery:
 
     def _check(self) -> None:
         """Refuse the whole delivery where one file would destroy what is not ours."""
-        faults: list[Fault] = []
+        faults: list[Diagnostic] = []
         ours = {path: digest for files in self._known.values() for path, digest in files.items()}
         for files in self._files.values():
             for shown, data in files.items():
                 faults += self._obstacle(shown, data, ours.get(shown))
         if faults:
-            raise FaultsFound(faults)
+            raise OddPegError(*faults)
 
-    def _obstacle(self, shown: str, data: bytes, recorded: str | None) -> list[Fault]:
+    def _obstacle(self, shown: str, data: bytes, recorded: str | None) -> list[Diagnostic]:
         path = self.root / shown
         real = path.resolve()
         if not real.is_relative_to(self._inside):
             how = "" if shown.startswith("../") else f" (it leads to {real})"
             return [
-                Fault(
+                Diagnostic(
+                    "outside-project",
                     f"lies outside the project{how}; nothing was written",
                     "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up",
                     shown,
@@ -118,7 +117,8 @@ class Delivery:
             ]
         if any(real.is_relative_to(folder) for folder in self._drawings):
             return [
-                Fault(
+                Diagnostic(
+                    "among-drawings",
                     "lies among the drawings; nothing was written",
                     "deliver into a folder of its own, like dist/web",
                     shown,
@@ -128,7 +128,8 @@ class Delivery:
             if folder.exists() and not folder.is_dir():
                 place = relative(folder, self.root)
                 return [
-                    Fault(
+                    Diagnostic(
+                        "folder-is-file",
                         "is a file, but a folder is needed there",
                         "move it away, or change the bundle's place in oddpeg.toml",
                         place,
@@ -136,7 +137,8 @@ class Delivery:
                 ]
         if path.is_dir():
             return [
-                Fault(
+                Diagnostic(
+                    "file-is-folder",
                     "is a folder, but a file goes there",
                     "move it away, or change the output's place in oddpeg.toml",
                     shown,
@@ -149,14 +151,16 @@ class Delivery:
             return []
         if recorded is None:
             return [
-                Fault(
+                Diagnostic(
+                    "foreign-file",
                     "exists and was not written by Odd Peg; nothing was written",
                     "move it away, or run again with --force to replace it",
                     shown,
                 )
             ]
         return [
-            Fault(
+            Diagnostic(
+                "edited-file",
                 "was edited by hand since it was written; nothing was written",
                 "make the change in the drawings or oddpeg.toml, then run again with --force",
                 shown,
@@ -169,7 +173,7 @@ class Delivery:
 
     def commit(self, extra: dict[Path, bytes]) -> Delivered:
         """Write everything, and `extra` files (the pegboard) with it; remove what is stale; all as one change. Raise
-        `FaultsFound` before anything changed where something stands in the way."""
+        `OddPegError` before anything changed where something stands in the way."""
         done, changed, stale = self._plan(extra)
         change_all(self.root, changed, stale)
         return done
@@ -209,7 +213,8 @@ class Delivery:
                     found.append(path)
                 else:
                     done.kept.append(
-                        Fault(
+                        Diagnostic(
+                            "stale-edited",
                             "is no longer asked for, but was edited by hand, so it was kept",
                             "delete it yourself",
                             shown,
@@ -221,7 +226,8 @@ class Delivery:
 def write_new(folder: Path, files: list[tuple[str, bytes]], force: bool) -> None:
     """Write a set of files into a folder; without `force`, files there that differ are never replaced."""
     faults = [
-        Fault(
+        Diagnostic(
+            "file-exists",
             "exists and differs; nothing was written",
             "choose another folder, or run again with --force",
             str(folder / name),
@@ -230,7 +236,11 @@ def write_new(folder: Path, files: list[tuple[str, bytes]], force: bool) -> None
         if (folder / name).exists() and _digest_of(folder / name) != _digest(data)
     ]
     if folder.exists() and not folder.is_dir():
-        faults = [Fault("is a file, but a folder is needed there", "choose another folder", str(folder))]
+        faults = [
+            Diagnostic(
+                "folder-is-file", "is a file, but a folder is needed there", "choose another folder", str(folder)
+            )
+        ]
     if faults and (not force or not (folder.is_dir() or not folder.exists())):
-        raise FaultsFound(faults)
+        raise OddPegError(*faults)
     write_files({folder / name: data for name, data in files if _digest_of(folder / name) != _digest(data)}, folder)

@@ -16,7 +16,7 @@ from fnmatch import fnmatchcase
 from pathlib import Path
 from typing import NamedTuple
 
-from oddpeg.diagnostics import Fault
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.iconset.names import icon_name
 from oddpeg.workspace.settings import Config
 from oddpeg.workspace.sources import Source, fixed_part
@@ -41,13 +41,13 @@ class IconFacts(NamedTuple):
 
 @dataclass(slots=True)
 class FactBook:
-    """Facts by icon; faults: (code, icon concerned or "", what is wrong with the tables or missing from them)."""
+    """Facts by icon; faults: (icon concerned or "", what is wrong with the tables or missing from them)."""
 
     icons: dict[str, IconFacts] = field(default_factory=dict)
-    faults: list[tuple[str, str, Fault]] = field(default_factory=list)
+    faults: list[tuple[str, Diagnostic]] = field(default_factory=list)
 
     def add(self, code: str, icon: str, what: str, cure: str, where: str, line: int | None = None) -> None:
-        self.faults.append((code, icon, Fault(what, cure, where, line)))
+        self.faults.append((icon, Diagnostic(code, what, cure, where, line)))
 
     def of(self, icon: str) -> IconFacts:
         """Return what is known of an icon."""

@@ -17,17 +17,17 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.outline.model import Made, Options, Outline
-from oddpeg.outline.pipeline import Result
-from oddpeg.svg.model import Note
+from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.transaction import STATE, write_files
 
 _SPARE = 2  # times as many results as the build has drawings are kept beside its own: for other branches and yesterday
 _SPARE_AT_LEAST = 500
 _LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
-_FORM = 2  # of the rows; blocks of another form count as damaged
+_FORM = 3  # of the rows; blocks of another form count as damaged
 
 
 class Cache:
@@ -61,12 +61,12 @@ class Cache:
             pass  # what was read before the damage is sound; the next save writes everything anew
         self._sound = at
 
-    def get(self, key: str) -> Result | None:
+    def get(self, key: str) -> OutlineResult | None:
         """Return the result on record, if there is one."""
         kept = self._known.get(key)
         return kept.result() if kept else None
 
-    def save(self, used: dict[str, Result]) -> None:
+    def save(self, used: dict[str, OutlineResult]) -> None:
         """Keep the results of this build, and as many older ones as there is room for."""
         new = {key: result for key, result in used.items() if key not in self._known}
         if not new:
@@ -95,8 +95,8 @@ class _Kept(NamedTuple):
     ends: Ints
     first: tuple[int, int]
 
-    def result(self) -> Result:
-        _, title, description, notes, problem, shape = self.row
+    def result(self) -> OutlineResult:
+        _, title, description, found, problem, shape = self.row
         outline = None
         if shape:
             points, contours, advance, cut, made = shape
@@ -104,10 +104,11 @@ class _Kept(NamedTuple):
             outline = Outline(
                 self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours], advance, cut, Made(made)
             )
-        return Result(outline, [Note(*n) for n in notes], Note(*problem) if problem else None, title, description)
+        diagnostics = [Diagnostic.from_dict(values) for values in found]
+        return OutlineResult(outline, diagnostics, problem and Diagnostic.from_dict(problem), title, description)
 
 
-def _pack(results: dict[str, Result], program: str) -> bytes:
+def _pack(results: dict[str, OutlineResult], program: str) -> bytes:
     rows, outlines = [], []
     for key, result in results.items():
         outline = result.outline
@@ -116,8 +117,8 @@ def _pack(results: dict[str, Result], program: str) -> bytes:
                 key,
                 result.title,
                 result.description,
-                [_plain(n) for n in result.notes],
-                _plain(result.problem) if result.problem else None,
+                [d.as_dict() for d in result.diagnostics],
+                result.problem.as_dict() if result.problem else None,
                 (
                     [len(outline.on), len(outline.ends), outline.advance, outline.cut, outline.made.value]
                     if outline
@@ -145,10 +146,6 @@ def _pack(results: dict[str, Result], program: str) -> bytes:
         }
     ).encode()
     return head + b"\n" + index + body
-
-
-def _plain(note: Note) -> tuple[str, str, str, int | None]:
-    return note.code, note.text, note.cure, note.line
 
 
 def _unpack(data: bytes, at: int, program: str) -> tuple[dict[str, _Kept], int]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 from pathlib import Path
 
-from oddpeg.diagnostics import Fault
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.pegboard.board import Changes, Pegboard, spell
 from oddpeg.workspace.transaction import STATE, read_icons
 
@@ -39,10 +39,11 @@ def find_renames(changes: Changes, before: dict[str, str], now: dict[str, str]) 
     return pairs
 
 
-def rename_faults(pairs: list[tuple[str, str]], board: Pegboard) -> list[Fault]:
+def rename_faults(pairs: list[tuple[str, str]], board: Pegboard) -> list[Diagnostic]:
     """Return one fault for each rename that was found: the choice is the user's."""
     return [
-        Fault(
+        Diagnostic(
+            "renamed-drawing",
             f"{old!r} is gone, and {new!r} is new with the very same drawing: it looks renamed; nothing was written",
             f"run `oddpeg pegs rename {old} {new}` to keep {spell(board.pegs[old].codepoint)}, or build with --as-new"
             " to retire the one and add the other",

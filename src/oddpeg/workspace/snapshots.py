@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.names import icon_name
 from oddpeg.pegboard.board import ALIAS, LIVE, Pegboard, spell
 from oddpeg.raster.compare import Shape, State
@@ -26,13 +26,15 @@ _NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence
 
 
 def read_state(path: Path) -> State:
-    """Return what a file or folder holds; raise `FaultsFound` where it is nothing that can be compared."""
+    """Return what a file or folder holds; raise `OddPegError` where it is nothing that can be compared."""
     if path.is_dir():
         return _folder(path)
     try:
         data = path.read_bytes()
     except OSError as problem:
-        raise FaultsFound([Fault(f"cannot be read: {problem.strerror}", "check the path", str(path))]) from None
+        raise OddPegError(
+            Diagnostic("file-unreadable", f"cannot be read: {problem.strerror}", "check the path", str(path))
+        ) from None
     if path.suffix.lower() in _FONTS:
         state = _font(data, path)
     elif path.suffix.lower() == ".json":
@@ -40,14 +42,13 @@ def read_state(path: Path) -> State:
     elif path.suffix.lower() == ".csv":
         state = _board(data, path)
     else:
-        raise FaultsFound(
-            [
-                Fault(
-                    "is nothing that can be compared",
-                    "give a pegboard.csv, a JSON glyph map, a font file or a bundle's folder",
-                    str(path),
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "not-comparable",
+                "is nothing that can be compared",
+                "give a pegboard.csv, a JSON glyph map, a font file or a bundle's folder",
+                str(path),
+            )
         )
     state.sizes = {path.name: len(data)}
     return state
@@ -59,12 +60,13 @@ def _folder(path: Path) -> State:
     fonts = sorted((p for p in files if p.suffix.lower() in _FONTS), key=lambda p: _FONTS.index(p.suffix.lower()))
     boards = [p for p in files if p.name == "pegboard.csv"]
     if not maps and not fonts and not boards:
-        raise FaultsFound(
-            [
-                Fault(
-                    "holds no font, glyph map or pegboard", "give the folder that a bundle is delivered into", str(path)
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "not-comparable",
+                "holds no font, glyph map or pegboard",
+                "give the folder that a bundle is delivered into",
+                str(path),
+            )
         )
     state = read_state((maps or fonts or boards)[0])
     if maps and fonts:
@@ -97,8 +99,13 @@ def _map(data: bytes, path: Path) -> State:
         aliases = {str(a): int(i["codepoint"]) for i in values["icons"] for a in i.get("aliases", [])}
         facts: dict[str, str] = {k: str(values[k]) for k in ("family", "units_per_em") if k in values}
     except (ValueError, KeyError, TypeError) as problem:
-        raise FaultsFound(
-            [Fault(f"is not a glyph map: {problem!r}", 'it needs {"icons": [{"name", "codepoint"}, …]}', str(path))]
+        raise OddPegError(
+            Diagnostic(
+                "bad-map",
+                f"is not a glyph map: {problem!r}",
+                'it needs {"icons": [{"name", "codepoint"}, …]}',
+                str(path),
+            )
         ) from None
     return State(icons, aliases=aliases, facts=facts)
 
@@ -110,8 +117,10 @@ def _font(data: bytes, path: Path) -> State:
         with TTFont(io.BytesIO(data)) as font:
             return _read_font(font)
     except (TTLibError, AssertionError, KeyError, ValueError, OSError) as problem:
-        raise FaultsFound(
-            [Fault(f"is not a sound font: {problem}", "build it again, or check the download", str(path))]
+        raise OddPegError(
+            Diagnostic(
+                "bad-font", f"is not a sound font: {problem}", "build it again, or check the download", str(path)
+            )
         ) from None
 
 

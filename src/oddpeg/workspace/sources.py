@@ -12,7 +12,7 @@ from glob import glob
 from pathlib import Path
 from typing import NamedTuple
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.iconset.names import icon_name
 
 
@@ -35,12 +35,17 @@ def fixed_part(pattern: str) -> str:
     return re.split(r"[*?\[]", pattern)[0].rpartition("/")[0]
 
 
-def _unreadable_folders(root: Path) -> list[Fault]:
-    faults: list[Fault] = []
+def _unreadable_folders(root: Path) -> list[Diagnostic]:
+    faults: list[Diagnostic] = []
 
     def failed(problem: OSError) -> None:
         faults.append(
-            Fault(f"cannot be listed: {problem.strerror}", "give yourself the right to read it", str(problem.filename))
+            Diagnostic(
+                "folder-unreadable",
+                f"cannot be listed: {problem.strerror}",
+                "give yourself the right to read it",
+                str(problem.filename),
+            )
         )
 
     if root.is_dir():
@@ -72,10 +77,10 @@ def _shown(path: str, inside: str) -> str:
     return short.replace(os.sep, "/")
 
 
-def find_sources(root: Path, patterns: list[str], folders: str = "ignore") -> tuple[list[Source], list[Fault]]:
+def find_sources(root: Path, patterns: list[str], folders: str = "ignore") -> tuple[list[Source], list[Diagnostic]]:
     """Return the drawings that globs name, ordered by icon name, and what is wrong with them. folders: "prefix" puts
-    the folders below the glob's fixed part before the name. Raise `FaultsFound` where nothing can be built at all."""
-    faults: list[Fault] = []
+    the folders below the glob's fixed part before the name. Raise `OddPegError` where nothing can be built at all."""
+    faults: list[Diagnostic] = []
     files: dict[str, tuple[str, str]] = {}
     inside = str(root) + os.sep
     for pattern in patterns:
@@ -83,13 +88,12 @@ def find_sources(root: Path, patterns: list[str], folders: str = "ignore") -> tu
         try:
             found = _matches(root, clean)
         except (ValueError, NotImplementedError) as problem:
-            raise FaultsFound(
-                [
-                    Fault(
-                        f"icons.from: {pattern!r} is not a usable pattern: {problem}", "use a form like icons/**/*.svg"
-                    )
-                ],
-                2,
+            raise UsageError(
+                Diagnostic(
+                    "bad-pattern",
+                    f"icons.from: {pattern!r} is not a usable pattern: {problem}",
+                    "use a form like icons/**/*.svg",
+                )
             ) from None
         faults += _unreadable_folders(root / fixed_part(clean))
         fixed = len(fixed_part(clean)) + 1 if fixed_part(clean) else 0
@@ -97,29 +101,32 @@ def find_sources(root: Path, patterns: list[str], folders: str = "ignore") -> tu
             where = _shown(path, inside)
             files.setdefault(path, (where, where[fixed:] if folders == "prefix" else where.rpartition("/")[2]))
     if not files:
-        raise FaultsFound(
-            [
-                *faults,
-                Fault(
-                    f"no drawings found for {', '.join(patterns)}",
-                    "check icons.from in oddpeg.toml; it is relative to that file",
-                    str(root),
-                ),
-            ]
+        raise OddPegError(
+            *faults,
+            Diagnostic(
+                "no-drawings",
+                f"no drawings found for {', '.join(patterns)}",
+                "check icons.from in oddpeg.toml; it is relative to that file",
+                str(root),
+            ),
         )
     sources, clashes = name_all(files)
     return sources, faults + clashes
 
 
-def name_all(files: Mapping[str, tuple[str, str]]) -> tuple[list[Source], list[Fault]]:
+def name_all(files: Mapping[str, tuple[str, str]]) -> tuple[list[Source], list[Diagnostic]]:
     """Return files as icons, ordered by name, and which were left out because their names clash or are none.
     files: path → (path to show, the part of it to name the icon after)."""
-    faults: list[Fault] = []
+    faults: list[Diagnostic] = []
     by_name: dict[str, list[Source]] = {}
     for path, (where, named) in files.items():
         name = icon_name(named)
         if not name:
-            faults.append(Fault("its name holds no letter or digit, so the icon has no name", "rename the file", where))
+            faults.append(
+                Diagnostic(
+                    "no-name", "its name holds no letter or digit, so the icon has no name", "rename the file", where
+                )
+            )
             continue
         by_name.setdefault(name, []).append(Source(name, path, where, named))
     kept: list[Source] = []
@@ -132,8 +139,11 @@ def name_all(files: Mapping[str, tuple[str, str]]) -> tuple[list[Source], list[F
         )
         kept.append(first)
         faults += [
-            Fault(
-                f"is the icon {name!r} too, like {first.where}; this one was left out", "rename one of the two", s.where
+            Diagnostic(
+                "name-taken",
+                f"is the icon {name!r} too, like {first.where}; this one was left out",
+                "rename one of the two",
+                s.where,
             )
             for s in others
         ]
@@ -158,10 +168,10 @@ def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
     ]
 
 
-def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Fault]]:
+def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Diagnostic]]:
     """Return each file's bytes (None where it cannot be read) and what is wrong."""
     found: list[bytes | None] = []
-    faults: list[Fault] = []
+    faults: list[Diagnostic] = []
     for source in sources:
         try:
             with open(source.file, "rb", buffering=0) as file:  # noqa: PTH123  thousands of small ones
@@ -169,6 +179,11 @@ def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Fault]
         except OSError as problem:
             found.append(None)
             faults.append(
-                Fault(f"cannot be read: {problem.strerror}", "give yourself the right to read it", source.where)
+                Diagnostic(
+                    "file-unreadable",
+                    f"cannot be read: {problem.strerror}",
+                    "give yourself the right to read it",
+                    source.where,
+                )
             )
     return found, faults

@@ -10,7 +10,7 @@ import re
 from dataclasses import dataclass
 from pathlib import Path
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import ascii_words
 
 _PASSED_OVER = frozenset(("node_modules", "dist", "build", "target", "vendor", "__pycache__"))
@@ -80,13 +80,20 @@ def _quoted(text: str) -> str:
 
 
 def make_start(root: Path) -> Start:
-    """Return a config for the folder; raise `FaultsFound` where it holds no drawing."""
+    """Return a config for the folder; raise `OddPegError` where it holds no drawing."""
     if not root.is_dir():
-        raise FaultsFound([Fault("is not a folder", "name the folder that holds the icons", str(root))], 2)
+        raise UsageError(
+            Diagnostic("not-a-folder", "is not a folder", "name the folder that holds the icons", str(root))
+        )
     counts = _drawings_by_folder(root)
     if not counts:
-        raise FaultsFound(
-            [Fault("holds no .svg file, here or below", "put the drawings in a folder such as icons/ first", str(root))]
+        raise OddPegError(
+            Diagnostic(
+                "no-drawings",
+                "holds no .svg file, here or below",
+                "put the drawings in a folder such as icons/ first",
+                str(root),
+            )
         )
     words = ascii_words(re.sub(r"[-_.]+", " ", root.resolve().name)) or ["Icons"]
     family = " ".join(w[:1].upper() + w[1:] for w in words)

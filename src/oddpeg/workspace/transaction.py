@@ -17,7 +17,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError
 
 STATE = ".oddpeg"
 _IGNORED = (  # all but the records of what was delivered and when it came
@@ -31,16 +31,15 @@ def relative(path: Path, root: Path) -> str:
     return os.path.relpath(path, root).replace(os.sep, "/")
 
 
-def _fault(problem: OSError, root: Path) -> FaultsFound:
+def _fault(problem: OSError, root: Path) -> OddPegError:
     place = relative(Path(str(problem.filename or root)), root)
-    return FaultsFound(
-        [
-            Fault(
-                f"cannot be written: {problem.strerror}",
-                "check the rights of the folder and the space on the disk",
-                place,
-            )
-        ]
+    return OddPegError(
+        Diagnostic(
+            "write-failed",
+            f"cannot be written: {problem.strerror}",
+            "check the rights of the folder and the space on the disk",
+            place,
+        )
     )
 
 
@@ -62,14 +61,13 @@ def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[Non
             waiting()
             held.acquire(timeout=PATIENCE)
     except Timeout:
-        raise FaultsFound(
-            [
-                Fault(
-                    "another oddpeg is at work in this project",
-                    "wait for it to finish, or end it",
-                    relative(root / STATE, root),
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "project-busy",
+                "another oddpeg is at work in this project",
+                "wait for it to finish, or end it",
+                relative(root / STATE, root),
+            )
         ) from None
     except OSError as problem:
         raise _fault(problem, root) from None
@@ -153,8 +151,9 @@ def change_all(root: Path, files: dict[Path, bytes], removals: list[Path]) -> No
     except OSError as problem:
         found = _fault(problem, root)
         if interrupted(root):
-            found.faults.append(
-                Fault(
+            found.diagnostics.append(
+                Diagnostic(
+                    "change-incomplete",
                     "only part of the files could be put in place",
                     "once the cause is gone, run any command: it completes the rest",
                 )

@@ -68,7 +68,7 @@ def _icon(catalogue: Catalogue, around: Surroundings, icon: Icon) -> dict[str, A
         "since": icon.since,
         "wide": round(icon.advance / catalogue.units_per_em, 4),
         "lines": around.lines(icon.name),
-        "findings": catalogue.findings.get(icon.name, ()),
+        "findings": [(d.level.value, d.what, d.cure) for d in catalogue.findings.get(icon.name, ())],
         "ink": [round(v / picture.height, 4) for v in picture.ink] if picture else [],
         "svg": drawing.svg if drawing and carried else "",
         "grid": drawing.height if drawing else 0,

@@ -8,14 +8,14 @@ from __future__ import annotations
 
 import traceback
 
-from oddpeg.diagnostics import Fault, FaultsFound
+from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Catalogue, Surroundings
 from oddpeg.outputs.kind import Kind, Option
 from oddpeg.outputs.render import filters
 
 
 def write(catalogue: Catalogue, around: Surroundings) -> str:
-    """Return the template filled in; raise `FaultsFound` where it cannot be, naming its line."""
+    """Return the template filled in; raise `OddPegError` where it cannot be, naming its line."""
     from jinja2 import StrictUndefined, TemplateSyntaxError
     from jinja2.sandbox import ImmutableSandboxedEnvironment
 
@@ -27,20 +27,25 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
     try:
         return environment.from_string(source).render(c=catalogue, icons=catalogue.icons, urls=around.urls)
     except TemplateSyntaxError as problem:
-        raise FaultsFound(
-            [Fault(f"is not a valid template: {problem.message}", "mend that line", where, problem.lineno)]
+        raise OddPegError(
+            Diagnostic(
+                "template-syntax",
+                f"is not a valid template: {problem.message}",
+                "mend that line",
+                where,
+                problem.lineno,
+            )
         ) from None
     except Exception as problem:  # whatever the user's template does
         lines = [f.lineno for f in traceback.extract_tb(problem.__traceback__) if f.filename == "<template>"]
-        raise FaultsFound(
-            [
-                Fault(
-                    f"cannot be filled in: {problem}",
-                    "see docs/reference.md for what a template gets",
-                    where,
-                    lines[-1] if lines else None,
-                )
-            ]
+        raise OddPegError(
+            Diagnostic(
+                "template-failed",
+                f"cannot be filled in: {problem}",
+                "see docs/reference.md for what a template gets",
+                where,
+                lines[-1] if lines else None,
+            )
         ) from None
 
 

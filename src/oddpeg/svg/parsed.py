@@ -1,0 +1,25 @@
+"""One file, parsed once, for everyone who reads something out of it."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from oddpeg.svg.cascade import Cascade
+from oddpeg.svg.document import parse_document
+
+if TYPE_CHECKING:
+    from lxml import etree
+
+
+class SvgDocument:
+    """An SVG file's element tree and styles. Nobody who reads it may change the tree."""
+
+    def __init__(self, data: bytes) -> None:
+        """data: the file's bytes. Raise `DrawingError` where they are not an SVG document."""
+        self.root: etree._Element = parse_document(data)
+
+    @cached_property
+    def cascade(self) -> Cascade:
+        """The style of every element."""
+        return Cascade(self.root)
