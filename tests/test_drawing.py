@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from oddpeg.diagnostics import DrawingError
 from oddpeg.iconset.names import icon_name
-from oddpeg.svg.model import Paint
+from oddpeg.svg.model import Effect, Paint
 from oddpeg.svg.paint import parse_paint
 from oddpeg.svg.path_data import PathFault, parse_path
 from oddpeg.svg.reader import MAX_ELEMENTS, read_drawing
@@ -154,11 +154,11 @@ def test_lengths() -> None:
 
 
 def test_paints() -> None:
-    assert parse_paint("none", "").paint is None and parse_paint("rgba(0,0,0,0)", "").paint is None
+    assert parse_paint("none", "").effect is None and parse_paint("rgba(0,0,0,0)", "").effect is None
     for white in ("#fff", "#FFFFFF", "white", "rgb(255, 255, 255)", "hsl(0 0% 100%)"):
-        assert parse_paint(white, "").paint is Paint.WHITE
+        assert parse_paint(white, "").effect is Effect.WHITE
     for ink in ("#fefefe", "currentColor", "#123", "rebeccapurple", "rgb(100% 0 0)"):
-        assert parse_paint(ink, "black").paint is Paint.INK
+        assert parse_paint(ink, "black").effect is Effect.INK
     assert parse_paint("rgba(0,0,0,.5)", "").alpha == 0.5
     assert parse_paint("url(#g) none", "").server == "g"
     assert not parse_paint("seaweed", "").understood
@@ -198,13 +198,17 @@ def test_the_cascade_knows_specificity_and_importance() -> None:
         '<path d="M0 0h9v9z"/><path class="a" d="M0 0h9v9z"/><path class="a" id="b" d="M0 0h9v9z"/>'
         '<path class="c" style="fill:#000" d="M0 0h9v9z"/><path style="fill:#000" fill="none" d="M0 0h9v9z"/>'
     )
-    assert [s.fill for s in read_drawing(svg(body)).shapes] == [Paint.WHITE, Paint.WHITE, Paint.INK]
+    assert [s.fill and s.fill.effect for s in read_drawing(svg(body)).shapes] == [
+        Effect.WHITE,
+        Effect.WHITE,
+        Effect.INK,
+    ]
 
 
 def test_inherit_and_initial() -> None:
     body = '<g fill="none" stroke="#000"><g fill="initial" stroke="inherit"><path d="M0 0h9v9z"/></g></g>'
     (shape,) = read_drawing(svg(body)).shapes
-    assert shape.fill is Paint.INK and shape.stroke is not None
+    assert shape.fill is not None and shape.fill.effect is Effect.INK and shape.stroke is not None
 
 
 def test_nothing_outside_the_file_is_read(tmp_path: object) -> None:
@@ -263,4 +267,4 @@ def test_a_gradient_in_a_mask_shows_where_it_is_bright(stops: str, shows: bool) 
         '<mask id="m"><path fill="url(#g)" d="M0 0h24v24H0z"/></mask><path mask="url(#m)" d="M2 2h9v9H2z"/></svg>'
     )
     (shape,) = read_drawing(svg.encode()).shapes
-    assert (shape.clips[0].shapes[0].fill is Paint.INK) == shows
+    assert (shape.clips[0].shapes[0].fill == Paint(Effect.INK)) == shows

@@ -11,8 +11,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from oddpeg.outline.pipeline import outline_files
 from oddpeg.diagnostics import DrawingError
+from oddpeg.outline.pipeline import outline_files
 from oddpeg.svg.reader import read_drawing
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "fuzz"))

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from conftest import RING, SQUARE
 from oddpeg.geometry.curves import Curves, Maps, flat_steps, motion, point, power_form, spot
+from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.fit import fit
 from oddpeg.outline.model import Options, Outline
@@ -18,7 +19,6 @@ from oddpeg.outline.placement import Em, auto_units, place
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.regions import regions_of
 from oddpeg.outline.retrace import Runs
-from oddpeg.svg.model import Matrix
 from oddpeg.svg.reader import read_drawing
 
 EM = Em(1008)
@@ -391,8 +391,8 @@ def test_placement() -> None:
 
 def test_matrices_compose_as_svg_writes_them() -> None:
     move, grow = Matrix(e=5, f=7), Matrix(a=2, d=3)
-    assert move.then_inside(grow) == Matrix(2, 0, 0, 3, 5, 7)
-    assert grow.then_inside(move) == Matrix(2, 0, 0, 3, 10, 21)
+    assert move.compose(grow) == Matrix(2, 0, 0, 3, 5, 7)
+    assert grow.compose(move) == Matrix(2, 0, 0, 3, 10, 21)
     maps = Maps.of(np.array([[2, 0.5, -0.3, 3, 5, 7]]))
     assert maps.place(np.array([1 + 2j]))[0] == pytest.approx(complex(2 - 0.6 + 5, 0.5 + 6 + 7))
 

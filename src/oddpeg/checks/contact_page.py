@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from oddpeg.checks.contact_sheet import FINEST, Tile, ranked
-from oddpeg.checks.normalize import plain_path
+from oddpeg.checks.normalize import PlainPath, plain_path
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.placement import Em
@@ -25,7 +25,7 @@ class Panel:
     verdict: str
     mark: str
     grid: float
-    shape: tuple[str, str] | None
+    shape: PlainPath | None
     box: tuple[float, float, float, float]
     findings: list[Diagnostic]
 

@@ -12,10 +12,9 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from oddpeg.geometry.arrays import Points
+from oddpeg.geometry.contours import Segments
 from oddpeg.outline.model import Outline
 from oddpeg.outline.placement import Em
-from oddpeg.outline.rounding import areas, reach, segments
 from oddpeg.raster.winding import winding
 from oddpeg.svg.model import Drawing
 
@@ -50,10 +49,9 @@ class Measures(NamedTuple):
 
 def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
     """Return the measures of a drawing whose outline has ink."""
-    contour, z = outline.contour, outline.z
-    width = outline.advance
-    pieces = segments(z + 1j * em.depth, outline.on, contour)[:3]
-    left, bottom, right, top = reach(*pieces)
+    contours, width = outline.contours, outline.advance
+    segments = contours.segments().scaled(1, 1j * em.depth)
+    left, bottom, right, top = segments.bounds()
     box = (
         float(left.min()) / width,
         float(bottom.min()) / em.units,
@@ -61,16 +59,16 @@ def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
         float(top.max()) / em.units,
     )
     return Measures(
-        drawing.box[3],
-        drawing.box[2] / drawing.box[3],
-        box,
-        float(-areas(z, outline.on, contour).sum() / (width * em.units)),
-        len(z),
-        len(outline.ends),
-        _strokes(drawing),
-        _off_grid(*pieces, em.units / drawing.box[3]),
-        _lost(*pieces, outline.advance, em.units / 16),
-        hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
+        grid=drawing.box[3],
+        ratio=drawing.box[2] / drawing.box[3],
+        box=box,
+        ink=float(-contours.areas().sum() / (width * em.units)),
+        points=len(contours.z),
+        contours=len(outline.ends),
+        strokes=_strokes(drawing),
+        off_grid=_off_grid(segments, em.units / drawing.box[3]),
+        lost=_lost(segments, outline.advance, em.units / 16),
+        print=hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
     )
 
 
@@ -79,9 +77,10 @@ def _strokes(drawing: Drawing) -> tuple[float, ...]:
     return tuple(sorted(widths))
 
 
-def _off_grid(start: Points, control: Points, stop: Points, pixel: float) -> float:
+def _off_grid(segments: Segments, pixel: float) -> float:
     """Return which share of straight level and upright edges lies off whole pixels (halves count as on: thin lines
     have them)."""
+    start, control, stop = segments[:3]
     way = stop - start
     straight = np.abs(control - (start + stop) / 2) < 1e-9
     level, upright = straight & (way.imag == 0), straight & (way.real == 0)
@@ -92,13 +91,12 @@ def _off_grid(start: Points, control: Points, stop: Points, pixel: float) -> flo
     return float(size[off].sum() / size.sum()) if size.sum() else 0.0
 
 
-def _lost(start: Points, control: Points, stop: Points, advance: int, pixel: float) -> float:
+def _lost(segments: Segments, advance: int, pixel: float) -> float:
     """Return the share of ink that a square of one pixel cannot get into."""
     step = pixel / _FINE
-    t = np.arange(7) / 6
-    dots = ((1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]) / step
+    edges = segments.scaled(1 / step).flattened(6)
     wide, high = max(1, math.ceil(advance / step)), 16 * _FINE
-    ink = winding(dots[:, :-1].ravel(), dots[:, 1:].ravel(), wide, high) != 0
+    ink = winding(edges.start, edges.end, wide, high) != 0
     if not ink.any():
         return 0.0
     brush = _FINE - 1  # a sample of grace on the whole

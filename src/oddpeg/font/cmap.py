@@ -9,7 +9,8 @@ import struct
 
 import numpy as np
 
-from oddpeg.font.glyphset import GlyphSet, Ints
+from oddpeg.font.glyphset import GlyphSet
+from oddpeg.geometry.arrays import Ints
 
 
 def _groups(codes: Ints, glyphs: Ints) -> list[tuple[int, int, int]]:

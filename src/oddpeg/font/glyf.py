@@ -7,8 +7,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from oddpeg.font.glyphset import Bools, GlyphSet, Ints
-from oddpeg.font.streams import Bytes, big_endian, offsets, pick, within
+from oddpeg.font.glyphset import GlyphSet
+from oddpeg.font.streams import Bytes, big_endian, pick
+from oddpeg.geometry.arrays import Bools, Ints
+from oddpeg.geometry.ragged import offsets, ragged_index
 
 ON, X_SHORT, Y_SHORT, REPEAT, X_SAME, Y_SAME, OVERLAP = 1, 2, 4, 8, 16, 32, 64
 
@@ -27,7 +29,7 @@ def _flag_bytes(flags: Ints, starts: Bools) -> tuple[Bytes, Ints]:
     head = np.flatnonzero(new)
     length = np.diff(np.append(head, len(flags)))
     pieces = -(-length // 256)  # a repeat count is one byte: runs of at most 256
-    run, k = within(pieces)
+    run, k = ragged_index(pieces)
     at = head[run] + 256 * k
     count = np.minimum(length[run] - 256 * k, 256)
     size = np.where(count > 1, 2, 1)
@@ -73,7 +75,7 @@ def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
     streams = [head.ravel(), big_endian(glyphs.ends, 2).ravel(), None, flag_bytes, x_bytes, y_bytes]
     for size, data in zip(sizes, streams, strict=True):
         if data is not None:
-            piece, position = within(size)
+            piece, position = ragged_index(size)
             out[start[piece] + position] = data
         start = start + size
     ends = np.append(offsets(padded), padded.sum())

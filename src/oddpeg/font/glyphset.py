@@ -11,10 +11,9 @@ from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
-Ints = NDArray[np.int64]
-Bools = NDArray[np.bool_]
+from oddpeg.geometry.arrays import Bools, Ints
+from oddpeg.geometry.outlines import FlatOutlines
 
 
 class Glyph(NamedTuple):
@@ -49,19 +48,23 @@ class GlyphSet:
     @staticmethod
     def of(glyphs: list[Glyph]) -> GlyphSet:
         """Return the set of these glyphs, in this order."""
-        xy = np.concatenate([g.xy for g in glyphs]).reshape(-1, 2)
+        flat = FlatOutlines.join(glyphs)
         return GlyphSet(
             names=[g.name for g in glyphs],
-            x=xy[:, 0].astype(np.int64),
-            y=xy[:, 1].astype(np.int64),
-            on=np.concatenate([g.on for g in glyphs]).astype(bool),
-            ends=np.concatenate([g.ends for g in glyphs]).astype(np.int64),
-            points=np.array([len(g.on) for g in glyphs], dtype=np.int64),
-            contours=np.array([len(g.ends) for g in glyphs], dtype=np.int64),
+            x=flat.xy[:, 0].astype(np.int64),
+            y=flat.xy[:, 1].astype(np.int64),
+            on=flat.on.astype(bool),
+            ends=flat.ends.astype(np.int64),
+            points=flat.points,
+            contours=flat.contours,
             advance=np.array([g.advance for g in glyphs], dtype=np.int64),
             codepoint=np.array([-1 if g.codepoint is None else g.codepoint for g in glyphs], dtype=np.int64),
             overlap=np.array([g.overlap for g in glyphs], dtype=bool),
         )
+
+    def outlines(self) -> FlatOutlines:
+        """Return the outlines of all glyphs."""
+        return FlatOutlines(np.stack([self.x, self.y], axis=1), self.on, self.ends, self.points, self.contours)
 
     def __len__(self) -> int:
         return len(self.names)

@@ -8,19 +8,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-Ints = NDArray[np.int64]
+from oddpeg.geometry.arrays import Ints
+
 Bytes = NDArray[np.uint8]
-
-
-def offsets(sizes: Ints) -> Ints:
-    """Return where each piece of a row of pieces begins."""
-    return np.cumsum(sizes) - sizes
-
-
-def within(sizes: Ints) -> tuple[Ints, Ints]:
-    """Return (piece, position in the piece) of every byte of a row of pieces."""
-    piece = np.repeat(np.arange(len(sizes)), sizes)
-    return piece, np.arange(len(piece)) - offsets(sizes)[piece]
 
 
 def big_endian(values: Ints, size: int) -> Bytes:

@@ -3,11 +3,9 @@ up."""
 
 from __future__ import annotations
 
-import numpy as np
-
 from oddpeg.font.glyphset import GlyphSet
 from oddpeg.font.info import FontFacts, file_stem
-from oddpeg.outline.rounding import segments
+from oddpeg.geometry.path_data import general, path_data
 
 
 def svg_font(glyphs: GlyphSet, names: list[str], facts: FontFacts) -> bytes:
@@ -21,8 +19,9 @@ def svg_font(glyphs: GlyphSet, names: list[str], facts: FontFacts) -> bytes:
             f' descent="{facts.descender}"/>'
         ),
     ]
-    for i, name in enumerate(names):
-        data = _path(glyphs, i)
+    flat = glyphs.outlines()
+    paths = path_data(flat.flat().segments().straightened(), flat.owner, len(glyphs), general)
+    for i, (name, data) in enumerate(zip(names, paths, strict=True)):
         shape = f' d="{data}"' if data else ""
         if i == 0:
             out.append(f'<missing-glyph horiz-adv-x="{glyphs.advance[i]}"{shape}/>')
@@ -36,22 +35,3 @@ def svg_font(glyphs: GlyphSet, names: list[str], facts: FontFacts) -> bytes:
 
 def _escaped(text: str) -> str:
     return "".join(c if c.isascii() and c not in "<>&\"'" else f"&#x{ord(c):x};" for c in text)
-
-
-def _path(glyphs: GlyphSet, number: int) -> str:
-    first, count = int(glyphs.first_point[number]), int(glyphs.points[number])
-    if not count:
-        return ""
-    low = int(glyphs.first_contour[number])
-    ends = glyphs.ends[low : low + int(glyphs.contours[number])]
-    contour = np.repeat(np.arange(len(ends)), np.diff(np.append(-1, ends)))
-    z = glyphs.x[first : first + count] + 1j * glyphs.y[first : first + count]
-    start, control, stop, owner = segments(z, glyphs.on[first : first + count], contour)
-    parts: list[str] = []
-    last = -1
-    for a, c, b, n in zip(start.tolist(), control.tolist(), stop.tolist(), owner.tolist(), strict=True):
-        if n != last:
-            parts.append(("z" if last >= 0 else "") + f"M{a.real:g} {a.imag:g}")
-            last = n
-        parts.append(f"L{b.real:g} {b.imag:g}" if c == (a + b) / 2 else f"Q{c.real:g} {c.imag:g} {b.real:g} {b.imag:g}")
-    return "".join(parts) + "z"

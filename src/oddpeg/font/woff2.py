@@ -10,10 +10,11 @@ import struct
 
 import numpy as np
 
-from oddpeg.font.glyphset import GlyphSet, Ints
+from oddpeg.font.glyphset import GlyphSet
 from oddpeg.font.sfnt import Tables, padded
 from oddpeg.font.streams import Bytes, big_endian, pick
 from oddpeg.font.tables import long_metrics
+from oddpeg.geometry.arrays import Ints
 
 _KNOWN = ("cmap head hhea hmtx maxp name OS/2 post cvt  fpgm glyf loca prep CFF  VORG EBDT EBLC gasp hdmx kern "
           "LTSH PCLT VDMX vhea vmtx BASE GDEF GPOS GSUB EBSC JSTF MATH CBDT CBLC COLR CPAL SVG  sbix acnt avar "

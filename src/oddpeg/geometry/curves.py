@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
+from oddpeg.geometry.vectors import cross
 
 _N = TypeVar("_N", np.float64, np.complex128)
 _NUDGE = 1e-5  # where a derivative vanishes (a control on its end point), look this far along
@@ -163,24 +164,6 @@ def unit_tangent(power: Points, t: Floats, way: Points | None = None) -> Points:
     return result
 
 
-def cross(u: Points, v: Points) -> Floats:
-    """Return cross products of vectors."""
-    result: Floats = u.real * v.imag - u.imag * v.real
-    return result
-
-
-def dot(u: Points, v: Points) -> Floats:
-    """Return dot products of vectors."""
-    result: Floats = u.real * v.real + u.imag * v.imag
-    return result
-
-
-def angle(u: Points, v: Points) -> Floats:
-    """Return the signed angle from u to v, radians."""
-    result: Floats = np.angle(np.conj(u) * v)
-    return result
-
-
 def point(curves: Curves, index: Ints, t: Floats) -> Points:
     """Return em points of curves[index] (k,) at t (k,) or (k, m)."""
     power = curves.power.take(index, 1)
@@ -223,10 +206,3 @@ def flat_steps(control: Points, tolerance: Floats | float) -> Ints:
     last = np.abs(control[:, 1] - 2 * control[:, 2] + control[:, 3])
     steps = np.ceil(np.sqrt(6 * np.maximum(first, last) / (8 * tolerance)))
     return np.clip(steps, 1, 2000).astype(np.int64)
-
-
-def spread(counts: Ints) -> tuple[Ints, Ints]:
-    """Return (owner, position within owner) for `counts` items of each owner, flat."""
-    owner = np.repeat(np.arange(len(counts)), counts)
-    ends = np.cumsum(counts)
-    return owner, np.arange(len(owner)) - np.repeat(ends - counts, counts)

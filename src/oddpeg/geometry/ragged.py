@@ -1,37 +1,73 @@
-"""Which values there are in an array, and what stands beside what among equal ones. NumPy's own function for that
-loads its masked arrays first, which takes longer than a whole icon. Knows: sorting.
+"""Ragged arrays: many short pieces laid end to end in one flat array.
+
+A piece is told by a count per piece, or by an ordinal per item in rising order. NumPy's own `unique` loads its masked
+arrays first, which takes longer than a whole icon.
 """
 
 from __future__ import annotations
+
+from typing import NamedTuple
 
 import numpy as np
 
 from oddpeg.geometry.arrays import Ints
 
 
+class RaggedIndex(NamedTuple):
+    """Where each item of a ragged array belongs. owner: (n,) its piece; position: (n,) its place within the piece."""
+
+    owner: Ints
+    position: Ints
+
+
+class Neighbours(NamedTuple):
+    """Indices of the point before and after each point (n,), around its contour."""
+
+    before: Ints
+    after: Ints
+
+
+class Numbered(NamedTuple):
+    """names: the distinct values in rising order; number: (n,) which of them each value is."""
+
+    names: Ints
+    number: Ints
+
+
+def offsets(counts: Ints) -> Ints:
+    """Return where each piece of a row of pieces begins. counts: (pieces,)."""
+    return np.cumsum(counts) - counts
+
+
+def ragged_index(counts: Ints) -> RaggedIndex:
+    """Return where each item of pieces of these sizes belongs. counts: (pieces,)."""
+    owner = np.repeat(np.arange(len(counts)), counts)
+    return RaggedIndex(owner, np.arange(len(owner)) - np.repeat(offsets(counts), counts))
+
+
 def distinct(values: Ints) -> Ints:
-    """Return the values that occur, each once, in order. values: (n,)."""
+    """Return the values that occur, each once, in rising order. values: (n,)."""
     ordered = np.sort(values)
     kept: Ints = ordered[np.append(True, ordered[1:] != ordered[:-1])[: len(ordered)]]
     return kept
 
 
-def numbered(values: Ints) -> tuple[Ints, Ints]:
-    """Return the distinct values and, for every value (n,), which of them it is."""
+def numbered(values: Ints) -> Numbered:
+    """Return the distinct values, and which of them each value is. values: (n,)."""
     names = distinct(values)
-    return names, np.searchsorted(names, values)
+    return Numbered(names, np.searchsorted(names, values))
 
 
-def firsts(values: Ints) -> Ints:
+def run_starts(values: Ints) -> Ints:
     """Return where each distinct value of an array in rising order stands first."""
     return np.flatnonzero(np.append(True, values[1:] != values[:-1])[: len(values)])
 
 
-def neighbours(contour: Ints) -> tuple[Ints, Ints]:
-    """Return the index of the point before and after each (n,), around its contour. contour: (n,) in rising order."""
+def neighbours(contour: Ints) -> Neighbours:
+    """Return the points before and after each point around its contour. contour: (n,) ordinals in rising order."""
     index = np.arange(len(contour))
-    starts = firsts(contour)
+    starts = run_starts(contour)
     stops = np.append(starts[1:], len(index)) - 1
     before, after = index - 1, index + 1
     before[starts], after[stops] = stops, starts
-    return before, after
+    return Neighbours(before, after)

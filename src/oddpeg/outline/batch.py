@@ -6,11 +6,17 @@ Knows: the order of the steps. Does not know: files, codepoints, font tables.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import NamedTuple
+
 import numpy as np
 
 from oddpeg.geometry.arrays import Floats, Ints, Points
+from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.curves import Curves
-from oddpeg.geometry.ragged import firsts, neighbours
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.geometry.outlines import FlatOutlines
+from oddpeg.geometry.ragged import neighbours, offsets, run_starts
 from oddpeg.outline.clip import Contours as GridContours
 from oddpeg.outline.clip import Silhouette, Spot, keep_within
 from oddpeg.outline.collect import Gathering
@@ -23,9 +29,10 @@ from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.preserve import keep_as_drawn
 from oddpeg.outline.regions import Regions, regions_of
 from oddpeg.outline.retrace import Edges, retrace
-from oddpeg.outline.rounding import Contours, settle
+from oddpeg.outline.rounding import settle
 from oddpeg.outline.verify import Painted
-from oddpeg.svg.model import Drawing, Matrix
+from oddpeg.svg.layers import Layer, silhouette
+from oddpeg.svg.model import Drawing
 
 
 def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
@@ -80,7 +87,7 @@ def _clip_all(gathering: Gathering, regions: Regions, painted: Painted) -> tuple
 
 def _beyond(painted: Painted, grid: Points, frames: Ints) -> list[bool]:
     """Return for each drawing whether anything it paints, limited or not, lies outside its frame."""
-    first = firsts(painted.contour)
+    first = run_starts(painted.contour)
     icon = painted.icon[painted.region[painted.contour[first]]]
     left, bottom, right, top = frames[icon].T
     x, y = grid.real, grid.imag
@@ -99,52 +106,64 @@ def _reaches_out(paths: GridContours, left: int, bottom: int, right: int, top: i
     return any(x < left - _SLACK or x > right + _SLACK or y < bottom - _SLACK or y > top + _SLACK for x, y in z)
 
 
-def outline_drawings(drawings: list[Drawing], options: Options) -> list[Outline]:
-    """Return one outline per drawing, in order."""
-    if not drawings:
+class _Placed(NamedTuple):
+    """Layers on the em. matrices: user units → em; advances: font units; frames: (layers, 4) left, bottom, right,
+    top."""
+
+    matrices: list[Matrix]
+    advances: list[int]
+    frames: Floats
+
+    @staticmethod
+    def of(layers: Sequence[Layer], options: Options) -> _Placed:
+        em = options.em
+        matrices, advances, frames = [], [], []
+        for layer in layers:
+            matrix, advance = place(layer.box, em, options.fit)
+            matrices.append(matrix)
+            advances.append(advance)
+            left, right = matrix.e + matrix.a * layer.box.x, matrix.e + matrix.a * (layer.box.x + layer.box.width)
+            frames.append((left, -em.depth, right, em.ascender))
+        return _Placed(matrices, advances, np.array(frames))
+
+
+def outline_drawings(drawings: Sequence[Drawing], options: Options) -> list[Outline]:
+    """Return the silhouette of each drawing as one outline, in order."""
+    return outline_layers([silhouette(drawing) for drawing in drawings], options)
+
+
+def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
+    """Return one outline per layer, in order."""
+    if not layers:
         return []
-    em, unit = options.em, options.em.units / 1000
-    gathering = Gathering(em.units)
-    advances: list[int] = []
-    matrices: list[Matrix] = []
-    frames: list[tuple[float, ...]] = []
-    for drawing in drawings:
-        matrix, advance = place(drawing.box, em, options.fit)
-        gathering.add(drawing, matrix)
-        matrices.append(matrix)
-        advances.append(advance)
-        left, right = matrix.e + matrix.a * drawing.box[0], matrix.e + matrix.a * (drawing.box[0] + drawing.box[2])
-        frames.append((left, -em.depth, right, em.ascender))
+    unit = options.em.units / 1000
+    placed = _Placed.of(layers, options)
+    gathering = Gathering(options.em.units)
+    for layer, matrix in zip(layers, placed.matrices, strict=True):
+        gathering.add(layer.shapes, matrix)
     polygons, curves, strokes = gathering.polygons(options.flatness * unit)
+    icon = np.array(gathering.icon)
     if not len(polygons.xy):
-        return [_empty(advance) for advance in advances]
-    if refused := tangled(polygons, np.array(gathering.icon)):
-        return _without(refused, drawings, advances, options)
-    painted = Painted(
-        polygons.xy,
-        polygons.contour,
-        polygons.region,
-        np.array(gathering.icon),
-        np.array(gathering.even_odd),
-        gathering.plans,
-        np.array(frames),
-    )
+        return [_empty(advance) for advance in placed.advances]
+    if refused := tangled(polygons, icon):
+        return _without(refused, layers, placed.advances, options)
+    even_odd = np.array(gathering.even_odd)
+    painted = Painted(polygons.xy, polygons.contour, polygons.region, icon, even_odd, gathering.plans, placed.frames)
     regions = regions_of(polygons, gathering.even_odd, strokes)
     clipped, cut = _clip_all(gathering, regions, painted)
-    tolerance = (
-        np.where(np.arange(len(curves)) < gathering.fill_curves, options.tolerance, options.stroke_tolerance) * unit
-    )
-    settled = _along_curves(clipped, _edges(polygons, regions.grid, np.array(gathering.icon)), curves, tolerance)
+    is_fill = np.arange(len(curves)) < gathering.fill_curves
+    tolerance = np.where(is_fill, options.tolerance, options.stroke_tolerance) * unit
+    settled = _along_curves(clipped, _edges(polygons, regions.grid, icon), curves, tolerance)
     mended = mend(painted, regions.contours, clipped, settled, unit)
-    outlines = _split(mended.contours, mended.icon, advances, cut)
+    outlines = _split(mended.contours, mended.icon, placed.advances, cut)
     for number, how in mended.how.items():
         outlines[number].made = how
-    return keep_as_drawn(drawings, matrices, outlines)
+    return keep_as_drawn(layers, placed.matrices, outlines)
 
 
-def _without(refused: set[int], drawings: list[Drawing], advances: list[int], options: Options) -> list[Outline]:
-    """Return the outlines of all drawings but some, and empty ones for those."""
-    others = iter(outline_drawings([d for i, d in enumerate(drawings) if i not in refused], options))
+def _without(refused: set[int], layers: Sequence[Layer], advances: list[int], options: Options) -> list[Outline]:
+    """Return the outlines of all layers but some, and empty ones for those."""
+    others = iter(outline_layers([layer for i, layer in enumerate(layers) if i not in refused], options))
     return [_empty(advance, Made.TANGLED) if i in refused else next(others) for i, advance in enumerate(advances)]
 
 
@@ -161,17 +180,13 @@ def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: Flo
 
 
 def _split(contours: Contours, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:
-    """Return the outline of each icon out of flat contours."""
-    xy, on, contour = contours.z.view(np.float64).reshape(-1, 2).astype(np.int64), contours.on, contours.contour
-    stops = (
-        np.flatnonzero(np.append(contour[1:] != contour[:-1], True)) if len(contour) else np.zeros(0, dtype=np.int64)
-    )
-    owner = icon[contour[stops]] if len(stops) else stops
-    first_contour = np.searchsorted(owner, np.arange(len(advances) + 1))
-    point_bounds = np.concatenate([[0], stops + 1])
-    outlines = []
-    for i, advance in enumerate(advances):
-        a, b = int(first_contour[i]), int(first_contour[i + 1])
-        low, high = int(point_bounds[a]), int(point_bounds[b])
-        outlines.append(Outline(xy[low:high], on[low:high], stops[a:b] - low, advance, cut[i]))
-    return outlines
+    """Return the outline of each icon out of flat contours. icon: by contour ordinal, in rising order."""
+    count = len(advances)
+    starts = run_starts(contours.contour)
+    owner = icon[contours.contour[starts]]
+    of_point = icon[contours.contour]
+    points = np.bincount(of_point, minlength=count)
+    ends = np.append(starts[1:], len(of_point))[: len(starts)] - 1 - offsets(points)[owner]
+    xy = contours.z.view(np.float64).reshape(-1, 2).astype(np.int64)
+    flat = FlatOutlines(xy, contours.on, ends, points, np.bincount(owner, minlength=count))
+    return [Outline(*arrays, *made) for arrays, made in zip(flat.split(), zip(advances, cut, strict=True), strict=True)]

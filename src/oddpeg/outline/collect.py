@@ -7,6 +7,7 @@ become polygons or how polygons are clipped.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import NamedTuple
@@ -14,10 +15,11 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.geometry.curves import Curves, Maps, points_of
+from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.dashes import Dashed, dash_all
 from oddpeg.outline.polygons import Polygons, Segments, fill_polygons
 from oddpeg.outline.stroke import Pens, stroke_polygons
-from oddpeg.svg.model import Clip, Drawing, Matrix, Paint, Path, Shape, Stroke
+from oddpeg.svg.model import Clip, Effect, Path, Shape, Stroke
 
 _CAPS = {"butt": 0, "round": 1, "square": 2}
 _JOINS = {"miter": 0, "round": 1, "bevel": 2}
@@ -81,27 +83,27 @@ class Gathering:
         self._dashed: list[tuple[Dashed, Path, _Pen, int]] = []
         self._clips: dict[int, tuple[Step, ...]] = {}
 
-    def add(self, drawing: Drawing, matrix: Matrix) -> None:
-        """Add one drawing, placed by `matrix` (drawing units → em)."""
+    def add(self, shapes: Sequence[Shape], matrix: Matrix) -> None:
+        """Add what one icon's layer paints, placed by `matrix` (drawing units → em)."""
         self._clips.clear()
         plan: list[Step] = []
-        for shape in drawing.shapes:
+        for shape in shapes:
             plan += self._steps(shape, matrix)
         self.plans.append(plan)
 
     def _steps(self, shape: Shape, matrix: Matrix) -> list[Step]:
-        whole = matrix.then_inside(shape.matrix)
+        whole = matrix.compose(shape.matrix)
         clips = tuple(self._clip(clip, matrix) for clip in shape.clips)
         steps = []
         if shape.fill is not None:
             region = self._region(whole, shape.even_odd)
             path = shape.path
             self._fills.add(path.coords, path.degrees, path.starts, path.closed, region)
-            steps.append(Step(region, shape.fill is Paint.WHITE, shape.even_odd, clips))
+            steps.append(Step(region, shape.fill.effect is Effect.WHITE, shape.even_odd, clips))
         if shape.stroke is not None:
             region = self._region(whole, False)
             self._stroke(shape.path, shape.stroke, whole, region)
-            steps.append(Step(region, shape.stroke.paint is Paint.WHITE, False, clips))
+            steps.append(Step(region, shape.stroke.paint.effect is Effect.WHITE, False, clips))
         return steps[::-1] if shape.stroke_first else steps
 
     def _region(self, matrix: Matrix, even_odd: bool) -> int:

@@ -13,13 +13,13 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Ints, Points
-from oddpeg.geometry.curves import spread
-from oddpeg.geometry.ragged import distinct, neighbours
+from oddpeg.geometry.contours import Contours
+from oddpeg.geometry.ragged import distinct, neighbours, ragged_index
 from oddpeg.outline.clip import Contours as GridContours
 from oddpeg.outline.clip import Spot, keep_within, rule_of, unite
 from oddpeg.outline.model import Made
 from oddpeg.outline.polygons import GRID
-from oddpeg.outline.rounding import Contours, areas, settle
+from oddpeg.outline.rounding import settle
 from oddpeg.outline.verify import Drawn, Painted, disagree
 
 _ROUNDED = 0.6  # font units: how far a whole contour may move by rounding
@@ -39,7 +39,7 @@ class Clipped(NamedTuple):
         round, from the clipper's sense to that of glyphs."""
         z = np.fromiter(chain.from_iterable(rows), dtype=np.float64, count=2 * len(rows)).view(np.complex128)
         size = np.array(sizes, dtype=np.int64)
-        contour, position = spread(size)
+        contour, position = ragged_index(size)
         return Clipped(z.take((np.cumsum(size) - 1).take(contour) - position), contour, np.array(icons, dtype=np.int64))
 
     def settled(self, keep: Bools) -> Contours:
@@ -64,12 +64,12 @@ def _strayed(clipped: Clipped, settled: Contours, unit: float) -> Bools:
     contour = clipped.contour
     if not len(z):
         return np.zeros(0, dtype=bool)
-    wanted = areas(z, np.ones(len(z), dtype=bool), contour)
+    wanted = Contours(z, np.ones(len(z), dtype=bool), contour).areas()
     _, after = neighbours(contour)
     around = np.bincount(contour, weights=np.abs(z.take(after) - z))
     got = np.zeros(len(wanted))
     if len(settled.on):
-        found = areas(settled.z, settled.on, settled.contour)
+        found = settled.areas()
         got[: len(found)] = found
     result: Bools = np.abs(got - wanted) > (_ROUNDED + _BENT * unit) * around + 2
     return result

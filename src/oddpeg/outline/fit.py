@@ -13,7 +13,9 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
-from oddpeg.geometry.curves import Curves, angle, cross, motion, point, spread
+from oddpeg.geometry.curves import Curves, motion, point
+from oddpeg.geometry.ragged import ragged_index
+from oddpeg.geometry.vectors import angle, cross
 from oddpeg.outline.retrace import Runs
 
 _COUNTS = (1, 2, 3, 4, 5)  # beyond that, splitting where the curve bends most is leaner
@@ -218,7 +220,7 @@ def _in_order(runs: Runs, order: Ints, done: list[tuple[Ints, Points]]) -> Splin
 
 def contour_points(splines: Splines) -> tuple[Points, Bools, Ints]:
     """Return (points, on curve, contour) of all contours: each run's start, then its controls."""
-    owner, position = spread(splines.count + 1)
+    owner, position = ragged_index(splines.count + 1)
     on = position == 0
     xy = np.empty(len(owner), dtype=np.complex128)
     xy[on] = splines.runs.start

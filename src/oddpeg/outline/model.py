@@ -11,7 +11,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.geometry.arrays import Bools, Ints, Points
+from oddpeg.geometry.arrays import Bools, Ints
+from oddpeg.geometry.contours import Contours
 from oddpeg.outline.placement import Em
 
 
@@ -54,11 +55,7 @@ class Outline:
     made: Made = Made.CURVES
 
     @property
-    def contour(self) -> Ints:
-        """Which contour each point belongs to, (n,) ascending."""
-        return np.repeat(np.arange(len(self.ends)), np.diff(np.append(-1, self.ends)))
-
-    @property
-    def z(self) -> Points:
-        """The points as complex numbers (n,)."""
-        return self.xy[:, 0] + 1j * self.xy[:, 1]
+    def contours(self) -> Contours:
+        """The outline's contours."""
+        contour = np.repeat(np.arange(len(self.ends)), np.diff(np.append(-1, self.ends)))
+        return Contours(self.xy[:, 0] + 1j * self.xy[:, 1], self.on, contour)

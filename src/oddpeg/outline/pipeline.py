@@ -11,11 +11,10 @@ import math
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-
-import numpy as np
+from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
-from oddpeg.geometry.arrays import Bools, Ints
+from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.placement import Em, auto_units
@@ -102,32 +101,31 @@ def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResul
     return results
 
 
-# Between processes a batch travels as a few long arrays: thousands of short ones cost more than some icons.
+class PackedResults(NamedTuple):
+    """Results as they travel between processes: thousands of short arrays cost more than some icons.
 
-Packed = tuple[list[OutlineResult], list[int], list[tuple[int, int, int, bool, Made]], Ints, Bools, Ints]
+    results: without outlines; drawn: which of them have one; made: (advance, cut, method) of each; outlines: all
+    points.
+    """
 
+    results: list[OutlineResult]
+    drawn: list[int]
+    made: list[tuple[int, bool, Made]]
+    outlines: FlatOutlines
 
-def outline_files_packed(files: Sequence[bytes], options: Options) -> Packed:
-    """Return results without outlines, which of them have one, (points, contours, advance, cut, made) of each, all
-    points."""
-    results = outline_files(files, options)
-    drawn = [i for i, r in enumerate(results) if r.outline is not None]
-    outlines = [r.outline for r in results if r.outline is not None]
-    for result in results:
-        result.outline = None
-    sizes = [(len(o.on), len(o.ends), o.advance, o.cut, o.made) for o in outlines]
-    xy = np.concatenate([np.zeros((0, 2), dtype=np.int64), *(o.xy for o in outlines)])
-    on = np.concatenate([np.zeros(0, dtype=bool), *(o.on for o in outlines)])
-    ends = np.concatenate([np.zeros(0, dtype=np.int64), *(o.ends for o in outlines)])
-    return results, drawn, sizes, xy, on, ends
-
-
-def unpack(packed: Packed) -> list[OutlineResult]:
-    results, drawn, sizes, xy, on, ends = packed
-    p = e = 0
-    for number, (points, contours, advance, cut, made) in zip(drawn, sizes, strict=True):
-        results[number].outline = Outline(
-            xy[p : p + points], on[p : p + points], ends[e : e + contours], advance, cut, made
+    @staticmethod
+    def pack(results: list[OutlineResult]) -> PackedResults:
+        """Return the results as they travel; they lose their outlines."""
+        drawn = [i for i, r in enumerate(results) if r.outline is not None]
+        outlines = [r.outline for r in results if r.outline is not None]
+        for result in results:
+            result.outline = None
+        return PackedResults(
+            results, drawn, [(o.advance, o.cut, o.made) for o in outlines], FlatOutlines.join(outlines)
         )
-        p, e = p + points, e + contours
-    return results
+
+    def unpack(self) -> list[OutlineResult]:
+        """Return the results with their outlines."""
+        for number, made, arrays in zip(self.drawn, self.made, self.outlines.split(), strict=True):
+            self.results[number].outline = Outline(*arrays, *made)
+        return self.results

@@ -9,9 +9,8 @@ import math
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from oddpeg.svg.model import Matrix
-
-Box = tuple[float, float, float, float]
+from oddpeg.geometry.boxes import Box
+from oddpeg.geometry.matrix import Matrix
 
 SMALLEST_AUTO = 1000
 LARGEST_AUTO = 2048

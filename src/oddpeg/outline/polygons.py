@@ -10,7 +10,8 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
-from oddpeg.geometry.curves import Curves, Maps, flat_steps, point, spread
+from oddpeg.geometry.curves import Curves, Maps, flat_steps, point
+from oddpeg.geometry.ragged import ragged_index
 
 GRID = 4096  # grid steps per font unit: fine enough that rounding never shows, coarse enough for fast integers
 REACH = 2**29 // GRID  # font units; nothing an icon needs lies farther out
@@ -72,7 +73,7 @@ def fill_polygons(segments: Segments, curves: Curves, first_tag: int, tolerance:
     open_end = np.zeros(len(steps), dtype=np.int64)
     gap = curves.control[last, 3] != curves.control[first, 0]
     open_end[last[gap]] = 1
-    owner, position = spread(steps + open_end)
+    owner, position = ragged_index(steps + open_end)
     t0 = np.minimum(position / steps[owner], 1.0)
     closing = position == steps[owner]
     t1 = np.minimum((position + 1) / steps[owner], 1.0)

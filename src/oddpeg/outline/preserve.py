@@ -7,16 +7,20 @@ glyph. Knows: drawings, areas. Does not know: how other outlines are made.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
+from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.curves import points_of
-from oddpeg.geometry.ragged import firsts
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.geometry.ragged import run_starts
 from oddpeg.outline.model import Made, Outline
-from oddpeg.outline.rounding import Contours, areas, settle
-from oddpeg.svg.model import Drawing, Matrix, Paint
+from oddpeg.outline.rounding import settle
+from oddpeg.svg.layers import Layer
+from oddpeg.svg.model import Effect
 
 _OFF = 0.3  # font units: farther from a whole unit a point was not written by us
 _SLIVER = 0.3  # font units: what rounding may have joined or parted along an edge
@@ -32,33 +36,33 @@ class _Paths(NamedTuple):
     owner: Ints
 
 
-def keep_as_drawn(drawings: list[Drawing], matrices: list[Matrix], outlines: list[Outline]) -> list[Outline]:
+def keep_as_drawn(layers: Sequence[Layer], matrices: list[Matrix], outlines: list[Outline]) -> list[Outline]:
     """Return for each drawing its own points as its outline where that is the same ink as the outline made of it,
     else the latter. What was cut off at the frame was then a sliver of rounding. matrices: drawing units → em."""
     placed = {
-        i: matrices[i].then_inside(drawings[i].shapes[0].matrix)
+        i: matrices[i].compose(layers[i].shapes[0].matrix)
         for i, made in enumerate(outlines)
-        if _is_plain(drawings[i], made)
+        if _is_plain(layers[i], made)
     }
-    some = [i for i, matrix in placed.items() if not _plainly_off(drawings[i].shapes[0].path.coords, matrix)]
+    some = [i for i, matrix in placed.items() if not _plainly_off(layers[i].shapes[0].path.coords, matrix)]
     if not some:
         return outlines
-    paths = _gathered([drawings[i] for i in some], [placed[i] for i in some])
+    paths = _gathered([layers[i] for i in some], [placed[i] for i in some])
     own = _own_points(paths, len(some))
     if not len(own.z):
         return outlines
     settled = settle(own.z, own.on, own.contour)
     before, _ = settled.neighbours()
     edge = _per_owner(np.abs(settled.z - settled.z.take(before)), paths.owner.take(settled.contour), len(some))
-    found = areas(settled.z, settled.on, settled.contour)
+    found = settled.areas()
     area = _per_owner(found, paths.owner[: len(found)], len(some))
     bounds = np.searchsorted(paths.owner.take(settled.contour), np.arange(len(some) + 1)).tolist()
     result = list(outlines)
     for k, i in enumerate(some):
         made, low, high = outlines[i], bounds[k], bounds[k + 1]
-        if low == high or abs(area[k] - areas(made.z, made.on, made.contour).sum()) > _SLIVER * edge[k]:
+        if low == high or abs(area[k] - made.contours.areas().sum()) > _SLIVER * edge[k]:
             continue
-        ends = np.append(firsts(settled.contour[low:high])[1:], high - low) - 1
+        ends = np.append(run_starts(settled.contour[low:high])[1:], high - low) - 1
         result[i] = Outline(
             settled.z[low:high].view(np.float64).reshape(-1, 2).astype(np.int64),
             settled.on[low:high],
@@ -68,11 +72,17 @@ def keep_as_drawn(drawings: list[Drawing], matrices: list[Matrix], outlines: lis
     return result
 
 
-def _is_plain(drawing: Drawing, made: Outline) -> bool:
-    if len(drawing.shapes) != 1 or made.made is not Made.CURVES or not len(made.on):
+def _is_plain(layer: Layer, made: Outline) -> bool:
+    if len(layer.shapes) != 1 or made.made is not Made.CURVES or not len(made.on):
         return False
-    shape = drawing.shapes[0]
-    plain = shape.fill is Paint.INK and shape.stroke is None and not shape.even_odd and not shape.clips
+    shape = layer.shapes[0]
+    plain = (
+        shape.fill is not None
+        and shape.fill.effect is Effect.INK
+        and shape.stroke is None
+        and not shape.even_odd
+        and not shape.clips
+    )
     return plain and bool(shape.path) and max(shape.path.degrees) <= 2
 
 
@@ -84,8 +94,8 @@ def _plainly_off(coords: list[float], m: Matrix) -> bool:
     return any(abs(v - round(v)) > _OFF for v in doubled)
 
 
-def _gathered(drawings: list[Drawing], placed: list[Matrix]) -> _Paths:
-    paths = [drawing.shapes[0].path for drawing in drawings]
+def _gathered(layers: list[Layer], placed: list[Matrix]) -> _Paths:
+    paths = [layer.shapes[0].path for layer in layers]
     sizes = [len(path.degrees) for path in paths]
     x, y = (
         points_of([v for path in paths for v in path.coords])
@@ -118,7 +128,7 @@ def _own_points(paths: _Paths, count: int) -> Contours:
     """Return the points and controls of those whose points lie on whole units, without implied points. count: of
     drawings."""
     z, degree = paths.z, paths.degree
-    starts = firsts(paths.contour)
+    starts = run_starts(paths.contour)
     last = np.append(starts[1:], len(degree)) - 1
     control = z[:, 0] + 1.5 * (z[:, 1] - z[:, 0])  # a quadratic written as a cubic: two thirds of the way
     columns = np.stack([z[:, 0], control, z[:, 3]], axis=1)

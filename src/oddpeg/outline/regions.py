@@ -12,8 +12,8 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.geometry.arrays import Floats, Ints, Points
-from oddpeg.geometry.curves import cross
-from oddpeg.geometry.ragged import firsts, neighbours
+from oddpeg.geometry.ragged import neighbours, run_starts
+from oddpeg.geometry.vectors import cross
 from oddpeg.outline.clip import Contours, Spot
 from oddpeg.outline.polygons import Polygons, on_grid
 
@@ -43,7 +43,7 @@ class _Stars(NamedTuple):
 
 
 def _stars(grid: Points, contour: Ints) -> _Stars:
-    starts, (_, following) = firsts(contour), neighbours(contour)
+    starts, (_, following) = run_starts(contour), neighbours(contour)
     after = grid.take(following)
     area = cross(grid, after)
     twice = np.add.reduceat(area, starts)
@@ -64,7 +64,7 @@ def _stars(grid: Points, contour: Ints) -> _Stars:
 def regions_of(polygons: Polygons, even_odd: list[bool], strokes: set[int]) -> Regions:
     """Return the regions on the grid. even_odd: by region; strokes: regions known to wind positively throughout."""
     grid = on_grid(polygons.xy)
-    starts = firsts(polygons.contour)
+    starts = run_starts(polygons.contour)
     rows: list[Spot] = list(zip(grid.real.astype(np.int64).tolist(), grid.imag.astype(np.int64).tolist(), strict=True))
     contours: dict[int, Contours] = {}
     members: dict[int, list[int]] = {}

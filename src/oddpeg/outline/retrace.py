@@ -15,8 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
-from oddpeg.geometry.curves import Curves, cross, dot, motion
+from oddpeg.geometry.curves import Curves, motion
 from oddpeg.geometry.ragged import neighbours
+from oddpeg.geometry.vectors import cross, dot
 from oddpeg.outline.polygons import GRID, STRAIGHT
 
 _NEAR = 2.5  # grid steps: how far rounding may take a cut edge's end from the edge it lies on

@@ -6,61 +6,12 @@ Contours are flat; whole units are held in complex numbers too, which keep them 
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
 
-from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
-from oddpeg.geometry.curves import cross, spread
-from oddpeg.geometry.ragged import firsts, neighbours
-
-
-class Contours(NamedTuple):
-    """Flat contours in font units. z: (n,) points, whole; on: (n,) on-curve; contour: (n,) ascending; ordinals may
-    skip."""
-
-    z: Points
-    on: Bools
-    contour: Ints
-
-    def keep(self, mask: Bools) -> Contours:
-        rows = np.flatnonzero(mask)
-        return Contours(self.z.take(rows), self.on.take(rows), self.contour.take(rows))
-
-    def neighbours(self) -> tuple[Ints, Ints]:
-        """Return the index of the point before and after each, around its contour."""
-        return neighbours(self.contour)
-
-
-def segments(z: Points, on: Bools, contour: Ints) -> tuple[Points, Points, Points, Ints]:
-    """Return (start, control, stop, contour) of every segment; lines have their control in the middle."""
-    before, after = neighbours(contour)
-    on_after = on.take(after)
-    rows = np.flatnonzero(~on | on_after)  # from an on-curve point to a control, the control tells the segment
-    here, there, before = z.take(rows), z.take(after.take(rows)), before.take(rows)
-    line, behind = on.take(rows), z.take(before)
-    middle = (here + there) * 0.5
-    start = np.where(line, here, np.where(on.take(before), behind, (behind + here) * 0.5))
-    stop = np.where(line | on_after.take(rows), there, middle)
-    return start, np.where(line, middle, here), stop, contour.take(rows)
-
-
-def reach(start: Points, control: Points, stop: Points) -> tuple[Floats, Floats, Floats, Floats]:
-    """Return (left, bottom, right, top) of every segment, bulges included."""
-    found = []
-    for s, c, e in ((start.real, control.real, stop.real), (start.imag, control.imag, stop.imag)):
-        bend = s - 2 * c + e
-        t = np.clip(np.divide(s - c, bend, out=np.zeros_like(s), where=bend != 0), 0, 1)
-        bulge = (1 - t) ** 2 * s + 2 * t * (1 - t) * c + t * t * e
-        found.append((np.minimum(np.minimum(s, e), bulge), np.maximum(np.maximum(s, e), bulge)))
-    return found[0][0], found[1][0], found[0][1], found[1][1]
-
-
-def areas(z: Points, on: Bools, contour: Ints) -> Floats:
-    """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
-    start, control, stop, number = segments(z, on, contour)
-    share = (2 * cross(start, control) + 2 * cross(control, stop) + cross(start, stop)) / 6
-    return np.bincount(number, weights=share).astype(np.float64)
+from oddpeg.geometry.arrays import Bools, Ints, Points
+from oddpeg.geometry.contours import Contours
+from oddpeg.geometry.ragged import ragged_index, run_starts
+from oddpeg.geometry.vectors import cross
 
 
 def _without_duplicates(c: Contours) -> Contours:
@@ -109,7 +60,7 @@ def _without_implied(c: Contours) -> Contours:
     has_other = np.bincount(c.contour, weights=c.on & ~drop) > 0
     first_on = np.zeros(len(c.on), dtype=bool)
     on_rows = np.flatnonzero(c.on)
-    first_on[on_rows[firsts(c.contour[on_rows])]] = True
+    first_on[on_rows[run_starts(c.contour[on_rows])]] = True
     drop &= ~(first_on & ~has_other[c.contour])
     return c.keep(~drop)
 
@@ -119,11 +70,11 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
     out."""
     if not len(on):
         return Contours(z, on, contour)
-    was = areas(z, on, contour)
+    was = Contours(z, on, contour).areas()
     c = _without_collinear(_without_duplicates(Contours(np.rint(z), on, contour)))
     if len(c.on):
         now = np.zeros(len(was))
-        found = areas(c.z, c.on, c.contour)
+        found = c.areas()
         now[: len(found)] = found
         size = np.bincount(c.contour, minlength=len(was))
         good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
@@ -134,12 +85,12 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
 def _begun_on_curve(c: Contours) -> Contours:
     """Turn contours so that they begin with a point on the curve: the one they keep then stays the same from reading
     to reading."""
-    starts = firsts(c.contour)
+    starts = run_starts(c.contour)
     if c.on[starts].all():
         return c
     size = np.diff(np.append(starts, len(c.on)))
     rows = np.flatnonzero(c.on)
     leads = rows[np.searchsorted(rows, starts)]  # every contour has one
-    owner, position = spread(size)
+    owner, position = ragged_index(size)
     turned = starts.take(owner) + (position + (leads - starts).take(owner)) % size.take(owner)
     return Contours(c.z.take(turned), c.on.take(turned), c.contour)

@@ -19,7 +19,8 @@ import numpy as np
 from oddpeg.geometry import curves as cv
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.curves import Curves
-from oddpeg.geometry.ragged import numbered
+from oddpeg.geometry.ragged import numbered, ragged_index
+from oddpeg.geometry.vectors import angle, dot
 from oddpeg.outline.polygons import STRAIGHT, Polygons, Segments
 
 BUTT, ROUND, SQUARE = 0, 1, 2  # caps
@@ -147,17 +148,17 @@ class _Stroker:
         """Return (segment, t) of every step, fine enough in distance and in turn of the normal."""
         control = self.seg.control
         legs = np.diff(control, axis=1)
-        turning = np.abs(cv.angle(legs[:, :-1], legs[:, 1:])).sum(axis=1)
+        turning = np.abs(angle(legs[:, :-1], legs[:, 1:])).sum(axis=1)
         steps = np.maximum(
             cv.flat_steps(control, self.tolerance / self.scale), np.ceil(turning / self.step).astype(np.int64)
         )
         steps = np.minimum(np.where(self.seg.degree == 1, 1, steps), 1000)
-        owner, position = cv.spread(steps + 1)
+        owner, position = ragged_index(steps + 1)
         t = position / steps[owner]
         done: list[tuple[Ints, Floats]] = []
         for _ in range(18):
             tangent = cv.unit_tangent(self.power.take(owner, 1), t)
-            bend = np.abs(cv.angle(tangent[:-1], tangent[1:]))
+            bend = np.abs(angle(tangent[:-1], tangent[1:]))
             wide = (owner[:-1] == owner[1:]) & (bend > 1.5 * self.step[owner[:-1]]) & (t[1:] - t[:-1] > 1e-6)
             where = np.flatnonzero(wide)
             if not len(where):
@@ -198,14 +199,14 @@ class _Stroker:
             tag[leave] = np.where(curved[owner[leave]], owner[leave] + first, STRAIGHT)
             t0[leave], t1[leave] = t[leave], t[reach]
             place = order if side > 0 else _RIGHT - order
-            back = cv.dot(edge[inner + 1] - edge[inner], tangent[inner] + tangent[inner + 1]) < 0
+            back = dot(edge[inner + 1] - edge[inner], tangent[inner] + tangent[inner + 1]) < 0
             self.wild.update(self.seg.region[sub[inner[back]]].tolist())
             self.parts.add(contour, place, edge, tag, t0, t1)
         self.cusps(inner, owner, spine, tangent)
 
     def cusps(self, inner: Ints, owner: Ints, spine: Points, tangent: Points) -> None:
         """Where the spine doubles back on itself between two steps, lay a full round."""
-        bend = np.abs(cv.angle(tangent[inner], tangent[inner + 1]))
+        bend = np.abs(angle(tangent[inner], tangent[inner + 1]))
         at = inner[bend > _CUSP]
         if not len(at):
             return
@@ -216,7 +217,7 @@ class _Stroker:
         control = arc_controls(np.repeat(centre, 4), start, side * (np.pi / 2))
         count, steps = 4 * len(at), 16
         tag = self.table(control, np.full(count, 3), np.zeros(count), np.repeat(sub, 4))
-        which, j = cv.spread(np.full(count, steps))
+        which, j = ragged_index(np.full(count, steps))
         xy = self.maps.take(sub[which // 4]).place(cv.spot(cv.power_form(control).take(which, 1), j / steps))
         self.rounds.append(Polygons(xy, which + tag, j / steps, (j + 1) / steps, which // 4, self.seg.region[sub]))
         self.wild.update(self.seg.region[sub].tolist())
@@ -236,13 +237,13 @@ class _Stroker:
         a = index[~is_last | self.closed[self.sub]]
         b = following[a]
         ta, tb = out_of[a], into[b]
-        angle = cv.angle(ta, tb)
-        sharp = np.abs(angle) > _SMOOTH
-        a, b, ta, tb, angle = a[sharp], b[sharp], ta[sharp], tb[sharp], angle[sharp]
+        turn = angle(ta, tb)
+        sharp = np.abs(turn) > _SMOOTH
+        a, b, ta, tb, turn = a[sharp], b[sharp], ta[sharp], tb[sharp], turn[sharp]
         if not len(a):
             return
         sub, corner, reach = self.sub[a], self.seg.control[a, 3], self.reach[a]
-        outer = np.where(angle * reach < 0, 1, -1)  # +1: the left side is outside
+        outer = np.where(turn * reach < 0, 1, -1)  # +1: the left side is outside
         slot = self.base[a] + _HALF
         contour = self.ring[sub]
         inner_contour = contour + ((outer > 0) & self.closed[sub])
@@ -251,9 +252,9 @@ class _Stroker:
         slot = np.where(outer > 0, slot, _RIGHT - slot)
         na, nb = (1j * v * (outer * reach) for v in (ta, tb))
         kind = self.pens.join[sub]
-        fits = np.cos(angle / 2) * self.pens.miter[sub] >= 1
-        miter = (kind == MITER) & fits & (np.abs(angle) < np.pi - 1e-6)
-        tip = corner + (na + nb) / (1 + np.maximum(cv.dot(ta, tb), -1 + 1e-12))
+        fits = np.cos(turn / 2) * self.pens.miter[sub] >= 1
+        miter = (kind == MITER) & fits & (np.abs(turn) < np.pi - 1e-6)
+        tip = corner + (na + nb) / (1 + np.maximum(dot(ta, tb), -1 + 1e-12))
         self.parts.add(outer_contour[miter], slot[miter], tip[miter])
         r = np.flatnonzero(kind == ROUND)
         forward = outer[r] > 0
@@ -263,7 +264,7 @@ class _Stroker:
             sub[r],
             corner[r],
             np.where(forward, na[r], nb[r]),
-            np.where(forward, angle[r], -angle[r]),
+            np.where(forward, turn[r], -turn[r]),
         )
 
     def caps(self) -> None:
@@ -288,7 +289,7 @@ class _Stroker:
     def arcs(self, contour: Ints, order: Ints, sub: Ints, centre: Points, start: Points, swing: Floats) -> None:
         """Lay round joins and caps: from centre + start over `swing` radians, as true arcs (cubics of at most 90°)."""
         pieces = np.maximum(np.ceil(np.abs(swing) / (np.pi / 2) - 1e-9), 1).astype(np.int64)
-        owner, piece = cv.spread(pieces)
+        owner, piece = ragged_index(pieces)
         part = swing[owner] / pieces[owner]
         control = arc_controls(centre[owner], start[owner] * np.exp(1j * part * piece), part)
         tag = self.table(control, np.full(len(owner), 3), np.zeros(len(owner)), sub[owner])
@@ -299,7 +300,7 @@ class _Stroker:
         steps = np.maximum(np.ceil(np.abs(part) / step[owner] - 1e-9), 1).astype(np.int64)
         final = np.zeros(len(owner), dtype=np.int64)
         final[np.cumsum(pieces) - 1] = 1  # the last piece also lays its end point
-        which, j = cv.spread(steps + final)
+        which, j = ragged_index(steps + final)
         t0, t1 = j / steps[which], np.minimum((j + 1) / steps[which], 1.0)
         tags = np.where(j == steps[which], STRAIGHT, which + tag)
         arc = owner[which]

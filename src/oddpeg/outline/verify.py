@@ -14,10 +14,9 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
-from oddpeg.geometry.curves import spread
-from oddpeg.geometry.ragged import distinct, firsts, neighbours, numbered
+from oddpeg.geometry.contours import Contours
+from oddpeg.geometry.ragged import distinct, neighbours, numbered, ragged_index, run_starts
 from oddpeg.outline.collect import Step
-from oddpeg.outline.rounding import segments
 
 _MOST_LINES = 32  # per icon
 _SPREAD = 7  # of them at even distances
@@ -74,7 +73,7 @@ class _Lines(NamedTuple):
 def _crossings(start: Ints, end: Ints) -> tuple[Ints, Ints]:
     """Return (edge, line) of every crossing of edges that have `start` and `end` lines below their two ends."""
     low = np.minimum(start, end)
-    edge, position = spread(np.abs(end - start))
+    edge, position = ragged_index(np.abs(end - start))
     return edge, low[edge] + position
 
 
@@ -87,14 +86,14 @@ class _Switches(NamedTuple):
 
 def _choose(painted: Painted) -> _Lines:
     """Return lines through every contour of what is painted, and all over it."""
-    first = firsts(painted.contour)
+    first = run_starts(painted.contour)
     low, high = np.minimum.reduceat(painted.xy.imag, first), np.maximum.reduceat(painted.xy.imag, first)
     icon = painted.icon[painted.region[painted.contour[first]]]
     kept = high - low > 1
     icon, low, high = icon[kept], low[kept], high[kept]
     if not len(icon):
         return _Lines(icon, low)
-    head = firsts(icon)
+    head = run_starts(icon)
     number = np.arange(len(icon)) - np.repeat(head, np.diff(np.append(head, len(icon))))
     kept = number < _MOST_LINES - _SPREAD
     bottom, top = np.minimum.reduceat(low, head), np.maximum.reduceat(high, head)
@@ -164,7 +163,7 @@ def _outline_ink(drawn: Drawn, lines: _Lines) -> _Switches:
     """Return where the outline begins and ends, by non-zero winding of its curves."""
     if not len(drawn.z):
         return _Switches(drawn.contour, np.zeros(0))
-    start, control, stop, contour = segments(drawn.z, drawn.on, drawn.contour)
+    start, control, stop, contour, _ = Contours(drawn.z, drawn.on, drawn.contour).segments()
     # y(t) = y0 + 2 t (y1 - y0) + t² (y0 - 2 y1 + y2), cut where it turns round
     lead, bend = control.imag - start.imag, start.imag - 2 * control.imag + stop.imag
     crest = np.where(np.abs(bend) > 1e-9, -lead / np.where(np.abs(bend) > 1e-9, bend, 1.0), -1.0)

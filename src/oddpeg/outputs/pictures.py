@@ -7,14 +7,15 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Iterator, Mapping
-from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
+from oddpeg.geometry.outlines import FlatOutlines
+from oddpeg.geometry.path_data import path_data
 from oddpeg.iconset.model import Catalogue, Icon, Picture
 from oddpeg.outline.model import Outline
 from oddpeg.outline.placement import Em
-from oddpeg.outline.rounding import reach, segments
 
 
 class Pictures(Mapping[str, Picture]):
@@ -23,7 +24,7 @@ class Pictures(Mapping[str, Picture]):
     def __init__(self, outlines: Mapping[str, Outline], em: Em) -> None:
         self._outlines = outlines
         self._em = em
-        self._drawn: dict[str, tuple[str, _Box]] = {}
+        self._drawn: dict[str, _Drawn] = {}
 
     def __getitem__(self, name: str) -> Picture:
         if not self._drawn:
@@ -40,43 +41,23 @@ class Pictures(Mapping[str, Picture]):
         return len(self._outlines)
 
 
-_Box = tuple[float, float, float, float]
+class _Drawn(NamedTuple):
+    """Path data and the box of its ink: left, top, right, bottom."""
+
+    path: str
+    ink: tuple[float, float, float, float]
 
 
-def paths(outlines: list[Outline], ascender: int) -> list[tuple[str, _Box]]:
+def paths(outlines: list[Outline], ascender: int) -> list[_Drawn]:
     """Return outlines as path data, with the box of their ink, y down from the ascender, in halves of font units:
     points that TrueType leaves out lie on halves, and whole numbers are quickly written."""
-    z = 2 * (np.concatenate([np.conj(o.z) for o in outlines]) + 1j * ascender)
-    counts = [len(o.ends) for o in outlines]
-    owner = np.repeat(np.arange(len(outlines)), counts)
-    sizes = np.concatenate([np.diff(np.append(-1, o.ends)) for o in outlines])
-    start, control, stop, contour = segments(
-        z, np.concatenate([o.on for o in outlines]), np.repeat(np.arange(len(sizes)), sizes)
-    )
-    first = np.append(True, contour[1:] != contour[:-1]).tolist()
-    straight = (control == (start + stop) / 2).tolist()
-    numbers = (
-        np.stack([start, control - start, stop - start], axis=1)
-        .view(np.float64)
-        .reshape(-1, 6)
-        .astype(np.int64)
-        .tolist()
-    )
-    pieces = [
-        (f"zM{x} {y}" if new else "") + (f"l{bx} {by}" if line else f"q{cx} {cy} {bx} {by}")
-        for new, line, (x, y, cx, cy, bx, by) in zip(first, straight, numbers, strict=True)
-    ]
-    bounds = np.searchsorted(owner[contour], np.arange(len(outlines) + 1)).tolist()
-    boxes = zip(
-        *(
-            pick.reduceat(edge, bounds[:-1]).tolist()
-            for pick, edge in zip(_OUTERMOST, reach(start, control, stop), strict=True)
-        ),
-        strict=True,
-    )
-    return [
-        ("".join(pieces[low:high])[1:] + "z", box) for (low, high), box in zip(pairwise(bounds), boxes, strict=True)
-    ]
+    flat = FlatOutlines.join(outlines)
+    segments = flat.flat().segments().straightened().mirrored().scaled(2, 2j * ascender)
+    texts = path_data(segments, flat.owner, len(outlines), relative=True)
+    first = np.searchsorted(flat.owner[segments.contour], np.arange(len(outlines)))
+    edges = zip(_OUTERMOST, segments.bounds(), strict=True)
+    boxes = zip(*(pick.reduceat(edge, first).tolist() for pick, edge in edges), strict=True)
+    return [_Drawn(text, box) for text, box in zip(texts, boxes, strict=True)]
 
 
 _OUTERMOST = (np.minimum, np.minimum, np.maximum, np.maximum)

@@ -13,9 +13,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from oddpeg.geometry.matrix import Matrix
 from oddpeg.raster.strokes import stroke_pieces
 from oddpeg.raster.winding import Mask, Points, along, winding
-from oddpeg.svg.model import Clip, Drawing, Matrix, Paint, Shape
+from oddpeg.svg.model import Clip, Drawing, Effect, Paint, Shape
 
 if TYPE_CHECKING:
     from PIL.ImageFont import FreeTypeFont
@@ -29,7 +30,7 @@ class _Canvas:
         self.matrix, self.width, self.height = matrix, width, height
 
     def wound(self, start: Points, end: Points, matrix: Matrix) -> NDArray[np.int32]:
-        m = self.matrix.then_inside(matrix)
+        m = self.matrix.compose(matrix)
         turn, flip = ((m.a + m.d) + 1j * (m.b - m.c)) / 2, ((m.a - m.d) + 1j * (m.b + m.c)) / 2
         a, b = (turn * z + flip * np.conj(z) + complex(m.e, m.f) for z in (start, end))
         return winding(a, b, self.width, self.height)
@@ -67,7 +68,7 @@ class _Canvas:
                 layers.append((shape.stroke.paint, turns != 0))
             for paint, area in reversed(layers) if shape.stroke_first else layers:
                 mask = area if limit is None else area & limit
-                ink = ink & ~mask if paint is Paint.WHITE else ink | mask
+                ink = ink & ~mask if paint.effect is Effect.WHITE else ink | mask
         return ink
 
 

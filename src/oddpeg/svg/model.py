@@ -6,45 +6,12 @@ Knows: matrices, paths as flat segments, paint, strokes, clips. Does not know: S
 from __future__ import annotations
 
 import enum
-import math
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
-
-
-class Matrix(NamedTuple):
-    """Affine map (x, y) → (a·x + c·y + e, b·x + d·y + f), in the order SVG writes it."""
-
-    a: float = 1.0
-    b: float = 0.0
-    c: float = 0.0
-    d: float = 1.0
-    e: float = 0.0
-    f: float = 0.0
-
-    def then_inside(self, inner: Matrix) -> Matrix:
-        """Return the map that applies `inner` first and this one after (self · inner)."""
-        a, b, c, d, e, f = self
-        return Matrix(
-            a * inner.a + c * inner.b,
-            b * inner.a + d * inner.b,
-            a * inner.c + c * inner.d,
-            b * inner.c + d * inner.d,
-            a * inner.e + c * inner.f + e,
-            b * inner.e + d * inner.f + f,
-        )
-
-    @property
-    def determinant(self) -> float:
-        return self.a * self.d - self.b * self.c
-
-    def is_usable(self) -> bool:
-        """Whether the map is finite and keeps area (a flat map shows nothing)."""
-        return all(map(math.isfinite, self)) and abs(self.determinant) > 1e-18
-
-
-IDENTITY = Matrix()
+from oddpeg.geometry.boxes import Box
+from oddpeg.geometry.matrix import Matrix
 
 
 @dataclass(slots=True)
@@ -65,11 +32,41 @@ class Path:
         return bool(self.degrees)
 
 
-class Paint(enum.Enum):
+class Effect(enum.Enum):
     """What a painted area does to the silhouette."""
 
     INK = "ink"
     WHITE = "white"
+
+
+class Colour(NamedTuple):
+    """An sRGB colour, each channel 0 to 255, alpha 0 to 1."""
+
+    red: int
+    green: int
+    blue: int
+    alpha: float = 1.0
+
+    @property
+    def hex(self) -> str:
+        """The colour as #rrggbb, or #rrggbbaa where it is not opaque: what palettes know it by."""
+        alpha = "" if self.alpha >= 1 else f"{round(self.alpha * 255):02x}"
+        return f"#{self.red:02x}{self.green:02x}{self.blue:02x}{alpha}"
+
+
+class Paint(NamedTuple):
+    """What an area is painted with.
+
+    effect: what it does to the silhouette; colour: None where it follows the colour of the text around the icon
+    (`currentColor`, and what is not painted by its author); server: the id of a gradient or pattern, or empty.
+    """
+
+    effect: Effect = Effect.INK
+    colour: Colour | None = None
+    server: str = ""
+
+
+INK = Paint()
 
 
 class Stroke(NamedTuple):
@@ -81,7 +78,7 @@ class Stroke(NamedTuple):
     miter_limit: float = 4.0
     dashes: tuple[float, ...] = ()
     dash_offset: float = 0.0
-    paint: Paint = Paint.INK
+    paint: Paint = INK
 
 
 class Clip(NamedTuple):
@@ -96,7 +93,7 @@ class Shape:
 
     path: Path
     matrix: Matrix
-    fill: Paint | None = Paint.INK
+    fill: Paint | None = INK
     even_odd: bool = False
     stroke: Stroke | None = None
     stroke_first: bool = False
@@ -105,9 +102,10 @@ class Shape:
 
 @dataclass(slots=True)
 class Drawing:
-    """One SVG file, read. `box` is (x, y, width, height) of the frame in user units."""
+    """One SVG file, read. box: the frame in user units; notes: what the reading noticed; title, description: its
+    own."""
 
-    box: tuple[float, float, float, float]
+    box: Box
     shapes: list[Shape]
     notes: list[Diagnostic]
     title: str = ""

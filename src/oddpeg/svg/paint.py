@@ -9,17 +9,21 @@ import re
 from functools import lru_cache
 from typing import NamedTuple
 
-from oddpeg.svg.model import Paint
+from oddpeg.svg.model import Colour, Effect
 
 _OPAQUE = re.compile(r"#(?:[0-9a-f]{3}|[0-9a-f]{6})")
 _URL = re.compile(r"""\s*url\(\s*["']?([^"')]*)["']?\s*\)\s*(.*)""", re.S)
 
 
 class PaintValue(NamedTuple):
-    """A parsed paint: `paint` None paints nothing; `server` names a gradient or pattern; alpha and light (for masks)
-    0 to 1."""
+    """A parsed paint.
 
-    paint: Paint | None
+    effect: None paints nothing; colour: None follows the text; alpha: 0 to 1; server: the id of a gradient or pattern;
+    understood: whether the text is a paint at all; light: luminance for masks, 0 to 1.
+    """
+
+    effect: Effect | None
+    colour: Colour | None = None
     alpha: float = 1.0
     server: str = ""
     understood: bool = True
@@ -33,35 +37,37 @@ def parse_paint(text: str, current: str) -> PaintValue:
     flat = word.lower()
     if flat in ("none", "transparent"):
         return PaintValue(None)
-    if flat in ("black", "#000", "#000000", "context-fill", "context-stroke"):
-        return PaintValue(Paint.INK)
+    if flat in ("context-fill", "context-stroke"):
+        return PaintValue(Effect.INK)
     if flat == "currentcolor":
         inner = current.strip().lower()
         # an icon's current colour is whatever the text around it has: white only by chance
-        return PaintValue(None) if inner == "transparent" else PaintValue(Paint.INK)
+        return PaintValue(None) if inner == "transparent" else PaintValue(Effect.INK)
     if match := _URL.match(word):
         fallback = match[2].strip()
         after = parse_paint(fallback, current) if fallback else PaintValue(None)
-        return PaintValue(after.paint, after.alpha, match[1].lstrip("#") or "?")
-    return _colour(flat)
+        return after._replace(server=match[1].lstrip("#") or "?", understood=True, light=0.0)
+    return _colour_value(flat)
 
 
-def _colour(flat: str) -> PaintValue:
+def _colour_value(flat: str) -> PaintValue:
     if _OPAQUE.fullmatch(flat):  # nearly every colour in a drawing
         width = len(flat) // 3
-        shades = [int(flat[i : i + width].ljust(2, flat[i]), 16) / 255 for i in range(1, len(flat), width)]
-        return PaintValue(Paint.WHITE if set(flat) == {"#", "f"} else Paint.INK, light=_light(*shades))
+        red, green, blue = (int(flat[i : i + width].ljust(2, flat[i]), 16) for i in range(1, len(flat), width))
+        effect = Effect.WHITE if set(flat) == {"#", "f"} else Effect.INK
+        return PaintValue(effect, Colour(red, green, blue), light=_light(red / 255, green / 255, blue / 255))
     from tinycss2.color4 import parse_color
 
     rgba = parse_color(flat)
     if rgba is None or isinstance(rgba, str):
-        return PaintValue(Paint.INK, understood=False)
+        return PaintValue(Effect.INK, understood=False)
     alpha = float(rgba.alpha)
     if alpha <= 0:
-        return PaintValue(None, 0.0)
-    red, green, blue = (float(v) for v in rgba.to("srgb").coordinates)
-    white = min(red, green, blue) >= 0.999
-    return PaintValue(Paint.WHITE if white else Paint.INK, alpha, light=_light(red, green, blue))
+        return PaintValue(None, alpha=0.0)
+    channels = [float(v) for v in rgba.to("srgb").coordinates]
+    red, green, blue = (round(255 * min(max(v, 0.0), 1.0)) for v in channels)
+    effect = Effect.WHITE if min(channels) >= 0.999 else Effect.INK
+    return PaintValue(effect, Colour(red, green, blue, alpha), alpha, light=_light(*channels))
 
 
 def _light(red: float, green: float, blue: float) -> float:

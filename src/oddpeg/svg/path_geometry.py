@@ -9,11 +9,11 @@ import cmath
 import itertools
 import math
 
-from oddpeg.svg.model import Matrix, Path, Shape
+from oddpeg.geometry.boxes import Box
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.svg.model import Path, Shape
 
 _SAMPLES = 24
-
-Box = tuple[float, float, float, float]
 
 
 def _along(path: Path, first: int, last: int) -> list[list[complex]]:
@@ -49,13 +49,13 @@ def bounds(shapes: list[Shape], space: Matrix) -> Box | None:
     xs: list[float] = []
     ys: list[float] = []
     for shape in shapes:
-        m = back.then_inside(shape.matrix)
+        m = back.compose(shape.matrix)
         for row in _along(shape.path, 0, len(shape.path.degrees)):
             xs += [m.a * z.real + m.c * z.imag + m.e for z in row]
             ys += [m.b * z.real + m.d * z.imag + m.f for z in row]
     if not xs:
         return None
-    return min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)
+    return Box(min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys))
 
 
 def _directions(path: Path, k: int) -> tuple[complex, complex]:

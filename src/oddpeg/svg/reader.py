@@ -9,10 +9,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
+from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
 from oddpeg.svg.cascade import inherit
 from oddpeg.svg.document import SVG, local_name, reference
-from oddpeg.svg.model import IDENTITY, Clip, Drawing, Matrix, Paint, Path, Shape
+from oddpeg.svg.model import Clip, Drawing, Effect, Path, Shape
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_geometry import bounds, vertices
 from oddpeg.svg.shapes import SHAPES, Place, ShapeReader
@@ -142,8 +143,8 @@ class _Walk(ShapeReader):
                     element,
                 )
             else:
-                matrix = matrix.then_inside(self._about_origin(own, declared, place))
-        if not matrix.is_usable():
+                matrix = matrix.compose(self._about_origin(own, declared, place))
+        if not matrix.is_invertible():
             return None
         if not self.opacity(declared.get("opacity", "1"), "opacity", element):
             return None
@@ -159,7 +160,7 @@ class _Walk(ShapeReader):
             return own
         x = lengths[0] or 0.0
         y = (lengths[1] if len(lengths) > 1 else place.viewport[1] / 2) or 0.0
-        return Matrix(e=x, f=y).then_inside(own).then_inside(Matrix(e=-x, f=-y))
+        return Matrix(e=x, f=y).compose(own).compose(Matrix(e=-x, f=-y))
 
     def _children(self, element: etree._Element, place: Place) -> None:
         for child in element:
@@ -198,7 +199,7 @@ class _Walk(ShapeReader):
         if self.cascade.declared(element).get("overflow", "hidden") not in ("visible", "auto"):
             clips = (*clips, Clip((Shape(_frame_path(x, y, width, height), place.matrix),)))
         viewport = (box[2], box[3]) if box else (width, height)
-        self._children(element, place._replace(matrix=place.matrix.then_inside(inner), viewport=viewport, clips=clips))
+        self._children(element, place._replace(matrix=place.matrix.compose(inner), viewport=viewport, clips=clips))
 
     def _use(self, element: etree._Element, place: Place) -> None:
         name = reference(element)
@@ -218,7 +219,7 @@ class _Walk(ShapeReader):
             return
         w, h = place.viewport
         shift = Matrix(e=length(element.get("x"), w) or 0.0, f=length(element.get("y"), h) or 0.0)
-        inside = place._replace(matrix=place.matrix.then_inside(shift), uses=(*place.uses, name))
+        inside = place._replace(matrix=place.matrix.compose(shift), uses=(*place.uses, name))
         kind = local_name(target)
         if kind not in ("symbol", "svg"):
             self.element(target, inside)
@@ -268,7 +269,7 @@ class _Walk(ShapeReader):
             box = bounds(limited, matrix)
             if box is None or not box[2] or not box[3]:
                 return Clip(())
-            matrix = matrix.then_inside(Matrix(box[2], 0, 0, box[3], box[0], box[1]))
+            matrix = matrix.compose(Matrix(box[2], 0, 0, box[3], box[0], box[1]))
         declared = self.cascade.declared(target)
         kind = "alpha" if "alpha" in (target.get("mask-type") or target.get("style") or "") else "mask"
         start = Place(
@@ -341,16 +342,16 @@ class _Walk(ShapeReader):
             return
         orient = target.get("orient") or "0"
         turn = angle if orient.startswith("auto") else (numbers(orient) or [0.0])[0]
-        matrix = place.matrix.then_inside(Matrix(e=at.real, f=at.imag)).then_inside(
+        matrix = place.matrix.compose(Matrix(e=at.real, f=at.imag)).compose(
             parse_transform(f"rotate({turn!r})") or IDENTITY
         )
         if target.get("markerUnits") != "userSpaceOnUse":
             thick = length(place.style.get("stroke-width", "1"), diagonal(w, h)) or 0.0
-            matrix = matrix.then_inside(Matrix(a=thick, d=thick))
+            matrix = matrix.compose(Matrix(a=thick, d=thick))
         fit = fit_box(box, 0, 0, width, height, target.get("preserveAspectRatio") or "") if box else IDENTITY
         x, y = length(target.get("refX")) or 0.0, length(target.get("refY")) or 0.0
-        matrix = matrix.then_inside(Matrix(e=-(fit.a * x + fit.e), f=-(fit.d * y + fit.f)))
-        if not matrix.is_usable():
+        matrix = matrix.compose(Matrix(e=-(fit.a * x + fit.e), f=-(fit.d * y + fit.f)))
+        if not matrix.is_invertible():
             return
         declared = self.cascade.declared(target)
         clips = place.clips
@@ -359,7 +360,7 @@ class _Walk(ShapeReader):
         style = inherit(self._around(target), declared)
         inner = Place(
             style,
-            matrix.then_inside(fit),
+            matrix.compose(fit),
             (box[2], box[3]) if box else (width, height),
             clips,
             place.depth + 1,
@@ -383,15 +384,16 @@ def _own_texts(root: etree._Element) -> dict[str, str]:
 def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
     """White erases what lies beneath it, unless everything is white: then white is the ink."""
     paints = [p for s in shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
-    if Paint.WHITE not in paints:
+    effects = {p.effect for p in paints}
+    if Effect.WHITE not in effects:
         return
-    if Paint.INK in paints:
+    if Effect.INK in effects:
         notes.append(Diagnostic("white-erases", "mixes white with other colours: white was taken as an eraser"))
         return
     notes.append(Diagnostic("white-ink", "is all white: white was taken as the ink"))
     for shape in shapes:
-        shape.fill = shape.fill and Paint.INK
-        shape.stroke = shape.stroke and shape.stroke._replace(paint=Paint.INK)
+        shape.fill = shape.fill and shape.fill._replace(effect=Effect.INK)
+        shape.stroke = shape.stroke and shape.stroke._replace(paint=shape.stroke.paint._replace(effect=Effect.INK))
 
 
 def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:

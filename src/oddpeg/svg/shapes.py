@@ -9,10 +9,11 @@ from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
+from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
 from oddpeg.svg.cascade import parse_declarations
 from oddpeg.svg.document import line_of, local_name, reference
-from oddpeg.svg.model import IDENTITY, Clip, Matrix, Paint, Path, Shape, Stroke
+from oddpeg.svg.model import INK, Clip, Effect, Paint, Path, Shape, Stroke
 from oddpeg.svg.paint import PaintValue, parse_paint
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
@@ -96,7 +97,7 @@ class ShapeReader:
             )
         if place.mode == "clip":
             rule = style.get("clip-rule", "nonzero").strip() == "evenodd"
-            self.shapes.append(Shape(path, place.matrix, Paint.INK, rule, None, False, place.clips))
+            self.shapes.append(Shape(path, place.matrix, INK, rule, None, False, place.clips))
             return
         fill = self._paint("fill", style, element, place.mode)
         stroke = self._stroke(style, element, place, path)
@@ -144,7 +145,10 @@ class ShapeReader:
                 return basics.poly(element.get("points") or "", name == "polygon")
 
     def _paint(self, which: str, style: dict[str, str], element: etree._Element, mode: str) -> Paint | None:
-        value = parse_paint(style.get(which, "black" if which == "fill" else "none"), style.get("color", "black"))
+        if which not in style:  # SVG 2 §13.2: fills are black, which an icon takes from the text around it
+            value = PaintValue(Effect.INK) if which == "fill" else PaintValue(None)
+        else:
+            value = parse_paint(style[which], style.get("color", "black"))
         if not value.understood:
             self.note(
                 "unknown-paint",
@@ -154,20 +158,20 @@ class ShapeReader:
             )
         if value.server:
             value = self._served(value, element)
-        if value.paint is None or not self.opacity(style.get(which + "-opacity", "1"), which + "-opacity", element):
+        if value.effect is None or not self.opacity(style.get(which + "-opacity", "1"), which + "-opacity", element):
             return None
         if value.alpha < 1 and not self.opacity(str(round(value.alpha, 3)), which + " of opacity", element):
             return None
         if mode == "mask":  # light shows, dark hides
-            return Paint.INK if value.light > 0.5 else Paint.WHITE
-        return Paint.INK if mode == "alpha" else value.paint
+            return Paint(Effect.INK if value.light > 0.5 else Effect.WHITE)
+        return INK if mode == "alpha" else Paint(value.effect, value.colour, value.server)
 
     def _served(self, value: PaintValue, element: etree._Element) -> PaintValue:
         target = self.ids.get(value.server)
         if target is None or local_name(target) not in ("linearGradient", "radialGradient", "pattern"):
             return value
         self.note("gradient", "is painted with a gradient or pattern, which was taken as solid ink", "", element)
-        return PaintValue(Paint.INK, light=self._light_of(target))
+        return PaintValue(Effect.INK, server=value.server, light=self._light_of(target))
 
     def _light_of(self, server: etree._Element, depth: int = 4) -> float:
         """Return the light of a gradient's brightest stop: in a mask, what fades out still shows where it is brightest.

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from oddpeg.svg.document import local_name
+from oddpeg.svg.model import Effect
 from oddpeg.svg.paint import parse_paint
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.shapes import SHAPES
@@ -80,5 +81,5 @@ def _element(element: etree._Element, name: str, declared: dict[str, str], found
         if not text or text in ("inherit", "none", "currentcolor"):
             continue
         paint = parse_paint(text, "black")
-        if paint.paint is not None and paint.paint.value == "ink" and not paint.server:
+        if paint.effect is Effect.INK and not paint.server:
             found.colours.add(text)

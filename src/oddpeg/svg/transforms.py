@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 import re
 
-from oddpeg.svg.model import IDENTITY, Matrix
+from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg.units import numbers
 
 _FUNCTION = re.compile(r"\s*,?\s*([A-Za-z]+)\s*\(([^()]*)\)\s*")
@@ -25,7 +25,7 @@ def _rotation(v: list[float]) -> Matrix:
     turn = Matrix(cos, sin, -sin, cos)
     if len(v) == 1:
         return turn
-    return Matrix(e=v[1], f=v[2]).then_inside(turn).then_inside(Matrix(e=-v[1], f=-v[2]))
+    return Matrix(e=v[1], f=v[2]).compose(turn).compose(Matrix(e=-v[1], f=-v[2]))
 
 
 def _one(name: str, v: list[float]) -> Matrix:
@@ -64,6 +64,6 @@ def parse_transform(text: str) -> Matrix | None:
         values = numbers(_UNIT.sub("", match[2]))
         if len(values) not in _COUNTS.get(name, ()):
             return None
-        result = result.then_inside(_one(name, values))
+        result = result.compose(_one(name, values))
         at = match.end()
     return result if at == len(text) else None

@@ -9,14 +9,13 @@ import math
 from typing import TYPE_CHECKING
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
+from oddpeg.geometry.boxes import Box
+from oddpeg.geometry.matrix import Matrix
 from oddpeg.svg.document import line_of
-from oddpeg.svg.model import Matrix
 from oddpeg.svg.units import length, numbers
 
 if TYPE_CHECKING:
     from lxml import etree
-
-Box = tuple[float, float, float, float]
 
 
 def view_box(element: etree._Element) -> Box | None:
@@ -24,7 +23,7 @@ def view_box(element: etree._Element) -> Box | None:
     values = numbers(element.get("viewBox") or "")
     if len(values) != 4 or not all(map(math.isfinite, values)):
         return None
-    return values[0], values[1], values[2], values[3]
+    return Box(*values)
 
 
 def drawing_box(root: etree._Element) -> tuple[Box, list[Diagnostic]]:
@@ -51,7 +50,7 @@ def drawing_box(root: etree._Element) -> tuple[Box, list[Diagnostic]]:
                     line=line_of(root),
                 )
             )
-        box = (0.0, 0.0, width, height)
+        box = Box(0.0, 0.0, width, height)
         notes.append(
             Diagnostic(
                 "no-viewbox",

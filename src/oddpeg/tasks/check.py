@@ -10,8 +10,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-import numpy as np
-
 from oddpeg.checks.contact_page import contact_page
 from oddpeg.checks.contact_sheet import Tile, contact_sheet
 from oddpeg.checks.examine import Examinee
@@ -21,7 +19,6 @@ from oddpeg.diagnostics import Diagnostic, Level, OddPegError
 from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import em_for
 from oddpeg.outline.placement import Em
-from oddpeg.outline.rounding import segments
 from oddpeg.pegboard.board import ALIAS
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.raster.compare import Shape, coverage
@@ -90,13 +87,8 @@ def sheet(found: Checked, page: bool, px: int = 208) -> bytes:
     for source, one in found.drawings:
         picture = None
         if one.outline is not None:
-            o = one.outline
-            start, control, stop, _ = segments(o.z / found.em.units, o.on, o.contour)
-            t = np.arange(9) / 8
-            dots = (1 - t) ** 2 * start[:, None] + 2 * t * (1 - t) * control[:, None] + t * t * stop[:, None]
-            picture = coverage(
-                Shape(dots[:, :-1].ravel(), dots[:, 1:].ravel(), o.advance / found.em.units), px, found.em.drop
-            )
+            edges = one.outline.contours.segments().scaled(1 / found.em.units).flattened(8)
+            picture = coverage(Shape(*edges, one.outline.advance / found.em.units), px, found.em.drop)
         tiles.append(Tile(source.name, one, picture))
     return contact_sheet(title, tiles)
 

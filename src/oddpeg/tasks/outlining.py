@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import partial
 
 from oddpeg.outline.model import Options
-from oddpeg.outline.pipeline import BATCH, OutlineResult, Packed, outline_files, outline_files_packed, unpack
+from oddpeg.outline.pipeline import BATCH, OutlineResult, PackedResults, outline_files
 from oddpeg.parallel import map_batches, pays
 
 
@@ -21,8 +21,8 @@ def load_libraries(count: int) -> None:
         from concurrent.futures import ProcessPoolExecutor  # noqa: F401
 
 
-def _packed(options: Options, files: Sequence[bytes]) -> Packed:
-    return outline_files_packed(list(files), options)
+def _packed(options: Options, files: Sequence[bytes]) -> PackedResults:
+    return PackedResults.pack(outline_files(files, options))
 
 
 def outline_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[OutlineResult]:
@@ -32,4 +32,4 @@ def outline_all(files: list[bytes], options: Options, advance: Callable[[int], N
         advance(len(files))
         return results
     load_libraries(len(files))
-    return [r for packed in map_batches(partial(_packed, options), files, BATCH, advance) for r in unpack(packed)]
+    return [r for packed in map_batches(partial(_packed, options), files, BATCH, advance) for r in packed.unpack()]

@@ -18,7 +18,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from oddpeg.diagnostics import Diagnostic
-from oddpeg.geometry.arrays import Bools, Ints
+from oddpeg.geometry.outlines import FlatOutlines, PointArrays
 from oddpeg.outline.model import Made, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.workspace.code_stamp import code_stamp
@@ -27,7 +27,7 @@ from oddpeg.workspace.transaction import STATE, write_files
 _SPARE = 2  # times as many results as the build has drawings are kept beside its own: for other branches and yesterday
 _SPARE_AT_LEAST = 500
 _LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
-_FORM = 3  # of the rows; blocks of another form count as damaged
+_FORM = 4  # of the rows; blocks of another form count as damaged
 
 
 class Cache:
@@ -87,53 +87,38 @@ class Cache:
 
 
 class _Kept(NamedTuple):
-    """One row of a block, and where its points and contours are. Results are made of it only when asked for."""
+    """One row of a block, and its outline's arrays if it has one. Results are made of it only when asked for."""
 
     row: list[Any]
-    xy: Ints
-    on: Bools
-    ends: Ints
-    first: tuple[int, int]
+    arrays: PointArrays | None
 
     def result(self) -> OutlineResult:
-        _, title, description, found, problem, shape = self.row
-        outline = None
-        if shape:
-            points, contours, advance, cut, made = shape
-            p, e = self.first
-            outline = Outline(
-                self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours], advance, cut, Made(made)
-            )
+        """Return the result that was kept."""
+        _, title, description, found, problem, made = self.row
+        outline = Outline(*self.arrays, made[0], made[1], Made(made[2])) if self.arrays else None
         diagnostics = [Diagnostic.from_dict(values) for values in found]
         return OutlineResult(outline, diagnostics, problem and Diagnostic.from_dict(problem), title, description)
 
 
 def _pack(results: dict[str, OutlineResult], program: str) -> bytes:
-    rows, outlines = [], []
-    for key, result in results.items():
-        outline = result.outline
-        rows.append(
-            [
-                key,
-                result.title,
-                result.description,
-                [d.as_dict() for d in result.diagnostics],
-                result.problem.as_dict() if result.problem else None,
-                (
-                    [len(outline.on), len(outline.ends), outline.advance, outline.cut, outline.made.value]
-                    if outline
-                    else None
-                ),
-            ]
-        )
-        if outline:
-            outlines.append(outline)
-    none = np.zeros(0, dtype=np.int32)
+    rows = [
+        [
+            key,
+            result.title,
+            result.description,
+            [d.as_dict() for d in result.diagnostics],
+            result.problem.as_dict() if result.problem else None,
+            [result.outline.advance, result.outline.cut, result.outline.made.value] if result.outline else None,
+        ]
+        for key, result in results.items()
+    ]
+    flat = FlatOutlines.join([r.outline for r in results.values() if r.outline is not None])
     body = b"".join(
         [
-            np.concatenate([none, *(o.xy.ravel() for o in outlines)]).astype("<i4").tobytes(),
-            np.concatenate([none, *(o.ends for o in outlines)]).astype("<i4").tobytes(),
-            np.concatenate([none, *(o.on for o in outlines)]).astype("u1").tobytes(),
+            np.stack([flat.points, flat.contours]).astype("<i4").tobytes(),
+            flat.xy.astype("<i4").tobytes(),
+            flat.ends.astype("<i4").tobytes(),
+            flat.on.astype("u1").tobytes(),
         ]
     )
     index = json.dumps(rows, separators=(",", ":")).encode()
@@ -161,15 +146,17 @@ def _unpack(data: bytes, at: int, program: str) -> tuple[dict[str, _Kept], int]:
     if len(body) != head["body"] or zlib.crc32(body, zlib.crc32(index, _FORM)) != head["checksum"]:
         raise ValueError("checksum")
     rows = json.loads(index)
-    shapes = [row[5] for row in rows if row[5]]
-    points, contours = sum(s[0] for s in shapes), sum(s[1] for s in shapes)
-    xy = np.frombuffer(body, "<i4", 2 * points).astype(np.int64).reshape(-1, 2)
-    ends = np.frombuffer(body, "<i4", contours, 8 * points).astype(np.int64)
-    on = np.frombuffer(body, "u1", points, 8 * points + 4 * contours).astype(bool)
-    found: dict[str, _Kept] = {}
-    p = e = 0
-    for row in rows:
-        found[row[0]] = _Kept(row, xy, on, ends, (p, e))
-        if row[5]:
-            p, e = p + row[5][0], e + row[5][1]
-    return found, end
+    outlines = iter(_unpack_outlines(body, sum(row[5] is not None for row in rows)).split())
+    return {row[0]: _Kept(row, next(outlines) if row[5] else None) for row in rows}, end
+
+
+def _unpack_outlines(body: memoryview, count: int) -> FlatOutlines:
+    points, contours = np.frombuffer(body, "<i4", 2 * count).astype(np.int64).reshape(2, count)
+    n, m, at = int(points.sum()), int(contours.sum()), 8 * count
+    return FlatOutlines(
+        np.frombuffer(body, "<i4", 2 * n, at).astype(np.int64).reshape(-1, 2),
+        np.frombuffer(body, "u1", n, at + 8 * n + 4 * m).astype(bool),
+        np.frombuffer(body, "<i4", m, at + 8 * n).astype(np.int64),
+        points,
+        contours,
+    )
