@@ -19,7 +19,7 @@ import time
 from pathlib import Path
 from typing import Any
 
-from bench import CONFIG, own_icon
+from icons import CONFIG, own_icon
 
 WORDS = ("harbour", "no-smoking", "tdie", "e2a", "pier light")
 PARTS = (

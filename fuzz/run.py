@@ -15,7 +15,7 @@ from pathlib import Path
 
 import atheris
 
-with atheris.instrument_imports(include=["oddpeg.svg", "oddpeg.outline", "oddpeg.outline.pipeline", "targets"]):
+with atheris.instrument_imports(include=["oddpeg.svg", "oddpeg.outline", "oddpeg.geometry", "targets"]):
     from targets import SEEDS, TARGETS
 
 

@@ -243,7 +243,8 @@ class _Picker:
 def made_of_words(data: bytes) -> bytes:
     """Return a well-formed file that bytes choose: elements, attributes and values that SVG knows, in any
     combination."""
-    pick, out = _Picker(data), []
+    pick = _Picker(data)
+    out: list[str] = []
     open_: list[str] = []
     while not pick.over and len(out) < 400:
         if open_ and pick.below(4) == 0:

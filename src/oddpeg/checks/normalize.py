@@ -16,7 +16,7 @@ from oddpeg.outline.model import Outline
 from oddpeg.outline.placement import Em
 
 
-def sanded(outline: Outline, em: Em, height: float) -> str:
+def normalized_svg(outline: Outline, em: Em, height: float) -> str:
     """Return an SVG file; its viewBox begins at nought and is `height` high, as the drawing's own was."""
     width, path = plain_path(outline, em, height)
     return (

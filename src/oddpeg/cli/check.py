@@ -1,4 +1,4 @@
-"""`oddpeg check`: a verdict on every drawing. Knows: options and printing. Does not know: how anything is found."""
+"""`oddpeg check`: a verdict on every drawing, and what is said of it."""
 
 from __future__ import annotations
 
@@ -8,21 +8,23 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import ConfigAt, Json, Quiet, find_config
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
+from oddpeg.cli.printing import document, progress, say, show_diagnostics
 from oddpeg.diagnostics import CODES, Diagnostic, Level, UsageError
 
 if TYPE_CHECKING:
-    from oddpeg.tasks.check import Checked
+    from oddpeg.tasks.check import CheckReport
 
 _MOST_ICONS = 6  # named with one finding
+_PAGES = (".html", ".htm")
 
 
 def check(
     paths: Annotated[
         list[Path] | None,
-        typer.Argument(metavar="PATH", help="Files or folders; the project's drawings where none is named."),
+        typer.Argument(metavar="[PATH]...", help="Files or folders; the project's drawings where none is named."),
     ] = None,
-    everything: Annotated[bool, typer.Option("--all", help="Show what was mended without loss, too.")] = False,
+    everything: Annotated[bool, typer.Option("--all", help="Show what was changed without loss, too.")] = False,
     strict: Annotated[bool, typer.Option("--strict", help="Fail on warnings as well.")] = False,
     write: Annotated[
         Path | None, typer.Option("--write", metavar="DIR", help="Save sanded drawings there: one plain path each.")
@@ -30,50 +32,57 @@ def check(
     sheet: Annotated[
         Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Write a contact sheet, outliers first.")
     ] = None,
-    force: Annotated[bool, typer.Option("--force", help="Replace files that are there and differ.")] = False,
+    force: ReplaceFile = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Say of every drawing whether it fits, what was mended, and what to ask the designer for."""
-    from oddpeg.cli import printing as show
-    from oddpeg.tasks.check import check as run
-    from oddpeg.tasks.check import sanded_files
-    from oddpeg.tasks.check import sheet as draw
-    from oddpeg.workspace.config import load_config
-    from oddpeg.workspace.delivery import write_new
-
-    if sheet is not None and sheet.suffix.lower() not in (".png", ".html", ".htm"):
-        raise UsageError(
-            Diagnostic(
-                "bad-option", f"{sheet.name} is neither a .png nor an .html file", "give the sheet one of these endings"
-            )
-        )
-    path = find_config(config)
-    settings = load_config(path) if path.is_file() or config is not None else None
-    root = path.resolve().parent if settings else Path.cwd()
-    with show.progress(quiet or json) as (begin, advance):
-        found = run(root, settings, paths or [], begin, advance)
-    saved = sanded_files(found) if write is not None else []
-    if write is not None:
-        write_new(write, saved, force)
-    if sheet is not None:
-        write_new(sheet.parent, [(sheet.name, draw(found, sheet.suffix.lower() in (".html", ".htm")))], force)
+    """Say of every drawing whether it fits, what was changed, and what to ask the designer for."""
+    if sheet is not None and sheet.suffix.lower() not in (".png", *_PAGES):
+        what = f"{sheet.name} is neither a .png nor an .html file"
+        raise UsageError(Diagnostic("bad-option", what, "give the sheet one of these endings"))
+    found = _checked(config, paths or [], quiet or json)
+    saved = _save(found, write, sheet, force)
     if json:
-        show.document(_values(found))
+        document(_values(found))
     else:
         if not quiet:
             _show(found, everything)
             if write is not None:
-                show.say(f"{len(saved)} sanded drawings in {write}")
+                say(f"{saved} sanded drawings in {write}")
             if sheet is not None:
-                show.say(f"contact sheet: {sheet}")
-        show.show_faults(found.faults)
+                say(f"contact sheet: {sheet}")
+        show_diagnostics(found.faults)
     if found.worst() is Level.ERROR or (strict and found.worst() is Level.WARNING):
         raise typer.Exit(1)
 
 
-def _values(found: Checked) -> dict[str, Any]:
+def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport:
+    from oddpeg.tasks.check import check as run
+    from oddpeg.tasks.check import check_files
+    from oddpeg.workspace.project import Project, find_config
+
+    alone = config is None and not find_config(None).is_file()
+    project = None if alone else Project.open(config)
+    with progress(quiet) as bar:
+        return check_files(Path.cwd(), paths, bar) if project is None else run(project, paths, bar)
+
+
+def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: bool) -> int:
+    """Write what was asked for; return how many drawings."""
+    from oddpeg.tasks.check import normalized_files, sheet_page, sheet_picture
+    from oddpeg.workspace.delivery import NewFile, write_new
+
+    saved = normalized_files(found) if write is not None else []
+    if write is not None:
+        write_new(write, saved, force)
+    if sheet is not None:
+        data = sheet_page(found) if sheet.suffix.lower() in _PAGES else sheet_picture(found)
+        write_new(sheet.parent, [NewFile(sheet.name, data)], force)
+    return len(saved)
+
+
+def _values(found: CheckReport) -> dict[str, Any]:
     from oddpeg.checks.verdict import Verdict
 
     together = found.together
@@ -110,9 +119,8 @@ def _plain(counts: Counter[Any]) -> dict[str, int]:
     return {_spell(value): count for value, count in counts.most_common()}
 
 
-def _show(found: Checked, everything: bool) -> None:
+def _show(found: CheckReport, everything: bool) -> None:
     from oddpeg.checks.verdict import Verdict
-    from oddpeg.cli.printing import say
 
     fits, sanded, wont = (found.count(v) for v in Verdict)
     say(
@@ -139,14 +147,13 @@ def _show(found: Checked, everything: bool) -> None:
             _show_level(found, level, style)
     silent = sum(1 for d in found.diagnostics() if d.level is Level.INFO)
     if silent and not everything:
-        say(f"\n{silent} more things were mended or noted without loss; --all shows them")
+        say(f"\n{silent} more things were changed or noted without loss; --all shows them")
     for reason, count in found.silenced.items():
         say(f"silenced by the config, {count} times: {reason}")
 
 
-def _show_level(found: Checked, level: Any, style: str) -> None:
+def _show_level(found: CheckReport, level: Any, style: str) -> None:
     """Print the findings of one level, by code, the icons that share a text together."""
-    from oddpeg.cli.printing import say
 
     by_code: dict[str, list[Diagnostic]] = {}
     for diagnostic in found.diagnostics():

@@ -1,4 +1,4 @@
-"""`oddpeg compare`: two builds side by side. Knows: options and printing. Does not know: how differences are found."""
+"""`oddpeg compare`: two builds side by side, and what is said of them."""
 
 from __future__ import annotations
 
@@ -7,12 +7,14 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import Json, Quiet
+from oddpeg.cli.completion import complete_steps
+from oddpeg.cli.options import Json, Quiet, ReplaceFile
+from oddpeg.cli.printing import bytes_text, document, say, warn
+from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
-    from oddpeg.raster.compare import Comparison, State
-
-_MOST = 24  # pictured
+    from oddpeg.raster.compare import Comparison
+    from oddpeg.tasks.compare import Compared
 
 
 def compare(
@@ -21,68 +23,45 @@ def compare(
     ],
     new: Annotated[Path, typer.Argument(metavar="NEW", help="What to hold against it.")],
     allow: Annotated[
-        str, typer.Option("--allow", help="Fail where the version step is larger: none, patch, minor or major.")
+        str,
+        typer.Option(
+            "--allow",
+            help="Fail where the version step is larger: none, patch, minor or major.",
+            autocompletion=complete_steps,
+        ),
     ] = "major",
     picture: Annotated[
         Path | None, typer.Option("--picture", help="Write a PNG of what was redrawn, old and new side by side.")
     ] = None,
-    force: Annotated[bool, typer.Option("--force", help="Replace a picture that is there.")] = False,
+    force: ReplaceFile = False,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
     """Say what became of every icon between two builds, and which version step that asks for."""
-    from oddpeg.cli import printing as show
-    from oddpeg.diagnostics import Diagnostic, UsageError
-    from oddpeg.raster import compare as core
-    from oddpeg.workspace.delivery import write_new
-    from oddpeg.workspace.snapshots import read_state
+    from oddpeg.raster.compare import STEPS
+    from oddpeg.tasks.compare import compare_paths, redrawn_image
+    from oddpeg.workspace.delivery import NewFile, write_new
 
-    if allow not in core.STEPS:
-        raise UsageError(
-            Diagnostic("bad-option", f"--allow {allow} is not a version step", f"one of: {', '.join(core.STEPS)}")
-        )
-    before, after = read_state(old), read_state(new)
-    found = core.compare(before, after)
+    if allow not in STEPS:
+        what, cure = f"--allow {allow} is not a version step", f"one of: {', '.join(STEPS)}"
+        raise UsageError(Diagnostic("bad-option", what, cure))
+    compared = compare_paths(old, new)
+    found = compared.comparison
     if picture is not None:
         if found.redrawn:
-            write_new(picture.parent, [(picture.name, _picture(before, after, found, f"{new} against {old}"))], force)
+            image = redrawn_image(compared, f"{new} against {old}")
+            write_new(picture.parent, [NewFile(picture.name, image)], force)
         elif not json and not quiet:
-            show.warn("nothing was redrawn: no picture")
-    over = core.STEPS.index(found.step) > core.STEPS.index(allow)
+            warn("nothing was redrawn: no picture")
+    over = STEPS.index(found.step) > STEPS.index(allow)
     if json:
-        show.document({**_values(found), "allowed": not over})
+        document({**_values(found), "allowed": not over})
     elif not quiet or over:
-        _show(found, before.shapes is not None and after.shapes is not None, picture)
+        _show(compared, picture)
         if over:
-            show.warn(f"this is a {found.step} change; allowed is {allow}", "bright_red")
+            warn(f"this is a {found.step} change; allowed is {allow}", "bright_red")
     if over:
         raise typer.Exit(1)
-
-
-def _picture(before: State, after: State, found: Comparison, title: str) -> bytes:
-    from oddpeg.raster.compare import coverage
-    from oddpeg.raster.proof_picture import Row, proof_picture
-
-    rows = []
-    for item in found.redrawn[:_MOST]:
-        old, new = (
-            coverage(side.shapes[code], 224) for side, code in ((before, item.old), (after, item.new)) if side.shapes
-        )
-        width = max(old.shape[1], new.shape[1])
-        rows.append(Row(item.icon, item.share, *(_padded(view, width) for view in (old, new))))
-    shown = f" (the first {_MOST})" if len(found.redrawn) > _MOST else ""
-    return proof_picture(
-        f"{len(found.redrawn)} redrawn{shown}: {title}",
-        rows,
-        "old · new · difference: blue is gone, orange is new",
-        "changed",
-    )
-
-
-def _padded(view: Any, width: int) -> Any:
-    import numpy as np
-
-    return np.pad(view, ((0, 0), (0, width - view.shape[1])))
 
 
 def _values(found: Comparison) -> dict[str, Any]:
@@ -99,10 +78,10 @@ def _values(found: Comparison) -> dict[str, Any]:
     }
 
 
-def _show(found: Comparison, drawn: bool, picture: Path | None) -> None:
-    from oddpeg.cli.printing import bytes_text, say
-    from oddpeg.pegboard.board import spell
+def _show(compared: Compared, picture: Path | None) -> None:
+    from oddpeg.pegboard.codes import spell
 
+    found = compared.comparison
     for icon, a, b in found.moved:
         say(f"MOVED    {icon}: {spell(a)} → {spell(b)}", "bright_red")
     for icon in found.gone:
@@ -126,7 +105,7 @@ def _show(found: Comparison, drawn: bool, picture: Path | None) -> None:
                 f"size     {name}: {bytes_text(size) if size is not None else 'not there'} →"
                 f" {bytes_text(then) if then is not None else 'not there'}"
             )
-    if not drawn:
+    if not compared.drawn:
         say("drawings were not compared: that needs a font on both sides")
     if picture is not None and found.redrawn:
         say(f"picture: {picture}")

@@ -1,4 +1,4 @@
-"""Options that several commands have, and where the config is found. Does not know: any command."""
+"""Options that several commands have."""
 
 from __future__ import annotations
 
@@ -7,24 +7,18 @@ from typing import Annotated
 
 import typer
 
-MOST_WRONG = 0.005  # share of an icon's ink
+from oddpeg.cli.completion import complete_bundles
 
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Print errors only.")]
 Json = Annotated[bool, typer.Option("--json", help="Print one JSON document on stdout.")]
 Force = Annotated[
     bool, typer.Option("--force", help="Replace files that Odd Peg did not write, or that were edited since.")
 ]
+ReplaceFile = Annotated[bool, typer.Option("--force", help="Replace files that are there and differ.")]
 ConfigAt = Annotated[Path | None, typer.Option("--config", help="The oddpeg.toml, or the folder it is in.")]
-
-
-def find_config(given: Path | None) -> Path:
-    """Return the config named, or the nearest upwards from where we are."""
-    from oddpeg.workspace.config import FILE
-
-    if given is not None:
-        return given / FILE if given.is_dir() else given
-    here = Path.cwd()
-    for folder in (here, *here.parents):
-        if (folder / FILE).is_file():
-            return folder / FILE
-    return here / FILE
+Bundles = Annotated[
+    list[str] | None,
+    typer.Argument(
+        metavar="[BUNDLE]...", help="Bundles to build; all where none is named.", autocompletion=complete_bundles
+    ),
+]

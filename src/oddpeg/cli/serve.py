@@ -12,7 +12,7 @@ from pathlib import Path
 from threading import Condition, Thread
 
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.outputs.live_reload import enlivened
+from oddpeg.outputs.live_reload import with_live_reload
 
 USUAL_PORT = 5327
 _BEAT = 10.0  # seconds between signs of life on a silent stream
@@ -22,7 +22,7 @@ _WAITING = (
 )
 
 
-class Stand(ThreadingHTTPServer):
+class SpecimenServer(ThreadingHTTPServer):
     """Serves pages, and tells whoever looks at one when it was built again. pages: address → file."""
 
     daemon_threads = True
@@ -64,7 +64,7 @@ class Stand(ThreadingHTTPServer):
 
 
 class _Handler(BaseHTTPRequestHandler):
-    server: Stand
+    server: SpecimenServer
     protocol_version = "HTTP/1.1"
 
     def do_GET(self) -> None:
@@ -75,7 +75,7 @@ class _Handler(BaseHTTPRequestHandler):
             self._stream()
         elif path in self.server.pages:
             try:
-                self._send(200, "text/html", enlivened(self.server.pages[path].read_text(encoding="utf-8")))
+                self._send(200, "text/html", with_live_reload(self.server.pages[path].read_text(encoding="utf-8")))
             except OSError:
                 self._send(503, "text/html", _WAITING)
         else:
@@ -113,12 +113,12 @@ class _Handler(BaseHTTPRequestHandler):
         pass
 
 
-def open_stand(pages: dict[str, Path], port: int | None) -> Stand:
+def open_server(pages: dict[str, Path], port: int | None) -> SpecimenServer:
     """Return a stand that serves already. port: None for the usual one, or any that is free; raise `UsageError` where
     the one asked for is taken."""
     for number in (USUAL_PORT, 0) if port is None else (port,):
         try:
-            stand = Stand(pages, number)
+            server = SpecimenServer(pages, number)
         except OSError as problem:
             if port is not None:
                 raise UsageError(
@@ -130,8 +130,8 @@ def open_stand(pages: dict[str, Path], port: int | None) -> Stand:
                     )
                 ) from None
             continue
-        Thread(target=stand.serve_forever, daemon=True).start()
-        return stand
+        Thread(target=server.serve_forever, daemon=True).start()
+        return server
     raise UsageError(
         Diagnostic(
             "port-taken",

@@ -1,24 +1,29 @@
-"""The sample project: Saltmarsh Ferries, a harbour and ferry line that does not exist.
-
-Knows: the files of the project, as package data. Does not know: where they are written.
-"""
+"""The sample project: Saltmarsh Ferries, a harbour and ferry line that does not exist."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from importlib.resources import files
 from importlib.resources.abc import Traversable
+from typing import NamedTuple
 
 
-def _walk(folder: Traversable, path: str) -> Iterator[tuple[str, bytes]]:
+class SampleFile(NamedTuple):
+    """A file of the sample project. name: its path within it, with slashes."""
+
+    name: str
+    data: bytes
+
+
+def _walk(folder: Traversable, path: str) -> Iterator[SampleFile]:
     for entry in sorted(folder.iterdir(), key=lambda e: e.name):
         where = f"{path}/{entry.name}" if path else entry.name
         if entry.is_dir():
             yield from _walk(entry, where)
         else:
-            yield where, entry.read_bytes()
+            yield SampleFile(where, entry.read_bytes())
 
 
-def sample_files() -> list[tuple[str, bytes]]:
-    """Return (path with slashes, content) of every file of the sample project."""
+def sample_files() -> list[SampleFile]:
+    """Return every file of the sample project."""
     return list(_walk(files("oddpeg.demo").joinpath("project"), ""))

@@ -1,4 +1,4 @@
-"""Glyphs and facts → font files.
+"""Glyphs and info → font files.
 
 Knows: which tables a font of each kind has. Does not know: where glyphs come from or files go.
 """
@@ -12,55 +12,50 @@ from oddpeg.font.eot import eot
 from oddpeg.font.glyf import glyf_and_loca
 from oddpeg.font.glyphset import Glyph, GlyphSet
 from oddpeg.font.gsub import gsub
-from oddpeg.font.info import FontFacts, glyph_names
+from oddpeg.font.info import FontInfo, glyph_names
 from oddpeg.font.sfnt import Tables, ttf, with_adjustment
 from oddpeg.font.svg_font import svg_font
 from oddpeg.font.woff import woff
 from oddpeg.font.woff2 import woff2
 
 
-class Compiler:
+class FontCompiler:
     """Holds one font's tables and writes it in every format asked for."""
 
-    def __init__(self, icons: list[Glyph], facts: FontFacts) -> None:
+    def __init__(self, icons: list[Glyph], info: FontInfo) -> None:
         """`icons` carry the icons' own names; legal glyph names are made here."""
         known = {g.codepoint for g in icons}
-        letters = sorted({c for name, _ in facts.typed for c in name if ord(c) not in known})
+        letters = sorted({c for name, _ in info.ligatures for c in name if ord(c) not in known})
         icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
-        self.facts = facts
+        self.info = info
         self.letters = len(letters)
         self.glyphs = GlyphSet.of(
-            [
-                missing(facts.units, facts.ascender),
-                space(facts.units),
-                *icons,
-                *(letter(c, facts.units) for c in letters),
-            ]
+            [missing(info.units, info.ascender), space(info.units), *icons, *(letter(c, info.units) for c in letters)]
         )
         glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
         self._shared: Tables = {
-            "OS/2": t.os2(facts, self.glyphs),
+            "OS/2": t.os2(info, self.glyphs),
             "cmap": cmap(self.glyphs),
             "gasp": t.gasp(),
             "glyf": glyf,
-            "hhea": t.hhea(facts, self.glyphs),
+            "hhea": t.hhea(info, self.glyphs),
             "hmtx": t.hmtx(self.glyphs),
             "loca": loca,
             "maxp": t.maxp(self.glyphs),
-            "name": t.name(facts),
+            "name": t.name(info),
             "prep": t.prep(),
         }
-        if facts.typed:
+        if info.ligatures:
             number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
             self._shared["GSUB"] = gsub(
-                {tuple(number[ord(c)] for c in name): number[code] for name, code in facts.typed}
+                {tuple(number[ord(c)] for c in name): number[code] for name, code in info.ligatures}
             )
 
     def tables(self, named: bool, repacked: bool) -> Tables:
         """Return all tables. named: with glyph names; repacked: for WOFF2."""
         names = self.names() if named else None
-        head = t.head(self.facts, self.glyphs, self.loca_format, repacked)
-        return with_adjustment({**self._shared, "head": head, "post": t.post(self.facts, names)})
+        head = t.head(self.info, self.glyphs, self.loca_format, repacked)
+        return with_adjustment({**self._shared, "head": head, "post": t.post(self.info, names)})
 
     def names(self) -> list[str]:
         """Return a legal, unique name for every glyph."""
@@ -78,7 +73,7 @@ class Compiler:
                 return woff2(self.tables(named=False, repacked=True), self.glyphs, self.loca_format, draft)
             case "eot":
                 tables = self.tables(named=True, repacked=False)
-                return eot(ttf(tables), tables, self.facts)
+                return eot(ttf(tables), tables, self.info)
             case "svg":
-                return svg_font(self.glyphs, self.names(), self.facts)
+                return svg_font(self.glyphs, self.names(), self.info)
         raise ValueError(f"unknown font format {kind!r}")

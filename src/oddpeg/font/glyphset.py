@@ -14,6 +14,7 @@ import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.geometry.outlines import FlatOutlines
+from oddpeg.outline.model import Outline
 
 
 class Glyph(NamedTuple):
@@ -26,6 +27,11 @@ class Glyph(NamedTuple):
     on: Bools
     ends: Ints
     overlap: bool = False
+
+    @staticmethod
+    def of(name: str, codepoint: int, outline: Outline) -> Glyph:
+        """Return the glyph that shows an outline."""
+        return Glyph(name, codepoint, outline.advance, outline.xy, outline.on, outline.ends, outline.overlaps)
 
 
 @dataclass(frozen=True)

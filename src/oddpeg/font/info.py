@@ -16,9 +16,19 @@ FIXED_TIME = 1_577_836_800  # 2020-01-01, where the caller names no time: same i
 EMBEDDING = {"installable": 0, "editable": 8, "preview": 4, "restricted": 2}  # OS/2 fsType
 
 
-class FontFacts(NamedTuple):
-    """Facts for the tables. ascender, descender (negative): font units; created: Unix seconds;
-    typed: (name, codepoint) of every icon that appears when its name is typed."""
+class Ligature(NamedTuple):
+    """What is typed, letter by letter, to get an icon, and the icon's codepoint."""
+
+    name: str
+    codepoint: int
+
+
+class FontInfo(NamedTuple):
+    """What one font says of itself.
+
+    units: per em; ascender, descender (negative): font units; embedding: a key of `EMBEDDING`; created: Unix seconds;
+    weight: CSS font-weight, usWeightClass; ligatures: of every icon that appears when its name is typed.
+    """
 
     family: str
     version: str
@@ -31,7 +41,8 @@ class FontFacts(NamedTuple):
     licence_url: str = ""
     embedding: str = "installable"
     created: int = FIXED_TIME
-    typed: tuple[tuple[str, int], ...] = ()
+    weight: int = 400
+    ligatures: tuple[Ligature, ...] = ()
 
     @property
     def revision(self) -> float:
@@ -52,6 +63,13 @@ def ascii_words(text: str) -> list[str]:
 def file_stem(family: str) -> str:
     """Return the file name (without ending) that a family's fonts get."""
     return "-".join(ascii_words(family)).lower()
+
+
+def resource_name(stem: str) -> str:
+    """Return a file name that is legal as a resource of an app: small letters, digits and underscores, a letter
+    first."""
+    name = stem.replace("-", "_")
+    return name if name[:1].isalpha() else f"font_{name}"
 
 
 def postscript_name(family: str) -> str:

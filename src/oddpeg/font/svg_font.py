@@ -4,19 +4,19 @@ up."""
 from __future__ import annotations
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.info import FontFacts, file_stem
+from oddpeg.font.info import FontInfo, file_stem
 from oddpeg.geometry.path_data import general, path_data
 
 
-def svg_font(glyphs: GlyphSet, names: list[str], facts: FontFacts) -> bytes:
+def svg_font(glyphs: GlyphSet, names: list[str], info: FontInfo) -> bytes:
     """Return the file. names: of all glyphs, legal ones."""
     out = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         '<svg xmlns="http://www.w3.org/2000/svg"><defs>',
-        f'<font id="{file_stem(facts.family)}" horiz-adv-x="{facts.units}">',
+        f'<font id="{file_stem(info.family)}" horiz-adv-x="{info.units}">',
         (
-            f'<font-face font-family="{_escaped(facts.family)}" units-per-em="{facts.units}" ascent="{facts.ascender}"'
-            f' descent="{facts.descender}"/>'
+            f'<font-face font-family="{_escaped(info.family)}" units-per-em="{info.units}" ascent="{info.ascender}"'
+            f' descent="{info.descender}"/>'
         ),
     ]
     flat = glyphs.outlines()

@@ -10,20 +10,20 @@ import struct
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.info import EMBEDDING, EPOCH_1904, FontFacts, postscript_name
+from oddpeg.font.info import EMBEDDING, EPOCH_1904, FontInfo, postscript_name
 
 _STACK = 2  # elements that prep needs, with one to spare
 
 
-def head(facts: FontFacts, glyphs: GlyphSet, loca_format: int, repacked: bool = False) -> bytes:
+def head(info: FontInfo, glyphs: GlyphSet, loca_format: int, repacked: bool = False) -> bytes:
     """`repacked` sets flag bit 11, as WOFF2 §5.5 asks of fonts whose glyf was transformed."""
     boxes = glyphs.boxes[glyphs.drawn]
     low = boxes[:, :2].min(axis=0) if len(boxes) else (0, 0)
     high = boxes[:, 2:].max(axis=0) if len(boxes) else (0, 0)
     flags = 0b1011 | (1 << 11 if repacked else 0)  # baseline at 0, bearings at 0, whole ppem
-    when = facts.created + EPOCH_1904
+    when = info.created + EPOCH_1904
     return struct.pack(
-        ">2HiIIHHqq4hHHhhh", 1, 0, round(facts.revision * 65536), 0, 0x5F0F3CF5, flags, facts.units, when, when,
+        ">2HiIIHHqq4hHHhhh", 1, 0, round(info.revision * 65536), 0, 0x5F0F3CF5, flags, info.units, when, when,
         int(low[0]), int(low[1]), int(high[0]), int(high[1]), 0, 8, 2, loca_format, 0,
     )  # fmt: skip
 
@@ -34,13 +34,13 @@ def long_metrics(glyphs: GlyphSet) -> int:
     return int(differs[-1]) + 2 if len(differs) else 1
 
 
-def hhea(facts: FontFacts, glyphs: GlyphSet) -> bytes:
+def hhea(info: FontInfo, glyphs: GlyphSet) -> bytes:
     boxes, drawn = glyphs.boxes, glyphs.drawn
     left = boxes[drawn, 0].min() if len(drawn) else 0
     right = (glyphs.advance - boxes[:, 2])[drawn].min() if len(drawn) else 0
     reach = boxes[drawn, 2].max() if len(drawn) else 0
     return struct.pack(
-        ">2HhhhH3h3h4hhH", 1, 0, facts.ascender, facts.descender, 0, int(glyphs.advance.max()),
+        ">2HhhhH3h3h4hhH", 1, 0, info.ascender, info.descender, 0, int(glyphs.advance.max()),
         int(left), int(right), int(reach), 1, 0, 0, 0, 0, 0, 0, 0, long_metrics(glyphs),
     )  # fmt: skip
 
@@ -60,13 +60,13 @@ def maxp(glyphs: GlyphSet) -> bytes:
     )  # fmt: skip
 
 
-def name(facts: FontFacts) -> bytes:
-    version = f"Version {facts.revision:.3f}"
-    full = facts.family
+def name(info: FontInfo) -> bytes:
+    version = f"Version {info.revision:.3f}"
+    full = info.family
     records = {
-        0: facts.copyright, 1: facts.family, 2: "Regular", 3: f"{facts.version};{postscript_name(facts.family)}",
-        4: full, 5: version, 6: postscript_name(facts.family), 9: facts.designer, 13: facts.licence,
-        14: facts.licence_url,
+        0: info.copyright, 1: info.family, 2: "Regular", 3: f"{info.version};{postscript_name(info.family)}",
+        4: full, 5: version, 6: postscript_name(info.family), 9: info.designer, 13: info.licence,
+        14: info.licence_url,
     }  # fmt: skip
     texts = [(number, text.encode("utf-16-be")) for number, text in sorted(records.items()) if text]
     storage, entries = b"", b""
@@ -89,29 +89,29 @@ def _unicode_ranges(glyphs: GlyphSet) -> list[int]:
     return words
 
 
-def os2(facts: FontFacts, glyphs: GlyphSet) -> bytes:
+def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
     """Version 4."""
-    units = facts.units
+    units = info.units
     codes = glyphs.codepoint[glyphs.codepoint >= 0]
     wide = glyphs.advance[glyphs.advance > 0]
-    capital = 2 * (units // 2 + facts.descender)  # the height on which icons stand centred
+    capital = 2 * (units // 2 + info.descender)  # the height on which icons stand centred
     return struct.pack(
-        ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, 400, 5,
-        EMBEDDING[facts.embedding],
+        ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, info.weight, 5,
+        EMBEDDING[info.embedding],
         units * 65 // 100, units * 6 // 10, 0, units * 75 // 1000, units * 65 // 100, units * 6 // 10, 0,
         units * 35 // 100, units // 20, units // 4, 0,
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face
         *_unicode_ranges(glyphs), b"NONE", 0b11000000,  # regular; typo metrics hold
-        min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), facts.ascender, facts.descender, 0,
-        facts.ascender, -facts.descender, 1, 0, max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
-        max([1, *(len(name) for name, _ in facts.typed)]),
+        min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), info.ascender, info.descender, 0,
+        info.ascender, -info.descender, 1, 0, max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
+        max([1, *(len(name) for name, _ in info.ligatures)]),
     )  # fmt: skip
 
 
-def post(facts: FontFacts, names: list[str] | None) -> bytes:
+def post(info: FontInfo, names: list[str] | None) -> bytes:
     """Format 2.0 with glyph names, or 3.0 where `names` is None."""
     version = 0x00020000 if names is not None else 0x00030000
-    table = struct.pack(">IIhhI4I", version, 0, -facts.units // 10, facts.units // 20, 0, 0, 0, 0, 0)
+    table = struct.pack(">IIhhI4I", version, 0, -info.units // 10, info.units // 20, 0, 0, 0, 0, 0)
     if names is None:
         return table
     standard = {".notdef": 0, "space": 3}  # of the 258 names the format knows

@@ -1,37 +1,32 @@
-"""What outputs are made from: family facts and the list of icons.
-
-Knows: names, codepoints, facts. Does not know: files, how outlines are made, any output's syntax.
-"""
+"""What is known of the icons of one font: made in one place, for building, finding, showing and proving alike."""
 
 from __future__ import annotations
 
 import hashlib
 from bisect import bisect_left
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, fields
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 from operator import attrgetter
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 
-if TYPE_CHECKING:
-    from oddpeg.svg.clean import Original
+if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
+    from oddpeg.iconset.pictures import Pictures
+    from oddpeg.outline.model import Outline
+    from oddpeg.outline.placement import Em
+    from oddpeg.svg.clean import CleanCopy
 
-
-class Picture(NamedTuple):
-    """An icon as a path. width, height: of its frame; path: SVG path data in the same units, y down, the frame's
-    upper left corner at the origin; ink: left, top, right, bottom of what is black."""
-
-    width: int
-    height: int
-    path: str
-    ink: tuple[float, float, float, float]
+REGULAR = 400  # the CSS font-weight of a family's usual face
 
 
 class Icon(NamedTuple):
-    """One icon as users meet it. source: path relative to the project, with slashes; advance: font units; aliases:
-    other names that work wherever the name does; older: those of them that the icon had before it was renamed; since:
-    the version it came with.
+    """One icon as users meet it.
+
+    source: its drawing's path relative to the project, with slashes; advance: font units, 0 where nothing was outlined;
+    aliases: other names that work wherever the name does; older: those of them that the icon had before it was renamed;
+    description, licence, credit: empty where nobody says; since: the version it came with.
     """
 
     name: str
@@ -48,12 +43,18 @@ class Icon(NamedTuple):
     since: str = ""
 
     @property
+    def names(self) -> tuple[str, ...]:
+        """Its own name and its aliases."""
+        return (self.name, *self.aliases)
+
+    @property
     def hex(self) -> str:
         """The codepoint in hexadecimal, at least four digits, lower case."""
         return f"{self.codepoint:04x}"
 
     @property
     def character(self) -> str:
+        """The character that shows the icon."""
         return chr(self.codepoint)
 
     @property
@@ -63,67 +64,167 @@ class Icon(NamedTuple):
         return tuple(int.from_bytes(data[i : i + 2], "big") for i in range(0, len(data), 2))
 
 
-@dataclass(frozen=True, slots=True)
-class Catalogue:
-    """One font and its icons, ordered by name. drop: share of the em below the baseline; sizes, colours: (name, CSS
-    value) pairs that get classes; mirrored: icons that face the other way in text from right to left; synonyms: word
-    → words that mean the same here; retired: (name, codepoint) of icons that are gone; what follows is by icon, made
-    when asked for: pictures from the finished outlines, the drawings themselves (None where one is not at hand), and
-    what checking found."""
+class Naming(NamedTuple):
+    """What the font is called and says of itself. stem: the name of its files, without ending."""
 
     family: str
     version: str
     stem: str
-    units_per_em: int
-    drop: float
-    prefix: str
-    base_class: str
-    icons: tuple[Icon, ...]
     copyright: str = ""
     licence: str = ""
     licence_url: str = ""
     designer: str = ""
+
+
+class ClassNames(NamedTuple):
+    """Names in stylesheets. prefix: classes are PREFIX-NAME; base: the class that every icon needs too; sizes, colours:
+    (name, CSS value) of what gets a class of its own."""
+
+    prefix: str
+    base: str
     sizes: tuple[tuple[str, str], ...] = ()
     colours: tuple[tuple[str, str], ...] = ()
+
+
+class Face(NamedTuple):
+    """The icons at one weight. name: as the config calls it; weight: CSS font-weight; outlines: by icon."""
+
+    em: Em
+    outlines: Mapping[str, Outline]
+    name: str = "regular"
+    weight: int = REGULAR
+
+
+class RetiredIcon(NamedTuple):
+    """An icon that is gone; its codepoint stays reserved."""
+
+    name: str
+    codepoint: int
+
+
+@dataclass(frozen=True)
+class IconSet:
+    """One font and its icons.
+
+    icons: ordered by name; faces: none where nothing was outlined; drop: the em's share below the baseline; mirrored:
+    names of icons that face the other way in text from right to left; synonyms: word → words that mean the same here;
+    retired: what is gone; drawings: the bytes of their files, by icon, as far as they are at hand; findings: what
+    checking found, by icon.
+    """
+
+    naming: Naming
+    classes: ClassNames
+    icons: tuple[Icon, ...]
+    faces: tuple[Face, ...] = field(default=(), repr=False, compare=False)
+    drop: float = 0.125
     mirrored: tuple[str, ...] = ()
-    synonyms: tuple[tuple[str, tuple[str, ...]], ...] = ()
-    retired: tuple[tuple[str, int], ...] = ()
-    pictures: Mapping[str, Picture] = field(default_factory=dict, repr=False, compare=False)
-    original: Callable[[str], Original | None] = field(default=lambda name: None, repr=False, compare=False)
-    findings: Mapping[str, tuple[Diagnostic, ...]] = field(default_factory=dict, repr=False, compare=False)
+    synonyms: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    retired: tuple[RetiredIcon, ...] = ()
+    drawings: Mapping[str, bytes] = field(default_factory=dict, repr=False, compare=False)
+    findings: Mapping[str, tuple[Diagnostic, ...]] = field(default_factory=dict, repr=False)
+
+    @property
+    def family(self) -> str:
+        """The font's family name."""
+        return self.naming.family
+
+    @property
+    def version(self) -> str:
+        """The font's version."""
+        return self.naming.version
+
+    @property
+    def stem(self) -> str:
+        """The name of the font's files, without ending."""
+        return self.naming.stem
+
+    @property
+    def copyright(self) -> str:
+        """The font's copyright line, or empty."""
+        return self.naming.copyright
+
+    @property
+    def licence(self) -> str:
+        """The font's licence, or empty."""
+        return self.naming.licence
+
+    @property
+    def licence_url(self) -> str:
+        """Where the font's licence can be read, or empty."""
+        return self.naming.licence_url
+
+    @property
+    def designer(self) -> str:
+        """The font's designer, or empty."""
+        return self.naming.designer
+
+    @property
+    def prefix(self) -> str:
+        """What classes begin with."""
+        return self.classes.prefix
+
+    @property
+    def base_class(self) -> str:
+        """The class that every icon needs beside its own."""
+        return self.classes.base
+
+    @property
+    def sizes(self) -> tuple[tuple[str, str], ...]:
+        """(name, CSS value) of sizes that get classes."""
+        return self.classes.sizes
+
+    @property
+    def colours(self) -> tuple[tuple[str, str], ...]:
+        """(name, CSS value) of colours that get classes."""
+        return self.classes.colours
+
+    @property
+    def face(self) -> Face | None:
+        """The default face, the one nearest to the regular weight; None where nothing was outlined."""
+        return min(self.faces, key=lambda face: abs(face.weight - REGULAR), default=None)
+
+    @property
+    def units_per_em(self) -> int:
+        """Of the default face; 0 where nothing was outlined."""
+        return self.face.em.units if self.face else 0
+
+    @cached_property
+    def pictures(self) -> Pictures:
+        """The icons as path data, drawn when they are first asked for."""
+        from oddpeg.iconset.pictures import Pictures
+
+        return Pictures(self.face)
+
+    def clean_copy(self, name: str) -> CleanCopy | None:
+        """Return an icon's drawing as others may see it; None where it is not at hand."""
+        from oddpeg.svg.clean import clean_copy
+
+        return clean_copy(self.drawings[name]) if name in self.drawings else None
 
     def named(self, name: str) -> Icon:
-        """Return the icon of that name; raise KeyError where there is none. Icons are ordered by name."""
+        """Return the icon of that name; raise KeyError where there is none."""
         at = bisect_left(self.icons, name, key=attrgetter("name"))
         if at == len(self.icons) or self.icons[at].name != name:
             raise KeyError(name)
         return self.icons[at]
 
+    def select(self, names: Collection[str]) -> IconSet:
+        """Return the same set with these icons only."""
+        icons = tuple(icon for icon in self.icons if icon.name in names)
+        if len(icons) == len(self.icons):
+            return self
+        faces = tuple(
+            face._replace(outlines={name: o for name, o in face.outlines.items() if name in names})
+            for face in self.faces
+        )
+        return replace(self, icons=icons, faces=faces, mirrored=tuple(n for n in self.mirrored if n in names))
+
+    def with_drawings(self, drawings: Mapping[str, bytes], findings: Mapping[str, tuple[Diagnostic, ...]]) -> IconSet:
+        """Return the same set with the icons' drawings and what checking found on them."""
+        return replace(self, drawings=drawings, findings=findings)
+
     def digest(self) -> str:
-        """Return what stands for all of it but the pictures."""
-        facts = [getattr(self, f.name) for f in fields(self) if f.compare and f.name != "icons"]
+        """Return what stands for all of it but outlines and drawings."""
+        facts = (self.naming, self.classes, self.drop, self.mirrored, self.synonyms, self.retired, self.findings)
         icons = list(map(tuple, self.icons))
-        return hashlib.blake2b(repr((facts, icons)).encode(), digest_size=16).hexdigest()
-
-
-@dataclass(frozen=True, slots=True)
-class Surroundings:
-    """Where one output lands. urls: font format → path relative to the output, in the order to offer them; sizes:
-    font format → bytes; beside: (kind, path relative to the output) of the bundle's other outputs; files: font format
-    → font file, for outputs that carry fonts with them; file: the output's own path, relative to the project; draft:
-    made in haste; options: the keys that the config gives this output; lines: what to paste for an icon, by name:
-    (place, text) for everything that the bundles hold, the output's own first."""
-
-    urls: dict[str, str] = field(default_factory=dict)
-    sizes: dict[str, int] = field(default_factory=dict)
-    beside: tuple[tuple[str, str], ...] = ()
-    files: dict[str, bytes] = field(default_factory=dict)
-    file: str = ""
-    draft: bool = False
-    options: Mapping[str, str | bool] = field(default_factory=dict)
-    lines: Callable[[str], list[tuple[str, str]]] = field(default=lambda name: [], repr=False)
-
-    @property
-    def embed(self) -> bytes:
-        """A WOFF2 file for pages that carry their font with them."""
-        return self.files.get("woff2", b"")
+        return hashlib.blake2b(repr((facts, self.units_per_em, icons)).encode(), digest_size=16).hexdigest()

@@ -1,26 +1,40 @@
 """Finding icons by half-remembered words: over names, aliases, tags, titles and codepoints; in any order, forgiving,
 ranked.
 
-Knows: words and how near they are to each other. Does not know: who asks.
+The specimen page ranks by the same rules: `RULES` is handed to its script, which works them out in the same way.
 """
 
 from __future__ import annotations
 
+import math
 import re
 import unicodedata
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from oddpeg.iconset.model import Icon
 
-_WORD = re.compile(r"\w+")
 # how much a word counts by where it stands
-_NAME, _ALIAS, _TAG, _TITLE, _TEXT = 1.0, 0.9, 0.75, 0.6, 0.35
-_WHOLE, _START, _INSIDE, _NEAR = 1.0, 0.8, 0.5, 0.4  # how much by how it fits
+PLACES = {"name": 1.0, "alias": 0.9, "tag": 0.75, "title": 0.6, "text": 0.35}
+MATCHES = {"whole": 1.0, "start": 0.8, "inside": 0.5, "slip": 0.4}  # and by how it fits
+OTHER = 0.9  # a word of the same meaning
+PARTLY = 0.95  # a query that is not the whole name
+MIN_INSIDE, MIN_SLIP = 3, 4  # letters that a word needs to be found inside another, or with a slip
+RULES = {
+    "place": PLACES,
+    "match": MATCHES,
+    "other": OTHER,
+    "partly": PARTLY,
+    "min_inside": MIN_INSIDE,
+    "min_slip": MIN_SLIP,
+}
+
+_WORD = re.compile(r"[^\W_]+")
+_CODEPOINT_MARK = re.compile(r"^(u\+|0x|\\)")
 
 
 class Hit(NamedTuple):
-    """An icon and how well it fits, 0 to 1. by: the words of the icon that fitted."""
+    """An icon and how well it fits, 0 to 1, in millionths. by: the words of the icon that fitted."""
 
     icon: Icon
     score: float
@@ -29,12 +43,17 @@ class Hit(NamedTuple):
 
 def plain(text: str) -> str:
     """Return a text in small letters without accents."""
-    return "".join(c for c in unicodedata.normalize("NFKD", text.lower()) if not unicodedata.combining(c))
+    return "".join(c for c in unicodedata.normalize("NFKD", text.lower()) if unicodedata.category(c)[0] != "M")
+
+
+def words_of(text: str) -> list[str]:
+    """Return the words of a text, plain: runs of letters and digits."""
+    return _WORD.findall(plain(text))
 
 
 def find(icons: Iterable[Icon], query: str, synonyms: Mapping[str, Iterable[str]]) -> list[Hit]:
     """Return the icons that fit every word of a query, best first. synonyms: word → words that mean the same here."""
-    asked, among = _WORD.findall(plain(query)), list(icons)
+    asked, among = words_of(query), list(icons)
     hits = [hit for icon in among if (hit := _hit(icon, query, asked, synonyms, slips=False))]
     if not hits:  # only then is a word taken for another that differs by a slip
         hits = [hit for icon in among if (hit := _hit(icon, query, asked, synonyms, slips=True))]
@@ -42,15 +61,15 @@ def find(icons: Iterable[Icon], query: str, synonyms: Mapping[str, Iterable[str]
 
 
 def _hit(icon: Icon, query: str, asked: list[str], synonyms: Mapping[str, Iterable[str]], slips: bool) -> Hit | None:
-    if query == icon.character or query.lower().removeprefix("u+").removeprefix("0x").removeprefix("\\") == icon.hex:
+    if query == icon.character or _CODEPOINT_MARK.sub("", query.lower()) == icon.hex:
         return Hit(icon, 1.0, (f"U+{icon.hex.upper()}",))
-    words = _words(icon)
+    words = list(_weighted_words(icon))
     total, by = 0.0, []
     for word in asked:
         best, found = 0.0, ""
-        for means, worth in ((word, 1.0), *((plain(s), 0.9) for s in synonyms.get(word, ()))):
+        for meaning, worth in ((word, 1.0), *((plain(s), OTHER) for s in synonyms.get(word, ()))):
             for own, place in words:
-                score = worth * place * _fit(means, own, slips)
+                score = place * (worth * _match(meaning, own, slips))
                 if score > best:
                     best, found = score, own
         if not best:
@@ -59,32 +78,27 @@ def _hit(icon: Icon, query: str, asked: list[str], synonyms: Mapping[str, Iterab
         by.append(found)
     if not asked:
         return None
-    named = plain(icon.name).replace("-", " ") == " ".join(asked)
-    return Hit(
-        icon, round(min(1.0, total / len(asked)) * (1.0 if named else 0.95), 6), tuple(dict.fromkeys(by))
-    )  # equal is equal
+    share = min(1.0, total / len(asked)) * (1.0 if words_of(icon.name) == asked else PARTLY)
+    return Hit(icon, math.floor(1e6 * share + 0.5) / 1e6, tuple(dict.fromkeys(by)))  # equal is equal
 
 
-def _words(icon: Icon) -> list[tuple[str, float]]:
-    texts = (
-        (icon.name, _NAME),
-        *((a, _ALIAS) for a in icon.aliases),
-        *((t, _TAG) for t in icon.tags),
-        (icon.title, _TITLE),
-        (icon.description, _TEXT),
-    )
-    return [(word, place) for text, place in texts for word in _WORD.findall(plain(text).replace("-", " "))]
+def _weighted_words(icon: Icon) -> Iterator[tuple[str, float]]:
+    """Yield every word of an icon, and how much it counts by where it stands."""
+    texts = [(icon.name, "name"), *((a, "alias") for a in icon.aliases), *((t, "tag") for t in icon.tags)]
+    for text, place in [*texts, (icon.title, "title"), (icon.description, "text")]:
+        for word in words_of(text):
+            yield word, PLACES[place]
 
 
-def _fit(asked: str, own: str, slips: bool) -> float:
+def _match(asked: str, own: str, slips: bool) -> float:
     if asked == own:
-        return _WHOLE
+        return MATCHES["whole"]
     if own.startswith(asked):
-        return _START
-    if len(asked) > 2 and asked in own:
-        return _INSIDE
-    if slips and len(asked) > 3 and abs(len(asked) - len(own)) < 2 and _one_slip(asked, own):
-        return _NEAR
+        return MATCHES["start"]
+    if len(asked) >= MIN_INSIDE and asked in own:
+        return MATCHES["inside"]
+    if slips and len(asked) >= MIN_SLIP and abs(len(asked) - len(own)) < 2 and _one_slip(asked, own):
+        return MATCHES["slip"]
     return 0.0
 
 

@@ -55,6 +55,11 @@ class Outline:
     made: Made = Made.CURVES
 
     @property
+    def overlaps(self) -> bool:
+        """Whether its contours overlap, which fonts have to say of a glyph."""
+        return self.made is Made.OVERLAPPING
+
+    @property
     def contours(self) -> Contours:
         """The outline's contours."""
         contour = np.repeat(np.arange(len(self.ends)), np.diff(np.append(-1, self.ends)))

@@ -17,7 +17,7 @@ from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import Made, Options, Outline
-from oddpeg.outline.placement import Em, auto_units
+from oddpeg.outline.placement import ChosenEm, Em, auto_units
 from oddpeg.svg.model import Drawing
 
 BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
@@ -70,13 +70,13 @@ def _positive(height: float) -> float | None:
     return height if 0 < height < math.inf else None
 
 
-def em_for(units: int | str, drop: float, files: Iterable[bytes]) -> tuple[Em, bool]:
-    """Return the em that drawings stand on, and whether all their grids fall on whole units. units: "auto" to suit
-    them."""
+def em_for(units: int | str, drop: float | None, files: Iterable[bytes]) -> ChosenEm:
+    """Return the em that drawings stand on. units: per em, "auto" to suit them; drop: None for the usual one."""
+    drop = Em().drop if drop is None else drop
     if isinstance(units, int):
-        return Em(units, drop), True
+        return ChosenEm(Em(units, drop), True)
     found, fits = auto_units(h for h in map(frame_height, files) if h is not None)
-    return Em(found, drop), fits
+    return ChosenEm(Em(found, drop), fits)
 
 
 def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResult]:

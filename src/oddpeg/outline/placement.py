@@ -33,6 +33,13 @@ class Em(NamedTuple):
         return round(self.units * self.drop)
 
 
+class ChosenEm(NamedTuple):
+    """An em, and whether every grid line of every drawing falls on a whole unit of it."""
+
+    em: Em
+    on_grid: bool
+
+
 def auto_units(heights: Iterable[float]) -> tuple[int, bool]:
     """Return units per em on which every grid line of every drawing falls on a whole unit, and
     whether that was possible (else 1024): the smallest common multiple of 8 and all heights from 1000 to 2048."""

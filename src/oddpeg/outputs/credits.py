@@ -3,9 +3,10 @@ itself."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.render import render
 
 _UNSAID = "no licence named"
@@ -21,7 +22,7 @@ def by_licence(icons: Iterable[Icon], whole: str) -> dict[str, dict[str, list[Ic
     return {name: dict(sorted(part.items(), key=lambda pair: (-len(pair[1]), pair[0]))) for name, part in ordered}
 
 
-def licence_text(whole: str, icons: list[Icon]) -> str:
+def licence_text(whole: str, icons: Sequence[Icon]) -> str:
     """Return the licence field of the font: its own licence, and where icons have others, those."""
     if not any(icon.licence for icon in icons):
         return whole
@@ -37,6 +38,6 @@ def licence_text(whole: str, icons: list[Icon]) -> str:
     return "; ".join(told)
 
 
-def credits(catalogue: Catalogue, around: Surroundings) -> str:
+def credits(icon_set: IconSet, context: OutputContext) -> str:
     """Return the credits as plain text, icon by icon."""
-    return render("credits.txt.jinja", c=catalogue, licences=by_licence(catalogue.icons, catalogue.licence))
+    return render("credits.txt.jinja", c=icon_set, licences=by_licence(icon_set.icons, icon_set.licence))

@@ -8,8 +8,8 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import NamedTuple
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
-from oddpeg.outputs.kind import Line
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifiers, lower, pascal, upper, words
 from oddpeg.outputs.render import render_kind
 
@@ -31,30 +31,35 @@ class Language(NamedTuple):
     members: Collection[str] = ()
     prefixed: bool = False
 
-    def entries(self, catalogue: Catalogue) -> list[Entry]:
+    def entries(self, icon_set: IconSet) -> list[Entry]:
         """Return every constant."""
-        family = self._family(catalogue)
-        before = words(catalogue.prefix) if self.prefixed else []
+        family = self._family(icon_set)
+        before = words(icon_set.prefix) if self.prefixed else []
         members = {*self.members, family["Type"]}
 
         def form(parts: list[str]) -> str:
             name = self.form([*before, *parts])
             return name + "_" if name in members else name
 
-        return entries(catalogue, form, self.reserved, self.digit, self.guard)
+        return entries(icon_set, form, self.reserved, self.digit, self.guard)
 
     @staticmethod
-    def _family(catalogue: Catalogue) -> dict[str, str]:
-        parts = family_words(catalogue.family)
+    def _family(icon_set: IconSet) -> dict[str, str]:
+        parts = family_words(icon_set.family)
         return {"Type": pascal(parts), "under": lower(parts), "MACRO": upper(parts)}
 
-    def write(self, catalogue: Catalogue, around: Surroundings) -> str:
+    def write(self, icon_set: IconSet, context: OutputContext) -> str:
         """Return the whole file."""
         return render_kind(
-            self.template, catalogue, entries=self.entries(catalogue), options=around.options, **self._family(catalogue)
+            self.template,
+            icon_set,
+            entries=self.entries(icon_set),
+            options=context.options,
+            font_stem=context.font_stem or icon_set.stem,
+            **self._family(icon_set),
         )
 
-    def lines(self, catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+    def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code names an icon."""
-        identifier = identifiers(self.name, catalogue, self.entries)[icon.name]
-        return [Line(self.name, self.call.format(id=identifier, **self._family(catalogue)))]
+        identifier = identifiers(self.name, icon_set, self.entries)[icon.name]
+        return [Snippet(self.name, self.call.format(id=identifier, **self._family(icon_set)))]

@@ -9,7 +9,7 @@ from oddpeg.outputs.escape import policy_digest
 from oddpeg.outputs.render import source
 
 
-def enlivened(page: str) -> str:
+def with_live_reload(page: str) -> str:
     """Return a specimen that listens at /changes. Its policy lets it: the script by its digest, the same host for
     listening."""
     script = source("specimen/live.js")

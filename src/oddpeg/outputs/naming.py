@@ -13,7 +13,7 @@ from collections.abc import Callable, Collection
 from typing import NamedTuple
 
 from oddpeg.font.info import ascii_words
-from oddpeg.iconset.model import Catalogue, Icon
+from oddpeg.iconset.model import Icon, IconSet
 
 _DIGITS = re.compile(r"^\d")
 Form = Callable[[list[str]], str]
@@ -81,25 +81,25 @@ def lower(parts: list[str]) -> str:
     return "_".join(parts).lower()
 
 
-_kept: dict[str, tuple[Catalogue, dict[str, str]]] = {}
+_kept: dict[str, tuple[IconSet, dict[str, str]]] = {}
 
 
-def identifiers(key: str, catalogue: Catalogue, make: Callable[[Catalogue], list[Entry]]) -> dict[str, str]:
-    """Return the identifier of every name; made once for a catalogue, since lines for thousands of icons ask for it."""
-    if key not in _kept or _kept[key][0] is not catalogue:
-        _kept[key] = (catalogue, {e.name: e.identifier for e in make(catalogue)})
+def identifiers(key: str, icon_set: IconSet, make: Callable[[IconSet], list[Entry]]) -> dict[str, str]:
+    """Return the identifier of every name; made once for a icon_set, since lines for thousands of icons ask for it."""
+    if key not in _kept or _kept[key][0] is not icon_set:
+        _kept[key] = (icon_set, {e.name: e.identifier for e in make(icon_set)})
     return _kept[key][1]
 
 
 def entries(
-    catalogue: Catalogue, form: Form, reserved: Collection[str] = (), digit: str = "_", guard: str = "{}_"
+    icon_set: IconSet, form: Form, reserved: Collection[str] = (), digit: str = "_", guard: str = "{}_"
 ) -> list[Entry]:
     """Return a constant for every name of every icon, in the icons' order.
 
     reserved: words that cannot be identifiers as they are; guard: what is made of those; digit: goes before a leading
     digit.
     """
-    named = [(name, icon) for icon in catalogue.icons for name in (icon.name, *icon.aliases)]
+    named = [(name, icon) for icon in icon_set.icons for name in (icon.name, *icon.aliases)]
     taken: dict[str, str] = {}
     for name, icon in sorted(named, key=lambda pair: (not pair[0].isascii(), pair[1].codepoint, pair[0])):
         identifier = form(words(name))

@@ -10,10 +10,10 @@ from functools import cached_property
 from importlib import import_module
 
 from oddpeg.outputs import kinds
-from oddpeg.outputs.kind import Kind
+from oddpeg.outputs.kind import OutputKind
 
 
-class _Kinds(Mapping[str, Kind]):
+class _Kinds(Mapping[str, OutputKind]):
     """Kinds by name; in the order of lists where they are gone through."""
 
     @cached_property
@@ -24,10 +24,10 @@ class _Kinds(Mapping[str, Kind]):
     def _ordered(self) -> list[str]:
         return sorted(self._names, key=lambda name: (self[name].rank, name))
 
-    def __getitem__(self, name: str) -> Kind:
+    def __getitem__(self, name: str) -> OutputKind:
         if name not in self._names:
             raise KeyError(name)
-        kind: Kind = import_module(f"{kinds.__name__}.{name.replace('-', '_')}").KIND
+        kind: OutputKind = import_module(f"{kinds.__name__}.{name.replace('-', '_')}").KIND
         return kind
 
     def __contains__(self, name: object) -> bool:
@@ -40,7 +40,7 @@ class _Kinds(Mapping[str, Kind]):
         return len(self._names)
 
 
-KINDS: Mapping[str, Kind] = _Kinds()
+KINDS: Mapping[str, OutputKind] = _Kinds()
 
 FONT_KINDS: dict[str, tuple[str, str]] = {
     "ttf": ("TrueType, with glyph names", "install it on a desktop, or bundle it with an app"),

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import cache
 from typing import TYPE_CHECKING
 
-from oddpeg.iconset.model import Catalogue
+from oddpeg.iconset.model import IconSet
 from oddpeg.outputs import escape
 
 if TYPE_CHECKING:
@@ -64,10 +64,10 @@ def render(template: str, **values: object) -> str:
     return _environment().get_template(template).render(**values)
 
 
-def render_kind(template: str, catalogue: Catalogue, **values: object) -> str:
-    """Return a template filled in with what every kind needs: the catalogue as `c`, and a `header` to begin with."""
+def render_kind(template: str, icon_set: IconSet, **values: object) -> str:
+    """Return a template filled in with what every kind needs: the icon_set as `c`, and a `header` to begin with."""
     header = (
-        f"{catalogue.family} {catalogue.version}: {len(catalogue.icons)} icons. "
+        f"{icon_set.family} {icon_set.version}: {len(icon_set.icons)} icons. "
         "Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
     )
-    return render(template, c=catalogue, header=header, **values)
+    return render(template, c=icon_set, header=header, **values)

@@ -5,28 +5,42 @@ Knows: which names match which icons. Does not know: where the names come from.
 
 from __future__ import annotations
 
-import difflib
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from oddpeg.iconset.names import icon_name
-from oddpeg.pegboard.board import ALIAS, LIVE, RETIRED, Peg, Pegboard, refusal, spell
+from oddpeg.pegboard.board import Move, Peg, Pegboard
+from oddpeg.pegboard.codes import refusal, spell
+from oddpeg.pegboard.states import State
+from oddpeg.suggestions import nearest
+
+
+class Refused(NamedTuple):
+    """A codepoint that was passed over, under the name that the file has for it, and why."""
+
+    name: str
+    codepoint: int
+    why: str
 
 
 @dataclass(slots=True)
 class Adoption:
-    """taken: icons that now hold the found codepoint; same: held it already; moved: (icon, from, to), only if asked
-    for; stays: (icon, own codepoint, found one), where it was not; reserved: names without a drawing, retired at
-    once; near: found name → icons it may mean; refused: (name, codepoint, why); waiting: icons that the file does not
-    know; nameless: codepoints that are held already and that the file has no name for."""
+    """What was taken over.
+
+    taken: icons that now hold the found codepoint; same: that held it already; moved: that gave up another one, only
+    if asked for; stays: that kept their own (before) instead of the found one (after); reserved: names without a
+    drawing, retired at once; near: found name → icons it may mean; waiting: icons that the file does not know;
+    nameless: how many codepoints are held already and have no name in the file.
+    """
 
     board: Pegboard
     taken: list[str] = field(default_factory=list)
     same: list[str] = field(default_factory=list)
-    moved: list[tuple[str, int, int]] = field(default_factory=list)
-    stays: list[tuple[str, int, int]] = field(default_factory=list)
+    moved: list[Move] = field(default_factory=list)
+    stays: list[Move] = field(default_factory=list)
     reserved: list[str] = field(default_factory=list)
     near: dict[str, list[str]] = field(default_factory=dict)
-    refused: list[tuple[str, int, str]] = field(default_factory=list)
+    refused: list[Refused] = field(default_factory=list)
     waiting: list[str] = field(default_factory=list)
     nameless: int = 0
 
@@ -37,23 +51,19 @@ def adopt(
     """Take over (name, codepoint) pairs. strip: a prefix that the found names carry; move: pegs that hold another
     codepoint move; reserve: what has no drawing keeps its codepoint from being given away."""
     result = Adoption(Pegboard(dict(board.pegs)))
-    known = icons | {n for n, p in board.pegs.items() if p.state != ALIAS}
+    known = icons | {n for n, p in board.pegs.items() if p.state is not State.ALIAS}
     pairs = [(icon_name(name.removeprefix(strip)), name, code) for name, code in found]
     meant = {own for own, _, _ in pairs}
     for own, name, code in sorted(pairs, key=lambda pair: (pair[0] not in known, pair[2])):
         if not own and result.board.holder(code) is not None:
             result.nameless += 1
         elif reason := refusal(code):
-            result.refused.append((name or own, code, reason))
+            result.refused.append(Refused(name or own, code, reason))
         elif own in known:
             _match(result, own, code, icons, move)
         elif reserve:
             _reserve(result, own or f"unnamed-{code:04x}", code)
-        if (
-            own
-            and own not in known
-            and (near := difflib.get_close_matches(own, sorted(known - meant), n=3, cutoff=0.7))
-        ):
+        if own and own not in known and (near := nearest(own, sorted(known - meant), 3, 0.7)):
             result.near[name] = near
     result.waiting = sorted(icons - meant)
     return result
@@ -66,25 +76,25 @@ def _match(result: Adoption, icon: str, code: int, icons: set[str], move: bool) 
     if holder == icon:
         result.same.append(icon)
     elif icon in result.taken or any(icon == m[0] for m in result.moved):
-        result.refused.append((icon, code, f"comes a second time; {icon} holds {spell(pegs[icon].codepoint)}"))
+        result.refused.append(Refused(icon, code, f"comes a second time; {icon} holds {spell(pegs[icon].codepoint)}"))
     elif holder is not None:
-        result.refused.append((icon, code, f"is held by {holder!r}"))
+        result.refused.append(Refused(icon, code, f"is held by {holder!r}"))
     elif mine is None:
-        pegs[icon] = Peg(icon, code, LIVE if icon in icons else RETIRED)
+        pegs[icon] = Peg(icon, code, State.LIVE if icon in icons else State.RETIRED)
         result.taken.append(icon)
     elif move:
         pegs[icon] = Peg(icon, code, mine.state)
-        result.moved.append((icon, mine.codepoint, code))
+        result.moved.append(Move(icon, mine.codepoint, code))
     else:
-        result.stays.append((icon, mine.codepoint, code))
+        result.stays.append(Move(icon, mine.codepoint, code))
 
 
 def _reserve(result: Adoption, name: str, code: int) -> None:
     holder = result.board.holder(code)
     if holder is not None:
-        result.refused.append((name, code, f"is held by {holder!r}"))
+        result.refused.append(Refused(name, code, f"is held by {holder!r}"))
     elif name in result.board.pegs:
-        result.refused.append((name, code, "its name is on the pegboard already"))
+        result.refused.append(Refused(name, code, "its name is on the pegboard already"))
     else:
-        result.board.pegs[name] = Peg(name, code, RETIRED)
+        result.board.pegs[name] = Peg(name, code, State.RETIRED)
         result.reserved.append(name)

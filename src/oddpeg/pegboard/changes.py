@@ -1,110 +1,92 @@
-"""What people do to pegs by hand: rename, retire, restore. Each returns a new board and what to say of it.
-
-Knows: the rules of the board. Does not know: files, except the names of drawings that are there.
-"""
+"""What people do to pegs by hand: rename, retire, restore. Each returns a new board and what to say of it."""
 
 from __future__ import annotations
 
-import difflib
+from collections.abc import Collection
+from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
-from oddpeg.pegboard.board import ALIAS, FILE, LIVE, RETIRED, WITHDRAWN, Peg, Pegboard, spell
+from oddpeg.pegboard.board import FILE, Peg, Pegboard
+from oddpeg.pegboard.codes import spell
+from oddpeg.pegboard.states import Event, State
+from oddpeg.suggestions import did_you_mean
+
+
+class Changed(NamedTuple):
+    """The board after a change by hand, and what to say of it."""
+
+    board: Pegboard
+    said: list[str]
+
+
+def _refused(code: str, what: str, cure: str) -> OddPegError:
+    return OddPegError(Diagnostic(code, what, cure, FILE))
 
 
 def peg_named(board: Pegboard, name: str) -> Peg:
     """Return an icon's peg; raise `OddPegError` with near names where there is none."""
     if name in board.pegs:
         return board.pegs[name]
-    near = difflib.get_close_matches(name, board.pegs, n=3)
-    raise OddPegError(
-        Diagnostic(
-            "unknown-peg",
-            f"the pegboard holds no {name!r}",
-            f"did you mean {', '.join(near)}?" if near else "see `oddpeg pegs list`",
-            FILE,
-        )
-    )
+    cure = did_you_mean(name, board.pegs, "see `oddpeg pegs list`")
+    raise _refused("unknown-peg", f"the pegboard holds no {name!r}", cure)
 
 
-def rename(board: Pegboard, old: str, new: str, drawings: set[str], alias: bool = True) -> tuple[Pegboard, list[str]]:
-    """Give the peg of `old` the name `new`; `old` stays as an alias unless told otherwise.
-    drawings: names of the icons whose drawings are there."""
+def rename(board: Pegboard, old: str, new: str, drawings: Collection[str], alias: bool = True) -> Changed:
+    """Give the peg of `old` the name `new`.
+
+    drawings: names of the icons whose drawings are there; alias: the old name goes on working. Raise `OddPegError`
+    where the new name is taken, or the old one is none.
+    """
     peg = peg_named(board, old)
-    if peg.state == ALIAS:
-        raise OddPegError(
-            Diagnostic(
-                "peg-is-alias",
-                f"{old!r} is only an alias",
-                f"rename the icon itself: {board.holder(peg.codepoint)}",
-                FILE,
-            )
-        )
+    if peg.state is State.ALIAS:
+        cure = f"rename the icon itself: {board.holder(peg.codepoint)}"
+        raise _refused("peg-is-alias", f"{old!r} is only an alias", cure)
     there = board.pegs.get(new)
-    if there is not None and not (there.state == ALIAS and there.codepoint == peg.codepoint):
-        what = (
-            f"the alias of {board.holder(there.codepoint)!r}"
-            if there.state == ALIAS
-            else f"{there.state} on {spell(there.codepoint)}"
-        )
-        raise OddPegError(
-            Diagnostic(
-                "peg-name-taken",
-                f"{new!r} is taken already: it is {what}",
-                "choose another name, or settle that one first",
-                FILE,
-            )
-        )
+    if there is not None and not (there.state is State.ALIAS and there.codepoint == peg.codepoint):
+        holder, code = board.holder(there.codepoint), spell(there.codepoint)
+        what = f"the alias of {holder!r}" if there.state is State.ALIAS else f"{there.state.value} on {code}"
+        cure = "choose another name, or settle that one first"
+        raise _refused("peg-name-taken", f"{new!r} is taken already: it is {what}", cure)
     if old in drawings and new in drawings:
-        raise OddPegError(
-            Diagnostic(
-                "two-drawings",
-                f"there are drawings of both {old!r} and {new!r}",
-                "delete or rename one of the two files",
-                FILE,
-            )
-        )
+        what = f"there are drawings of both {old!r} and {new!r}"
+        raise _refused("two-drawings", what, "delete or rename one of the two files")
     pegs = {n: p for n, p in board.pegs.items() if n not in (old, new)}
-    state = LIVE if peg.state == RETIRED and new in drawings else peg.state
-    pegs[new] = Peg(new, peg.codepoint, state)
+    renamed = peg._replace(icon=new)
+    pegs[new] = renamed.then(Event.DRAWING_FOUND) if new in drawings else renamed
     said = [f"{old} is now {new}, still on {spell(peg.codepoint)}"]
     if alias:
-        pegs[old] = Peg(old, peg.codepoint, ALIAS)
+        pegs[old] = Peg(old, peg.codepoint, State.ALIAS)
         said.append(f"{old} stays as an alias in outputs; drop it with: oddpeg pegs retire {old}")
-    return Pegboard(pegs), said
+    return Changed(Pegboard(pegs), said)
 
 
-def retire(board: Pegboard, name: str, drawings: set[str]) -> tuple[Pegboard, list[str]]:
+def retire(board: Pegboard, name: str, drawings: Collection[str]) -> Changed:
     """Take an icon out; its codepoint stays reserved. An alias is dropped."""
     peg = peg_named(board, name)
     pegs = dict(board.pegs)
-    if peg.state == ALIAS:
+    if peg.state is State.ALIAS:
         del pegs[name]
-        return Pegboard(pegs), [
-            f"the alias {name} is dropped; {board.holder(peg.codepoint)} stays on {spell(peg.codepoint)}"
-        ]
-    if peg.state == WITHDRAWN:
-        return board, [f"{name} is withdrawn already"]
-    pegs[name] = peg._replace(state=WITHDRAWN)
+        said = f"the alias {name} is dropped; {board.holder(peg.codepoint)} stays on {spell(peg.codepoint)}"
+        return Changed(Pegboard(pegs), [said])
+    if peg.state is State.WITHDRAWN:
+        return Changed(board, [f"{name} is withdrawn already"])
+    pegs[name] = peg.then(Event.TAKEN_OUT)
     why = "although its drawing is there" if name in drawings else "and stays so even if its drawing comes back"
-    return Pegboard(pegs), [f"{name} is withdrawn, {why}; {spell(peg.codepoint)} stays reserved"]
+    return Changed(Pegboard(pegs), [f"{name} is withdrawn, {why}; {spell(peg.codepoint)} stays reserved"])
 
 
-def restore(board: Pegboard, name: str, drawings: set[str]) -> tuple[Pegboard, list[str]]:
-    """Let a withdrawn icon be built again."""
+def restore(board: Pegboard, name: str, drawings: Collection[str]) -> Changed:
+    """Let a withdrawn icon be built again. Raise `OddPegError` where only its drawing could bring it back."""
     peg = peg_named(board, name)
-    if peg.state in (LIVE, ALIAS):
-        return board, [f"{name} is {'live' if peg.state == LIVE else 'an alias'}: there is nothing to restore"]
-    if name not in drawings:
-        if peg.state == RETIRED:
-            raise OddPegError(
-                Diagnostic(
-                    "drawing-gone",
-                    f"the drawing of {name!r} is gone",
-                    f"put {name}.svg back among the drawings; the next build restores it",
-                    FILE,
-                )
-            )
-        return Pegboard({**board.pegs, name: peg._replace(state=RETIRED)}), [
-            f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {spell(peg.codepoint)} with it"
-        ]
-    return Pegboard({**board.pegs, name: peg._replace(state=LIVE)}), [f"{name} is live again on {spell(peg.codepoint)}"]
+    if peg.state in (State.LIVE, State.ALIAS):
+        what = "live" if peg.state is State.LIVE else "an alias"
+        return Changed(board, [f"{name} is {what}: there is nothing to restore"])
+    there = name in drawings
+    if peg.state is State.RETIRED and not there:
+        cure = f"put {name}.svg back among the drawings; the next build restores it"
+        raise _refused("drawing-gone", f"the drawing of {name!r} is gone", cure)
+    pegs = {**board.pegs, name: peg.then(Event.LET_IN if there else Event.RELEASED)}
+    code = spell(peg.codepoint)
+    said = f"{name} is live again on {code}"
+    gone = f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {code} with it"
+    return Changed(Pegboard(pegs), [said if there else gone])

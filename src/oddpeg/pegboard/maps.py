@@ -13,6 +13,7 @@ import re
 from typing import Any
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.font.foreign import glyph_names, is_font
 
 _SPELLINGS = (
     (re.compile(r"(?:U\+|\\u\{?|\\U|0x|\\)\s*([0-9A-F]{1,8})\}?;?\s*", re.I), 16),
@@ -23,7 +24,6 @@ _SPELLINGS = (
 )
 _CODE_KEYS = ("codepoint", "code", "unicode", "hex", "decimal", "character", "char", "value")
 _NAME_KEYS = ("name", "icon", "glyph", "id", "key", "title", "css")
-_UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
 
 Found = list[tuple[str, int]]
 
@@ -50,8 +50,8 @@ def read_names(data: bytes, where: str) -> Found:
     """Return (name, codepoint) of everything in a file, in codepoint order; name "" where it tells none. where: the
     file, as messages show it. Raise `OddPegError` where the file is not of a kind that can be read."""
     try:
-        if data[:4] in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOFF", b"wOF2"):
-            found = _font(data)
+        if is_font(data):
+            found = [(name, code) for code, name in glyph_names(data)]
         elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"<":
             found = _svg_font(data)
         elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in (b"{", b"["):
@@ -77,17 +77,6 @@ def read_names(data: bytes, where: str) -> Found:
             )
         )
     return sorted(set(found), key=lambda pair: (pair[1], pair[0]))
-
-
-def _font(data: bytes) -> Found:
-    from fontTools.ttLib import TTFont, TTLibError
-
-    try:
-        with TTFont(io.BytesIO(data), lazy=True) as font:
-            table = font.getBestCmap() or {}
-    except (TTLibError, AssertionError) as problem:
-        raise ValueError(f"it is no sound font ({problem})") from None
-    return [("" if _UNNAMED.fullmatch(name) else name, code) for code, name in table.items() if code > 0x20]
 
 
 def _svg_font(data: bytes) -> Found:

@@ -6,6 +6,7 @@ Knows: names, codepoints, outlines as edges. Does not know: files, fonts' format
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,7 +37,7 @@ class Shape:
 
 
 @dataclass(slots=True)
-class State:
+class Snapshot:
     """What one side holds. icons: codepoint by name (named: whether the names are its own, not codepoints spelled
     out); aliases: other names → codepoint; facts: names and metrics; shapes: by codepoint, None where there is no
     font; sizes: bytes by file name."""
@@ -59,20 +60,58 @@ class Redrawn:
     new: int
 
 
+class Moved(NamedTuple):
+    """An icon on another codepoint."""
+
+    icon: str
+    before: int
+    after: int
+
+
+class Renamed(NamedTuple):
+    """An icon under another name. kept: the old one still works, as an alias."""
+
+    old: str
+    new: str
+    kept: bool
+
+
+class Resized(NamedTuple):
+    """An icon with another advance, in ems."""
+
+    icon: str
+    before: float
+    after: float
+
+
+class Fact(NamedTuple):
+    """A name or metric of the font that is another."""
+
+    what: str
+    before: str
+    after: str
+
+
+class FileSize(NamedTuple):
+    """Bytes of a file on both sides, None where it is not there."""
+
+    file: str
+    before: int | None
+    after: int | None
+
+
 @dataclass(slots=True)
 class Comparison:
-    """moved: (icon, from, to); renamed: (old, new, whether the old name still works); resized: (icon, advance before
-    and after, ems); facts: (what, before, after); sizes: (file, bytes before, bytes after), None where it is not
-    there."""
+    """What became of a set of icons."""
 
     added: list[str] = field(default_factory=list)
     gone: list[str] = field(default_factory=list)
-    moved: list[tuple[str, int, int]] = field(default_factory=list)
-    renamed: list[tuple[str, str, bool]] = field(default_factory=list)
+    moved: list[Moved] = field(default_factory=list)
+    renamed: list[Renamed] = field(default_factory=list)
     redrawn: list[Redrawn] = field(default_factory=list)
-    resized: list[tuple[str, float, float]] = field(default_factory=list)
-    facts: list[tuple[str, str, str]] = field(default_factory=list)
-    sizes: list[tuple[str, int | None, int | None]] = field(default_factory=list)
+    resized: list[Resized] = field(default_factory=list)
+    facts: list[Fact] = field(default_factory=list)
+    sizes: list[FileSize] = field(default_factory=list)
 
     @property
     def step(self) -> str:
@@ -80,16 +119,16 @@ class Comparison:
         if (
             self.gone
             or self.moved
-            or any(not kept for _, _, kept in self.renamed)
-            or any(f[0] == "family" for f in self.facts)
+            or any(not r.kept for r in self.renamed)
+            or any(f.what == "family" for f in self.facts)
         ):
             return "major"
-        if self.added or self.renamed or any(f[0] in ("ascender", "descender") for f in self.facts):
+        if self.added or self.renamed or any(f.what in ("ascender", "descender") for f in self.facts):
             return "minor"
         return "patch" if self.redrawn or self.resized or self.facts else "none"
 
 
-def compare(old: State, new: State) -> Comparison:
+def compare(old: Snapshot, new: Snapshot) -> Comparison:
     """Return what became of `old` in `new`."""
     before, after = _same_names(old, new)
     found = Comparison()
@@ -98,27 +137,29 @@ def compare(old: State, new: State) -> Comparison:
     for name in sorted(gone):
         heir = heirs.get(before[name])
         if heir is not None and heir in fresh:
-            found.renamed.append((name, heir, new.aliases.get(name) == before[name]))
+            found.renamed.append(Renamed(name, heir, new.aliases.get(name) == before[name]))
             fresh = fresh - {heir}
         else:
             found.gone.append(name)
     found.added = sorted(fresh)
-    found.moved = sorted((n, before[n], after[n]) for n in before.keys() & after.keys() if before[n] != after[n])
+    found.moved = sorted(Moved(n, before[n], after[n]) for n in before.keys() & after.keys() if before[n] != after[n])
     pairs = {n: (before[n], after[n]) for n in before.keys() & after.keys()}
     pairs |= {name: (before[was], after[name]) for was, name, _ in found.renamed}
     _compare_shapes(old, new, pairs, found)
     for what in sorted(old.facts.keys() & new.facts.keys()):
         if old.facts[what] != new.facts[what]:
-            found.facts.append((what, old.facts[what], new.facts[what]))
+            found.facts.append(Fact(what, old.facts[what], new.facts[what]))
     if len(old.sizes) == len(new.sizes) == 1:  # two files, whatever they are called
         ((_, before_size),), ((name, after_size),) = old.sizes.items(), new.sizes.items()
-        found.sizes = [(name, before_size, after_size)]
+        found.sizes = [FileSize(name, before_size, after_size)]
     else:
-        found.sizes = [(f, old.sizes.get(f), new.sizes.get(f)) for f in sorted(old.sizes.keys() | new.sizes.keys())]
+        found.sizes = [
+            FileSize(f, old.sizes.get(f), new.sizes.get(f)) for f in sorted(old.sizes.keys() | new.sizes.keys())
+        ]
     return found
 
 
-def _same_names(old: State, new: State) -> tuple[dict[str, int], dict[str, int]]:
+def _same_names(old: Snapshot, new: Snapshot) -> tuple[dict[str, int], dict[str, int]]:
     """Return the icons of both; a side without names of its own borrows those of the other."""
     sides = [old, new]
     found: list[dict[str, int]] = []
@@ -128,7 +169,7 @@ def _same_names(old: State, new: State) -> tuple[dict[str, int], dict[str, int]]
     return found[0], found[1]
 
 
-def _compare_shapes(old: State, new: State, pairs: dict[str, tuple[int, int]], found: Comparison) -> None:
+def _compare_shapes(old: Snapshot, new: Snapshot, pairs: dict[str, tuple[int, int]], found: Comparison) -> None:
     if old.shapes is None or new.shapes is None:
         return
     for name, (was, now) in sorted(pairs.items()):
@@ -136,7 +177,7 @@ def _compare_shapes(old: State, new: State, pairs: dict[str, tuple[int, int]], f
         if a is None or b is None:
             continue
         if abs(a.advance - b.advance) > 0.001:
-            found.resized.append((name, a.advance, b.advance))
+            found.resized.append(Resized(name, a.advance, b.advance))
         share = difference(a, b)
         if share:
             found.redrawn.append(Redrawn(name, share, was, now))

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -99,8 +99,23 @@ def glyph_coverage(font: FreeTypeFont, codepoint: int, px: int, width: int, base
     return result
 
 
-def differences(wanted: Coverage, got: Coverage) -> tuple[float, float]:
-    """Return (wrong, soft): pixels that differ by more than half, and summed difference, as shares of the ink."""
+class Views(NamedTuple):
+    """A drawing and its glyph, painted at the same size."""
+
+    drawing: Coverage
+    glyph: Coverage
+
+
+class Differences(NamedTuple):
+    """wrong: pixels that differ by more than half; soft: summed difference; both as shares of the ink."""
+
+    wrong: float
+    soft: float
+
+
+def differences(views: Views) -> Differences:
+    """Return how far a glyph is from its drawing."""
+    wanted, got = views
     gap = np.abs(wanted - got)
     ink = max(1, int((np.maximum(wanted, got) > 0.5).sum()))
-    return float((gap > 0.5).sum() / ink), float(gap.sum() / ink)
+    return Differences(float((gap > 0.5).sum() / ink), float(gap.sum() / ink))

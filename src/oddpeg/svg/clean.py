@@ -24,7 +24,7 @@ _CLUTTER = re.compile(rb"<!|<\?|xmlns:|<metadata|<script|\son[a-z]+\s*=|\r")
 _HANDLER = re.compile(r"on[a-z]+")
 
 
-class Original(NamedTuple):
+class CleanCopy(NamedTuple):
     """A drawing to look at and to copy. width, height: of its frame, in its own units."""
 
     svg: str
@@ -32,14 +32,14 @@ class Original(NamedTuple):
     height: float
 
 
-def original(data: bytes) -> Original:
+def clean_copy(data: bytes) -> CleanCopy:
     """Return a drawing's own shapes as text; raise `DrawingError` where there is none. It has a viewBox and the
     namespace of SVG even where the file left them out."""
     match = _PLAIN.match(data)
     if (
         match and data.isascii() and not _CLUTTER.search(data)
     ):  # as nearly every drawing is: parsing it would change nothing
-        return Original(data.decode().strip(), float(match[1]), float(match[2]))
+        return CleanCopy(data.decode().strip(), float(match[1]), float(match[2]))
     root = parse_document(data)
     box, _ = drawing_box(root)
     for element in list(root.iter()):
@@ -57,7 +57,7 @@ def original(data: bytes) -> Original:
     text = etree.tostring(root, encoding="unicode", with_tail=False)
     if root.tag[0] != "{":
         text = text.replace("<svg", f'<svg xmlns="{SVG}"', 1)
-    return Original(text, box[2], box[3])
+    return CleanCopy(text, box[2], box[3])
 
 
 def _drop(element: etree._Element, parent: etree._Element) -> None:

@@ -12,11 +12,12 @@ from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
 from oddpeg.svg.cascade import inherit
-from oddpeg.svg.document import SVG, local_name, reference
+from oddpeg.svg.document import local_name, reference
 from oddpeg.svg.model import Clip, Drawing, Effect, Path, Shape
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_geometry import bounds, vertices
 from oddpeg.svg.shapes import SHAPES, Place, ShapeReader
+from oddpeg.svg.texts import texts_of
 from oddpeg.svg.transforms import parse_transform
 from oddpeg.svg.units import diagonal, length, numbers
 from oddpeg.svg.viewport import drawing_box, fit_box, view_box
@@ -373,14 +374,6 @@ def _frame_path(x: float, y: float, width: float, height: float) -> Path:
     return basics.rect(lambda key, _: {"x": x, "y": y, "width": width, "height": height}.get(key))
 
 
-def _own_texts(root: etree._Element) -> dict[str, str]:
-    """Return the texts of the file's own `title` and `desc`, as far as it has them."""
-    texts: dict[str, str] = {}
-    for child in root.iterchildren("title", "desc", f"{{{SVG}}}title", f"{{{SVG}}}desc"):
-        texts.setdefault(local_name(child), " ".join("".join(str(part) for part in child.itertext()).split()))
-    return texts
-
-
 def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
     """White erases what lies beneath it, unless everything is white: then white is the ink."""
     paints = [p for s in shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
@@ -426,5 +419,4 @@ def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
             else Diagnostic("no-ink", "draws nothing", "check that its shapes have a fill or a stroke")
         )
     _settle_white(walk.shapes, walk.notes)
-    texts = _own_texts(root)
-    return Drawing(box, walk.shapes, walk.notes, texts.get("title", ""), texts.get("desc", ""))
+    return Drawing(box, walk.shapes, walk.notes, *texts_of(root))

@@ -1,45 +1,52 @@
-"""The main job: drawings → outlines → fonts → outputs → disk, as one readable line.
-
-Knows: the order of the rooms. Does not know: how anything is shown to the user.
-"""
+"""The main job: drawings → outlines → fonts → outputs → disk, as one readable line."""
 
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from pathlib import Path
+from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, Level, OddPegError, UsageError
+from oddpeg.iconset.model import Face, IconSet
 from oddpeg.outline.model import Made, Options, Outline
-from oddpeg.outline.pipeline import OutlineResult, em_for
+from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outputs.registry import KINDS
-from oddpeg.pegboard.board import ALIAS, Changes, Pegboard
-from oddpeg.pegboard.board import FILE as PEGBOARD
-from oddpeg.tasks.bundles import FontMaker, carries, check_classes, contents, early_texts, stocked, typed
-from oddpeg.tasks.outlining import load_libraries, outline_all
-from oddpeg.workspace.arrivals import Arrivals
-from oddpeg.workspace.board_file import load_board
-from oddpeg.workspace.code_stamp import code_stamp
+from oddpeg.pegboard.board import Changes, Pegboard
+from oddpeg.pegboard.file_format import board_text
+from oddpeg.pegboard.renames import find_renames, rename_diagnostics
+from oddpeg.tasks.bundles import BuiltBundle, BundleFonts, holds, ligatures
+from oddpeg.tasks.icon_sets import DrawnIcon, Pegs, check_classes, icon_set, load_pegs, unmatched_patterns
+from oddpeg.tasks.outlining import choose_em, load_libraries, outline_all
+from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.workspace.delivery import Delivered, Delivery
-from oddpeg.workspace.metadata import FactBook, load_facts
-from oddpeg.workspace.outline_cache import Cache
-from oddpeg.workspace.renames import FILE as DRAWINGS
-from oddpeg.workspace.renames import digest, find_renames, load_digests, rename_faults
-from oddpeg.workspace.settings import BundleTable, Config
-from oddpeg.workspace.sources import Source, drawing_folders, find_sources, read_sources
-from oddpeg.workspace.text_cache import KeptTexts
-from oddpeg.workspace.transaction import STATE, icons_text, interrupted, lock
+from oddpeg.workspace.outline_cache import OutlineCache
+from oddpeg.workspace.project import Project
+from oddpeg.workspace.records import drawing_digest, read_record, record_bytes
+from oddpeg.workspace.settings import BundleTable
+from oddpeg.workspace.sources import Source, read_sources
+from oddpeg.workspace.text_cache import TextCache
 
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 
 
+class BuiltFile(NamedTuple):
+    """A file of a bundle. path: relative to the project, with slashes; size: bytes."""
+
+    path: str
+    bundle: str
+    size: int
+
+
 @dataclass(slots=True)
-class Report:
-    """What a build did. faults: what kept an icon out or needs a hand; notes: per icon, what was mended or left out;
-    fallbacks: icons whose outline had to be made another way; reused: outlines out of the cache; seconds: per stage;
-    files: path → (bundle, bytes).
+class BuildReport:
+    """What a build did.
+
+    family: of the font; icons: how many it holds; on_grid: whether every grid line falls on a whole unit; fallbacks:
+    icons whose outline had to be made another way; reused: outlines out of the cache; faults: what kept an icon out
+    or needs a hand; notes: what whoever drew an icon, or wrote the config, should know; changes: to the pegboard;
+    delivered: to files; files: of all bundles; seconds: by stage.
     """
 
     family: str = ""
@@ -52,292 +59,274 @@ class Report:
     notes: list[Diagnostic] = field(default_factory=list)
     changes: Changes = field(default_factory=Changes)
     delivered: Delivered = field(default_factory=Delivered)
-    files: dict[str, tuple[str, int]] = field(default_factory=dict)
+    files: list[BuiltFile] = field(default_factory=list)
     seconds: dict[str, float] = field(default_factory=dict)
 
 
-@dataclass(slots=True)
-class Stopwatch:
-    """Adds up seconds by stage."""
-
-    seconds: dict[str, float]
-    last: float = field(default_factory=time.perf_counter)
-
-    def lap(self, stage: str) -> None:
-        now = time.perf_counter()
-        self.seconds[stage] = round(self.seconds.get(stage, 0.0) + now - self.last, 4)
-        self.last = now
-
-
 @dataclass(frozen=True)
-class Wishes:
+class BuildOptions:
     """How to build. bundles: their names, None for all; force: replace foreign and edited files; frozen: change
     nothing; as_new: a drawing under a new name is a new icon, even if its content is known."""
 
-    bundles: list[str] | None = None
+    bundles: Sequence[str] | None = None
     force: bool = False
     frozen: bool = False
     as_new: bool = False
 
 
-@dataclass(frozen=True)
-class Listener:
-    """Who hears how far a build is. begin: how many drawings there are; advance: how many more are done; waiting:
-    another process is at work."""
-
-    begin: Callable[[int], None] = lambda total: None
-    advance: Callable[[int], None] = lambda count: None
-    waiting: Callable[[], None] = lambda: None
-
-
-def build(root: Path, config: Config, wishes: Wishes = Wishes(), listener: Listener = Listener()) -> Report:
-    """Build the project in `root`. Raise `OddPegError` where nothing could be built; faults that spare the rest come
-    with the report."""
-    if not wishes.frozen:
-        with lock(root, listener.waiting):
-            return _build(root, config, wishes, listener)
-    if interrupted(root):
-        raise OddPegError(
-            Diagnostic(
-                "build-interrupted",
-                "an earlier build was interrupted before it had moved all its files",
-                "run `oddpeg build`",
-            )
-        )
-    return _build(root, config, wishes, listener)
+def build(project: Project, options: BuildOptions = BuildOptions(), progress: Progress = SILENT) -> BuildReport:
+    """Build a project. Raise `OddPegError` where nothing could be built; faults that spare the rest come with the
+    report."""
+    if not options.frozen:
+        with project.lock(progress.waiting):
+            return _Build(project, options, progress).run()
+    if project.interrupted():
+        what = "an earlier build was interrupted before it had moved all its files"
+        raise OddPegError(Diagnostic("build-interrupted", what, "run `oddpeg build`"))
+    return _Build(project, options, progress).run()
 
 
-def _build(root: Path, config: Config, wishes: Wishes, listener: Listener) -> Report:
-    chosen = _chosen(config, wishes.bundles)
-    report = Report(family=config.font.family)
-    clock = Stopwatch(report.seconds)
-    gathered = _gather(root, config, wishes, report)
-    clock.lap("gather")
-    options, report.on_grid = _options(config, [d for _, d in gathered.drawings])
-    report.units_per_em = options.em.units
-    listener.begin(len(gathered.drawings))
-    results = _outlines(root, [d for _, d in gathered.drawings], options, wishes, listener, report, clock)
-    drawn = _sort_out([s for s, _ in gathered.drawings], results, report)
-    if not drawn:
-        raise OddPegError(
-            *report.faults,
-            Diagnostic(
-                "no-glyphs", "no drawing could become a glyph; nothing was written", "mend at least one of them"
-            ),
-        )
-    if len(drawn) > MOST_ICONS:
-        raise OddPegError(
-            Diagnostic(
-                "too-many-icons",
-                f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}",
-                "split the set into two projects",
-            )
-        )
-    kept = KeptTexts(root)
-    findings = _findings(config, options, gathered, {s.name: r.outline for s, r in drawn}, chosen, kept, clock)
-    makers = _makers(config, options, gathered, drawn, chosen, findings, report)
-    clock.lap("tables")
-    delivery = Delivery(root, wishes.force, drawing_folders(root, config.icons.from_))
-    with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
-        for maker in dict.fromkeys(makers.values()):
-            maker.start([chosen[name] for name, its in makers.items() if its is maker], pool)
-        texts = {name: early_texts(root, bundle, makers[name], kept) for name, bundle in chosen.items()}
-        if not wishes.frozen:
-            kept.save()
-        clock.lap("outputs")
-        for maker in makers.values():
-            maker.wait()
-        clock.lap("pack")
-    for name, bundle in chosen.items():
-        delivery.start(name)
-        for path, data in contents(root, bundle, makers[name], texts[name]):
-            report.files[delivery.add(name, path, data)] = (name, len(data))
-    clock.lap("outputs")
-    if wishes.bundles is None:
-        delivery.drop_bundles_not_in(list(config.bundle))
-    extra = {
-        root / PEGBOARD: gathered.board.text().encode(),
-        root / STATE / DRAWINGS: icons_text(gathered.digests),
-        gathered.arrivals.path: gathered.arrivals.text(gathered.board.pegs[s.name].codepoint for s, _ in drawn),
-    }
-    report.delivered = delivery.foresee(extra) if wishes.frozen else delivery.commit(extra)
-    report.faults += report.delivered.kept
-    report.icons = len(drawn)
-    clock.lap("deliver")
-    return report
+class _Drawing(NamedTuple):
+    """A drawing that can be read."""
+
+    source: Source
+    data: bytes
 
 
-@dataclass(slots=True)
-class _Gathered:
-    """What a build starts from. drawings: those that can be read; digests: by icon."""
+class _Gathered(NamedTuple):
+    """What a build starts from. digests: of drawings, by icon."""
 
-    drawings: list[tuple[Source, bytes]]
-    board: Pegboard
+    drawings: list[_Drawing]
+    pegs: Pegs
     digests: dict[str, str]
-    facts: FactBook
-    arrivals: Arrivals
+
+    @property
+    def files(self) -> list[bytes]:
+        """The bytes of all drawings."""
+        return [drawing.data for drawing in self.drawings]
 
 
-def _gather(root: Path, config: Config, wishes: Wishes, report: Report) -> _Gathered:
-    """Read all drawings and give every icon its peg."""
-    sources, report.faults = find_sources(root, config.icons.from_, config.icons.folders)
-    data, unreadable = read_sources(sources)
-    report.faults += unreadable
-    before = load_board(root / PEGBOARD)
-    board, report.changes = before.update([s.name for s in sources], config.pegs.codes(), config.pegs.assign)
-    digests = {s.name: digest(d) for s, d in zip(sources, data, strict=True) if d is not None}
-    if not wishes.as_new and report.changes.added and report.changes.retired:
-        pairs = find_renames(report.changes, load_digests(root), digests)
-        if pairs:
-            raise OddPegError(*rename_faults(pairs, before))
-    left_out = set(report.changes.withdrawn)
-    drawings = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None and s.name not in left_out]
-    facts = load_facts(
-        root, config, [s for s, _ in drawings], {p.icon for p in board.pegs.values() if p.state == ALIAS}
-    )
-    report.faults += [d for _, d in facts.faults if d.code == "no-licence"]
-    report.notes += [d for _, d in facts.faults if d.code != "no-licence"]
-    return _Gathered(drawings, board, digests, facts, Arrivals(root, config.font.version))
+class _Drawn(NamedTuple):
+    """A drawing that became a glyph."""
+
+    source: Source
+    result: OutlineResult
+    outline: Outline
 
 
-def _outlines(
-    root: Path,
-    drawings: list[bytes],
-    options: Options,
-    wishes: Wishes,
-    listener: Listener,
-    report: Report,
-    clock: Stopwatch,
-) -> list[OutlineResult]:
-    """Return one result per drawing: from the cache where it is known, else worked out."""
-    cache = Cache(root, options)
-    keys = [cache.key(d) for d in drawings]
-    cache.load()
-    known = {key: result for key in keys if (result := cache.get(key))}
-    new = {key: d for key, d in zip(keys, drawings, strict=True) if key not in known}
-    report.reused = len(drawings) - len(new)
-    listener.advance(report.reused)
-    clock.lap("cache")
-    if new:
-        load_libraries(len(new))
-        clock.lap("load")
-    found = {**known, **dict(zip(new, outline_all(list(new.values()), options, listener.advance), strict=True))}
-    clock.lap("outlines")
-    if new and not wishes.frozen:
-        cache.save({key: found[key] for key in keys})
-    clock.lap("cache")
-    return [found[key] for key in keys]
+class _Build:
+    """One build: its report, and how long each stage takes."""
 
+    def __init__(self, project: Project, options: BuildOptions, progress: Progress) -> None:
+        self.project, self.options, self.progress = project, options, progress
+        self.report = BuildReport(family=project.config.font.family)
+        self.texts = TextCache(project.root)
+        self._last = time.perf_counter()
 
-def _chosen(config: Config, names: list[str] | None) -> dict[str, BundleTable]:
-    if names is None:
-        return config.bundle
-    unknown = [n for n in names if n not in config.bundle]
-    if unknown:
-        raise UsageError(
-            *[
-                Diagnostic("unknown-bundle", f"there is no bundle {n!r}", f"bundles are: {', '.join(config.bundle)}")
-                for n in unknown
+    def lap(self, stage: str) -> None:
+        """Add the time since the last lap to a stage."""
+        now, seconds = time.perf_counter(), self.report.seconds
+        seconds[stage] = round(seconds.get(stage, 0.0) + now - self._last, 4)
+        self._last = now
+
+    def run(self) -> BuildReport:
+        """Return what was done."""
+        chosen = self.chosen()
+        gathered = self.gather()
+        self.lap("gather")
+        outlining = self.outlining(gathered)
+        drawn = self.sort_out(gathered, self.outline(gathered, outlining))
+        findings = self.findings(gathered, drawn, outlining, chosen)
+        icons = self.icons(gathered, drawn, outlining, findings)
+        bundles = self.fonts(icons, chosen)
+        self.lap("tables")
+        delivery = self.write(bundles)
+        if self.options.bundles is None:
+            delivery.drop_bundles_not_in(self.project.config.bundle)
+        project = self.project
+        extra = {
+            project.board_path: board_text(gathered.pegs.board).encode(),
+            project.state_path("drawings.json"): record_bytes(gathered.digests),
+            project.state_path("arrivals.json"): project.arrivals.record(icon.codepoint for icon in icons.icons),
+        }
+        self.report.delivered = delivery.foresee(extra) if self.options.frozen else delivery.commit(extra)
+        self.report.faults += self.report.delivered.kept
+        self.report.icons = len(icons.icons)
+        self.lap("deliver")
+        return self.report
+
+    def chosen(self) -> dict[str, BundleTable]:
+        """Return the bundles to build, by name."""
+        all_bundles, names = self.project.config.bundle, self.options.bundles
+        unknown = [name for name in names or () if name not in all_bundles]
+        if unknown:
+            cure = f"bundles are: {', '.join(all_bundles)}"
+            raise UsageError(*(Diagnostic("unknown-bundle", f"there is no bundle {name!r}", cure) for name in unknown))
+        return all_bundles if names is None else {name: all_bundles[name] for name in names}
+
+    def gather(self) -> _Gathered:
+        """Read all drawings and give every icon its peg."""
+        project, report = self.project, self.report
+        sources, problems = project.sources
+        read = read_sources(sources)
+        report.faults += [*problems, *(one.problem for one in read if one.problem)]
+        before, table = project.load_board(), project.config.pegs
+        board, report.changes = before.update([s.name for s in sources], table.codes(), table.assign)
+        there = [_Drawing(one.source, one.data) for one in read if one.data is not None]
+        digests = {drawing.source.name: drawing_digest(drawing.data) for drawing in there}
+        self.refuse_renames(before, digests)
+        withdrawn = set(report.changes.withdrawn)
+        drawings = [drawing for drawing in there if drawing.source.name not in withdrawn]
+        pegs = load_pegs(project, [drawing.source for drawing in drawings], board)
+        for _, problem in pegs.metadata.problems:
+            (report.faults if problem.level is Level.ERROR else report.notes).append(problem)
+        return _Gathered(drawings, pegs, digests)
+
+    def refuse_renames(self, before: Pegboard, digests: Mapping[str, str]) -> None:
+        """Raise `OddPegError` where a drawing came under a new name, and nobody said what that means."""
+        changes = self.report.changes
+        if not self.options.as_new and changes.added and changes.retired:
+            known = read_record(self.project.state_path("drawings.json"))
+            if renames := find_renames(changes, known, digests):
+                raise OddPegError(*rename_diagnostics(renames, before))
+
+    def outlining(self, gathered: _Gathered) -> Options:
+        """Return what outlines depend on."""
+        config = self.project.config
+        em, self.report.on_grid = choose_em(config, gathered.files)
+        self.report.units_per_em = em.units
+        return Options(em, config.font.fit, keep_faint=config.icons.keep_faint)
+
+    def outline(self, gathered: _Gathered, outlining: Options) -> list[OutlineResult]:
+        """Return one result per drawing: out of the cache where it is known, else worked out."""
+        files, report = gathered.files, self.report
+        self.progress.begin(len(files))
+        cache = OutlineCache(self.project.root, outlining)
+        keys = [cache.key(data) for data in files]
+        cache.load()
+        known = {key: result for key in keys if (result := cache.get(key))}
+        new = {key: data for key, data in zip(keys, files, strict=True) if key not in known}
+        report.reused = len(files) - len(new)
+        self.progress.advance(report.reused)
+        self.lap("cache")
+        if new:
+            load_libraries(len(new))
+            self.lap("load")
+        made = outline_all(list(new.values()), outlining, self.progress.advance)
+        found = {**known, **dict(zip(new, made, strict=True))}
+        self.lap("outlines")
+        if new and not self.options.frozen:
+            cache.save({key: found[key] for key in keys})
+        self.lap("cache")
+        return [found[key] for key in keys]
+
+    def sort_out(self, gathered: _Gathered, results: Sequence[OutlineResult]) -> list[_Drawn]:
+        """Return the drawings that became glyphs; put what is wrong with the others, and all notes, into the report."""
+        drawn: list[_Drawn] = []
+        report = self.report
+        for (source, _), result in zip(gathered.drawings, results, strict=True):
+            report.notes += [d._replace(where=source.where) for d in result.diagnostics]
+            if result.problem:
+                report.faults.append(result.problem._replace(where=source.where))
+            elif result.outline is not None:
+                drawn.append(_Drawn(source, result, result.outline))
+                report.fallbacks += result.outline.made is not Made.CURVES
+        if not drawn:
+            what = "no drawing could become a glyph; nothing was written"
+            raise OddPegError(*report.faults, Diagnostic("no-glyphs", what, "correct at least one of them"))
+        if len(drawn) > MOST_ICONS:
+            what = f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}"
+            raise OddPegError(Diagnostic("too-many-icons", what, "split the set into two projects"))
+        return drawn
+
+    def findings(
+        self, gathered: _Gathered, drawn: Sequence[_Drawn], outlining: Options, chosen: Mapping[str, BundleTable]
+    ) -> dict[str, tuple[Diagnostic, ...]]:
+        """Return the warnings and errors of a check by icon, if any finished output shows them; what each drawing
+        shows by itself is kept from build to build."""
+        finished = [bundle for bundle in chosen.values() if not bundle.draft]
+        if not any(KINDS[output.kind].findings for bundle in finished for output in bundle.outputs):
+            return {}
+        from oddpeg.checks.examine import Examined, Examinee
+        from oddpeg.tasks.review import examine_all, review
+
+        drawings = gathered.drawings
+        # whatever becomes of them, drawings are judged by their frames, as in a check
+        framed = outlining._replace(fit="frame")
+        outlines = {d.source.name: d.outline for d in drawn} if framed == outlining else {}
+
+        def examine(rows: list[int]) -> list[str]:
+            some = [drawings[i] for i in rows]
+            return [
+                one.packed()
+                for one in examine_all([Examinee(d.data, outlines.get(d.source.name)) for d in some], framed)
             ]
-        )
-    return {n: config.bundle[n] for n in names}
 
+        texts = self.texts.get_all(examine, [(gathered.digests[d.source.name], framed) for d in drawings])
+        examined = [Examined.unpacked(text) for text in texts]
+        found = review(self.project, [d.source for d in drawings], examined, gathered.pegs)
+        self.lap("findings")
+        serious = {
+            source.name: tuple(d for d in one.diagnostics if d.level.rank >= Level.WARNING.rank)
+            for source, one in found.drawings
+        }
+        return {name: those for name, those in serious.items() if those}
 
-def _options(config: Config, files: list[bytes]) -> tuple[Options, bool]:
-    """Return what outlines depend on, and whether all grids fall on whole units."""
-    em, fits = em_for(config.font.units_per_em, config.font.drop, files)
-    return Options(em, config.font.fit, keep_faint=config.icons.keep_faint), fits
+    def icons(
+        self,
+        gathered: _Gathered,
+        drawn: Sequence[_Drawn],
+        outlining: Options,
+        findings: Mapping[str, tuple[Diagnostic, ...]],
+    ) -> IconSet:
+        """Return the icon set of everything that was drawn."""
+        faces = [Face(outlining.em, {d.source.name: d.outline for d in drawn})]
+        shown = [DrawnIcon(s, outline.advance, r.title, r.description) for s, r, outline in drawn]
+        drawings = {source.name: data for source, data in gathered.drawings}
+        icons = icon_set(self.project, shown, gathered.pegs, faces).with_drawings(drawings, findings)
+        check_classes(icons)
+        places = {source.name: source.where for source, _ in gathered.drawings}
+        self.report.notes += unmatched_patterns(self.project, icons.icons, places)
+        if self.project.config.font.ligatures:
+            typed = {ligature.name for ligature in ligatures(icons)}
+            if never := [name for icon in icons.icons for name in icon.names if name not in typed]:
+                what = f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}"
+                cure = "give them an alias in icons.csv"
+                self.report.notes.append(Diagnostic("ligature-too-short", what, cure, "font.ligatures"))
+        return icons
 
+    def fonts(self, icons: IconSet, chosen: Mapping[str, BundleTable]) -> list[BuiltBundle]:
+        """Return the bundles with what makes their fonts; bundles of the same icons share one."""
+        shared: dict[frozenset[str], BundleFonts] = {}
+        bundles = []
+        for name, bundle in chosen.items():
+            held = frozenset(icon.name for icon in icons.icons if holds(bundle, icon))
+            if not held:
+                cure = "let `only` and `without` leave some"
+                raise OddPegError(Diagnostic("empty-bundle", f"bundle.{name} leaves out every icon", cure))
+            if held not in shared:
+                shared[held] = BundleFonts(self.project, icons.select(held))
+            bundles.append(BuiltBundle(name, bundle, shared[held], self.project))
+        return bundles
 
-def _sort_out(
-    sources: list[Source], results: list[OutlineResult], report: Report
-) -> list[tuple[Source, OutlineResult]]:
-    """Return the drawings that became glyphs; put the others, and all notes, into the report."""
-    drawn: list[tuple[Source, OutlineResult]] = []
-    for source, result in zip(sources, results, strict=True):
-        report.notes += [d._replace(where=source.where) for d in result.diagnostics]
-        if result.problem:
-            report.faults.append(result.problem._replace(where=source.where))
-        else:
-            drawn.append((source, result))
-            report.fallbacks += result.outline is not None and result.outline.made is not Made.CURVES
-    return drawn
-
-
-def _findings(
-    config: Config,
-    options: Options,
-    gathered: _Gathered,
-    outlines: dict[str, Outline | None],
-    chosen: dict[str, BundleTable],
-    kept: KeptTexts,
-    clock: Stopwatch,
-) -> dict[str, tuple[Diagnostic, ...]]:
-    """Return the warnings and errors of a check by icon, if any finished output shows them; what each drawing
-    shows by itself is kept from build to build."""
-    if not any(
-        KINDS[output.kind].findings for bundle in chosen.values() if not bundle.draft for output in bundle.outputs
-    ):
-        return {}
-    from oddpeg.checks.examine import Examined, Examinee
-    from oddpeg.tasks.review import examine_all, review
-
-    program = code_stamp()
-    sources, files = [s for s, _ in gathered.drawings], [d for _, d in gathered.drawings]
-
-    framed = options._replace(
-        fit="frame"
-    )  # whatever becomes of them, drawings are judged by their frames, as in a check
-
-    def look(rows: list[int]) -> list[str]:
-        known = outlines if framed == options else {}
-        drawings = [Examinee(files[i], known.get(sources[i].name)) for i in rows]
-        return [one.packed() for one in examine_all(drawings, framed)]
-
-    texts = kept.get_all(look, [(program, gathered.digests[s.name], framed) for s in sources])
-    found = review(sources, list(map(Examined.unpacked, texts)), config.checks, gathered.facts)
-    clock.lap("findings")
-    serious = {
-        s.name: tuple(d for d in one.diagnostics if d.level.rank >= Level.WARNING.rank) for s, one in found.drawings
-    }
-    return {name: those for name, those in serious.items() if those}
-
-
-def _makers(
-    config: Config,
-    options: Options,
-    gathered: _Gathered,
-    drawn: list[tuple[Source, OutlineResult]],
-    chosen: dict[str, BundleTable],
-    findings: Mapping[str, tuple[Diagnostic, ...]],
-    report: Report,
-) -> dict[str, FontMaker]:
-    """Return who makes the fonts of each bundle; bundles of the same icons share one."""
-    stock = stocked(
-        drawn, {s.name: d for s, d in gathered.drawings}, gathered.board, gathered.facts, gathered.arrivals, findings
-    )
-    icons = stock.icons
-    check_classes(config, icons)
-    if config.font.ligatures and (never := typed(icons)[1]):
-        report.notes.append(
-            Diagnostic(
-                "ligature-too-short",
-                f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}",
-                "give them an alias in icons.csv",
-                "font.ligatures",
-            )
-        )
-    shared: dict[frozenset[str], FontMaker] = {}
-    makers = {}
-    for name, bundle in chosen.items():
-        names = frozenset(icon.name for icon in icons if not (bundle.only or bundle.without) or carries(bundle, icon))
-        if not names:
-            raise OddPegError(
-                Diagnostic(
-                    "empty-bundle", f"bundle.{name} leaves out every icon", "let `only` and `without` leave some"
-                )
-            )
-        if names not in shared:
-            shared[names] = FontMaker(config, options.em, stock, names)
-        makers[name] = shared[names]
-    return makers
+    def write(self, bundles: Sequence[BuiltBundle]) -> Delivery:
+        """Return the delivery of every file of every bundle."""
+        delivery = Delivery(self.project, self.options.force)
+        with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
+            fonts = list(dict.fromkeys(bundle.fonts for bundle in bundles))
+            for one in fonts:
+                one.start([bundle.table for bundle in bundles if bundle.fonts is one], pool)
+            texts = {bundle.name: bundle.early_texts(self.texts) for bundle in bundles}
+            if not self.options.frozen:
+                self.texts.save()
+            self.lap("outputs")
+            for one in fonts:
+                one.wait()
+            self.lap("pack")
+        for bundle in bundles:
+            delivery.start(bundle.name)
+            for path, data in bundle.contents(texts[bundle.name]):
+                shown = delivery.add(bundle.name, path, data)
+                self.report.files.append(BuiltFile(shown, bundle.name, len(data)))
+        self.lap("outputs")
+        return delivery

@@ -1,37 +1,36 @@
-"""The check: which drawings are reviewed, and what is written of it.
-
-Knows: the order of the rooms. Does not know: how anything is shown to the user.
-"""
+"""The check: a verdict on every drawing, and what is written of it."""
 
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from oddpeg.checks.contact_page import contact_page
 from oddpeg.checks.contact_sheet import Tile, contact_sheet
 from oddpeg.checks.examine import Examinee
-from oddpeg.checks.normalize import sanded
+from oddpeg.checks.normalize import normalized_svg
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostics import Diagnostic, Level, OddPegError
+from oddpeg.iconset.model import Icon
 from oddpeg.outline.model import Options
-from oddpeg.outline.pipeline import em_for
 from oddpeg.outline.placement import Em
-from oddpeg.pegboard.board import ALIAS
-from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.raster.compare import Shape, coverage
+from oddpeg.tasks.icon_sets import load_pegs, unmatched_patterns
+from oddpeg.tasks.outlining import choose_em
+from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.tasks.review import Reviewed, examine_all, review
-from oddpeg.workspace.board_file import load_board
-from oddpeg.workspace.metadata import FactBook, load_facts
-from oddpeg.workspace.settings import Config
-from oddpeg.workspace.sources import Source, find_sources, name_all, read_sources
+from oddpeg.workspace.delivery import NewFile
+from oddpeg.workspace.project import Project
+from oddpeg.workspace.sources import NamedFile, Sources, find_sources, name_all, read_sources
+
+_ENDINGS = (".svg", ".svgz")
 
 
 @dataclass(slots=True)
-class Checked(Reviewed):
-    """What a check found. faults: files that never came onto the bench; em: what was measured on."""
+class CheckReport(Reviewed):
+    """What a check found. faults: files that could not be checked; em: what was measured on."""
 
     faults: list[Diagnostic] = field(default_factory=list)
     em: Em = field(default_factory=Em)
@@ -50,79 +49,87 @@ class Checked(Reviewed):
         return max(levels, key=lambda level: level.rank, default=Level.SILENT)
 
 
-def check(
-    root: Path, config: Config | None, paths: list[Path], begin: Callable[[int], None], advance: Callable[[int], None]
-) -> Checked:
-    """Check the drawings of a project, or the files and folders named (then without a config, if there is none)."""
-    sources, faults = _sources(root, config, paths)
-    data, unreadable = read_sources(sources)
-    ready = [(s, d) for s, d in zip(sources, data, strict=True) if d is not None]
-    begin(len(ready))
-    facts = FactBook()
-    if config is not None and not paths:
-        older = [p.icon for p in load_board(root / PEGBOARD).pegs.values() if p.state == ALIAS]
-        facts = load_facts(root, config, [s for s, _ in ready], older)
-    options = _options(config, [d for _, d in ready])
-    examined = examine_all([Examinee(d) for _, d in ready], options, advance)
-    found = review([s for s, _ in ready], examined, config.checks if config else [], facts)
-    return Checked(found.drawings, found.together, found.aside, found.silenced, faults + unreadable, options.em)
+def check(project: Project, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
+    """Check the drawings of a project, or the files and folders named. Raise `OddPegError` where there are none."""
+    return _check(project, named_sources(paths) if paths else project.sources, not paths, progress)
 
 
-def sanded_files(found: Checked) -> list[tuple[str, bytes]]:
-    """Return (file name, bytes) of every usable drawing, sanded."""
+def check_files(folder: Path, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
+    """Check files and folders without a project: all drawings in or below `folder`, where none are named."""
+    sources = named_sources(paths) if paths else find_sources(folder, [f"**/*{ending}" for ending in _ENDINGS])
+    return _check(None, sources, False, progress)
+
+
+def _check(project: Project | None, sources: Sources, whole: bool, progress: Progress) -> CheckReport:
+    """Return what is found. whole: the sources are those of the project, so its tables and patterns can be judged
+    too."""
+    read = read_sources(sources.found)
+    faults = [*sources.problems, *(one.problem for one in read if one.problem)]
+    ready = [(one.source, one.data) for one in read if one.data is not None]
+    progress.begin(len(ready))
+    own = [source for source, _ in ready]
+    pegs = load_pegs(project, own) if project and whole else None
+    config = project.config if project else None
+    em = choose_em(config, [data for _, data in ready]).em
+    options = Options(em, "frame", keep_faint=config.icons.keep_faint if config else True)
+    examined = examine_all([Examinee(data) for _, data in ready], options, progress.advance)
+    found = review(project, own, examined, pegs)
+    report = CheckReport(found.drawings, found.together, found.aside, found.silenced, faults, em)
+    if project and pegs:
+        aliases = pegs.board.aliases()
+        icons = [
+            Icon(s.name, 0, s.where, 0, aliases=(*older, *known.aliases), tags=known.tags)
+            for s in own
+            for known in [pegs.metadata.of(s.name)]
+            for peg in [pegs.board.pegs.get(s.name)]
+            for older in [aliases.get(peg.codepoint, []) if peg else []]
+        ]
+        report.aside += unmatched_patterns(project, icons, {s.name: s.where for s in own})
+    return report
+
+
+def named_sources(paths: Sequence[Path]) -> Sources:
+    """Return the drawings among files and folders that the command line names; raise `OddPegError` where there are
+    none."""
+    files: dict[str, NamedFile] = {}
+    for path in paths:
+        inside = path.rglob("*") if path.is_dir() else []
+        drawings = sorted(p for p in inside if p.suffix.lower() in _ENDINGS and p.is_file())
+        for one in drawings if path.is_dir() else [path]:
+            files[str(one)] = NamedFile(str(one).replace(os.sep, "/"), one.name)
+    if not files:
+        cure, where = "name SVG files, or folders that hold some", ", ".join(map(str, paths))
+        raise OddPegError(Diagnostic("no-drawings", "no drawings found", cure, where))
+    return name_all(files)
+
+
+def normalized_files(report: CheckReport) -> list[NewFile]:
+    """Return every usable drawing as the plainest SVG there is."""
     return [
-        (f"{source.name}.svg", sanded(one.outline, found.em, one.measures.grid).encode())
-        for source, one in found.drawings
+        NewFile(f"{source.name}.svg", normalized_svg(one.outline, report.em, one.measures.grid).encode())
+        for source, one in report.drawings
         if one.outline is not None and one.measures is not None
     ]
 
 
-def sheet(found: Checked, page: bool, px: int = 208) -> bytes:
-    """Return the contact sheet of everything that was checked, as a page or a PNG."""
-    fits, mended, wont = (found.count(v) for v in Verdict)
-    title = f"{len(found.drawings)} drawings: {fits} fit, {mended} sanded, {wont} won't fit"
-    if page:
-        return contact_page(title, [Tile(source.name, one, None) for source, one in found.drawings], found.em).encode()
+def _title(report: CheckReport) -> str:
+    fits, mended, wont = (report.count(v) for v in Verdict)
+    return f"{len(report.drawings)} drawings: {fits} fit, {mended} sanded, {wont} won't fit"
+
+
+def sheet_page(report: CheckReport) -> bytes:
+    """Return the contact sheet of everything that was checked, as an HTML page."""
+    tiles = [Tile(source.name, one, None) for source, one in report.drawings]
+    return contact_page(_title(report), tiles, report.em).encode()
+
+
+def sheet_picture(report: CheckReport, px: int = 208) -> bytes:
+    """Return the contact sheet of everything that was checked, as a PNG. px: of an icon."""
     tiles = []
-    for source, one in found.drawings:
+    for source, one in report.drawings:
         picture = None
         if one.outline is not None:
-            edges = one.outline.contours.segments().scaled(1 / found.em.units).flattened(8)
-            picture = coverage(Shape(*edges, one.outline.advance / found.em.units), px, found.em.drop)
+            edges = one.outline.contours.segments().scaled(1 / report.em.units).flattened(8)
+            picture = coverage(Shape(*edges, one.outline.advance / report.em.units), px, report.em.drop)
         tiles.append(Tile(source.name, one, picture))
-    return contact_sheet(title, tiles)
-
-
-def _sources(root: Path, config: Config | None, paths: list[Path]) -> tuple[list[Source], list[Diagnostic]]:
-    if not paths:
-        return (
-            find_sources(root, config.icons.from_, config.icons.folders)
-            if config
-            else find_sources(root, ["**/*.svg", "**/*.svgz"])
-        )
-    files: dict[str, tuple[str, str]] = {}
-    for path in paths:
-        found = (
-            sorted(p for p in path.rglob("*") if p.suffix.lower() in (".svg", ".svgz") and p.is_file())
-            if path.is_dir()
-            else [path]
-        )
-        files |= {str(p): (str(p).replace(os.sep, "/"), p.name) for p in found}
-    if not files:
-        raise OddPegError(
-            Diagnostic(
-                "no-drawings",
-                "no drawings found",
-                "name SVG files, or folders that hold some",
-                ", ".join(map(str, paths)),
-            )
-        )
-    return name_all(files)
-
-
-def _options(config: Config | None, files: list[bytes]) -> Options:
-    if config is None:
-        return Options(em_for("auto", Em().drop, files)[0])
-    return Options(
-        em_for(config.font.units_per_em, config.font.drop, files)[0], "frame", keep_faint=config.icons.keep_faint
-    )
+    return contact_sheet(_title(report), tiles)

@@ -1,4 +1,4 @@
-"""Many drawings to outlines, on all processors."""
+"""Drawings → outlines, on all processors: out of the cache where they are known, else worked out."""
 
 from __future__ import annotations
 
@@ -6,8 +6,17 @@ from collections.abc import Callable, Sequence
 from functools import partial
 
 from oddpeg.outline.model import Options
-from oddpeg.outline.pipeline import BATCH, OutlineResult, PackedResults, outline_files
+from oddpeg.outline.pipeline import BATCH, OutlineResult, PackedResults, em_for, outline_files
+from oddpeg.outline.placement import ChosenEm
 from oddpeg.parallel import map_batches, pays
+from oddpeg.workspace.settings import Config
+
+
+def choose_em(config: Config | None, files: Sequence[bytes]) -> ChosenEm:
+    """Return the em that drawings stand on: as the config says, else as suits them."""
+    if config is None:
+        return em_for("auto", None, files)
+    return em_for(config.font.units_per_em, config.font.drop, files)
 
 
 def load_libraries(count: int) -> None:
@@ -25,7 +34,9 @@ def _packed(options: Options, files: Sequence[bytes]) -> PackedResults:
     return PackedResults.pack(outline_files(files, options))
 
 
-def outline_all(files: list[bytes], options: Options, advance: Callable[[int], None]) -> list[OutlineResult]:
+def outline_all(
+    files: Sequence[bytes], options: Options, advance: Callable[[int], None] = lambda count: None
+) -> list[OutlineResult]:
     """Return one result per file, in order. advance: called with how many more are done."""
     if not pays(len(files)):
         results = outline_files(files, options)

@@ -1,33 +1,35 @@
-"""The proof: every glyph of the finished font against its drawing.
-
-Knows: the order of the rooms. Does not know: how anything is shown to the user.
-"""
+"""The proof: every glyph of the finished font against its drawing."""
 
 from __future__ import annotations
 
-import os
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
+from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
-from oddpeg.font.info import file_stem
+from oddpeg.iconset.metadata import unknown_icon_cure
 from oddpeg.parallel import map_batches
-from oddpeg.pegboard.board import FILE as PEGBOARD
-from oddpeg.pegboard.board import WITHDRAWN, spell
-from oddpeg.raster.coverage import Coverage, differences, drawing_coverage, glyph_coverage, load_font
+from oddpeg.pegboard.codes import spell
+from oddpeg.pegboard.states import State
+from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import Row, proof_picture
 from oddpeg.svg.reader import read_drawing
-from oddpeg.workspace.board_file import load_board
-from oddpeg.workspace.proof_record import fingerprint, load_proved, save_proved
-from oddpeg.workspace.settings import Config, FontTable
-from oddpeg.workspace.sources import find_sources, read_sources
+from oddpeg.tasks.progress import SILENT, Progress
+from oddpeg.workspace.project import Project
+from oddpeg.workspace.records import glyph_fingerprint, read_record, record_bytes
+from oddpeg.workspace.sources import read_sources
+from oddpeg.workspace.transaction import write_files
+
+TOLERANCE = 0.005  # wrong pixels that an icon may have, as a share of its ink
+_BATCH = 25  # icons compared at once
+_RECORD = "proved.json"
 
 
-@dataclass(frozen=True, slots=True)
-class Figure:
-    """How far one glyph is from its drawing at one size, as shares of its ink."""
+class Figure(NamedTuple):
+    """How far one glyph is from its drawing at one size. wrong: pixels that differ by more than half, soft: summed
+    difference, both as shares of the ink."""
 
     icon: str
     px: int
@@ -37,8 +39,11 @@ class Figure:
 
 @dataclass(slots=True)
 class Proof:
-    """What a proof found. font: the file that was read; missing: icons whose glyph the font lacks;
-    known: glyphs passed over because they were proved before."""
+    """What a proof found.
+
+    font: the file that was read; figures: of each icon at each size; missing: icons whose glyph the font lacks;
+    faults: what is wrong besides; known: how many glyphs were passed over because they were proved before.
+    """
 
     font: str
     figures: list[Figure] = field(default_factory=list)
@@ -55,174 +60,158 @@ class Proof:
                 by_icon[figure.icon] = figure
         return sorted(by_icon.values(), key=lambda f: (-f.wrong, -f.soft, f.icon))
 
+    def missed(self, tolerance: float = TOLERANCE) -> list[Figure]:
+        """Return the worst figure of each icon that has more wrong pixels than `tolerance`."""
+        return [figure for figure in self.worst() if figure.wrong > tolerance]
 
-def _finished_font(root: Path, config: Config, bundles: list[str]) -> Path:
+
+class _Candidate(NamedTuple):
+    """A glyph to be compared."""
+
+    icon: str
+    drawing: bytes
+    codepoint: int
+
+
+class _Look(NamedTuple):
+    """What places a glyph, and how its drawing is read."""
+
+    font: bytes
+    fit: str
+    drop: float
+    keep_faint: bool
+
+
+def _finished_font(project: Project, bundles: Sequence[str]) -> Path:
     """Return the delivered font file that is easiest to read, of the named bundles (of any, where none is named)."""
-    stem = file_stem(config.font.family)
-    for kind in ("ttf", "woff", "woff2"):
-        for bundle in [config.bundle[name] for name in bundles or config.bundle]:
-            path = root / bundle.into / f"{stem}.{kind}"
-            if kind in bundle.fonts and path.is_file():
+    chosen = [project.config.bundle[name] for name in bundles or project.config.bundle]
+    for file_format in ("ttf", "woff", "woff2"):
+        for bundle in chosen:
+            path = project.font_path(bundle, file_format)
+            if file_format in bundle.fonts and path.is_file():
                 return path
-    holds = any(config.bundle[name].fonts for name in bundles or config.bundle)
-    cure = "run `oddpeg build` first" if holds else 'add fonts = ["woff2"] to a bundle'
+    has_fonts = any(bundle.fonts for bundle in chosen)
+    cure = "run `oddpeg build` first" if has_fonts else 'add fonts = ["woff2"] to a bundle'
     raise OddPegError(Diagnostic("no-font", "there is no finished font to prove", cure))
 
 
-def views(
-    font: bytes, look: FontTable, keep_faint: bool, svg: bytes, codepoint: int, px: int
-) -> tuple[Coverage, Coverage] | None:
-    """Return (drawing, glyph) coverage at px pixels to the em, or None where the drawing cannot be used."""
+def _look(project: Project, font: bytes) -> _Look:
+    table = project.config.font
+    return _Look(font, table.fit, table.drop, project.config.icons.keep_faint)
+
+
+def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
+    """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
     try:
-        drawing = read_drawing(svg, keep_faint)
+        drawing = read_drawing(candidate.drawing, look.keep_faint)
     except DrawingError:
         return None
     exact = px * (1 - look.drop)
     baseline = round(exact)
-    frame = px * drawing.box[2] / drawing.box[3]
-    width = px if look.fit == "square" else max(1, round(frame))
-    shift = ((px - frame) / 2 if look.fit == "square" else 0.0, baseline - exact)
+    frame = px * drawing.box.width / drawing.box.height
+    square = look.fit == "square"
+    width = px if square else max(1, round(frame))
+    shift = ((px - frame) / 2 if square else 0.0, baseline - exact)
     wanted = drawing_coverage(drawing, px, width, shift)
-    return wanted, glyph_coverage(load_font(font, px), codepoint, px, width, baseline)
+    return Views(wanted, glyph_coverage(load_font(look.font, px), candidate.codepoint, px, width, baseline))
 
 
-def _prove_some(
-    font: bytes, look: FontTable, keep_faint: bool, sizes: list[int], some: Sequence[tuple[str, bytes, int]]
-) -> list[Figure]:
+def _figures(look: _Look, sizes: Sequence[int], candidates: Sequence[_Candidate]) -> list[Figure]:
     found = []
-    for icon, svg, codepoint in some:
+    for candidate in candidates:
         for px in sizes:
-            pair = views(font, look, keep_faint, svg, codepoint, px)
-            if pair is not None:
-                found.append(Figure(icon, px, *differences(*pair)))
+            views = _views(look, candidate, px)
+            if views is not None:
+                found.append(Figure(candidate.icon, px, *differences(views)))
     return found
 
 
-Begin = Callable[[int], None]
-Advance = Callable[[int], None]
-
-
-def prove(root: Path, config: Config, icons: list[str], sizes: list[int], begin: Begin, advance: Advance) -> Proof:
-    """Compare the named icons (all, where none is named) at every size in pixels. `begin` hears how many there are,
-    `advance` how many more are done."""
-    path = _finished_font(root, config, [])
+def prove(
+    project: Project, icons: Sequence[str] = (), sizes: Sequence[int] = (128,), progress: Progress = SILENT
+) -> Proof:
+    """Compare the named icons (all, where none is named) at every size in pixels. Raise `OddPegError` where there is
+    no font, `UsageError` where there is no such icon."""
+    path = _finished_font(project, ())
     font = path.read_bytes()
-    proof = Proof(os.path.relpath(path, root).replace(os.sep, "/"))
-    _compare(_work(root, config, icons, font, proof), font, config, sizes, proof, begin, advance)
+    proof = Proof(project.relative(path))
+    candidates = _candidates(project, icons, font, proof)
+    _compare(candidates, _look(project, font), sizes, proof, progress)
     return proof
 
 
 def prove_changes(
-    root: Path,
-    config: Config,
-    bundles: list[str],
-    units: int,
-    most: float,
-    remember: bool,
-    begin: Begin,
-    advance: Advance,
+    project: Project, bundles: Sequence[str], units: int, remember: bool, progress: Progress = SILENT
 ) -> Proof:
     """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
-    where none is named); if asked to, remember what stays within `most`. units: per em."""
-    path = _finished_font(root, config, bundles)
+    where none is named). units: per em; remember: keep what stays within `TOLERANCE`, so that it is not proved
+    again."""
+    path = _finished_font(project, bundles)
     font = path.read_bytes()
-    proof = Proof(os.path.relpath(path, root).replace(os.sep, "/"))
-    look = (config.font.drop, config.font.fit, config.icons.faint, units)
-    work = _work(root, config, [], font, proof)
-    marks = {icon: fingerprint(svg, code, look) for icon, svg, code in work}
-    before = load_proved(root)
-    changed = [item for item in work if before.get(item[0]) != marks[item[0]]]
-    proof.known = len(work) - len(changed)
-    _compare(changed, font, config, [128], proof, begin, advance)
-    passed = {f.icon for f in proof.figures if f.wrong <= most}
+    proof = Proof(project.relative(path))
+    config = project.config
+    placed = (config.font.drop, config.font.fit, config.icons.faint, units)
+    candidates = _candidates(project, (), font, proof)
+    marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in candidates}
+    before = read_record(project.state_path(_RECORD))
+    changed = [c for c in candidates if before.get(c.icon) != marks[c.icon]]
+    proof.known = len(candidates) - len(changed)
+    _compare(changed, _look(project, font), [128], proof, progress)
     if remember:
-        save_proved(root, {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark})
+        passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE}
+        kept = {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark}
+        write_files({project.state_path(_RECORD): record_bytes(kept)}, project.root)
     return proof
 
 
 def _compare(
-    work: list[tuple[str, bytes, int]],
-    font: bytes,
-    config: Config,
-    sizes: list[int],
-    proof: Proof,
-    begin: Begin,
-    advance: Advance,
+    candidates: Sequence[_Candidate], look: _Look, sizes: Sequence[int], proof: Proof, progress: Progress
 ) -> None:
-    """Put the figures of all `work` into the proof, on all processors."""
-    begin(len(work))
-    some = partial(_prove_some, font, config.font, config.icons.keep_faint, sizes)
-    proof.figures += [figure for figures in map_batches(some, work, 25, advance) for figure in figures]
+    """Put the figures of all candidates into the proof, on all processors."""
+    progress.begin(len(candidates))
+    for figures in map_batches(partial(_figures, look, sizes), candidates, _BATCH, progress.advance):
+        proof.figures += figures
 
 
-def _work(root: Path, config: Config, icons: list[str], font: bytes, proof: Proof) -> list[tuple[str, bytes, int]]:
-    """Return (icon, drawing, codepoint) of what is to be compared; note what the font lacks."""
-    board = load_board(root / PEGBOARD)
-    sources, proof.faults = find_sources(root, config.icons.from_, config.icons.folders)
-    names = [s.name for s in sources]
-    unknown = [n for n in icons if n not in names]
-    if unknown:
-        import difflib
+def _candidates(project: Project, icons: Sequence[str], font: bytes, proof: Proof) -> list[_Candidate]:
+    """Return what is to be compared; note what the font lacks."""
+    from oddpeg.font.foreign import codepoints
 
-        raise UsageError(
-            *[
-                Diagnostic(
-                    "unknown-icon", f"there is no icon {n!r}", _nearest(difflib.get_close_matches(n, names, n=3))
-                )
-                for n in unknown
-            ]
-        )
-    data, unreadable = read_sources(sources)
-    proof.faults += unreadable
-    held = _held(font)
-    work = []
-    for source, svg in zip(sources, data, strict=True):
-        if svg is None or (icons and source.name not in icons):
-            continue
+    board, (sources, problems) = project.load_board(), project.sources
+    names = {s.name for s in sources}
+    if unknown := [name for name in icons if name not in names]:
+        cures = {name: unknown_icon_cure(name, names) for name in unknown}
+        raise UsageError(*(Diagnostic("unknown-icon", f"there is no icon {n!r}", cure) for n, cure in cures.items()))
+    read = read_sources(s for s in sources if not icons or s.name in icons)
+    proof.faults += [*problems, *(one.problem for one in read if one.problem)]
+    there = codepoints(font)
+    found = []
+    for source, data, _ in read:
         peg = board.pegs.get(source.name)
-        if peg is not None and peg.state == WITHDRAWN:
-            continue  # left out on purpose
-        if peg is None or peg.codepoint not in held:
+        if data is None or (peg is not None and peg.state is State.WITHDRAWN):
+            continue  # what is withdrawn is left out on purpose
+        if peg is None or peg.codepoint not in there:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""
-            proof.faults.append(
-                Diagnostic(
-                    "glyph-missing",
-                    f"the icon {source.name!r} is not in {proof.font}{at}",
-                    "build again, and mend the drawing if the build names it",
-                    source.where,
-                )
-            )
+            what = f"the icon {source.name!r} is not in {proof.font}{at}"
+            cure = "build again, and correct the drawing if the build names it"
+            proof.faults.append(Diagnostic("glyph-missing", what, cure, source.where))
         else:
-            work.append((source.name, svg, peg.codepoint))
-    return work
+            found.append(_Candidate(source.name, data, peg.codepoint))
+    return found
 
 
-def _nearest(names: list[str]) -> str:
-    return f"did you mean {', '.join(names)}?" if names else "names follow the files: tide-low.svg is tide-low"
-
-
-def _held(font: bytes) -> set[int]:
-    """Return the codepoints a font file has glyphs for."""
-    import io
-
-    from fontTools.ttLib import TTFont
-
-    with TTFont(io.BytesIO(font), lazy=True) as opened:
-        return set(opened.getBestCmap())
-
-
-def picture(root: Path, config: Config, proof: Proof, icons: list[str], most: int = 12, px: int = 224) -> bytes:
-    """Return the proof picture: the icons asked for, else the worst."""
+def proof_image(project: Project, proof: Proof, icons: Sequence[str] = (), limit: int = 12, px: int = 224) -> bytes:
+    """Return a PNG of the icons named, else of the `limit` worst: drawing, glyph and difference, px pixels to the
+    em."""
     figures = proof.worst()
-    chosen = [f for f in figures if f.icon in icons] if icons else figures[:most]
-    board = load_board(root / PEGBOARD)
-    sources = {s.name: s for s in find_sources(root, config.icons.from_, config.icons.folders)[0]}
-    font = (root / proof.font).read_bytes()
+    chosen = [f for f in figures if f.icon in icons] if icons else figures[:limit]
+    board, sources = project.load_board(), {s.name: s for s in project.sources.found}
+    look = _look(project, (project.root / proof.font).read_bytes())
     rows = []
     for figure in chosen:
-        svg = sources[figure.icon].path.read_bytes()
-        pair = views(font, config.font, config.icons.keep_faint, svg, board.pegs[figure.icon].codepoint, px)
-        if pair is not None:
-            rows.append(Row(figure.icon, figure.wrong, *pair))
-    return proof_picture(f"{config.font.family} {config.font.version}: proof of {len(figures)} icons", rows)
+        drawing, codepoint = sources[figure.icon].path.read_bytes(), board.pegs[figure.icon].codepoint
+        views = _views(look, _Candidate(figure.icon, drawing, codepoint), px)
+        if views is not None:
+            rows.append(Row(figure.icon, figure.wrong, *views))
+    naming = project.naming
+    return proof_picture(f"{naming.family} {naming.version}: proof of {len(figures)} icons", rows)

@@ -5,18 +5,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from fnmatch import fnmatchcase
 from functools import partial
 from typing import NamedTuple
 
 from oddpeg.checks.examine import Examined, Examinee, examine
 from oddpeg.checks.siblings import SetView, compare_siblings, view
 from oddpeg.diagnostics import Diagnostic, Level
+from oddpeg.iconset.metadata import Metadata
+from oddpeg.iconset.model import Icon
+from oddpeg.iconset.selection import matches
 from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import BATCH
 from oddpeg.parallel import map_batches
-from oddpeg.workspace.metadata import FactBook
-from oddpeg.workspace.settings import CheckRule
+from oddpeg.tasks.icon_sets import Pegs
+from oddpeg.workspace.project import Project
 from oddpeg.workspace.sources import Source, renamed_file
 
 
@@ -41,8 +43,11 @@ class Reviewed:
     silenced: dict[str, int] = field(default_factory=dict)
 
 
-def review(sources: list[Source], examined: list[Examined], rules: list[CheckRule], facts: FactBook) -> Reviewed:
-    """Return what is found on drawings, given what each shows by itself. facts: with what is wrong with its tables."""
+def review(
+    project: Project | None, sources: Sequence[Source], examined: Sequence[Examined], pegs: Pegs | None
+) -> Reviewed:
+    """Return what is found on drawings, given what each shows by itself. project, pegs: None where they are checked
+    without a config."""
     result = Reviewed([ReviewedDrawing(*pair) for pair in zip(sources, examined, strict=True)])
     for source, one in result.drawings:
         stem, better = source.named.rpartition(".")[0], renamed_file(source, source.name)
@@ -56,18 +61,20 @@ def review(sources: list[Source], examined: list[Examined], rules: list[CheckRul
     files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _ in result.drawings}
     result.together = view(by_name, files)
     compare_siblings(by_name, files, result.together)
-    _add_from_tables(facts, result, by_name)
+    if pegs is not None:
+        _add_from_tables(pegs.metadata, result, by_name)
+    rules = _Rules(project, pegs)
     for source, one in result.drawings:
         placed = [d._replace(where=source.where) for d in one.diagnostics]
-        one.diagnostics = _at_configured_levels(source.name, placed, rules, result.silenced)
-    result.aside = _at_configured_levels("", result.aside, rules, result.silenced)
+        one.diagnostics = rules.applied(source.name, placed, result.silenced)
+    result.aside = rules.applied("", result.aside, result.silenced)
     return result
 
 
-def _add_from_tables(facts: FactBook, result: Reviewed, by_name: dict[str, Examined]) -> None:
+def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, Examined]) -> None:
     """Add what is wrong with the icon tables, and which icons lack a licence they need."""
     place = {s.name: s.where for s, _ in result.drawings}
-    for icon, diagnostic in facts.faults:
+    for icon, diagnostic in metadata.problems:
         if diagnostic.where == place.get(icon):
             by_name[icon].diagnostics.append(diagnostic)
         else:
@@ -86,19 +93,35 @@ def examine_all(
     return [one for batch in map_batches(partial(_examine, options), drawings, BATCH, advance) for one in batch]
 
 
-def _at_configured_levels(
-    name: str, diagnostics: list[Diagnostic], rules: list[CheckRule], silenced: dict[str, int]
-) -> list[Diagnostic]:
-    """Return an icon's diagnostics at the levels that the config gives them; the last rule that fits counts."""
-    kept = []
-    for diagnostic in diagnostics:
-        for rule in reversed(rules):
-            if rule.finding == diagnostic.code and fnmatchcase(name, rule.icons):
-                diagnostic = diagnostic._replace(level=Level(rule.level), reason=rule.reason)
-                break
-        if diagnostic.level is Level.SILENT:
-            key = f"{diagnostic.code}: {diagnostic.reason}"
-            silenced[key] = silenced.get(key, 0) + 1
-        else:
-            kept.append(diagnostic)
-    return kept
+class _Rules:
+    """The levels that the config gives to findings. Patterns select icons by name, alias or tag."""
+
+    def __init__(self, project: Project | None, pegs: Pegs | None) -> None:
+        self._rules = project.config.checks if project else []
+        self._pegs = pegs
+        self._aliases = pegs.board.aliases() if pegs else {}
+
+    def _icon(self, name: str) -> Icon:
+        """Return as much of an icon as patterns look at."""
+        if self._pegs is None:
+            return Icon(name, 0, "", 0)
+        known, peg = self._pegs.metadata.of(name), self._pegs.board.pegs.get(name)
+        older = self._aliases.get(peg.codepoint, []) if peg else []
+        return Icon(name, 0, "", 0, aliases=(*older, *known.aliases), tags=known.tags)
+
+    def applied(self, name: str, diagnostics: list[Diagnostic], silenced: dict[str, int]) -> list[Diagnostic]:
+        """Return an icon's diagnostics at the levels that the config gives them; the last rule that fits counts.
+        silenced: counts those that are left out."""
+        if not self._rules:
+            return diagnostics
+        icon, kept = self._icon(name), []
+        for diagnostic in diagnostics:
+            fitting = [r for r in self._rules if r.finding == diagnostic.code and matches(icon, r.icons)]
+            if fitting:
+                diagnostic = diagnostic._replace(level=Level(fitting[-1].level), reason=fitting[-1].reason)
+            if diagnostic.level is Level.SILENT:
+                key = f"{diagnostic.code}: {diagnostic.reason}"
+                silenced[key] = silenced.get(key, 0) + 1
+            else:
+                kept.append(diagnostic)
+        return kept

@@ -1,7 +1,7 @@
 """`oddpeg.toml`, read and validated whole before any work.
 
 A file that was found valid is remembered by its content (`.oddpeg/cache/config`, safe to delete): loading the
-validator takes longer than a small rebuild. Knows: where the file is. Does not know: what it may say.
+validator takes longer than a small rebuild. Beside it lies the JSON Schema that editors complete from.
 """
 
 from __future__ import annotations
@@ -11,7 +11,9 @@ import hashlib
 import json
 import re
 import tomllib
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.workspace.code_stamp import code_stamp
@@ -19,60 +21,96 @@ from oddpeg.workspace.settings import Config
 from oddpeg.workspace.transaction import STATE, write_files
 
 FILE = "oddpeg.toml"
+SCHEMA = f"{STATE}/cache/oddpeg.schema.json"
 
 
 def load_config(path: Path, remember: bool = False) -> Config:
     """Return the config in a file; raise `UsageError` with every fault found in it.
-    remember: note beside the project that this content is valid."""
+
+    remember: note beside the project that this content is valid, and write the schema for editors there.
+    """
     text = _read(path)
-    memory = path.resolve().parent / STATE / "cache" / "config"
+    root = path.resolve().parent
+    memory = root / STATE / "cache" / "config"
     known = _recall(memory, text)
     if known is not None:
         return known
-    from oddpeg.workspace.config_validation import validated
+    from oddpeg.workspace.config_validation import config_schema, validated
 
-    config = Config.from_values(validated(_parse(text, path.name), path.name, text))
+    found = validated(_parse(text, path.name), path.name, text)
     if remember:
-        values = json.dumps(config.values())
+        values = json.dumps(found)
+        schema = json.dumps(config_schema(), indent=1) + "\n"
+        files = {memory: f"{_seal(text, values)}\n{values}".encode(), root / SCHEMA: schema.encode()}
         with contextlib.suppress(OSError):
-            write_files({memory: f"{_seal(text, values)}\n{values}".encode()}, path.resolve().parent)
-    return config
+            write_files(files, root)
+    return Config.from_values(found)
+
+
+class Setting(NamedTuple):
+    """One value in force. key: its path, with dots; line: where the file says it, None where it is the default."""
+
+    key: str
+    value: Any
+    line: int | None
+
+
+def explain_config(path: Path) -> list[Setting]:
+    """Return every value in force, in the order of the declarations; raise `UsageError` where the file is not valid."""
+    from oddpeg.workspace.config_validation import validated
+    from oddpeg.workspace.toml_lines import key_lines
+
+    text = _read(path)
+    values = validated(_parse(text, path.name), path.name, text)
+    lines = key_lines(text)
+    return [Setting(".".join(key), value, lines.get(key)) for key, value in _flattened((), values, Config)]
+
+
+def _flattened(path: tuple[str, ...], values: dict[str, Any], table: type) -> Iterator[tuple[tuple[str, ...], Any]]:
+    """Yield (key path, value) of everything in a table, tables within it taken apart."""
+    from oddpeg.workspace.config_validation import declared, field_name, innermost, is_table
+
+    for name, annotation in declared(table).items():
+        key, value, inner = (*path, field_name(name)), values[name], innermost(annotation)
+        if not is_table(inner) or name == "outputs":
+            yield key, value
+        elif isinstance(value, list):
+            for number, item in enumerate(value):
+                yield from _flattened((*key, str(number)), item, inner)
+        elif name == "bundle":
+            for bundle, item in value.items():
+                yield from _flattened((*key, bundle), item, inner)
+        else:
+            yield from _flattened(key, value, inner)
 
 
 def _read(path: Path) -> str:
     try:
         return path.read_text(encoding="utf-8-sig")
     except FileNotFoundError:
-        cure = "run `oddpeg init` there, or name the file with --config"
-        raise UsageError(Diagnostic("config-missing", f"there is no {path.name} in {path.parent}", cure)) from None
+        what, cure = (
+            f"there is no {path.name} in {path.parent}",
+            "run `oddpeg init` there, or name the file with --config",
+        )
+        raise UsageError(Diagnostic("config-missing", what, cure)) from None
     except (OSError, UnicodeDecodeError) as problem:
-        raise UsageError(
-            Diagnostic(
-                "config-unreadable",
-                f"cannot be read: {problem}",
-                "check the file's rights and that it is UTF-8",
-                path.name,
-            )
-        ) from None
+        cure = "check the file's rights and that it is UTF-8"
+        raise UsageError(Diagnostic("config-unreadable", f"cannot be read: {problem}", cure, path.name)) from None
 
 
 def _parse(text: str, where: str) -> dict[str, object]:
     try:
         return tomllib.loads(text)
     except tomllib.TOMLDecodeError as problem:
-        line = re.search(r"at line (\d+)", str(problem))
-        told = re.sub(r" \(at .*\)$", "", str(problem))
-        raise UsageError(
-            Diagnostic(
-                "config-syntax", f"is not valid TOML: {told}", "mend that line", where, int(line[1]) if line else None
-            )
-        ) from None
+        match = re.search(r"at line (\d+)", str(problem))
+        what = "is not valid TOML: " + re.sub(r" \(at .*\)$", "", str(problem))
+        line = int(match[1]) if match else None
+        raise UsageError(Diagnostic("config-syntax", what, "correct that line", where, line)) from None
 
 
 def _seal(text: str, values: str) -> str:
     """Return what proves that the values were found in this text by these rules."""
-    program = code_stamp()
-    return hashlib.blake2b("\0".join((program, text, values)).encode(), digest_size=16).hexdigest()
+    return hashlib.blake2b("\0".join((code_stamp(), text, values)).encode(), digest_size=16).hexdigest()
 
 
 def _recall(memory: Path, text: str) -> Config | None:

@@ -1,88 +1,138 @@
-"""What `oddpeg.toml` may say, and what is wrong where it says something else.
+"""The declarations of `settings` → validation of a file, with every fault in it, and the JSON Schema.
 
-Knows: every key, its limits, its default. Does not know: files, what the work does with the values.
+pydantic does the work; it is only loaded where a file is not known to be valid.
 """
 
 from __future__ import annotations
 
-import difflib
 import os
 import re
-from typing import Annotated, Any, Literal
+from collections.abc import Callable
+from functools import cache
+from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
-os.environ.setdefault(
-    "PYDANTIC_DISABLE_PLUGINS", "__all__"
-)  # looking for plugins costs every start a scan of all packages
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins scans all packages at every start
 
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, create_model
 from pydantic_core import ErrorDetails
 
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.font.info import ascii_words
-from oddpeg.outputs.registry import FONT_KINDS, KINDS
-from oddpeg.workspace.settings import RANGE
-from oddpeg.workspace.toml_lines import key_lines, line_of
-
-_IDENTIFIER = re.compile(r"-?[A-Za-z_\u0080-\U0010ffff][\w\u0080-\U0010ffff-]*")
-
-
-def _has_letters(text: str) -> str:
-    if not ascii_words(text) or not any(c.isalpha() for c in text):
-        raise ValueError("needs at least one letter: file names and font names are made from it")
-    if len(text) > 63 or any(ord(c) < 32 for c in text):
-        raise ValueError("must be one line of at most 63 characters")
-    return text
+from oddpeg.outputs.registry import KINDS
+from oddpeg.suggestions import nearest
+from oddpeg.workspace.keys import Choices, Key
+from oddpeg.workspace.settings import Config, OutputTable
+from oddpeg.workspace.toml_lines import KeyPath, key_lines, line_of
 
 
-def _version(text: str) -> str:
-    if not re.fullmatch(r"\d{1,4}(\.\d{1,3})?", text):
-        raise ValueError('must look like "1.0": a number, a point, up to three digits')
-    return text
+def field_name(name: str) -> str:
+    """Return a key as the file spells it, given the field that holds it (`from` is a word of Python's)."""
+    return name.removesuffix("_")
 
 
-def _identifier(text: str) -> str:
-    if text and not _IDENTIFIER.fullmatch(text):
-        raise ValueError("must start with a letter and hold letters, digits, - and _ only")
-    return text
+def is_table(kind: Any) -> bool:
+    """Return whether a type is one of the declared tables."""
+    return isinstance(kind, type) and issubclass(kind, tuple) and hasattr(kind, "_fields")
 
 
-def _css_value(text: str) -> str:
-    if not re.fullmatch(r"[\w.%#,+*/ ()-]+", text):
-        raise ValueError("must be a CSS value such as 1.5em, #0a7 or var(--warn)")
-    return text
+@cache
+def declared(table: type) -> dict[str, Any]:
+    """Return the annotation of every field of a declared table, by field name."""
+    return get_type_hints(table, include_extras=True)
 
 
-def _code_ranges(value: str | list[str]) -> str | list[str]:
-    for text in [value] if isinstance(value, str) else value:
-        match = RANGE.fullmatch(text)
-        if not match:
-            raise ValueError('must look like "U+E000-U+F8FF", or be a list of such ranges')
-        first, last = int(match[1], 16), int(match[2], 16)
-        if first > last or last > 0x10FFFF:
-            raise ValueError("must go from a smaller codepoint to a larger one, at most U+10FFFF")
-    if not value:
-        raise ValueError("needs at least one range")
-    return value
+def key_of(annotation: Any) -> Key:
+    """Return the declaration that an annotation carries, an empty one where it has none."""
+    return next((part for part in get_args(annotation)[1:] if isinstance(part, Key)), Key())
 
 
-def _known_kind(text: str) -> str:
-    if text not in KINDS:
-        raise ValueError(f"is not a kind of output: {text!r}{_nearest(text, list(KINDS))}")
-    return text
+@cache
+def model_of(table: Any) -> type[BaseModel]:
+    """Return a declared table as a model that validates it."""
+    defaults: dict[str, Any] = table._field_defaults
+    fields: dict[str, Any] = {}
+    for name, annotation in declared(table).items():
+        default = defaults.get(name, ...)
+        table_of_default: Any = type(default)
+        if is_table(table_of_default):
+            default = model_of(table_of_default)()
+        alias = field_name(name)
+        fields[name] = (
+            _converted(annotation),
+            Field(default, alias=alias if alias != name else None, description=key_of(annotation).doc or None),
+        )
+    settings = ConfigDict(extra="forbid", strict=True, frozen=True)
+    model: type[BaseModel] = create_model(table.__name__, __config__=settings, __doc__=table.__doc__, **fields)
+    return model
 
 
-def _known_finding(text: str) -> str:
-    from oddpeg.diagnostics import FINDING_CODES
+def _converted(annotation: Any) -> Any:
+    """Return an annotation with models for tables and validators for declarations."""
+    if annotation is OutputTable:
+        return Annotated[model_of(OutputTable), BeforeValidator(_output_table), AfterValidator(_known_options)]
+    if is_table(annotation):
+        return model_of(annotation)
+    origin, parts = get_origin(annotation), get_args(annotation)
+    if origin is Annotated:
+        inner = _converted(parts[0])
+        for key in parts[1:]:
+            inner = _limited(inner, key)
+        return inner
+    if origin in (list, dict):
+        return origin[tuple(map(_converted, parts))]
+    return annotation
 
-    if text not in FINDING_CODES:
-        raise ValueError(f"is not a finding: {text!r}{_nearest(text, list(FINDING_CODES))}")
-    return text
+
+def _limited(inner: Any, key: Key) -> Any:
+    """Return an annotation with the limits of a declaration."""
+    extras: list[Any] = []
+    if key.least is not None:
+        number: Any = next((part for part in get_args(inner) if part in (int, float)), inner)
+        limited: Any = Annotated[number, Field(ge=key.least, le=key.most)]
+        others = [part for part in get_args(inner) if part is not number]
+        inner = others[0] | limited if others else limited
+    if key.filled:
+        extras.append(Field(min_length=1))
+    if key.choices:
+        schema: dict[str, Any] = {"enum": list(key.choices.names())}
+        extras += [AfterValidator(_chooser(key.choices)), Field(json_schema_extra=schema)]
+    if key.pattern:
+        extras += [AfterValidator(_matcher(key)), Field(json_schema_extra={"pattern": f"^{key.pattern}$"})]
+    if key.check:
+        extras.append(AfterValidator(_checker(key.check)))
+    for extra in extras:
+        inner = Annotated[inner, extra]
+    return inner
 
 
-def _known_font(text: str) -> str:
-    if text not in FONT_KINDS:
-        raise ValueError(f"is not a font format: {text!r}{_nearest(text, list(FONT_KINDS))}")
-    return text
+def _chooser(choices: Choices) -> Callable[[str], str]:
+    def check(text: str) -> str:
+        names = list(choices.names())
+        if text not in names:
+            near = nearest(text, names, 1, 0.5)
+            hint = f"nearest is {near[0]!r}" if near else f"known are {', '.join(names)}"
+            raise ValueError(f"is not {choices.noun}: {text!r}; {hint}")
+        return text
+
+    return check
+
+
+def _matcher(key: Key) -> Callable[[str], str]:
+    pattern = re.compile(key.pattern)
+
+    def check(text: str) -> str:
+        if not pattern.fullmatch(text):
+            raise ValueError(key.hint)
+        return text
+
+    return check
+
+
+def _checker(check: Callable[[Any], None]) -> Callable[[Any], Any]:
+    def run(value: Any) -> Any:
+        check(value)
+        return value
+
+    return run
 
 
 def _output_table(value: Any) -> Any:
@@ -91,196 +141,109 @@ def _output_table(value: Any) -> Any:
         return {"kind": value}
     if not isinstance(value, dict) or "options" in value:
         return value
-    return {key: v for key, v in value.items() if key in ("kind", "to")} | {
-        "options": {k: v for k, v in value.items() if k not in ("kind", "to")}
-    }
+    own = ("kind", "to")
+    table: dict[str, Any] = {key: v for key, v in value.items() if key in own}
+    return {**table, "options": {k: v for k, v in value.items() if k not in own}}
 
 
-def _known_options(output: OutputTable) -> OutputTable:
+def _known_options(output: Any) -> Any:
+    """Raise ValueError where an output has an option that its kind does not know, or a value of the wrong type."""
     known = KINDS[output.kind].options
     for key, value in output.options.items():
         if key not in known:
-            near = difflib.get_close_matches(key, ["kind", "to", *known], n=1, cutoff=0.5)
-            raise ValueError(
-                f"{output.kind} has no key {key!r}; "
-                + (f"did you mean {near[0]!r}?" if near else f"it has {', '.join(['to', *known])}")
-            )
+            near = nearest(key, ["kind", "to", *known], 1, 0.5)
+            hint = f"did you mean {near[0]!r}?" if near else f"it has {', '.join(['to', *known])}"
+            raise ValueError(f"{output.kind} has no key {key!r}; {hint}")
         if type(value) is not type(known[key].default):
-            raise ValueError(
-                f"{key!r} of {output.kind} is {value!r}; write "
-                + ("true or false" if isinstance(known[key].default, bool) else "a text in quotes")
-            )
+            wanted = "true or false" if isinstance(known[key].default, bool) else "a text in quotes"
+            raise ValueError(f"{key!r} of {output.kind} is {value!r}; write {wanted}")
     return output
 
 
-def _nearest(word: str, known: list[str]) -> str:
-    found = difflib.get_close_matches(word, known, n=1, cutoff=0.5)
-    return f"; nearest is {found[0]!r}" if found else f"; known are {', '.join(known)}"
+def _table_at(path: KeyPath) -> type:
+    """Return the table in which the key at `path` stands."""
+    table: type = Config
+    for part in path[:-1]:
+        if is_table(table) and (annotation := declared(table).get(part)) is not None:
+            table = innermost(annotation)
+    return table
 
 
-class _Table(BaseModel):
-    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+def innermost(annotation: Any) -> Any:
+    """Return the table that an annotation holds, in lists or dicts, else the annotation itself."""
+    while get_origin(annotation) in (Annotated, list, dict):
+        parts = get_args(annotation)
+        annotation = parts[1] if get_origin(annotation) is dict else parts[0]
+    return annotation
 
 
-class FontTable(_Table):
-    """[font]: what the font is and says of itself."""
-
-    family: Annotated[str, AfterValidator(_has_letters)]
-    version: Annotated[str, AfterValidator(_version)] = "1.0"
-    copyright: str = ""
-    licence: str = ""
-    licence_url: str = ""
-    designer: str = ""
-    embedding: Literal["installable", "editable", "preview", "restricted"] = "installable"
-    ligatures: bool = False
-    units_per_em: Literal["auto"] | Annotated[int, Field(ge=16, le=16384)] = "auto"
-    fit: Literal["frame", "square"] = "frame"
-    drop: Annotated[float, Field(ge=0, le=0.5)] = 0.125
+_ALTERNATIVES = ("int", "literal['auto']", "constrained-int", "str", "list[str]")
 
 
-class IconsTable(_Table):
-    """[icons]: where drawings come from."""
-
-    from_: list[str] = Field(alias="from", min_length=1)
-    faint: Literal["keep", "drop"] = "keep"
-    folders: Literal["ignore", "prefix"] = "ignore"
-    licences: Literal["optional", "required"] = "optional"
-
-
-class ClassesTable(_Table):
-    """[classes]: names in stylesheets."""
-
-    prefix: Annotated[str, AfterValidator(_identifier), Field(min_length=1)] = "icon"
-    base: Annotated[str, AfterValidator(_identifier)] = ""
-    sizes: dict[Annotated[str, AfterValidator(_identifier)], Annotated[str, AfterValidator(_css_value)]] = {}
-    colours: dict[Annotated[str, AfterValidator(_identifier)], Annotated[str, AfterValidator(_css_value)]] = {}
-    mirrored: list[Annotated[str, Field(min_length=1)]] = []
-
-
-class PegsTable(_Table):
-    """[pegs]: how codepoints are given out."""
-
-    assign: Literal["next", "hashed"] = "next"
-    range: Annotated[str | list[str], AfterValidator(_code_ranges)] = "U+E000-U+F8FF"
-
-
-class OutputTable(_Table):
-    """One output of a bundle. to: its path relative to the bundle's folder."""
-
-    kind: Annotated[str, AfterValidator(_known_kind)]
-    to: str = ""
-    options: dict[str, Any] = {}
-
-
-class BundleTable(_Table):
-    """[bundle.NAME]: one delivery. draft: pack fonts fast rather than small."""
-
-    into: Annotated[str, Field(min_length=1)]
-    only: list[Annotated[str, Field(min_length=1)]] = []
-    without: list[Annotated[str, Field(min_length=1)]] = []
-    fonts: list[Annotated[str, AfterValidator(_known_font)]] = []
-    outputs: list[Annotated[OutputTable, BeforeValidator(_output_table), AfterValidator(_known_options)]] = []
-    draft: bool = False
-
-
-class RightsRule(_Table):
-    """One of [[rights]]: licence and credit of some drawings."""
-
-    files: Annotated[str, Field(min_length=1)]
-    licence: str = ""
-    credit: str = ""
-
-
-class CheckRule(_Table):
-    """One of [[checks]]: another level for a finding, for all icons or those that a pattern names, and why."""
-
-    finding: Annotated[str, AfterValidator(_known_finding)]
-    level: Literal["silent", "info", "warning", "error"]
-    icons: Annotated[str, Field(min_length=1)] = "*"
-    reason: Annotated[str, Field(min_length=1)]
-
-
-class Config(_Table):
-    """The whole file."""
-
-    font: FontTable
-    icons: IconsTable
-    classes: ClassesTable = ClassesTable()
-    pegs: PegsTable = PegsTable()
-    rights: list[RightsRule] = []
-    checks: list[CheckRule] = []
-    synonyms: dict[str, list[str]] = {}
-    bundle: dict[str, BundleTable] = Field(min_length=1)
-
-
-_TABLES: dict[str, type[BaseModel]] = {
-    "font": FontTable,
-    "icons": IconsTable,
-    "classes": ClassesTable,
-    "pegs": PegsTable,
-    "checks": CheckRule,
-    "rights": RightsRule,
-}
-
-
-def _known_keys(path: tuple[str, ...]) -> list[str]:
-    """Return the keys that may stand beside the one at `path`."""
-    model: type[BaseModel] = Config
-    if len(path) > 1:
-        model = _TABLES.get(path[0], BundleTable if len(path) == 3 else OutputTable)
-    return [field.alias or name for name, field in model.model_fields.items()]
-
-
-def _as_fault(error: ErrorDetails, where: str, lines: dict[tuple[str, ...], int]) -> Diagnostic:
-    path = tuple(
-        str(part)
-        for part in error["loc"]
-        if part not in ("int", "literal['auto']", "constrained-int", "str", "list[str]")
-    )
-    key, given = ".".join(path), error["input"]
-    line = line_of(lines, path)
+def _as_diagnostic(error: ErrorDetails, where: str, lines: dict[KeyPath, int]) -> Diagnostic:
+    path = tuple(str(part) for part in error["loc"] if part not in _ALTERNATIVES)
+    key, given, line = ".".join(path), error["input"], line_of(lines, path)
     match error["type"]:
         case "extra_forbidden":
-            known = _known_keys(path)
-            near = difflib.get_close_matches(path[-1], known, n=1, cutoff=0.5)
+            known = [field_name(name) for name in declared(_table_at(path))]
+            near = nearest(path[-1], known, 1, 0.5)
             cure = f"did you mean {near[0]!r}?" if near else f"known here: {', '.join(known)}"
             return Diagnostic("config-unknown-key", f"{key}: no such key", cure, where, line)
         case "missing":
-            return Diagnostic(
-                "config-missing-key",
-                f"{key}: is missing",
-                f"add {path[-1]} to [{'.'.join(path[:-1])}]" if len(path) > 1 else f"add a [{key}] table",
-                where,
-                line,
-            )
+            cure = f"add {path[-1]} to [{'.'.join(path[:-1])}]" if len(path) > 1 else f"add a [{key}] table"
+            return Diagnostic("config-missing-key", f"{key}: is missing", cure, where, line)
         case "literal_error":
             allowed = re.findall(r"'([^']*)'", error["ctx"]["expected"])
-            near = difflib.get_close_matches(str(given), allowed, n=1, cutoff=0.4)
+            near = nearest(str(given), allowed, 1, 0.4)
             cure = f"did you mean {near[0]!r}?" if near else f"one of: {', '.join(allowed)}"
             return Diagnostic("config-choice", f"{key}: {given!r} is not possible", cure, where, line)
         case "value_error":
-            reason = str(error["ctx"]["error"])
-            told, _, cure = reason.partition("; ")
-            return Diagnostic("config-value", f"{key}: {told}", cure or f"it is {given!r} now", where, line)
+            what, _, cure = str(error["ctx"]["error"]).partition("; ")
+            return Diagnostic("config-value", f"{key}: {what}", cure or f"it is {given!r} now", where, line)
     message = error["msg"].removeprefix("Input ").lower()
     return Diagnostic("config-type", f"{key}: {message}", f"it is {given!r} now", where, line)
 
 
 def _collect(problem: ValidationError, where: str, text: str) -> list[Diagnostic]:
     lines = key_lines(text)
-    faults: list[Diagnostic] = []
+    found: dict[tuple[str, int | None], Diagnostic] = {}
     for error in problem.errors(include_url=False):
-        fault = _as_fault(error, where, lines)
-        twin = [f for f in faults if f.line == fault.line and f.what.split(":")[0] == fault.what.split(":")[0]]
-        if not twin:  # a value with alternatives ("auto" or a number) fails once for each
-            faults.append(fault)
-    return sorted(faults, key=lambda f: f.line or 0)
+        diagnostic = _as_diagnostic(error, where, lines)
+        # a value with alternatives ("auto" or a number) fails once for each
+        found.setdefault((diagnostic.what.split(":")[0], diagnostic.line), diagnostic)
+    return sorted(found.values(), key=lambda d: d.line or 0)
 
 
 def validated(values: dict[str, Any], where: str, text: str) -> dict[str, Any]:
     """Return the values of a config with every key present; raise `UsageError` with every fault found.
     where: the file's name; text: its content, for line numbers."""
     try:
-        return Config.model_validate(values).model_dump()
+        return model_of(Config).model_validate(values).model_dump()
     except ValidationError as problem:
         raise UsageError(*_collect(problem, where, text)) from None
+
+
+def config_schema() -> dict[str, Any]:
+    """Return the JSON Schema (draft 2020-12) of `oddpeg.toml`."""
+    schema = model_of(Config).model_json_schema(by_alias=True)
+    schema["$defs"]["OutputTable"] = _output_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema, "title": "oddpeg.toml"}
+
+
+def _output_schema() -> dict[str, Any]:
+    """Return the schema of an output: the name of a kind, or a table with the keys of that kind."""
+    to = {"type": "string", "description": key_of(declared(OutputTable)["to"]).doc}
+    tables = []
+    for kind in KINDS.values():
+        options = {
+            name: {
+                "type": "boolean" if isinstance(option.default, bool) else "string",
+                "default": option.default,
+                "description": option.summary,
+            }
+            for name, option in kind.options.items()
+        }
+        properties = {"kind": {"const": kind.name, "description": kind.summary}, "to": to, **options}
+        tables.append({"type": "object", "required": ["kind"], "properties": properties, "additionalProperties": False})
+    names = {"enum": list(KINDS), "description": "a kind of output, with its defaults"}
+    return {"title": "an output", "oneOf": [names, *tables]}

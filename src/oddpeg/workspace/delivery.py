@@ -8,10 +8,13 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.workspace.project import Project
 from oddpeg.workspace.transaction import STATE, change_all, relative, write_files
 
 RECORD = "delivered.json"
@@ -46,12 +49,12 @@ def _digest_of(path: Path) -> str | None:
 
 class Delivery:
     """The files of one build: `add` them all, then `commit`, or `foresee` what that would do.
-    drawings: folders that hold drawings, where nothing is delivered."""
+    Nothing is delivered among the drawings."""
 
-    def __init__(self, root: Path, force: bool = False, drawings: list[Path] | None = None) -> None:
-        self.root = root
+    def __init__(self, project: Project, force: bool = False) -> None:
+        self.root = root = project.root
         self._inside = root.resolve()
-        self._drawings = [folder.resolve() for folder in drawings or []]
+        self._drawings = [folder.resolve() for folder in project.drawing_folders]
         self.force = force
         self._record_path = root / STATE / RECORD
         self._known = self._read_record()
@@ -86,7 +89,7 @@ class Delivery:
         self._files[bundle][shown] = data
         return shown
 
-    def drop_bundles_not_in(self, names: list[str]) -> None:
+    def drop_bundles_not_in(self, names: Collection[str]) -> None:
         """Plan the removal of everything delivered for bundles that the config no longer has."""
         for bundle in self._known:
             if bundle not in names:
@@ -223,7 +226,14 @@ class Delivery:
         return found
 
 
-def write_new(folder: Path, files: list[tuple[str, bytes]], force: bool) -> None:
+class NewFile(NamedTuple):
+    """A file to be written. name: relative to the folder it goes into, with slashes."""
+
+    name: str
+    data: bytes
+
+
+def write_new(folder: Path, files: Sequence[NewFile], force: bool) -> None:
     """Write a set of files into a folder; without `force`, files there that differ are never replaced."""
     faults = [
         Diagnostic(

@@ -1,8 +1,4 @@
-"""When a peg was first recorded, as far as git can tell.
-
-Knows: the `git` command. Does not know: what is done with the answer. Without git, or outside of a repository, nothing
-is known and nothing fails.
-"""
+"""When a peg was first recorded, as far as git can tell."""
 
 from __future__ import annotations
 
@@ -10,16 +6,49 @@ import re
 import subprocess
 from pathlib import Path
 
-from oddpeg.pegboard.board import spell
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.pegboard.codes import spell
+
+TIMEOUT = 60  # seconds
 
 _LINE = re.compile(r"\+([^,\r\n]+),\s*(U\+[0-9A-Fa-f]+),")
+# the repository may be a stranger's: nothing that it configures is run
+_COMMAND = [
+    "git",
+    "--no-pager",
+    "-c",
+    "core.fsmonitor=false",
+    "-c",
+    "core.hooksPath=/dev/null",
+    "-c",
+    "log.showSignature=false",
+    "log",
+    "--all",
+    "--full-history",
+    "--no-color",
+    "--no-ext-diff",
+    "--no-textconv",
+    "--format=@%ct",
+    "-p",
+    "-U0",
+    "--",
+]
 
 
 class History:
-    """The pegboard's past. Asked once, for all pegs together."""
+    """The pegboard's past: empty where there is no version control, or the first commits that wrote each line."""
 
-    def __init__(self, board: Path) -> None:
-        self._first = _first_seen(board)
+    def __init__(self, first: dict[tuple[str, str], float]) -> None:
+        self._first = first
+
+    @staticmethod
+    def of(board: Path) -> History:
+        """Return the history of a pegboard's file; raise `OddPegError` where there is a repository and git cannot
+        tell it."""
+        folder = board.resolve().parent
+        if not any((parent / ".git").exists() for parent in (folder, *folder.parents)):
+            return History({})
+        return History(_first_seen(board))
 
     def shipped(self, icon: str, codepoint: int) -> float | None:
         """Return the time (seconds) of the first commit, on any branch, that gave an icon this codepoint."""
@@ -28,32 +57,20 @@ class History:
 
 def _first_seen(board: Path) -> dict[tuple[str, str], float]:
     """Return by (icon, codepoint) the time of the first commit that wrote that line."""
-    command = [
-        "git",
-        "log",
-        "--all",
-        "--full-history",
-        "--no-color",
-        "--no-ext-diff",
-        "--format=@%ct",
-        "-p",
-        "-U0",
-        "--",
-        board.name,
-    ]
     try:
         found = subprocess.run(
-            command,
+            [*_COMMAND, board.name],
             cwd=board.parent,
             capture_output=True,
+            stdin=subprocess.DEVNULL,
             text=True,
             encoding="utf-8",
             errors="replace",
-            timeout=60,
+            timeout=TIMEOUT,
             check=True,
         )
-    except (OSError, subprocess.SubprocessError):
-        return {}
+    except (OSError, subprocess.SubprocessError) as problem:
+        raise OddPegError(_unknown(problem, board)) from None
     first: dict[tuple[str, str], float] = {}
     when = 0.0
     for line in found.stdout.splitlines():
@@ -63,3 +80,17 @@ def _first_seen(board: Path) -> dict[tuple[str, str], float]:
             key = (match[1].strip().strip('"'), match[2].upper())
             first[key] = min(when, first.get(key, when))
     return first
+
+
+def _unknown(problem: OSError | subprocess.SubprocessError, board: Path) -> Diagnostic:
+    if isinstance(problem, subprocess.TimeoutExpired):
+        reason = f"it took longer than {TIMEOUT} seconds"
+    elif isinstance(problem, subprocess.CalledProcessError):
+        reason = (
+            problem.stderr.strip().splitlines()[-1] if problem.stderr.strip() else f"exit code {problem.returncode}"
+        )
+    else:
+        reason = str(problem)
+    what = f"git cannot tell what was shipped first ({reason}); nothing was changed"
+    cure = "make `git log` work here and run it again, or let the alphabet decide with --ignore-history"
+    return Diagnostic("history-unknown", what, cure, board.name)

@@ -30,7 +30,7 @@ _LITTLE = 0.2  # of what is known: less than that is added, more has everything 
 _FORM = 4  # of the rows; blocks of another form count as damaged
 
 
-class Cache:
+class OutlineCache:
     """Results by drawing, for one set of options."""
 
     def __init__(self, root: Path, options: Options) -> None:

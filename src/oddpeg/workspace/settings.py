@@ -1,43 +1,104 @@
-"""What `oddpeg.toml` says, as plain values.
+"""What `oddpeg.toml` may say: every key once, with its type, limits, default and meaning.
 
-Knows: the tables and what follows from them. Does not know: what is allowed in them, or how they are read. Named
-tuples: their classes are made in a tenth of the time, at every start.
+Named tuples, since their classes are made in a tenth of the time at every start; their annotations are only evaluated
+where a file has to be validated or explained (`config_validation`).
 """
 
 from __future__ import annotations
 
-import re
-from typing import Any, NamedTuple
+from typing import Annotated, Any, Literal, NamedTuple
 
-from oddpeg.pegboard.board import Codes
+from oddpeg.pegboard.codes import Codes
+from oddpeg.workspace.keys import (
+    CLASS_NAME,
+    CSS_VALUE,
+    FILLED,
+    FINDING,
+    FONT_FORMAT,
+    OPTIONAL_CLASS_NAME,
+    OUTPUT_KIND,
+    RANGE,
+    Key,
+    check_family,
+    check_ranges,
+)
 
-RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 _range = range  # in PegsTable, `range` is a key
 
 
 class FontTable(NamedTuple):
-    """[font]: what the font is and says of itself."""
+    """What the font is and says of itself."""
 
-    family: str
-    version: str
-    copyright: str
-    licence: str
-    licence_url: str
-    designer: str
-    embedding: str
-    ligatures: bool
-    units_per_em: str | int
-    fit: str
-    drop: float
+    family: Annotated[
+        str,
+        Key(
+            "the family name, at most 63 characters, at least one letter; file names derive from it", check=check_family
+        ),
+    ]
+    version: Annotated[
+        str,
+        Key(
+            "a number, a point, up to three digits",
+            pattern=r"\d{1,4}(\.\d{1,3})?",
+            hint='must look like "1.0": a number, a point, up to three digits',
+        ),
+    ] = "1.0"
+    copyright: Annotated[str, Key("the copyright line in the font's name table")] = ""
+    licence: Annotated[str, Key("the licence in the font's name table")] = ""
+    licence_url: Annotated[str, Key("where the licence can be read, in the font's name table")] = ""
+    designer: Annotated[str, Key("the designer in the font's name table")] = ""
+    embedding: Annotated[
+        Literal["installable", "editable", "preview", "restricted"],
+        Key("what documents may do with the font (OS/2 fsType); `preview` includes printing"),
+    ] = "installable"
+    ligatures: Annotated[
+        bool,
+        Key(
+            "typing a name (or alias) in the font shows its icon; adds letters that draw nothing. Names of one letter"
+            " cannot be typed"
+        ),
+    ] = False
+    units_per_em: Annotated[
+        Literal["auto"] | int,
+        Key(
+            "16 to 16384, or `auto`: the smallest multiple, from 1000 up, of 8 and of every drawing's height, if that"
+            " is at most 2048; else 1024",
+            least=16,
+            most=16384,
+        ),
+    ] = "auto"
+    fit: Annotated[
+        Literal["frame", "square"],
+        Key(
+            "`frame`: the viewBox height is 1 em, advance as wide as the viewBox; `square`: the same, centred on an"
+            " advance of 1 em"
+        ),
+    ] = "frame"
+    drop: Annotated[float, Key("share of the em below the baseline, 0 to 0.5", least=0, most=0.5)] = 0.125
 
 
 class IconsTable(NamedTuple):
-    """[icons]: where drawings come from."""
+    """Where drawings come from."""
 
-    from_: list[str]
-    faint: str
-    folders: str
-    licences: str
+    from_: Annotated[list[str], Key("list of globs", filled=True)]
+    faint: Annotated[
+        Literal["keep", "drop"],
+        Key(
+            "what paint of partial opacity counts as: `keep`: solid ink, since a faint layer usually carries part of"
+            " the shape and a hole nobody asked for is worse than a solid patch; `drop`: nothing. Noted on the icon"
+            " either way"
+        ),
+    ] = "keep"
+    folders: Annotated[
+        Literal["ignore", "prefix"],
+        Key(
+            "whether folders are part of names: `ignore`: no; `prefix`: those below the glob's fixed part go before the"
+            " name (`icons/deck/exit.svg` is `deck-exit`)"
+        ),
+    ] = "ignore"
+    licences: Annotated[Literal["optional", "required"], Key("`required`: an icon without a licence is an error")] = (
+        "optional"
+    )
 
     @property
     def keep_faint(self) -> bool:
@@ -46,21 +107,35 @@ class IconsTable(NamedTuple):
 
 
 class ClassesTable(NamedTuple):
-    """[classes]: names in stylesheets. sizes, colours: name → value; mirrored: patterns of icons, or of tags after a
-    `#`, that face the other way in text from right to left."""
+    """Names in stylesheets."""
 
-    prefix: str
-    base: str
-    sizes: dict[str, str]
-    colours: dict[str, str]
-    mirrored: list[str]
+    prefix: Annotated[str, Key("classes are `.PREFIX-NAME`", filled=True), CLASS_NAME] = "icon"
+    base: Annotated[str, Key("the class that every icon needs too; empty for `PREFIX-icon`"), OPTIONAL_CLASS_NAME] = ""
+    sizes: Annotated[
+        dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
+        Key("table of name = CSS value: classes `.PREFIX-size-NAME`"),
+    ] = {}
+    colours: Annotated[
+        dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
+        Key("table of name = CSS value: classes `.PREFIX-colour-NAME`"),
+    ] = {}
+    mirrored: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("patterns of icons (of tags after a `#`) that face the other way in text from right to left"),
+    ] = []
 
 
 class PegsTable(NamedTuple):
-    """[pegs]: how codepoints are given out."""
+    """How codepoints are given out."""
 
-    assign: str
-    range: str | list[str]
+    assign: Annotated[
+        Literal["next", "hashed"],
+        Key("`next`: the first free codepoint; `hashed`: from the icon's name, so that two branches rarely meet"),
+    ] = "next"
+    range: Annotated[
+        str | list[str],
+        Key("codepoints that may be given out; or a list of ranges, which fill in order", check=check_ranges),
+    ] = "U+E000-U+F8FF"
 
     def codes(self) -> Codes:
         """Return the codepoints that may be given out."""
@@ -69,75 +144,80 @@ class PegsTable(NamedTuple):
 
 
 class OutputTable(NamedTuple):
-    """One output of a bundle. to: its path relative to the bundle's folder; options: the keys that this kind has."""
+    """One output of a bundle."""
 
-    kind: str
-    to: str
-    options: dict[str, str | bool]
+    kind: Annotated[str, Key("a kind of output", choices=OUTPUT_KIND)]
+    to: Annotated[str, Key("its path, relative to the bundle's folder; empty for the kind's own name")] = ""
+    options: Annotated[dict[str, Any], Key("the keys that only this kind has")] = {}
 
 
 class BundleTable(NamedTuple):
-    """[bundle.NAME]: one delivery. only, without: patterns of icons' names, or of tags after a `#`; draft: pack fonts
-    fast rather than small."""
+    """One delivery."""
 
-    into: str
-    only: list[str]
-    without: list[str]
-    fonts: list[str]
-    outputs: list[OutputTable]
-    draft: bool
+    into: Annotated[
+        str,
+        Key(
+            "the folder to deliver into: within the project (the folder of `oddpeg.toml`), links followed, and not"
+            " among the drawings",
+            filled=True,
+        ),
+    ]
+    only: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("patterns of icons (of tags after a `#`) that the bundle holds; all where empty"),
+    ] = []
+    without: Annotated[
+        list[Annotated[str, FILLED]], Key("patterns of icons (of tags after a `#`) that the bundle leaves out")
+    ] = []
+    fonts: Annotated[
+        list[Annotated[str, Key(choices=FONT_FORMAT)]], Key("of `woff2`, `woff`, `ttf`, and the legacy `eot`, `svg`")
+    ] = []
+    outputs: Annotated[
+        list[OutputTable],
+        Key(
+            'kinds (see [outputs](outputs.md)), or tables `{ kind = "css", to = "../styles/icons.css" }`, `to` relative'
+            " to the bundle's folder"
+        ),
+    ] = []
+    draft: Annotated[bool, Key("pack fonts fast rather than small")] = False
 
 
 class RightsRule(NamedTuple):
-    """One of [[rights]]: licence and credit of the drawings that a pattern names. files: compared with paths from the
-    project, `*` standing for anything, folders included."""
+    """Licence and credit of the drawings that a pattern names."""
 
-    files: str
-    licence: str
-    credit: str
+    files: Annotated[str, Key("a pattern for paths from the project, `*` standing for folders too", filled=True)]
+    licence: Annotated[str, Key("the licence of icons whose line in `icons.csv` names none")] = ""
+    credit: Annotated[str, Key("the credit of icons whose line in `icons.csv` names none")] = ""
 
 
 class CheckRule(NamedTuple):
-    """One of [[checks]]: another level for a finding, for all icons or those that a pattern names, and why."""
+    """Another level for a finding, for all icons or those that a pattern names, and why. The last rule that fits
+    counts."""
 
-    finding: str
-    level: str
-    icons: str
-    reason: str
+    finding: Annotated[str, Key("a finding of `check`", choices=FINDING)]
+    level: Annotated[Literal["silent", "info", "warning", "error"], Key("the level that it gets")]
+    reason: Annotated[str, Key("why", filled=True)]
+    icons: Annotated[str, Key("a pattern of icons (of tags after a `#`)", filled=True)] = "*"
 
 
 class Config(NamedTuple):
     """The whole file."""
 
-    font: FontTable
-    icons: IconsTable
-    classes: ClassesTable
-    pegs: PegsTable
-    rights: list[RightsRule]
-    checks: list[CheckRule]
-    synonyms: dict[str, list[str]]
-    bundle: dict[str, BundleTable]
+    font: Annotated[FontTable, Key("what the font is and says of itself")]
+    icons: Annotated[IconsTable, Key("where drawings come from")]
+    bundle: Annotated[dict[str, BundleTable], Key("deliveries, by name", filled=True)]
+    classes: Annotated[ClassesTable, Key("names in stylesheets")] = ClassesTable()
+    pegs: Annotated[PegsTable, Key("how codepoints are given out")] = PegsTable()
+    rights: Annotated[
+        list[RightsRule], Key("licences and credits of whole folders; the last rule that fits counts")
+    ] = []
+    checks: Annotated[list[CheckRule], Key("other levels for findings; the last rule that fits counts")] = []
+    synonyms: Annotated[dict[str, list[str]], Key("table of word = list of words that mean the same to `find`")] = {}
 
     @property
     def base_class(self) -> str:
+        """The class that every icon needs beside its own."""
         return self.classes.base or f"{self.classes.prefix}-icon"
-
-    def values(self) -> dict[str, Any]:
-        """Return everything as dicts and lists, for `from_values`."""
-        bundles = {
-            name: {**bundle._asdict(), "outputs": [output._asdict() for output in bundle.outputs]}
-            for name, bundle in self.bundle.items()
-        }
-        return {
-            "font": self.font._asdict(),
-            "icons": self.icons._asdict(),
-            "classes": self.classes._asdict(),
-            "pegs": self.pegs._asdict(),
-            "rights": [rule._asdict() for rule in self.rights],
-            "checks": [rule._asdict() for rule in self.checks],
-            "synonyms": self.synonyms,
-            "bundle": bundles,
-        }
 
     @classmethod
     def from_values(cls, values: dict[str, Any]) -> Config:
@@ -147,12 +227,12 @@ class Config(NamedTuple):
             for name, table in values["bundle"].items()
         }
         return cls(
-            FontTable(**values["font"]),
-            IconsTable(**values["icons"]),
-            ClassesTable(**values["classes"]),
-            PegsTable(**values["pegs"]),
-            [RightsRule(**rule) for rule in values["rights"]],
-            [CheckRule(**rule) for rule in values["checks"]],
-            values["synonyms"],
-            bundles,
+            font=FontTable(**values["font"]),
+            icons=IconsTable(**values["icons"]),
+            bundle=bundles,
+            classes=ClassesTable(**values["classes"]),
+            pegs=PegsTable(**values["pegs"]),
+            rights=[RightsRule(**rule) for rule in values["rights"]],
+            checks=[CheckRule(**rule) for rule in values["checks"]],
+            synonyms=values["synonyms"],
         )

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from glob import glob
 from pathlib import Path
 from typing import NamedTuple
@@ -77,46 +77,54 @@ def _shown(path: str, inside: str) -> str:
     return short.replace(os.sep, "/")
 
 
-def find_sources(root: Path, patterns: list[str], folders: str = "ignore") -> tuple[list[Source], list[Diagnostic]]:
-    """Return the drawings that globs name, ordered by icon name, and what is wrong with them. folders: "prefix" puts
-    the folders below the glob's fixed part before the name. Raise `OddPegError` where nothing can be built at all."""
-    faults: list[Diagnostic] = []
-    files: dict[str, tuple[str, str]] = {}
+class Sources(NamedTuple):
+    """Drawings' files, ordered by icon name, and what is wrong with others that were left out."""
+
+    found: list[Source]
+    problems: list[Diagnostic]
+
+
+class NamedFile(NamedTuple):
+    """A file to become a source. where: as messages show it; named: the part of it that the icon is named after."""
+
+    where: str
+    named: str
+
+
+def clean_pattern(pattern: str) -> str:
+    """Return a glob with slashes, and without `./` before it."""
+    return pattern.replace("\\", "/").removeprefix("./")
+
+
+def find_sources(root: Path, patterns: Sequence[str], folders: str = "ignore") -> Sources:
+    """Return the drawings that globs name. folders: "prefix" puts the folders below the glob's fixed part before the
+    name. Raise `OddPegError` where nothing can be built at all."""
+    problems: list[Diagnostic] = []
+    files: dict[str, NamedFile] = {}
     inside = str(root) + os.sep
     for pattern in patterns:
-        clean = pattern.replace("\\", "/").removeprefix("./")
+        clean = clean_pattern(pattern)
         try:
             found = _matches(root, clean)
         except (ValueError, NotImplementedError) as problem:
-            raise UsageError(
-                Diagnostic(
-                    "bad-pattern",
-                    f"icons.from: {pattern!r} is not a usable pattern: {problem}",
-                    "use a form like icons/**/*.svg",
-                )
-            ) from None
-        faults += _unreadable_folders(root / fixed_part(clean))
+            what = f"icons.from: {pattern!r} is not a usable pattern: {problem}"
+            raise UsageError(Diagnostic("bad-pattern", what, "use a form like icons/**/*.svg")) from None
+        problems += _unreadable_folders(root / fixed_part(clean))
         fixed = len(fixed_part(clean)) + 1 if fixed_part(clean) else 0
         for path in found:
             where = _shown(path, inside)
-            files.setdefault(path, (where, where[fixed:] if folders == "prefix" else where.rpartition("/")[2]))
+            named = where[fixed:] if folders == "prefix" else where.rpartition("/")[2]
+            files.setdefault(path, NamedFile(where, named))
     if not files:
-        raise OddPegError(
-            *faults,
-            Diagnostic(
-                "no-drawings",
-                f"no drawings found for {', '.join(patterns)}",
-                "check icons.from in oddpeg.toml; it is relative to that file",
-                str(root),
-            ),
-        )
-    sources, clashes = name_all(files)
-    return sources, faults + clashes
+        what = f"no drawings found for {', '.join(patterns)}"
+        cure = "check icons.from in oddpeg.toml; it is relative to that file"
+        raise OddPegError(*problems, Diagnostic("no-drawings", what, cure, str(root)))
+    found_sources, clashes = name_all(files)
+    return Sources(found_sources, problems + clashes)
 
 
-def name_all(files: Mapping[str, tuple[str, str]]) -> tuple[list[Source], list[Diagnostic]]:
-    """Return files as icons, ordered by name, and which were left out because their names clash or are none.
-    files: path → (path to show, the part of it to name the icon after)."""
+def name_all(files: Mapping[str, NamedFile]) -> Sources:
+    """Return files as icons, and which were left out because their names clash or are none. files: by path."""
     faults: list[Diagnostic] = []
     by_name: dict[str, list[Source]] = {}
     for path, (where, named) in files.items():
@@ -147,7 +155,7 @@ def name_all(files: Mapping[str, tuple[str, str]]) -> tuple[list[Source], list[D
             )
             for s in others
         ]
-    return kept, faults
+    return Sources(kept, faults)
 
 
 def renamed_file(source: Source, name: str) -> Path | None:
@@ -160,7 +168,7 @@ def renamed_file(source: Source, name: str) -> Path | None:
 
 def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
     """Return the folders that are set apart for drawings: where globs begin, unless that is the project itself."""
-    folders = [root / fixed_part(pattern.replace("\\", "/").removeprefix("./")) for pattern in patterns]
+    folders = [root / fixed_part(clean_pattern(pattern)) for pattern in patterns]
     return [
         folder
         for folder in folders
@@ -168,22 +176,22 @@ def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
     ]
 
 
-def read_sources(sources: list[Source]) -> tuple[list[bytes | None], list[Diagnostic]]:
-    """Return each file's bytes (None where it cannot be read) and what is wrong."""
-    found: list[bytes | None] = []
-    faults: list[Diagnostic] = []
+class ReadFile(NamedTuple):
+    """One drawing's bytes, or why they cannot be read."""
+
+    source: Source
+    data: bytes | None
+    problem: Diagnostic | None = None
+
+
+def read_sources(sources: Iterable[Source]) -> list[ReadFile]:
+    """Return the bytes of each source, in order."""
+    found: list[ReadFile] = []
     for source in sources:
         try:
             with open(source.file, "rb", buffering=0) as file:  # noqa: PTH123  thousands of small ones
-                found.append(file.readall())
+                found.append(ReadFile(source, file.readall()))
         except OSError as problem:
-            found.append(None)
-            faults.append(
-                Diagnostic(
-                    "file-unreadable",
-                    f"cannot be read: {problem.strerror}",
-                    "give yourself the right to read it",
-                    source.where,
-                )
-            )
-    return found, faults
+            what, cure = f"cannot be read: {problem.strerror}", "give yourself the right to read it"
+            found.append(ReadFile(source, None, Diagnostic("file-unreadable", what, cure, source.where)))
+    return found

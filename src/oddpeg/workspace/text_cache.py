@@ -21,7 +21,7 @@ def _checksum(body: bytes) -> str:
     return hashlib.blake2b(body, digest_size=16).hexdigest()
 
 
-class KeptTexts:
+class TextCache:
     """Texts by what they were made from; `save` keeps those that this build asked for."""
 
     def __init__(self, root: Path) -> None:

@@ -177,20 +177,6 @@ def _write(path: Path, data: bytes) -> None:
         os.fsync(out.fileno())
 
 
-def read_icons(path: Path) -> dict[str, str]:
-    """Return one of our own records, {"icons": {name: text}}; nothing where it is missing or damaged."""
-    try:
-        icons = json.loads(path.read_text(encoding="utf-8"))["icons"]
-        return {str(k): str(v) for k, v in icons.items()}
-    except (OSError, ValueError, KeyError, AttributeError, TypeError):
-        return {}
-
-
-def icons_text(icons: dict[str, str]) -> bytes:
-    """Return such a record as its file holds it."""
-    return (json.dumps({"icons": icons}, sort_keys=True) + "\n").encode()
-
-
 def write_files(files: dict[Path, bytes], root: Path) -> None:
     """Write files, each whole or not at all, but not all as one. root: what paths in messages are relative to."""
     ready: list[tuple[Path, Path]] = []

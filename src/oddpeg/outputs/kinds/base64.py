@@ -5,25 +5,26 @@ from __future__ import annotations
 import base64
 import json
 
-from oddpeg.iconset.model import Catalogue, Surroundings
-from oddpeg.outputs.kind import Kind, Option
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.kind import Option, OutputKind
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return a JSON object, or an ES module that exports it: file name → Base64."""
-    kind = str(around.options["format"])
-    data = {f"{catalogue.stem}.{kind}": base64.b64encode(around.files[kind]).decode()}
+    kind = str(context.options["format"])
+    data = {f"{context.font_stem or icon_set.stem}.{kind}": base64.b64encode(context.files[kind]).decode()}
     text = json.dumps(data, indent=1)
-    return f"export default {text};\n" if around.file.endswith((".mjs", ".js", ".ts")) else text + "\n"
+    return f"export default {text};\n" if context.file.endswith((".mjs", ".js", ".ts")) else text + "\n"
 
 
-KIND = Kind(
+KIND = OutputKind(
     "base64",
     "a font file as Base64 in JSON; a module where its name ends in .mjs, .js or .ts",
     "for tools with a virtual file system, such as makers of PDFs",
     "{stem}-files.json",
     write,
     rank=9,
-    carries=lambda options: (str(options["format"]),),
+    embeds=lambda options: (str(options["format"]),),
     options={"format": Option("ttf", "which font file: ttf, woff or woff2")},
 )

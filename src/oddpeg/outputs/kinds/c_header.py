@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Kind
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
@@ -10,12 +10,12 @@ _RESERVED = "H FIRST LAST FAMILY"
 
 _LANGUAGE = Language("c-header", "c_header.jinja", upper, call="{MACRO}_{id}", digit="", reserved=_RESERVED.split())
 
-KIND = Kind(
+KIND = OutputKind(
     "c-header",
     "UTF-8 literals and the range of codepoints",
     "include it; load the font with those codepoints",
     "{under}.h",
     _LANGUAGE.write,
-    _LANGUAGE.lines,
+    _LANGUAGE.snippets,
     rank=20,
 )

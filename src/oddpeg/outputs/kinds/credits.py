@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from oddpeg.outputs.credits import credits
-from oddpeg.outputs.kind import Kind
+from oddpeg.outputs.kind import OutputKind
 
-KIND = Kind(
+KIND = OutputKind(
     "credits",
     "who made the icons, and what may be done with them",
     "ship it with the font",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import pascal
 
@@ -10,13 +10,13 @@ _RESERVED = "Family Equals ReferenceEquals GetType ToString GetHashCode Memberwi
 
 _LANGUAGE = Language("csharp", "csharp.jinja", pascal, reserved=_RESERVED.split())
 
-KIND = Kind(
+KIND = OutputKind(
     "csharp",
     "class of string constants",
     "add it to the project",
     "{Type}.cs",
     _LANGUAGE.write,
-    _LANGUAGE.lines,
+    _LANGUAGE.snippets,
     rank=20,
     options={"package": Option("", "the namespace that the class is in")},
 )

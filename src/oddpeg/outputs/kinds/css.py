@@ -5,23 +5,26 @@ from __future__ import annotations
 import base64
 import re
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character
-from oddpeg.outputs.kind import Kind, Line, Option
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.render import render_kind
 
 
-def sources(around: Surroundings) -> dict[str, str]:
+def sources(context: OutputContext) -> dict[str, str]:
     """Return font format → URL, in the order to offer them; one data URI where the font is to be carried within."""
-    if around.options.get("embed"):
-        return {"woff2": "data:font/woff2;base64," + base64.b64encode(around.embed).decode()}
-    return around.urls
+    if context.options.get("embed"):
+        return {"woff2": "data:font/woff2;base64," + base64.b64encode(context.embed).decode()}
+    return context.urls
 
 
-def css(catalogue: Catalogue, around: Surroundings) -> str:
-    """Return the stylesheet; fonts are offered in the order of `around.urls`."""
-    text = render_kind("css.jinja", catalogue, urls=sources(around), options={**KIND.defaults(), **around.options})
-    return minified(text) if around.options.get("minified") else text
+def css(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the stylesheet; fonts are offered in the order of `context.urls`."""
+    text = render_kind(
+        "css.jinja", icon_set, urls=sources(context), options=KIND.options_with_defaults(context.options)
+    )
+    return minified(text) if context.options.get("minified") else text
 
 
 def minified(text: str) -> str:
@@ -33,25 +36,25 @@ def minified(text: str) -> str:
     return "".join(parts).strip() + "\n"
 
 
-def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return what to paste into a page, and into a rule of one's own."""
-    family = catalogue.family.replace("\\", "\\\\").replace('"', '\\"')
-    base = "" if around.options.get("self_contained") else f"{catalogue.base_class} "
+    family = icon_set.family.replace("\\", "\\\\").replace('"', '\\"')
+    base = "" if context.options.get("self_contained") else f"{icon_set.base_class} "
     return [
-        Line("html", f'<span class="{base}{catalogue.prefix}-{icon.name}"></span>'),
-        Line("css", f'font-family: "{family}"; content: {css_character(icon.codepoint)};'),
+        Snippet("html", f'<span class="{base}{icon_set.prefix}-{icon.name}"></span>'),
+        Snippet("css", f'font-family: "{family}"; content: {css_character(icon.codepoint)};'),
     ]
 
 
-KIND = Kind(
+KIND = OutputKind(
     "css",
     "stylesheet: font face, base class, one class per icon",
     "link it from the page",
     "{stem}.css",
     css,
-    lines,
+    snippets,
     rank=1,
-    carries=lambda options: ("woff2",) if options["embed"] else (),
+    embeds=lambda options: ("woff2",) if options["embed"] else (),
     options={
         "minified": Option(False, "without comments and blanks"),
         "embed": Option(False, "carry the font within it, as a data URI"),

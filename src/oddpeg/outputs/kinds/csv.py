@@ -5,18 +5,19 @@ from __future__ import annotations
 import csv
 import io
 
-from oddpeg.iconset.model import Catalogue, Surroundings
-from oddpeg.outputs.kind import Kind
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.kind import OutputKind
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the map; aliases and tags are separated by `; `."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     table.writerow(
         ["name", "codepoint", "hex", "character", "source", "aliases", "tags", "advance", "title", "licence", "credit"]
     )
-    for i in catalogue.icons:
+    for i in icon_set.icons:
         table.writerow(
             [
                 i.name,
@@ -35,4 +36,4 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
     return out.getvalue()
 
 
-KIND = Kind("csv", "glyph map as a table", "for spreadsheets", "{stem}.csv", write, rank=4)
+KIND = OutputKind("csv", "glyph map as a table", "for spreadsheets", "{stem}.csv", write, rank=4)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import camel
 
@@ -16,13 +16,13 @@ _RESERVED = (
 
 _LANGUAGE = Language("dart", "dart.jinja", camel, digit="n", reserved=_RESERVED.split())
 
-KIND = Kind(
+KIND = OutputKind(
     "dart",
     "class of constant icon data",
     "put it into lib; the font goes into the app or a package",
     "{under}.dart",
     _LANGUAGE.write,
-    _LANGUAGE.lines,
+    _LANGUAGE.snippets,
     rank=20,
     options={"package": Option("", "the package that holds the font, where it is not the app itself")},
 )

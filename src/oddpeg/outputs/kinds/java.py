@@ -3,19 +3,19 @@ Specification §3."""
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
 _LANGUAGE = Language("java", "java.jinja", upper, reserved=("FAMILY",))
 
-KIND = Kind(
+KIND = OutputKind(
     "java",
     "class of string constants",
     "put it with the sources of the package it names",
     "{Type}.java",
     _LANGUAGE.write,
-    _LANGUAGE.lines,
+    _LANGUAGE.snippets,
     rank=20,
     options={
         "package": Option("", "the package that the file begins with"),

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 
-from oddpeg.iconset.model import Catalogue, Surroundings
-from oddpeg.outputs.kind import Kind
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.kind import OutputKind
 
 
-def json_map(catalogue: Catalogue, around: Surroundings) -> str:
+def json_map(icon_set: IconSet, context: OutputContext) -> str:
     """Return the map; fonts' whereabouts (`around`) do not matter to it."""
     icons = [
         {
@@ -30,13 +31,13 @@ def json_map(catalogue: Catalogue, around: Surroundings) -> str:
                 if value
             },
         }
-        for icon in catalogue.icons
+        for icon in icon_set.icons
     ]
-    facts = {"family": catalogue.family, "version": catalogue.version, "units_per_em": catalogue.units_per_em}
+    facts = {"family": icon_set.family, "version": icon_set.version, "units_per_em": icon_set.units_per_em}
     return json.dumps({**facts, "icons": icons}, ensure_ascii=False, indent=1) + "\n"
 
 
-KIND = Kind(
+KIND = OutputKind(
     "json",
     "glyph map: names, codepoints, sources, advances, aliases, tags",
     "for scripts and other tools",

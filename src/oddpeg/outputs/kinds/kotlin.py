@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Kind, Option
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
 _LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=("FAMILY",))
 
-KIND = Kind(
+KIND = OutputKind(
     "kotlin",
     "object of string constants",
     "put it with the sources of the package it names",
     "{Type}.kt",
     _LANGUAGE.write,
-    _LANGUAGE.lines,
+    _LANGUAGE.snippets,
     rank=20,
     options={
         "package": Option("", "the package that the file begins with"),

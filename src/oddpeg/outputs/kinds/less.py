@@ -3,34 +3,35 @@ and hyphens."""
 
 from __future__ import annotations
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier
-from oddpeg.outputs.kind import Kind, Line
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.naming import Entry, entries, identifiers
 from oddpeg.outputs.render import render_kind
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the sheet to import."""
-    return render_kind("less.jinja", catalogue, urls=around.urls, entries=_entries(catalogue))
+    return render_kind("less.jinja", icon_set, urls=context.urls, entries=_entries(icon_set))
 
 
-def _entries(catalogue: Catalogue) -> list[Entry]:
-    return entries(catalogue, "-".join, digit="")
+def _entries(icon_set: IconSet) -> list[Entry]:
+    return entries(icon_set, "-".join, digit="")
 
 
-def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return what to paste into a rule."""
-    identifier = identifiers("less", catalogue, _entries)[icon.name]
-    return [Line("less", f'.{css_identifier(catalogue.prefix)}-before("{identifier}");')]
+    identifier = identifiers("less", icon_set, _entries)[icon.name]
+    return [Snippet("less", f'.{css_identifier(icon_set.prefix)}-before("{identifier}");')]
 
 
-KIND = Kind(
+KIND = OutputKind(
     "less",
     "map of names, mixin to use an icon in own rules",
     "import it into your own sheet",
     "{stem}.less",
     write,
-    lines,
+    snippets,
     rank=7,
 )

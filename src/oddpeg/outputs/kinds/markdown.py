@@ -1,4 +1,4 @@
-"""Catalogue as Markdown: every icon with its drawing, name and codepoint. Source: CommonMark, tables of GitHub
+"""IconSet as Markdown: every icon with its drawing, name and codepoint. Source: CommonMark, tables of GitHub
 Flavored Markdown."""
 
 from __future__ import annotations
@@ -6,9 +6,10 @@ from __future__ import annotations
 import posixpath
 import re
 
-from oddpeg.iconset.model import Catalogue, Surroundings
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.escape import url_path
-from oddpeg.outputs.kind import Kind
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render_kind
 
 
@@ -17,10 +18,10 @@ def plain(text: str) -> str:
     return re.sub(r"([\\`*_{}\[\]<>()#+!|~&$-])", r"\\\1", " ".join(text.split()))
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the page. It shows the drawings themselves, from where they lie: most places refuse pictures within a
     page."""
-    here = posixpath.dirname(around.file)
+    here = posixpath.dirname(context.file)
     rows = [
         (
             url_path(posixpath.relpath(icon.source, here or ".")),
@@ -30,11 +31,11 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
             plain(", ".join(icon.tags)),
             plain(icon.title),
         )
-        for icon in catalogue.icons
+        for icon in icon_set.icons
     ]
-    return render_kind("markdown.jinja", catalogue, rows=rows, family=plain(catalogue.family))
+    return render_kind("markdown.jinja", icon_set, rows=rows, family=plain(icon_set.family))
 
 
-KIND = Kind(
-    "markdown", "catalogue with pictures and codepoints", "for a wiki or a repository", "{stem}.md", write, rank=8
+KIND = OutputKind(
+    "markdown", "icon_set with pictures and codepoints", "for a wiki or a repository", "{stem}.md", write, rank=8
 )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Kind
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
@@ -10,12 +10,12 @@ _RESERVED = "FAMILY"
 
 _LANGUAGE = Language("python", "python.jinja", upper, reserved=_RESERVED.split())
 
-KIND = Kind(
+KIND = OutputKind(
     "python",
     "StrEnum of characters",
     "import it; works with any GUI toolkit",
     "{under}.py",
     _LANGUAGE.write,
-    _LANGUAGE.lines,
+    _LANGUAGE.snippets,
     rank=20,
 )

@@ -2,28 +2,29 @@
 
 from __future__ import annotations
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier
-from oddpeg.outputs.kind import Kind, Line
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render_kind
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the partial."""
-    return render_kind("scss.jinja", catalogue, urls=around.urls)
+    return render_kind("scss.jinja", icon_set, urls=context.urls)
 
 
-def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return what to paste into a rule."""
-    return [Line("scss", f'@include {css_identifier(catalogue.prefix)}-before("{icon.name}");')]
+    return [Snippet("scss", f'@include {css_identifier(icon_set.prefix)}-before("{icon.name}");')]
 
 
-KIND = Kind(
+KIND = OutputKind(
     "scss",
     "map of names, mixin to use an icon in own rules",
     "import it into your own sheet",
     "_{stem}.scss",
     write,
-    lines,
+    snippets,
     rank=7,
 )

@@ -6,9 +6,11 @@ import base64
 import json
 from typing import Any
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.iconset.search import RULES
+from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.escape import policy_digest
-from oddpeg.outputs.kind import Kind
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render, source
 
 _LARGEST = 32_000  # characters of a drawing that the page carries
@@ -19,27 +21,28 @@ _INCLUDE = {
 }
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the page; the font and the drawings are carried inside it, so it works from disk and offline. Its one
     style sheet and its one script are named by their digests in the page's own security policy (CSP Level 3), so
     nothing else can run.
     """
     script = "".join(source(f"specimen/{name}.js") for name in ("search", "panel", "page"))
-    style = source("specimen/look.css").replace("@FONT@", base64.b64encode(around.embed).decode("ascii"))
+    script = script.replace("@RULES@", json.dumps(RULES))
+    style = source("specimen/look.css").replace("@FONT@", base64.b64encode(context.embed).decode("ascii"))
     data = {
-        "drop": catalogue.drop,
-        "synonyms": dict(catalogue.synonyms),
-        "icons": [_icon(catalogue, around, icon) for icon in catalogue.icons],
-        "retired": [_retired(name, code) for name, code in catalogue.retired],
+        "drop": icon_set.drop,
+        "synonyms": dict(icon_set.synonyms),
+        "icons": [_icon(icon_set, context, icon) for icon in icon_set.icons],
+        "retired": [_retired(name, code) for name, code in icon_set.retired],
     }
     return render(
         "specimen/page.html.jinja",
-        c=catalogue,
-        sizes=around.sizes,
-        urls=around.urls,
-        stem=catalogue.stem,
-        includes=_includes(around),
-        desktop=around.urls.get("ttf", ""),
+        c=icon_set,
+        sizes=context.sizes,
+        urls=context.urls,
+        stem=icon_set.stem,
+        includes=_includes(context),
+        desktop=context.urls.get("ttf", ""),
         data=json.dumps(data, separators=(",", ":")).replace("<", "\\u003c"),
         style=style,
         style_digest=policy_digest(style),
@@ -48,10 +51,10 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
     )
 
 
-def _icon(catalogue: Catalogue, around: Surroundings, icon: Icon) -> dict[str, Any]:
+def _icon(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str, Any]:
     """Return what the page knows of an icon. wide: its advance in ems; grid: the height of its drawing, in its own
     units; ink: in ems, from the upper left corner."""
-    drawing, picture = catalogue.original(icon.name), catalogue.pictures.get(icon.name)
+    drawing, picture = icon_set.clean_copy(icon.name), icon_set.pictures.get(icon.name)
     carried = drawing is not None and len(drawing.svg) <= _LARGEST
     return {
         "name": icon.name,
@@ -66,9 +69,9 @@ def _icon(catalogue: Catalogue, around: Surroundings, icon: Icon) -> dict[str, A
         "credit": icon.credit,
         "source": icon.source,
         "since": icon.since,
-        "wide": round(icon.advance / catalogue.units_per_em, 4),
-        "lines": around.lines(icon.name),
-        "findings": [(d.level.value, d.what, d.cure) for d in catalogue.findings.get(icon.name, ())],
+        "wide": round(icon.advance / icon_set.units_per_em, 4),
+        "lines": context.snippets(icon.name),
+        "findings": [(d.level.value, d.what, d.cure) for d in icon_set.findings.get(icon.name, ())],
         "ink": [round(v / picture.height, 4) for v in picture.ink] if picture else [],
         "svg": drawing.svg if drawing and carried else "",
         "grid": drawing.height if drawing else 0,
@@ -91,12 +94,12 @@ def _retired(name: str, codepoint: int) -> dict[str, Any]:
     }
 
 
-def _includes(around: Surroundings) -> list[tuple[str, str]]:
+def _includes(context: OutputContext) -> list[tuple[str, str]]:
     """Return (line, what it is) for every stylesheet beside the page."""
-    return [(_INCLUDE[kind][0].format(path), _INCLUDE[kind][1]) for kind, path in around.beside if kind in _INCLUDE]
+    return [(_INCLUDE[kind][0].format(path), _INCLUDE[kind][1]) for kind, path in context.beside if kind in _INCLUDE]
 
 
-KIND = Kind(
+KIND = OutputKind(
     "specimen",
     "one page to look, search and copy; works from disk",
     "open it in a browser",
@@ -104,5 +107,5 @@ KIND = Kind(
     write,
     rank=5,
     findings=True,
-    carries=lambda options: ("woff2",),
+    embeds=lambda options: ("woff2",),
 )

@@ -2,35 +2,36 @@
 
 from __future__ import annotations
 
-from oddpeg.iconset.model import Catalogue, Surroundings
-from oddpeg.outputs.kind import Kind, Option
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.sheet_image import DARK, LIGHT, contact_sheet
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> bytes:
+def write(icon_set: IconSet, context: OutputContext) -> bytes:
     """Return the picture, drawn from the finished TrueType file."""
-    count = len(catalogue.icons)
-    told = f"version {catalogue.version} · {count:,} icon{'s' if count != 1 else ''}"
-    tones = DARK if around.options["dark"] else LIGHT
+    count = len(icon_set.icons)
+    told = f"version {icon_set.version} · {count:,} icon{'s' if count != 1 else ''}"
+    tones = DARK if context.options["dark"] else LIGHT
     return contact_sheet(
-        around.files["ttf"],
-        catalogue.icons,
-        catalogue.family,
+        context.files["ttf"],
+        icon_set.icons,
+        icon_set.family,
         told,
-        catalogue.drop,
+        icon_set.drop,
         tones,
-        bool(around.options["names"]),
+        bool(context.options["names"]),
     )
 
 
-KIND = Kind(
+KIND = OutputKind(
     "specimen-sheet",
     "every icon on one picture (PNG)",
     "in a README file or a review",
     "{stem}-specimen.png",
     write,
     rank=5,
-    carries=lambda options: ("ttf",),
+    embeds=lambda options: ("ttf",),
     options={
         "dark": Option(False, "light icons on a dark ground"),
         "names": Option(True, "their names below them; up to 1,500 icons"),

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import xml_text
-from oddpeg.outputs.kind import Kind, Line
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render_kind
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the sprite; symbols take the colour of the text around them."""
-    return render_kind("sprite.svg.jinja", catalogue)
+    return render_kind("sprite.svg.jinja", icon_set)
 
 
-def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return what to paste into a page."""
-    file = around.file.rpartition("/")[2]
+    file = context.file.rpartition("/")[2]
     return [
-        Line(
+        Snippet(
             "sprite",
             '<svg width="1em" height="1em" aria-hidden="true"><use'
             f' href="{xml_text(file)}#{xml_text(icon.name)}"/></svg>',
@@ -25,13 +26,13 @@ def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
     ]
 
 
-KIND = Kind(
+KIND = OutputKind(
     "sprite",
     "one SVG with a symbol for each icon",
     "for places where a font is wrong",
     "{stem}-sprite.svg",
     write,
-    lines,
+    snippets,
     rank=8,
     pictures=True,
 )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Kind
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import camel
 
@@ -23,12 +23,12 @@ _LANGUAGE = Language(
     members=("family", "rawValue", "allCases", "hashValue", "description", "hash"),
 )
 
-KIND = Kind(
+KIND = OutputKind(
     "swift",
     "enum of characters",
     "add it to the target; the font goes into the bundle",
     "{Type}.swift",
     _LANGUAGE.write,
-    _LANGUAGE.lines,
+    _LANGUAGE.snippets,
     rank=20,
 )

@@ -1,4 +1,4 @@
-"""A template of the user's own, filled in with the catalogue. It runs in a sandbox: it can read what it is given, and
+"""A template of the user's own, filled in with the icon_set. It runs in a sandbox: it can read what it is given, and
 nothing else.
 
 Source: Jinja2, SandboxedEnvironment.
@@ -9,23 +9,24 @@ from __future__ import annotations
 import traceback
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
-from oddpeg.iconset.model import Catalogue, Surroundings
-from oddpeg.outputs.kind import Kind, Option
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.render import filters
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the template filled in; raise `OddPegError` where it cannot be, naming its line."""
     from jinja2 import StrictUndefined, TemplateSyntaxError
     from jinja2.sandbox import ImmutableSandboxedEnvironment
 
-    where, source = str(around.options["template"]), str(around.options.get("source", ""))
+    where, source = str(context.options["template"]), str(context.options.get("source", ""))
     environment = ImmutableSandboxedEnvironment(
         undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True, keep_trailing_newline=True
     )
     environment.filters.update(filters())
     try:
-        return environment.from_string(source).render(c=catalogue, icons=catalogue.icons, urls=around.urls)
+        return environment.from_string(source).render(c=icon_set, icons=icon_set.icons, urls=context.urls)
     except TemplateSyntaxError as problem:
         raise OddPegError(
             Diagnostic(
@@ -49,12 +50,14 @@ def write(catalogue: Catalogue, around: Surroundings) -> str:
         ) from None
 
 
-KIND = Kind(
+KIND = OutputKind(
     "template",
-    "a Jinja2 template of your own gets the catalogue",
+    "a Jinja2 template of your own gets the icon_set",
     "wherever `to` says",
     "{stem}.txt",
     write,
     rank=90,
+    pictures=True,
+    pictures_in_drafts=True,
     options={"template": Option("", "the template's path, relative to oddpeg.toml")},
 )

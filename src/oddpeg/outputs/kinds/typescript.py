@@ -3,45 +3,46 @@ the hover."""
 
 from __future__ import annotations
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
-from oddpeg.outputs.kind import Kind, Line
+from oddpeg.outputs.icon_svg import data_uri
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.naming import camel, family_words, pascal
-from oddpeg.outputs.pictures import data_uri
 from oddpeg.outputs.render import render_kind
 
 
-def hover(catalogue: Catalogue, around: Surroundings, icon: Icon) -> str:
+def hover(icon_set: IconSet, context: OutputContext, icon: Icon) -> str:
     """Return the picture of an icon as editors show it when the mouse rests on its name; none in drafts."""
-    drawn = not around.draft and icon.name in catalogue.pictures
-    return f"![{icon.name}]({data_uri(catalogue, icon, 48, '#808080')})" if drawn else ""
+    drawn = not context.draft and icon.name in icon_set.pictures
+    return f"![{icon.name}]({data_uri(icon_set, icon, 48, '#808080')})" if drawn else ""
 
 
-def names(catalogue: Catalogue) -> dict[str, str]:
+def names(icon_set: IconSet) -> dict[str, str]:
     """Return what the type and the map are called."""
-    words = family_words(catalogue.family)
+    words = family_words(icon_set.family)
     small = words[0][:1].lower() + words[0][1:]
     return {"type_name": pascal(words) + "Name", "map_name": camel([small, *words[1:]]) + "Pegs"}
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return a module without imports that compiles under --strict."""
-    pictures = {icon.name: hover(catalogue, around, icon) for icon in catalogue.icons}
-    return render_kind("typescript.jinja", catalogue, pictures=pictures, typed=True, **names(catalogue))
+    pictures = {icon.name: hover(icon_set, context, icon) for icon in icon_set.icons}
+    return render_kind("typescript.jinja", icon_set, pictures=pictures, typed=True, **names(icon_set))
 
 
-def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return how code gets at the character."""
-    return [Line("typescript", f"{names(catalogue)['map_name']}[{script_string(icon.name)}].character")]
+    return [Snippet("typescript", f"{names(icon_set)['map_name']}[{script_string(icon.name)}].character")]
 
 
-KIND = Kind(
+KIND = OutputKind(
     "typescript",
     "union type of names, constant map to codepoint and character",
     "import it where icons are used",
     "{stem}.ts",
     write,
-    lines,
+    snippets,
     rank=2,
     pictures=True,
 )

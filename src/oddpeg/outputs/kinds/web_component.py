@@ -4,42 +4,43 @@ face declared inside a shadow root does not load. Source: HTML, custom elements;
 
 from __future__ import annotations
 
-from oddpeg.iconset.model import Catalogue, Icon, Surroundings
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import xml_text
-from oddpeg.outputs.kind import Kind, Line
+from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.naming import family_words, lower, words
 from oddpeg.outputs.render import render_kind
 
 
-def element(catalogue: Catalogue) -> str:
+def element(icon_set: IconSet) -> str:
     """Return the element's name: small ASCII letters and a hyphen."""
-    parts = words(catalogue.prefix)
+    parts = words(icon_set.prefix)
     return "-".join(["x" + parts[0] if parts[0][0].isdigit() else parts[0], *parts[1:], "icon"])
 
 
-def write(catalogue: Catalogue, around: Surroundings) -> str:
+def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return a module that defines the element when it is loaded."""
     return render_kind(
         "web_component.jinja",
-        catalogue,
-        element=element(catalogue),
-        urls=around.urls,
-        names=lower(family_words(catalogue.family)),
+        icon_set,
+        element=element(icon_set),
+        urls=context.urls,
+        names=lower(family_words(icon_set.family)),
     )
 
 
-def lines(catalogue: Catalogue, around: Surroundings, icon: Icon) -> list[Line]:
+def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return the element."""
-    name = element(catalogue)
-    return [Line("web-component", f'<{name} name="{xml_text(icon.name)}"></{name}>')]
+    name = element(icon_set)
+    return [Snippet("web-component", f'<{name} name="{xml_text(icon.name)}"></{name}>')]
 
 
-KIND = Kind(
+KIND = OutputKind(
     "web-component",
     "custom element with name, size and colour",
     "load it as a module",
     "{stem}-element.mjs",
     write,
-    lines,
+    snippets,
     rank=8,
 )

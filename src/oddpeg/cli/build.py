@@ -1,0 +1,192 @@
+"""`oddpeg build`: the main job, and what is said of it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
+from oddpeg.cli.printing import bytes_text, document, progress, say, show_diagnostics, warn
+
+if TYPE_CHECKING:
+    from oddpeg.diagnostics import Diagnostic
+    from oddpeg.tasks.build import BuildOptions, BuildReport
+    from oddpeg.tasks.prove import Figure, Proof
+    from oddpeg.workspace.project import Project
+
+_MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all
+_MOST_PLACES = 4
+
+
+def build(
+    bundles: Bundles = None,
+    prove: Annotated[
+        bool, typer.Option("--prove", help="Then compare every glyph that changed with its drawing.")
+    ] = False,
+    config: ConfigAt = None,
+    frozen: Annotated[
+        bool, typer.Option("--frozen", help="Change nothing; fail if anything would change. For CI.")
+    ] = False,
+    as_new: Annotated[
+        bool, typer.Option("--as-new", help="Take a known drawing under a new name for a new icon.")
+    ] = False,
+    force: Force = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Build the font and everything around it: the main job."""
+    from oddpeg.tasks.build import BuildOptions
+    from oddpeg.workspace.project import Project
+
+    project = Project.open(config, remember=not frozen)
+    run_build(project, BuildOptions(bundles or None, force, frozen, as_new), quiet, json, prove)
+
+
+def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, proving: bool = False) -> None:
+    """Build, say what was done, and end with the exit code that fits."""
+    from oddpeg.tasks.build import build as run
+
+    with progress(quiet or json) as bar:
+        report = run(project, options, bar)
+    values = report_values(report)
+    if not json and not quiet:
+        show_report(report, options.frozen)
+    if report.faults and not json:
+        show_diagnostics(report.faults)
+    would_change = options.frozen and bool(report.delivered.changes())
+    if would_change and not json:
+        _show_unfrozen(report)
+    missed = False
+    if proving and not would_change:
+        missed = _prove_build(project, options, report.units_per_em, quiet, values if json else None)
+    if json:
+        document(values)
+    if report.faults or missed or would_change:
+        raise typer.Exit(1)
+
+
+def _prove_build(
+    project: Project, options: BuildOptions, units: int, quiet: bool, values: dict[str, Any] | None
+) -> bool:
+    """Prove what a build changed; return whether a glyph missed. The figures go into `values`, where there are any."""
+    from oddpeg.cli.proof import proof_values
+    from oddpeg.tasks.prove import prove_changes
+
+    with progress(quiet or values is not None) as bar:
+        found = prove_changes(project, options.bundles or [], units, not options.frozen, bar)
+    missed = found.missed()
+    if values is not None:
+        values["proof"] = proof_values(found, missed)
+    elif missed or not quiet:
+        _show_proof_of_changes(found, missed)
+    return bool(missed)
+
+
+def report_values(report: BuildReport) -> dict[str, Any]:
+    """Return a build report as plain values."""
+    done, changes = report.delivered, report.changes
+    return {
+        "family": report.family,
+        "icons": report.icons,
+        "units_per_em": report.units_per_em,
+        "grid_fits": report.on_grid,
+        "fallbacks": report.fallbacks,
+        "reused": report.reused,
+        "pegs": {
+            "added": changes.added,
+            "retired": changes.retired,
+            "restored": changes.restored,
+            "withdrawn": changes.withdrawn,
+        },
+        "changes": done.changes(),
+        "files": [
+            {"path": f.path, "bundle": f.bundle, "bytes": f.size, "changed": f.path in done.written}
+            for f in report.files
+        ],
+        "removed": done.removed,
+        "faults": [d.as_dict() for d in report.faults],
+        "notes": [d.as_dict() for d in report.notes],
+        "seconds": report.seconds,
+    }
+
+
+def _show_unfrozen(report: BuildReport) -> None:
+    """Print what a frozen build would have changed."""
+    changes = report.changes
+    warn("frozen: this build would change", "bright_red")
+    for word, names in (("added", changes.added), ("retired", changes.retired), ("restored", changes.restored)):
+        if names:
+            warn(f"  pegs {word}: {', '.join(names)}")
+    done = report.delivered
+    for word, paths in (("write", [*done.extra, *done.written]), ("remove", done.removed)):
+        for path in paths:
+            warn(f"  {word} {path}")
+    warn("  cure: run `oddpeg build` and commit what it changes")
+
+
+def show_report(report: BuildReport, frozen: bool = False) -> None:
+    """Print the summary of a build. frozen: nothing of it was done."""
+    grid = (
+        "every grid line on a whole unit" if report.on_grid else "grids too different to fit all lines on whole units"
+    )
+    say(f"{report.family}: {report.icons} icons, {report.units_per_em} units per em ({grid})", "cyan")
+    _show_pegs(report)
+    width = max((len(f.path) for f in report.files), default=0)
+    for bundle in dict.fromkeys(f.bundle for f in report.files):
+        say(f"\n{bundle}")
+        for file in report.files:
+            if file.bundle == bundle:
+                would = "  would change" if frozen else ""
+                state = would if file.path in report.delivered.written else "  unchanged"
+                say(f"  {file.path:<{width}}  {bytes_text(file.size):>10}{state}")
+    for path in report.delivered.removed:
+        say(f"  {'would remove' if frozen else 'removed'} {path}: no longer asked for", "yellow")
+    _show_notes(report.notes)
+    say(f"\n{sum(report.seconds.values()):.2f} s")
+
+
+def _show_pegs(report: BuildReport) -> None:
+    changes = report.changes
+    known = report.icons - len(changes.added) - len(changes.restored)
+    if changes.added:
+        say(f"pegs: {len(changes.added)} new, {max(known, 0)} kept where they were")
+    else:
+        say("pegs: all kept where they were")
+    if changes.restored:
+        say(f"pegs: back on their old codepoints: {', '.join(changes.restored)}", "green")
+    if changes.withdrawn:
+        say(f"pegs: withdrawn, though their drawings are there: {', '.join(changes.withdrawn)}", "yellow")
+    if changes.retired:
+        say(f"pegs: RETIRED, their drawings are gone: {', '.join(changes.retired)}", "yellow")
+        say("  their codepoints stay reserved; put a drawing back to restore its icon")
+
+
+def _show_notes(notes: list[Diagnostic]) -> None:
+    if not notes:
+        return
+    places: dict[str, list[str]] = {}
+    for note in notes:
+        places.setdefault(note.what, []).append(note.place)
+    say(f"\nnotes on {len({note.where for note in notes})} files")
+    for text, where in list(places.items())[:_MOST_NOTES]:
+        more = f" and {len(where) - _MOST_PLACES} more" if len(where) > _MOST_PLACES else ""
+        say(f"  {text}")
+        say(f"    {', '.join(where[:_MOST_PLACES])}{more}")
+    if len(places) > _MOST_NOTES:
+        say(f"  and {len(places) - _MOST_NOTES} more kinds; --json lists them all")
+
+
+def _show_proof_of_changes(proof: Proof, missed: list[Figure]) -> None:
+    """Print what the proof after a build found."""
+    count = len(proof.figures)
+    kept = f"; {proof.known} proved before" if proof.known else ""
+    if missed:
+        warn(f"proof: {len(missed)} of {count} changed glyphs do not show what was drawn{kept}", "bright_red")
+        for figure in missed[:8]:
+            warn(f"  {figure.icon}: {figure.wrong:.2%} wrong at {figure.px} px")
+        warn(f"look at them: oddpeg proof {' '.join(f.icon for f in missed[:3])} --picture proof.png")
+    elif count:
+        say(f"proof: {count} changed {'glyph shows' if count == 1 else 'glyphs show'} what was drawn{kept}", "green")
+    else:
+        say(f"proof: nothing changed{kept}", "green")

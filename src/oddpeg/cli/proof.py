@@ -1,0 +1,94 @@
+"""`oddpeg proof`: glyphs against their drawings, and what is said of them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from oddpeg.cli.completion import complete_icons
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
+from oddpeg.cli.printing import document, progress, say, show_diagnostics
+
+if TYPE_CHECKING:
+    from oddpeg.tasks.prove import Figure, Proof
+
+_TOLERANCE = 0.005  # as tasks.prove has it, which takes long to load
+
+
+def proof(
+    icons: Annotated[
+        list[str] | None,
+        typer.Argument(
+            metavar="[ICON]...", help="Icons to prove; all where none is named.", autocompletion=complete_icons
+        ),
+    ] = None,
+    size: Annotated[
+        list[int] | None,
+        typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]"),
+    ] = None,
+    tolerance: Annotated[
+        float, typer.Option("--tolerance", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")
+    ] = _TOLERANCE,
+    picture: Annotated[
+        Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")
+    ] = None,
+    config: ConfigAt = None,
+    force: ReplaceFile = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Compare every glyph of the finished font with its drawing."""
+    from oddpeg.tasks.prove import proof_image, prove
+    from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.workspace.project import Project
+
+    project = Project.open(config)
+    with progress(quiet or json) as bar:
+        found = prove(project, icons or [], size or [128], bar)
+    if picture is not None and found.figures:
+        image = proof_image(project, found, icons or [])
+        write_new(picture.parent, [NewFile(picture.name, image)], force)
+    missed = found.missed(tolerance)
+    if json:
+        document(proof_values(found, missed))
+    elif not quiet:
+        _show(found, missed, tolerance, picture)
+    if found.faults and not json:
+        show_diagnostics(found.faults)
+    if missed or found.faults:
+        raise typer.Exit(1)
+
+
+def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
+    """Return a proof as plain values."""
+    return {
+        "font": proof.font,
+        "proved_before": proof.known,
+        "missed": [f.icon for f in missed],
+        "missing": proof.missing,
+        "figures": [
+            {"icon": f.icon, "px": f.px, "wrong": round(f.wrong, 6), "soft": round(f.soft, 6)} for f in proof.figures
+        ],
+        "faults": [d.as_dict() for d in proof.faults],
+    }
+
+
+def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | None) -> None:
+    """Print the figures of a proof, the worst first."""
+    worst = proof.worst()
+    say(f"{proof.font}: {len(worst)} glyphs compared with their drawings", "cyan")
+    if worst:
+        mean = sum(f.wrong for f in worst) / len(worst)
+        say(f"wrong pixels: mean {mean:.3%}, worst {worst[0].wrong:.2%}; allowed {tolerance:.2%}")
+    width = max((len(f.icon) for f in worst[:8]), default=0)
+    for figure in worst[:8]:
+        mark = "  MISSED" if figure in missed else ""
+        say(f"  {figure.icon:<{width}}  {figure.wrong:>7.2%} wrong  {figure.soft:>7.2%} soft  at {figure.px} px{mark}")
+    if len(missed) > 8:
+        say(f"  {len(missed)} icons missed in all; --json lists them")
+    if picture is not None and worst:
+        say(f"picture: {picture}")
+    if worst and not missed and not proof.missing:
+        say("every glyph shows what was drawn", "green")

@@ -1,0 +1,128 @@
+"""`oddpeg init`, `demo`, `config` and `outputs`: what one needs before building."""
+
+from __future__ import annotations
+
+import json as json_module
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from oddpeg.cli.options import ConfigAt, Force, Json, Quiet
+from oddpeg.cli.printing import document, say
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+
+
+def init(
+    directory: Annotated[Path, typer.Argument(metavar="[DIR]", help="The folder that holds the icons.")] = Path(),
+    force: Annotated[bool, typer.Option("--force", help="Replace an oddpeg.toml that is there.")] = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Look at what is in a folder and write an oddpeg.toml that builds as it is."""
+    from oddpeg.workspace.config import FILE, load_config
+    from oddpeg.workspace.starter import make_start
+
+    path = directory / FILE
+    start = make_start(directory)
+    if path.exists() and not force:
+        what, cure = f"there is already a {FILE}", "edit it, or run again with --force to replace it"
+        raise UsageError(Diagnostic("config-exists", what, cure, str(path)))
+    _write_text(path, start.text)
+    load_config(path, remember=True)  # writes the schema that the file names for editors
+    if json:
+        document({"config": str(path), "drawings": start.count, "from": start.patterns})
+    elif not quiet:
+        say(f"wrote {path}: {start.count} drawings in {', '.join(start.patterns)}")
+        say("next: oddpeg build" if directory == Path() else f"next: cd {directory} && oddpeg build")
+
+
+def _write_text(path: Path, text: str) -> None:
+    try:
+        path.write_text(text, encoding="utf-8", newline="\n")
+    except OSError as problem:
+        what = f"cannot be written: {problem.strerror}"
+        raise OddPegError(Diagnostic("write-failed", what, "check the folder's rights", str(path))) from None
+
+
+def demo(
+    directory: Annotated[Path, typer.Argument(metavar="[DIR]", help="Where to write the project.")] = Path(
+        "saltmarsh-ferries"
+    ),
+    force: Force = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Write the Saltmarsh Ferries example project into a folder and build it."""
+    from oddpeg.cli.build import run_build
+    from oddpeg.demo.sample import sample_files
+    from oddpeg.tasks.build import BuildOptions
+    from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.workspace.project import Project
+
+    write_new(directory, [NewFile(*file) for file in sample_files()], force)
+    project = Project.open(directory)
+    run_build(project, BuildOptions(force=force), quiet, json)
+    if not quiet and not json:
+        say(f"\nopen {directory / 'dist' / 'web' / 'saltmarsh-signs-specimen.html'}")
+
+
+def config(
+    config: ConfigAt = None,
+    schema: Annotated[
+        bool, typer.Option("--schema", help="Print the JSON Schema of oddpeg.toml, for editors.")
+    ] = False,
+    json: Json = False,
+) -> None:
+    """Show the configuration in force: every value, and where it comes from."""
+    from oddpeg.workspace.config import explain_config
+    from oddpeg.workspace.config_validation import config_schema
+    from oddpeg.workspace.project import find_config
+
+    if schema:
+        document(config_schema())
+        return
+    path = find_config(config)
+    settings = explain_config(path)
+    if json:
+        rows = [{"key": s.key, "value": s.value, "line": s.line} for s in settings]
+        document({"config": str(path), "settings": rows})
+        return
+    say(str(path), "cyan")
+    width = max(len(s.key) for s in settings)
+    for setting in settings:
+        origin = f"line {setting.line}" if setting.line else "default"
+        say(f"  {setting.key:<{width}}  {origin:<8}  {_toml(setting.value)}", "" if setting.line else "bright_black")
+
+
+def _toml(value: Any) -> str:
+    """Return a value as a TOML file has it."""
+    match value:
+        case dict():
+            if set(value) == {"kind", "to", "options"}:  # an output, as people write it
+                value = {"kind": value["kind"], **({"to": value["to"]} if value["to"] else {}), **value["options"]}
+                if list(value) == ["kind"]:
+                    return _toml(value["kind"])
+            inner = ", ".join(f"{key} = {_toml(item)}" for key, item in value.items())
+            return f"{{ {inner} }}" if inner else "{}"
+        case list():
+            return f"[{', '.join(map(_toml, value))}]"
+    return json_module.dumps(value, ensure_ascii=False)
+
+
+def outputs(json: Json = False) -> None:
+    """List what a bundle can hold, and where each thing goes."""
+    from oddpeg.outputs.registry import FONT_KINDS, KINDS
+
+    fonts = [(name, *about) for name, about in FONT_KINDS.items()]
+    kinds = [(kind.name, kind.summary, kind.place) for kind in KINDS.values()]
+    if json:
+        keys = ("name", "summary", "place")
+        tables = [[dict(zip(keys, row, strict=True)) for row in rows] for rows in (fonts, kinds)]
+        document({"fonts": tables[0], "outputs": tables[1]})
+        return
+    for title, rows in (('fonts = ["woff2", …]', fonts), ('outputs = ["css", …]', kinds)):
+        say(title, "cyan")
+        for name, summary, place in rows:
+            say(f"  {name:<15}{summary}")
+            say(f"  {'':<15}{place}")

@@ -1,0 +1,123 @@
+"""Fonts that exist, read with fontTools: what they are called, what they hold, what it looks like. Nothing is ever
+written with it."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import numpy as np
+
+from oddpeg.raster.compare import Shape
+
+if TYPE_CHECKING:
+    from fontTools.ttLib import TTFont
+
+_UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
+_PIECES = 8  # straight pieces of one curve
+_NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence_url", 9: "designer"}
+
+
+class ForeignGlyph(NamedTuple):
+    """A glyph that a font shows for a codepoint. name: empty where the font tells none."""
+
+    codepoint: int
+    name: str
+
+
+class ForeignFont(NamedTuple):
+    """What a font file holds. named: whether it carries glyph names; facts: names and metrics, by what they are
+    called here; shapes: by codepoint."""
+
+    named: bool
+    glyphs: list[ForeignGlyph]
+    facts: dict[str, str]
+    shapes: dict[int, Shape]
+
+
+@contextmanager
+def _opened(data: bytes, lazy: bool) -> Iterator[TTFont]:
+    from fontTools.ttLib import TTFont, TTLibError
+
+    try:
+        with TTFont(io.BytesIO(data), lazy=lazy) as font:
+            yield font
+    except (TTLibError, AssertionError, KeyError, OSError) as problem:
+        raise ValueError(f"it is no sound font ({problem})") from None
+
+
+def is_font(data: bytes) -> bool:
+    """Return whether bytes begin as a font file does."""
+    return data[:4] in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOFF", b"wOF2")
+
+
+def codepoints(data: bytes) -> set[int]:
+    """Return the codepoints that a font file has glyphs for; raise ValueError where it is none."""
+    with _opened(data, lazy=True) as font:
+        return set(font.getBestCmap() or {})
+
+
+def glyph_names(data: bytes) -> list[ForeignGlyph]:
+    """Return every glyph beyond the space that has a codepoint; raise ValueError where the bytes are no font."""
+    with _opened(data, lazy=True) as font:
+        table = font.getBestCmap() or {}
+    return [ForeignGlyph(code, "" if _UNNAMED.fullmatch(n) else n) for code, n in table.items() if code > 0x20]
+
+
+def read_font(data: bytes) -> ForeignFont:
+    """Return what a font file holds; raise ValueError where it is none."""
+    with _opened(data, lazy=False) as font:
+        cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if code > 0x20}
+        units, glyphs, metrics = font["head"].unitsPerEm, font.getGlyphSet(), font["hmtx"].metrics
+        names, hhea = font["name"], font["hhea"]
+        facts = {what: str(names.getDebugName(key) or "") for key, what in _NAMES.items()}
+        facts["units_per_em"] = str(units)
+        facts |= {"ascender": f"{hhea.ascent / units:.3f} em", "descender": f"{hhea.descent / units:.3f} em"}
+        return ForeignFont(
+            named=font["post"].formatType == 2.0 or "CFF " in font,
+            glyphs=[ForeignGlyph(code, name) for code, name in cmap.items()],
+            facts=facts,
+            shapes={code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()},
+        )
+
+
+def _shape(glyphs: Any, name: str, advance: int, units: int) -> Shape:
+    from fontTools.pens.basePen import BasePen
+
+    class Edges(BasePen):  # type: ignore[misc]  # fontTools has no types
+        """Collects straight pieces of everything drawn; its methods are called what the pen protocol calls them."""
+
+        def __init__(self) -> None:
+            super().__init__(glyphs)
+            self.start: list[complex] = []
+            self.end: list[complex] = []
+            self.first = self.at = 0j
+
+        def _moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+            self.first = self.at = complex(*p)
+
+        def _lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+            self.start.append(self.at)
+            self.at = complex(*p)
+            self.end.append(self.at)
+
+        def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
+            a, b, c, d = self.at, *(complex(*p) for p in points)
+            for k in range(1, _PIECES + 1):
+                t = k / _PIECES
+                z = (1 - t) ** 3 * a + 3 * t * (1 - t) ** 2 * b + 3 * t * t * (1 - t) * c + t**3 * d
+                self._lineTo((z.real, z.imag))
+
+        def _closePath(self) -> None:  # noqa: N802
+            if self.at != self.first:
+                self._lineTo((self.first.real, self.first.imag))
+
+        _endPath = _closePath  # noqa: N815
+
+    pen = Edges()
+    glyphs[name].draw(pen)
+    start, end = (np.array(side, dtype=np.complex128) / units for side in (pen.start, pen.end))
+    return Shape(start, end, advance / units)

@@ -1,0 +1,177 @@
+"""What is known of icons besides their drawings: other names, tags, title, licence, credit.
+
+From `icons.csv` beside the drawings, and from `[[rights]]` in the config for whatever the table leaves open.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from fnmatch import fnmatchcase
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.iconset.names import icon_name
+from oddpeg.suggestions import did_you_mean, nearest
+
+COLUMNS = ("icon", "aliases", "tags", "title", "licence", "credit")
+_BETWEEN = re.compile(r"\s*[,;|]\s*")
+
+
+class IconMetadata(NamedTuple):
+    """What is known of one icon.
+
+    aliases: other names it may be called by; where, line: of the table that says so.
+    """
+
+    aliases: tuple[str, ...] = ()
+    tags: tuple[str, ...] = ()
+    title: str = ""
+    licence: str = ""
+    credit: str = ""
+    where: str = ""
+    line: int | None = None
+
+
+class Problem(NamedTuple):
+    """What is wrong with a table, or missing from all of them. icon: whom it concerns, or empty."""
+
+    icon: str
+    diagnostic: Diagnostic
+
+
+class Rights(NamedTuple):
+    """Licence and credit of the drawings whose path, from the project, a pattern matches."""
+
+    files: str
+    licence: str
+    credit: str
+
+
+class Drawn(NamedTuple):
+    """An icon that has a drawing. where: its file, relative to the project."""
+
+    name: str
+    where: str
+
+
+@dataclass(slots=True)
+class Metadata:
+    """What is known, by icon name, and what is wrong with the tables that say it."""
+
+    icons: dict[str, IconMetadata] = field(default_factory=dict)
+    problems: list[Problem] = field(default_factory=list)
+
+    def of(self, icon: str) -> IconMetadata:
+        """Return what is known of an icon."""
+        return self.icons.get(icon, IconMetadata())
+
+    def add(self, code: str, icon: str, what: str, cure: str, where: str, line: int | None = None) -> None:
+        """Add what is wrong."""
+        self.problems.append(Problem(icon, Diagnostic(code, what, cure, where, line)))
+
+    def read_table(self, text: str, where: str) -> None:
+        """Add what a table says; its first line names its columns, in any order. where: the table, as messages show
+        it."""
+        head = text.split("\n", 1)[0]
+        delimiter = max(",;\t", key=head.count)  # spreadsheets write what their country is used to
+        rows = csv.reader(io.StringIO(text), delimiter=delimiter)
+        columns = [c.strip().lower() for c in next(rows, [])]
+        for column in columns:
+            if column and column not in COLUMNS:
+                near = nearest(column, COLUMNS, 1, 0.5)
+                cure = f"did you mean {near[0]!r}?" if near else f"columns are: {', '.join(COLUMNS)}"
+                self.add("facts-column", "", f"has an unknown column {column!r}; it was left out", cure, where, 1)
+        if "icon" not in columns:
+            what = "has no column 'icon', so its lines name no icons"
+            self.add("facts-column", "", what, f"let the first line be {','.join(COLUMNS)}", where, 1)
+            return
+        for row in rows:
+            if any(cell.strip() for cell in row):
+                cells = dict(zip(columns, (" ".join(c.split()) for c in row), strict=False))
+                self._read_row(cells, where, rows.line_num)
+
+    def _read_row(self, cells: dict[str, str], where: str, line: int) -> None:
+        name = icon_name(cells.get("icon", ""))
+        if not name:
+            self.add(
+                "facts-unknown",
+                "",
+                "has a line without an icon",
+                "name the icon in it, or delete the line",
+                where,
+                line,
+            )
+        elif name in self.icons:
+            first = self.icons[name]
+            what = f"names {name!r} a second time, after {first.where}:{first.line}; this line was left out"
+            self.add("facts-twice", name, what, "put both lines together", where, line)
+        else:
+            aliases = dict.fromkeys(icon_name(a) for a in _BETWEEN.split(cells.get("aliases", "")))
+            tags = dict.fromkeys(t.lower() for t in _BETWEEN.split(cells.get("tags", "")))
+            self.icons[name] = IconMetadata(
+                tuple(a for a in aliases if a and a != name),
+                tuple(t for t in tags if t),
+                cells.get("title", ""),
+                cells.get("licence", ""),
+                cells.get("credit", ""),
+                where,
+                line,
+            )
+
+    def refuse_unknown(self, known: Collection[str]) -> None:
+        """Add a problem for every icon that a table names and that does not exist."""
+        for name, one in self.icons.items():
+            if name not in known:
+                near = nearest(name, known, 1)
+                cure = f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line"
+                what = f"names the icon {name!r}, which does not exist"
+                self.add("facts-unknown", name, what, cure, one.where, one.line)
+
+    def settle_aliases(self, known: Collection[str], older: Collection[str]) -> None:
+        """Leave out aliases that something else is called. known: icons that exist; older: names of icons renamed."""
+        holders: dict[str, str] = {}
+        for name, one in self.icons.items():
+            kept = []
+            for alias in one.aliases if name in known else ():
+                other = (
+                    "an icon's own name" if alias in known else "the older name of an icon" if alias in older else ""
+                )
+                other = other or (f"an alias of {holders[alias]!r} too" if alias in holders else "")
+                if other:
+                    what = f"{name!r} cannot have the alias {alias!r}: it is {other}"
+                    self.add("alias-clash", name, what, "choose another alias, or make it a tag", one.where, one.line)
+                else:
+                    holders[alias] = name
+                    kept.append(alias)
+            self.icons[name] = one._replace(aliases=tuple(kept))
+
+    def apply_rights(self, icons: Iterable[Drawn], rules: Sequence[Rights], required: bool, cure: str) -> None:
+        """Fill in licence and credit by rules, the last that matches first.
+
+        required: an icon that has no licence then is an error, with this cure.
+        """
+        if not rules and not required:
+            return
+        for name, where in icons:
+            one = self.of(name)
+            for rule in reversed(rules):
+                if fnmatchcase(where, rule.files):
+                    one = one._replace(licence=one.licence or rule.licence, credit=one.credit or rule.credit)
+            if required and not one.licence:
+                self.add("no-licence", name, "has no licence, and the config asks for one", cure, where)
+            if one != IconMetadata():
+                self.icons[name] = one
+
+
+def renamed_in_table(text: str, old: str, new: str) -> str:
+    """Return a table in which an icon has another name, where a line begins with the old one."""
+    return re.sub(rf"(?m)^{re.escape(old)}(?=\s*[,;\t])", lambda match: new, text)
+
+
+def unknown_icon_cure(name: str, icons: Mapping[str, object] | Collection[str]) -> str:
+    """Return what to do about a name that no icon has."""
+    return did_you_mean(name, icons, "names follow the files: tide-low.svg is tide-low")

@@ -1,0 +1,48 @@
+"""Where one output lands, and what it finds there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+
+class Snippet(NamedTuple):
+    """What to paste to use one icon in one place. place: what it is for, in a word or two."""
+
+    place: str
+    text: str
+
+
+class Neighbour(NamedTuple):
+    """Another output of the same bundle. kind: its name; url: its path relative to the output."""
+
+    kind: str
+    url: str
+
+
+@dataclass(frozen=True, slots=True)
+class OutputContext:
+    """The surroundings of one output.
+
+    urls: font format → path relative to the output, in the order to offer them; sizes: font format → bytes, as far as
+    they are known; beside: the bundle's other outputs; files: font format → font file, for outputs that carry fonts
+    within them; file: the output's own path, relative to the project; font_stem: the name of the bundle's font files,
+    without ending; draft: made in haste; options: the keys that the config gives this output, defaults included;
+    snippets: by icon name, what to paste for everything that the bundles hold, the output's own bundle first.
+    """
+
+    urls: dict[str, str] = field(default_factory=dict)
+    sizes: dict[str, int] = field(default_factory=dict)
+    beside: tuple[Neighbour, ...] = ()
+    files: dict[str, bytes] = field(default_factory=dict)
+    file: str = ""
+    font_stem: str = ""
+    draft: bool = False
+    options: Mapping[str, str | bool] = field(default_factory=dict)
+    snippets: Callable[[str], list[Snippet]] = field(default=lambda name: [], repr=False)
+
+    @property
+    def embed(self) -> bytes:
+        """A WOFF2 file for pages that carry their font with them."""
+        return self.files.get("woff2", b"")

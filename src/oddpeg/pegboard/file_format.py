@@ -1,0 +1,105 @@
+"""The pegboard's file: UTF-8 text, comma-separated, header `icon,codepoint,state`, sorted by name so that git merges
+it."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.pegboard.board import FILE, Peg, Pegboard
+from oddpeg.pegboard.codes import refusal, spell
+from oddpeg.pegboard.states import State
+
+HEADER = ["icon", "codepoint", "state"]
+CONFLICT_MARKS = ("<<<<<<<", "=======", ">>>>>>>", "|||||||")
+_CODE = re.compile(r"U\+([0-9A-Fa-f]{1,6})")
+
+
+class Line(NamedTuple):
+    """One line of the file. number: from 1; peg: None where `problem` says what is wrong with it, or it is empty."""
+
+    number: int
+    cells: list[str]
+    peg: Peg | None = None
+    problem: Diagnostic | None = None
+
+
+def read_lines(text: str, where: str = FILE) -> list[Line]:
+    """Return every line but the header and empty ones. where: the file, as messages show it."""
+    found = []
+    for number, raw in enumerate(text.removeprefix("\ufeff").split("\n"), 1):
+        line = raw.rstrip("\r")
+        # line by line, since a quote in a conflict marker's branch name must not swallow the lines after it
+        row = [line] if line.startswith(CONFLICT_MARKS) else next(csv.reader([line]), [])
+        if row and [c.strip() for c in row] != HEADER:
+            found.append(_read(number, row, where))
+    return found
+
+
+def _read(number: int, row: list[str], where: str) -> Line:
+    cells = [cell.strip() for cell in row]
+
+    def wrong(code: str, what: str, cure: str) -> Line:
+        return Line(number, cells, None, Diagnostic(code, what, cure, where, number))
+
+    if cells[0].startswith(CONFLICT_MARKS):
+        return wrong("conflict-marker", "holds a conflict marker of a merge", "run `oddpeg pegs settle`")
+    if len(cells) != 3 or not cells[0]:
+        what = f"is not icon,codepoint,state: {','.join(row)!r}"
+        return wrong("peg-syntax", what, "write it like anchor,U+E000,live")
+    icon, code, state = cells
+    match = _CODE.fullmatch(code)
+    if not match:
+        return wrong("bad-codepoint", f"{code!r} is not a codepoint", "write it like U+E000")
+    if reason := refusal(int(match[1], 16)):
+        return wrong("unsafe-codepoint", f"{code} {reason}", "choose one from U+E000 to U+F8FF")
+    states = [s.value for s in State]
+    if state not in states:
+        return wrong("bad-state", f"{state!r} is not a state", f"write {', '.join(states[:-1])} or {states[-1]}")
+    return Line(number, cells, Peg(icon, int(match[1], 16), State(state)))
+
+
+def parse_board(text: str, where: str = FILE) -> Pegboard:
+    """Return the pegboard in a text; raise `OddPegError` with every fault and its line."""
+    board, problems = Pegboard(), []
+    lines: dict[str, int] = {}
+    holders: dict[int, str] = {}
+    aliases: list[tuple[int, Peg]] = []
+    for number, _, peg, problem in read_lines(text, where):
+        if peg is None:
+            problems += [problem] if problem else []
+        elif peg.icon in lines:
+            what = f"{peg.icon!r} is pegged twice, here and on line {lines[peg.icon]}"
+            problems.append(Diagnostic("peg-twice", what, "keep the line whose codepoint was shipped", where, number))
+        elif peg.state is State.ALIAS:
+            lines[peg.icon] = number
+            aliases.append((number, peg))
+        elif other := holders.get(peg.codepoint):
+            code = spell(peg.codepoint)
+            what = f"{peg.icon!r} and {other!r} (line {lines[other]}) hold the same codepoint {code}"
+            cure = "run `oddpeg pegs settle`: it keeps the one that was shipped first and moves the other"
+            problems.append(Diagnostic("codepoint-clash", what, cure, where, number))
+        else:
+            lines[peg.icon], holders[peg.codepoint] = number, peg.icon
+            board.pegs[peg.icon] = peg
+    for number, peg in aliases:
+        board.pegs[peg.icon] = peg
+        if peg.codepoint not in holders:
+            what = f"{peg.icon!r} is an alias of {spell(peg.codepoint)}, which no icon holds"
+            cure = "delete the line, or give it the codepoint of its icon"
+            problems.append(Diagnostic("orphan-alias", what, cure, where, number))
+    if problems:
+        raise OddPegError(*problems)
+    return board
+
+
+def board_text(board: Pegboard) -> str:
+    """Return the board as its file holds it: sorted by icon name, lines ended by LF."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(HEADER)
+    writer.writerows([p.icon, spell(p.codepoint), p.state.value] for _, p in sorted(board.pegs.items()))
+    return out.getvalue()

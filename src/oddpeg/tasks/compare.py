@@ -1,0 +1,53 @@
+"""Two builds held against each other, read from disk."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import NamedTuple
+
+import numpy as np
+
+from oddpeg.raster.compare import Comparison, Snapshot, compare, coverage
+from oddpeg.raster.coverage import Coverage
+from oddpeg.raster.proof_picture import Row, proof_picture
+from oddpeg.workspace.snapshots import read_snapshot
+
+_LIMIT = 24  # pictured
+_LEGEND = "old · new · difference: blue is gone, orange is new"
+
+
+class Compared(NamedTuple):
+    """What became of `old` in `new`."""
+
+    old: Snapshot
+    new: Snapshot
+    comparison: Comparison
+
+    @property
+    def drawn(self) -> bool:
+        """Whether drawings could be compared: both sides have a font."""
+        return self.old.shapes is not None and self.new.shapes is not None
+
+
+def compare_paths(old: Path, new: Path) -> Compared:
+    """Compare two pegboards, JSON glyph maps, font files or folders of bundles; raise `OddPegError` where one is none
+    of these."""
+    before, after = read_snapshot(old), read_snapshot(new)
+    return Compared(before, after, compare(before, after))
+
+
+def redrawn_image(compared: Compared, title: str) -> bytes:
+    """Return a PNG of what was redrawn: old, new and difference."""
+    rows = []
+    redrawn = compared.comparison.redrawn
+    for item in redrawn[:_LIMIT]:
+        sides = ((compared.old, item.old), (compared.new, item.new))
+        old, new = (coverage(side.shapes[code], 224) for side, code in sides if side.shapes)
+        width = max(old.shape[1], new.shape[1])
+        rows.append(Row(item.icon, item.share, *(_padded(view, width) for view in (old, new))))
+    shown = f" (the first {_LIMIT})" if len(redrawn) > _LIMIT else ""
+    return proof_picture(f"{len(redrawn)} redrawn{shown}: {title}", rows, _LEGEND, "changed")
+
+
+def _padded(view: Coverage, width: int) -> Coverage:
+    return np.pad(view, ((0, 0), (0, width - view.shape[1])))

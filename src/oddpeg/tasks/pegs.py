@@ -1,0 +1,163 @@
+"""What people do to the pegboard by hand, each as one change on disk."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from fnmatch import fnmatchcase
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.iconset.names import icon_name
+from oddpeg.pegboard import changes
+from oddpeg.pegboard.adoption import Adoption, adopt
+from oddpeg.pegboard.board import FILE, Pegboard
+from oddpeg.pegboard.changes import Changed
+from oddpeg.pegboard.file_format import board_text
+from oddpeg.pegboard.maps import read_names
+from oddpeg.pegboard.settle import Settled, settle
+from oddpeg.tasks.icon_sets import icon_patterns
+from oddpeg.tasks.progress import SILENT, Progress
+from oddpeg.workspace.git_history import History
+from oddpeg.workspace.icon_tables import renamed_tables
+from oddpeg.workspace.project import Project
+from oddpeg.workspace.snapshots import read_any
+from oddpeg.workspace.sources import Source, renamed_file
+from oddpeg.workspace.transaction import change_all
+
+Change = Callable[[Pegboard, str, set[str]], Changed]
+
+
+def _drawings(project: Project) -> dict[str, Source]:
+    """Return the drawings that are there, by icon name; none where the globs find none."""
+    try:
+        return {s.name: s for s in project.sources.found}
+    except OddPegError:
+        return {}
+
+
+def _save(project: Project, board: Pegboard, files: dict[Path, bytes], removals: Sequence[Path]) -> None:
+    change_all(project.root, {project.board_path: board_text(board).encode(), **files}, list(removals))
+
+
+def rename_icon(project: Project, old: str, new: str, alias: bool = True, progress: Progress = SILENT) -> Changed:
+    """Give an icon another name; its codepoint stays. Its drawing and its line in `icons.csv` are renamed too.
+
+    alias: the old name goes on working. Raise `OddPegError` where something stands in the way; nothing is changed then.
+    """
+    if icon_name(new) != new or not new:
+        near = icon_name(new)
+        cure = f"write it {near!r}" if near else "use letters, digits and hyphens"
+        raise UsageError(Diagnostic("bad-name", f"{new!r} is not a name as icons have them", cure))
+    with project.lock(progress.waiting):
+        drawings = _drawings(project)
+        board, said = changes.rename(project.load_board(), old, new, set(drawings), alias)
+        files = renamed_tables(project.root, project.config, old, new)
+        said += [f"renamed it in {project.relative(table)}" for table in files]
+        removals = []
+        if source := drawings.get(old):
+            target = _target(source, new)
+            files[target] = source.path.read_bytes()
+            removals.append(source.path)
+            said.append(f"renamed {source.where} to {target.name}")
+        _save(project, board, files, removals)
+    return Changed(board, said + _affected_patterns(project, old, new, alias))
+
+
+def _target(source: Source, new: str) -> Path:
+    """Return the file that makes a drawing the icon `new`; raise `UsageError` where there can be none."""
+    target = renamed_file(source, new)
+    if target is None:
+        what = f"folders are part of names here, and {source.where} is not in the folder for {new!r}"
+        cure = "move the drawing and rename it yourself, then build"
+        raise UsageError(Diagnostic("folder-in-name", what, cure, source.where))
+    if target.exists():
+        what, cure = f"{target.name} is there already", "rename one of the files yourself"
+        raise UsageError(Diagnostic("file-exists", what, cure, source.where))
+    return target
+
+
+def _affected_patterns(project: Project, old: str, new: str, alias: bool) -> list[str]:
+    """Return what to say of lines of the config that name an icon by the name it had."""
+    said = []
+    for key, pattern in icon_patterns(project):
+        if not pattern.startswith("#") and fnmatchcase(old, pattern) and not fnmatchcase(new, pattern):
+            line = project.line_of(key)
+            place = f"{project.config_path.name}:{line}" if line else project.config_path.name
+            fate = f"matches it by its alias {old} only" if alias else "no longer matches it"
+            said.append(f"{place}: {key}: {pattern!r} {fate}; write {new}")
+    return said
+
+
+def retire_icons(project: Project, names: Sequence[str], progress: Progress = SILENT) -> Changed:
+    """Take icons out of the font, drawing or not; their codepoints stay reserved. Aliases are dropped."""
+    return _each(project, changes.retire, names, progress)
+
+
+def restore_icons(project: Project, names: Sequence[str], progress: Progress = SILENT) -> Changed:
+    """Let icons that were taken out by hand be built again, on their old codepoints."""
+    return _each(project, changes.restore, names, progress)
+
+
+def _each(project: Project, change: Change, names: Sequence[str], progress: Progress) -> Changed:
+    with project.lock(progress.waiting):
+        board, drawings = project.load_board(), set(_drawings(project))
+        said: list[str] = []
+        for name in names:
+            board, lines = change(board, name, drawings)
+            said += lines
+        _save(project, board, {}, [])
+    return Changed(board, said)
+
+
+def settle_board(project: Project, ignore_history: bool = False, progress: Progress = SILENT) -> Settled:
+    """Make one sound pegboard after a merge: what was shipped first stays, newcomers move.
+
+    ignore_history: the alphabet decides. Raise `OddPegError`, and change nothing, where version control could not
+    tell what was shipped first.
+    """
+    with project.lock(progress.waiting):
+        try:
+            text = project.board_text()
+        except FileNotFoundError:
+            cure = "there is nothing to settle before the first build"
+            raise OddPegError(Diagnostic("pegboard-unreadable", "does not exist", cure, FILE)) from None
+        history = History({}) if ignore_history else History.of(project.board_path)
+        table = project.config.pegs
+        result = settle(text, table.codes(), table.assign, history.shipped)
+        if board_text(result.board) != text:
+            _save(project, result.board, {}, [])
+    return result
+
+
+class AdoptOptions(NamedTuple):
+    """How codepoints are taken over. strip: a prefix that the names in the file carry; move: icons that hold another
+    codepoint move; reserve: names that have no drawing keep theirs from being given away; dry_run: change nothing."""
+
+    strip: str = ""
+    move: bool = False
+    reserve: bool = True
+    dry_run: bool = False
+
+
+_ADOPT = AdoptOptions()
+
+
+class Adopted(NamedTuple):
+    """What was taken over. total: how many codepoints the file holds."""
+
+    adoption: Adoption
+    total: int
+
+
+def adopt_codepoints(
+    project: Project, file: Path, options: AdoptOptions = _ADOPT, progress: Progress = SILENT
+) -> Adopted:
+    """Take codepoints over from a font or a map. Raise `OddPegError` where the file cannot be understood."""
+    found = read_names(read_any(file), str(file))
+    with project.lock(progress.waiting):
+        icons = set(_drawings(project))
+        adoption = adopt(project.load_board(), found, icons, options.strip, options.move, options.reserve)
+        if not options.dry_run:
+            _save(project, adoption.board, {}, [])
+    return Adopted(adoption, len(found))

@@ -1,0 +1,19 @@
+"""Who is told how far long work is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Progress:
+    """begin: called with how much there is to do; advance: with how much more of it is done; waiting: when another
+    process is at work in the project."""
+
+    begin: Callable[[int], None] = lambda total: None
+    advance: Callable[[int], None] = lambda count: None
+    waiting: Callable[[], None] = lambda: None
+
+
+SILENT = Progress()

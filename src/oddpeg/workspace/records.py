@@ -1,0 +1,57 @@
+"""Small records in `.oddpeg/`, each {"icons": {name: text}} in JSON.
+
+drawings.json: the digest of each icon's drawing in the last build; arrivals.json: the version each codepoint came
+with (by codepoint, since icons are renamed); proved.json: what stands for each glyph that was proved. All but
+arrivals.json may be deleted at any time; a missing or damaged record counts as empty.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterable
+from pathlib import Path
+
+from oddpeg import __version__
+from oddpeg.pegboard.codes import spell
+
+
+def read_record(path: Path) -> dict[str, str]:
+    """Return what a record holds; nothing where it is missing or damaged."""
+    try:
+        icons = json.loads(path.read_text(encoding="utf-8"))["icons"]
+        return {str(k): str(v) for k, v in icons.items()}
+    except (OSError, ValueError, KeyError, AttributeError, TypeError):
+        return {}
+
+
+def record_bytes(icons: dict[str, str]) -> bytes:
+    """Return a record as its file holds it."""
+    return (json.dumps({"icons": icons}, sort_keys=True) + "\n").encode()
+
+
+def drawing_digest(drawing: bytes) -> str:
+    """Return what stands for a drawing's content; line ends do not count."""
+    return hashlib.blake2b(drawing.replace(b"\r\n", b"\n"), digest_size=16).hexdigest()
+
+
+def glyph_fingerprint(drawing: bytes, codepoint: int, look: tuple[object, ...]) -> str:
+    """Return what stands for one glyph: equal as long as nothing that makes it has changed. look: how it is placed."""
+    return hashlib.sha256(repr((__version__, codepoint, look)).encode() + b"\0" + drawing).hexdigest()[:32]
+
+
+class Arrivals:
+    """With which version of the font each codepoint first came. What nobody has seen before comes with the version
+    that is being built."""
+
+    def __init__(self, known: dict[str, str], version: str) -> None:
+        self._known = known
+        self._version = version
+
+    def of(self, codepoint: int) -> str:
+        """Return the version a codepoint came with."""
+        return self._known.get(spell(codepoint), self._version)
+
+    def record(self, codepoints: Iterable[int]) -> bytes:
+        """Return the record as its file holds it once these are delivered."""
+        return record_bytes({**self._known, **{spell(c): self.of(c) for c in codepoints}})

@@ -1,0 +1,303 @@
+"""`oddpeg check`: the right verdict, the right finding, the cure; levels as the config says."""
+
+from __future__ import annotations
+
+import io
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from fontTools.ttLib import TTFont
+from lxml import etree
+from PIL import Image
+
+from oddpeg.checks.examine import Examined, Examinee, examine
+from oddpeg.checks.siblings import compare_siblings, view
+from oddpeg.checks.verdict import Verdict
+from oddpeg.diagnostics import CODES, Diagnostic, Level
+from oddpeg.outline.model import Options
+from oddpeg.outline.placement import Em
+from support.project import CONFIG, RING, SQUARE, ProjectFolder, oddpeg
+from support.xml import attribute
+
+OPTIONS = Options(Em(1008))
+
+
+def one(body: str, root: str = 'viewBox="0 0 24 24"') -> Examined:
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:ed="urn:example:editor" {root}>{body}</svg>'
+    return examine([Examinee(svg.encode())], OPTIONS)[0]
+
+
+INK = '<path d="M4 4h16v16H4z"/>'
+
+SANDED = {
+    "shapes-converted": '<circle cx="12" cy="12" r="8"/>',
+    "strokes-outlined": '<path fill="none" stroke="#000" stroke-width="2" d="M4 4h16v16H4z"/>',
+    "transforms-flattened": f'<g transform="rotate(90 12 12)">{INK}</g>',
+    "styles-resolved": '<path style="fill:#123" d="M4 4h16v16H4z"/>',
+    "uses-expanded": '<defs><path id="a" d="M4 4h16v16H4z"/></defs><use href="#a"/>',
+    "clip-resolved": f'<clipPath id="c"><path d="M4 4h8v16H4z"/></clipPath><g clip-path="url(#c)">{INK}</g>',
+    "colours-merged": '<path fill="#123" d="M4 4h8v16H4z"/><path fill="red" d="M12 4h8v16h-8z"/>',
+    "editor-data": f'<path ed:kept="1" d="M4 4h16v16H4z"/>{INK}',
+    "empty-parts": f"<g/>{INK}",
+    "hidden-parts": f'<path display="none" d="M0 0h9v9z"/>{INK}',
+    "white-erases": f'{INK}<path fill="#fff" d="M8 8h4v4H8z"/>',
+    "white-ink": '<path fill="#fff" d="M4 4h16v16H4z"/>',
+    "gradient": '<linearGradient id="g"/><path fill="url(#g)" d="M4 4h16v16H4z"/>',
+    "partial-opacity": '<path opacity=".5" d="M4 4h16v16H4z"/>',
+    "text": f"{INK}<text>tide</text>",
+    "bitmap": f'{INK}<image href="x.png" width="9" height="9"/>',
+    "filter": f'<g filter="url(#f)">{INK}</g>',
+    "animation": f'<path d="M4 4h16v16H4z"><animate/></path>{INK}<animate/>',
+    "unknown-element": f"{INK}<anchor/>",
+    "unknown-paint": '<path fill="mauvish" d="M4 4h16v16H4z"/>',
+    "missing-reference": f'{INK}<use href="#none"/>',
+    "reference-loop": f'<g id="a"><use href="#a"/>{INK}</g>',
+    "bad-path": f'{INK}<path d="M4 4h9v9z L"/>',
+    "bad-transform": f'<g transform="turn(3)">{INK}</g>',
+    "outside-frame": '<path d="M4 4h26v16H4z"/>',
+}
+LOOKS = {
+    "off-centre": '<path d="M1 1h8v8H1z"/>',
+    "touches-frame": '<path d="M0 4h24v16H0z"/>',
+    "off-grid": '<path d="M4.3 4.3h15.4v15.4H4.3z"/>',
+    "fine-details": '<path d="M4 4h16v.5H4zM4 8h16v.5H4zM4 12h16v.5H4zM4 19.5h16v.5H4z"/>',
+    "many-points": (
+        '<path d="M12 12'
+        + "".join(
+            f"L{12 + 8 * np.cos(k):.3f} {12 + 8 * np.sin(k):.3f}L{12 + 4 * np.cos(k + 0.01):.3f}"
+            f" {12 + 4 * np.sin(k + 0.01):.3f}"
+            for k in np.arange(210) / 33.5
+        )
+        + 'z"/>'
+    ),
+}
+
+
+@pytest.mark.parametrize("code", SANDED)
+def test_mends_are_said_and_sand_the_drawing(code: str) -> None:
+    found = one(SANDED[code])
+    assert code in {f.code for f in found.diagnostics} and found.verdict is Verdict.SANDED and CODES[code].alters
+
+
+@pytest.mark.parametrize("code", LOOKS)
+def test_looks_are_said_and_do_not_sand_it(code: str) -> None:
+    found = one(LOOKS[code])
+    assert code in {f.code for f in found.diagnostics} and found.verdict is Verdict.FITS
+    assert all(f.what and (f.cure or f.level is Level.INFO) for f in found.diagnostics)
+
+
+def test_a_plain_path_on_the_grid_has_no_findings() -> None:
+    assert one(INK).diagnostics == [] and one(INK).verdict is Verdict.FITS
+    wide = one('<path d="M4 4h40v16H4z"/>', 'viewBox="0 0 48 24"')
+    assert [f.code for f in wide.diagnostics] == ["not-square"]
+
+
+@pytest.mark.parametrize(
+    ("svg", "code"),
+    [
+        (b"", "empty-file"),
+        (b"\x89PNG", "broken-xml"),
+        (b"<svg", "broken-xml"),
+        (b"<html/>", "not-svg"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "no-frame"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 0 24"/>', "flat-frame"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><g/></svg>', "no-ink"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M20 20h9v9z"/></svg>', "no-ink"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>tide</text></svg>', "text"),
+        (
+            b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0'
+            + b"l1 1l1-1" * 40_000
+            + b'z"/></svg>',
+            "runaway",
+        ),
+        (
+            b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + b"<g>" * 900 + b"</g>" * 900 + b"</svg>",
+            "runaway",
+        ),
+        (
+            b'<!DOCTYPE s [<!ENTITY a "aaaaaaaaaaaaaaaaaaaa">'
+            + b"".join(b'<!ENTITY a%d "%s">' % (i, (b"&a%d;" % (i - 1) if i else b"&a;") * 20) for i in range(7))
+            + b']><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><title>&a6;</title></svg>',
+            "runaway",
+        ),
+    ],
+)
+def test_what_wont_fit_has_a_cure(svg: bytes, code: str) -> None:
+    (found,) = examine([Examinee(svg)], OPTIONS)
+    last = found.diagnostics[-1]
+    assert (
+        found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR) and last.what and last.cure
+    )
+
+
+def test_every_registered_code_has_a_level_and_a_text_of_its_own() -> None:
+    assert all(code.summary and code.level is not Level.SILENT for code in CODES.values())
+    assert len({code.summary for code in CODES.values()}) == len(CODES), "each says something of its own"
+    with pytest.raises(KeyError):
+        Diagnostic("no-such-code", "is not registered")
+
+
+# -- the set ---------------------------------------------------------------------------------
+
+
+def siblings(**bodies: str) -> dict[str, Examined]:
+    found = {name.replace("_", "-"): one(body) for name, body in bodies.items()}
+    files = {name: name for name in found}
+    compare_siblings(found, files, view(found, files))
+    return found
+
+
+def stroke(width: float, size: int = 16) -> str:
+    return (
+        f'<path fill="none" stroke="#000" stroke-width="{width}" d="M{12 - size / 2} {12 - size / 2}h{size}v{size}z"/>'
+    )
+
+
+def codes(found: dict[str, Examined]) -> dict[str, set[str]]:
+    own = {"stroke-unlike", "small", "large", "twin", "name-alike", "grid-unlike"}
+    kept = {name: {d.code for d in e.diagnostics} & own for name, e in found.items()}
+    return {name: codes for name, codes in kept.items() if codes}
+
+
+def test_outliers_of_a_set() -> None:
+    found = siblings(a=stroke(2), b=stroke(2, 15), c=stroke(2, 14), d=stroke(2, 13), e=stroke(1.5), f=stroke(2, 3))
+    assert codes(found) == {"e": {"stroke-unlike"}, "f": {"small"}}
+    told = next(f for f in found["e"].diagnostics if f.code == "stroke-unlike")
+    assert told.what == "has strokes of 1.5, most others of 2"
+
+
+def test_twins_and_names_alike() -> None:
+    found = siblings(ferry=INK, ferries=RING, tide_1=stroke(2), tide_01=stroke(2, 12), quay=INK, tide_11=stroke(2, 8))
+    assert codes(found) == {"ferry": {"twin"}, "quay": {"twin"}, "tide-1": {"name-alike"}, "tide-01": {"name-alike"}}
+
+
+def test_a_grid_of_its_own() -> None:
+    found = {f"i{k}": one(f'<path d="M4 4h{10 + k}v16H4z"/>') for k in range(5)}
+    found["odd"] = one('<path d="M2 2h12v12H2z"/>', 'viewBox="0 0 16 16"')
+    files = {name: name for name in found}
+    compare_siblings(found, files, view(found, files))
+    assert codes(found) == {"odd": {"grid-unlike"}}
+
+
+def test_measures() -> None:
+    m = one('<path d="M6 3h12v18H6z"/>').measures
+    assert m is not None and m.box == (0.25, 0.125, 0.75, 0.875) and m.ink == pytest.approx(0.375) and m.points == 4
+    assert (m.off_grid, m.lost) == (0.0, 0.0)
+    thin = one('<path d="M2 11.5h20v1H2zM2 2h8v8H2z"/>').measures
+    assert thin is not None and thin.lost == pytest.approx(20 / 84, abs=0.02)
+    assert one(
+        '<g transform="scale(2)"><path fill="none" stroke="#000" stroke-width="1" d="M3 3h6v6z"/></g>'
+    ).measures.strokes == (2.0,)  # type: ignore[union-attr]
+
+
+# -- the command -----------------------------------------------------------------------------
+
+
+def report(project: ProjectFolder, *args: str, code: int = 0) -> dict[str, Any]:
+    result = project.run("check", *args, "--json")
+    assert result.returncode == code, result.stdout + result.stderr
+    values: dict[str, Any] = json.loads(result.stdout)
+    return values
+
+
+def test_a_project_is_checked_before_anything_is_built(project: ProjectFolder) -> None:
+    values = report(project.icon("bad", "<svg").icon("Tide Low", SQUARE), code=1)
+    assert values["count"] == {"fits": 2, "sanded": 1, "won't fit": 1}
+    by_icon = {d["icon"]: d for d in values["drawings"]}
+    assert by_icon["bad"]["findings"][-1]["line"] == 1 and by_icon["tide-low"]["findings"][0]["code"] == "name-changed"
+    assert {p.name for p in project.root.iterdir()} == {"icons", "oddpeg.toml"}, "nothing is written"
+    text = project.run("check").stdout
+    assert (
+        "4 drawings: 2 fit as drawn, 1 sanded, 1 won't fit" in text
+        and "icons/bad.svg:1: is not well-formed XML" in text
+    )
+    assert (
+        "→ mend the file at that line" in text
+        and "name-changed" not in text
+        and "name-changed" in project.run("check", "--all").stdout
+    )
+
+
+def test_levels_are_the_configs_to_set_and_reasons_are_repeated(project: ProjectFolder) -> None:
+    project.icon("faint", SQUARE.replace("<path", '<path opacity=".4"'))
+    assert project.run("check").returncode == 0 and project.run("check", "--strict").returncode == 1
+    rule = (
+        '\n[[checks]]\nfinding = "partial-opacity"\nlevel = "{}"\nicons = "{}"\nreason = "glass is meant to be faint"\n'
+    )
+    project.config(CONFIG + rule.format("error", "*"))
+    failed = project.run("check")
+    assert failed.returncode == 1 and "because the config says: glass is meant to be faint" in failed.stdout
+    project.config(CONFIG + rule.format("error", "*") + rule.format("silent", "fai*"))
+    quiet = project.run("check", "--strict")
+    assert quiet.returncode == 1, "a twin is left"
+    assert (
+        "partial-opacity" in quiet.stdout.splitlines()[-1]
+        and "silenced by the config, 1 times: partial-opacity: glass" in quiet.stdout
+    )
+    wrong = project.config(CONFIG + rule.format("silent", "*").replace("partial-opacity", "partial-opacty")).run(
+        "check"
+    )
+    assert wrong.returncode == 2 and "nearest is 'partial-opacity'" in wrong.stderr
+
+
+def test_files_and_folders_without_a_config(project: ProjectFolder) -> None:
+    (project.root / "oddpeg.toml").unlink()
+    assert oddpeg("check", "icons/anchor.svg", cwd=project.root).stdout.startswith("1 drawing: 1 fit")
+    assert oddpeg("check", "icons", cwd=project.root).stdout.startswith("2 drawings")
+    missing = oddpeg("check", "nowhere.svg", cwd=project.root)
+    assert missing.returncode == 1 and "nowhere.svg: cannot be read" in missing.stderr
+    (project.root / "empty").mkdir()
+    assert "no drawings found" in oddpeg("check", "empty", cwd=project.root).stderr
+
+
+def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: ProjectFolder, tmp_path: Path) -> None:
+    result = demo.run("check", "--write", tmp_path / "sanded")
+    assert result.returncode == 0 and "70 sanded drawings" in result.stdout
+    files = sorted((tmp_path / "sanded").iterdir())
+    for path in files:
+        root = etree.fromstring(path.read_bytes())
+        (child,) = root
+        assert set(root.attrib) == {"viewBox"} and etree.QName(child).localname == "path" and set(child.attrib) == {"d"}
+        assert attribute(root, "viewBox").startswith("0 0 ") and set(attribute(child, "d")) <= set("MLQz0123456789.- ")
+    again = ProjectFolder(tmp_path / "again").config((demo.root / "oddpeg.toml").read_text())
+    (again.root / "icons").symlink_to(tmp_path / "sanded")
+    again.run("build", "desktop")
+    values = json.loads(demo.run("compare", "dist/desktop", again.root / "dist/desktop", "--json").stdout)
+    assert values["redrawn"] == [] and values["resized"] == [] and values["gone"] == [] and values["moved"] == []
+    fonts = [TTFont(p.root / "dist/desktop/saltmarsh-signs.ttf")["glyf"] for p in (demo, again)]
+    for name in fonts[0].keys():  # noqa: SIM118
+        assert fonts[0][name] == fonts[1][name], f"{name} is not the same point by point"
+    assert json.loads(oddpeg("check", tmp_path / "sanded", "--json", cwd=tmp_path).stdout)["count"] == {
+        "fits": 70,
+        "sanded": 0,
+        "won't fit": 0,
+    }
+
+
+def test_originals_are_not_overwritten(project: ProjectFolder) -> None:
+    result = project.run("check", "--write", "icons")
+    assert result.returncode == 1 and "exists and differs; nothing was written" in result.stderr
+    assert project.read("icons/buoy.svg") == RING
+    assert project.run("check", "--write", "icons", "--force").returncode == 0 and "stroke" not in project.read(
+        "icons/buoy.svg"
+    )
+
+
+def test_the_contact_sheet(project: ProjectFolder) -> None:
+    project.icon("bad", "<svg").icon("faint", SQUARE.replace("<path", '<path opacity=".4"').replace("M4 4", "M3 4"))
+    result = project.run("check", "--sheet", "sheet.png")
+    assert "contact sheet: sheet.png" in result.stdout
+    picture = Image.open(io.BytesIO(project.bytes("sheet.png")))
+    colours = {c for _, c in picture.getcolors(1 << 20) or []}
+    assert picture.width == 1280 and {(176, 42, 32), (201, 132, 26), (82, 128, 96), (23, 35, 43)} <= colours
+
+
+def test_a_large_set_is_checked_on_all_processors(project: ProjectFolder) -> None:
+    for i in range(170):
+        project.icon(f"many-{i:03}", SQUARE.replace("M4 4", f"M4 {4 + i / 100}"))
+    values = report(project)
+    assert len(values["drawings"]) == 172 and values["set"]["grids"] == {"24": 172}
+    assert [d["icon"] for d in values["drawings"]] == sorted(d["icon"] for d in values["drawings"])

@@ -1,0 +1,158 @@
+"""Generated text: parsed by real parsers, compiled by real compilers, safe for any name."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+import tinycss2
+
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.escape import comment, css_identifier, css_string
+from oddpeg.outputs.kinds.css import css
+from oddpeg.outputs.registry import KINDS
+from support.icon_sets import icon_set
+from support.project import CONFIG, ProjectFolder
+
+NASTY = ["a", "class", "3-masts", "潮", "-", "--x", "</script><b>", '"*/}', "a b", "é.ü", "\\", "constructor"]
+
+
+def css_rules(text: str) -> dict[str, dict[str, list[str]]]:
+    """Selector → property → values; any parse error fails."""
+    rules: dict[str, dict[str, list[str]]] = {}
+    text = re.sub(r"(?m)^(\..*)::before, /\*.*\n", "", text)  # aliases share the rule that follows
+    for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
+        assert rule.type in ("qualified-rule", "at-rule"), rule
+        name = "".join(t.value if t.type == "ident" else t.serialize() for t in rule.prelude).strip()
+        found = rules.setdefault(name if rule.type == "qualified-rule" else "@" + rule.at_keyword, {})
+        for item in tinycss2.parse_declaration_list(rule.content, skip_comments=True, skip_whitespace=True):
+            assert item.type == "declaration", item
+            found.setdefault(item.name, []).append(tinycss2.serialize(item.value).strip())
+    return rules
+
+
+def test_stylesheet_has_a_class_for_every_icon_and_offers_woff2_first(demo: ProjectFolder) -> None:
+    rules = css_rules(demo.read("dist/web/saltmarsh-signs.css"))
+    icons = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
+    for icon in icons:
+        code = f'"{chr(icon["codepoint"])}"'
+        assert rules[f".salt-{icon['name']}::before"]["content"] == [code, f'{code} / ""']
+    assert demo.read("dist/web/saltmarsh-signs.css").isascii()
+    source = rules["@font-face"]["src"][0]
+    assert (
+        0 <= source.index('url("saltmarsh-signs.woff2") format("woff2")') < source.index('url("saltmarsh-signs.woff")')
+    )
+    assert rules["@font-face"]["font-family"] == ['"Saltmarsh Signs"']
+
+
+@pytest.mark.parametrize("to", ["styles/icons.css", "../styles/icons.css", "../../odd place/ü.css", "icons.css"])
+def test_urls_are_right_from_wherever_the_stylesheet_lands(project: ProjectFolder, to: str) -> None:
+    from urllib.parse import unquote
+
+    project.config(
+        CONFIG.replace('"css"', f'{{ kind = "css", to = "{to}" }}').replace('"dist"', '"out/web fonts"')
+    ).build()
+    sheet = project.root / "out/web fonts" / to
+    source = css_rules(sheet.read_text(encoding="utf-8"))["@font-face"]["src"][0]
+    for part in ("woff2", "woff", "ttf"):
+        url = next(
+            t.arguments[0].value
+            for t in tinycss2.parse_component_value_list(source)
+            if t.type == "function" and t.name == "url" and t.arguments[0].value.endswith("." + part)
+        )
+        assert (sheet.parent / unquote(url)).is_file()
+
+
+def test_nasty_names_stay_names_in_stylesheets() -> None:
+    rules = css_rules(css(icon_set(NASTY, 'Odd "Name" </style>*/'), OutputContext({"woff2": "x.woff2"})))
+    classes = {s for s in rules if s.endswith("::before")}
+    assert classes == {".tm-icon::before"} | {f".tm-{n}::before" for n in NASTY}
+
+
+def test_escapes_read_back_as_the_text() -> None:
+    for text in [*NASTY, "1", "-1", "a\x01", "x\x7f"]:
+        token, *rest = tinycss2.parse_component_value_list(css_identifier(text))
+        assert (token.type, token.value, rest) == ("ident", text, [])
+        token, *rest = tinycss2.parse_component_value_list(css_string(text + "\n\\"))
+        assert (token.type, token.value, rest) == ("string", text + "\n\\", [])
+    assert "*/" not in comment("a */ b")
+
+
+def compile_strict(
+    module: str, use: str, folder: Path, client: Callable[[str], str]
+) -> subprocess.CompletedProcess[str]:
+    (folder / "icons.ts").write_text(module, encoding="utf-8")
+    (folder / "use.ts").write_text(use, encoding="utf-8")
+    return subprocess.run(
+        [client("tsc"), "--strict", "--target", "es2020", "--module", "commonjs", "use.ts"],
+        cwd=folder,
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
+
+
+def test_typescript_compiles_and_holds_the_codepoints(
+    demo: ProjectFolder, client: Callable[[str], str], tmp_path: Path
+) -> None:
+    use = (
+        'import { saltmarshSignsPegs, family, type SaltmarshSignsName } from "./icons";\n'
+        'const name: SaltmarshSignsName = "anchor"; declare const console: { log(s: string): void };\n'
+        "const all: Record<string, { codepoint: number; character: string }> = saltmarshSignsPegs;\n"
+        "console.log(JSON.stringify([family, saltmarshSignsPegs[name].codepoint,\n"
+        "  Object.entries(all).map(([k, v]) => [k, v.codepoint, v.character.codePointAt(0)])]));\n"
+    )
+    result = compile_strict(demo.read("dist/web/saltmarsh-signs.ts"), use, tmp_path, client)
+    assert result.returncode == 0, result.stdout
+    said = json.loads(
+        subprocess.run([client("node"), "use.js"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
+    )
+    listed = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
+    icons = {name: i["codepoint"] for i in listed for name in (i["name"], *i["aliases"])}
+    assert said[:2] == ["Saltmarsh Signs", icons["anchor"]]
+    assert {name: code for name, code, _ in said[2]} == icons and all(a == b for _, a, b in said[2])
+
+
+def test_typescript_refuses_unknown_names(demo: ProjectFolder, client: Callable[[str], str], tmp_path: Path) -> None:
+    use = 'import type { SaltmarshSignsName } from "./icons";\nexport const wrong: SaltmarshSignsName = "ancor";\n'
+    result = compile_strict(demo.read("dist/web/saltmarsh-signs.ts"), use, tmp_path, client)
+    assert result.returncode != 0 and '"ancor"' in result.stdout
+
+
+def test_typescript_takes_any_name(client: Callable[[str], str], tmp_path: Path) -> None:
+    module = str(KINDS["typescript"].write(icon_set(NASTY, '3 "Odd" */ Names'), OutputContext()))
+    use = 'import { n3OddNamesPegs } from "./icons";\nexport const c = n3OddNamesPegs["constructor"].character;\n'
+    result = compile_strict(module, use, tmp_path, client)
+    assert result.returncode == 0, result.stdout
+
+
+def test_json_map_has_exactly_the_agreed_keys(project: ProjectFolder) -> None:
+    project.build()
+    found = json.loads(project.read("dist/tide-marks.json"))
+    assert list(found) == ["family", "version", "units_per_em", "icons"]
+    assert found["icons"][0] == {
+        "name": "anchor",
+        "codepoint": 0xE000,
+        "hex": "e000",
+        "source": "icons/anchor.svg",
+        "aliases": [],
+        "tags": [],
+        "advance": 1008,
+    }
+
+
+def test_specimen_keeps_hostile_names_as_text() -> None:
+    icons = icon_set(NASTY, "<script>alert(1)</script>")
+    page = str(KINDS["specimen"].write(icons, OutputContext(files={"woff2": b"wOF2"})))
+    assert page.count("<script") == 2 and "&lt;/script&gt;&lt;b&gt;" in page
+    assert "Content-Security-Policy" in page and "http://" not in page and "https://" not in page
+
+
+def test_generated_text_ends_lines_with_lf_only(demo: ProjectFolder) -> None:
+    for name in demo.files("dist/web"):
+        if not name.endswith(("woff", "woff2", "png")):
+            assert b"\r" not in demo.bytes(f"dist/web/{name}")

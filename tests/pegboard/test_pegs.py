@@ -1,0 +1,415 @@
+"""`oddpeg pegs`: what people do to codepoints by hand, and what merges do to them, in real git repositories."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import subprocess
+from pathlib import Path
+
+import pytest
+from hypothesis import settings
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
+
+from oddpeg.diagnostics import OddPegError
+from oddpeg.pegboard import changes as peg_moves
+from oddpeg.pegboard.board import Pegboard
+from oddpeg.pegboard.codes import Codes
+from oddpeg.pegboard.file_format import board_text, parse_board
+from oddpeg.pegboard.maps import parse_codepoint
+from oddpeg.pegboard.settle import settle
+from oddpeg.pegboard.states import State
+from support.project import CONFIG, RING, SQUARE, ProjectFolder, codepoints
+
+CODES = Codes((range(0xE000, 0xE040), range(0xF0000, 0xF0100)))
+
+
+def svg(size: int) -> str:
+    return SQUARE.replace("M4 4", f"M{size} 4")
+
+
+def test_a_renamed_drawing_is_recognised(project: ProjectFolder) -> None:
+    project.build()
+    (project.root / "icons/anchor.svg").rename(project.root / "icons/kedge.svg")
+    refused = project.build(code=1)
+    assert "'anchor' is gone, and 'kedge' is new with the very same drawing" in refused.stderr
+    assert "oddpeg pegs rename anchor kedge" in refused.stderr and "kedge" not in project.read("pegboard.csv")
+    assert project.run("pegs", "rename", "anchor", "kedge").returncode == 0
+    project.build()
+    assert codepoints(project) == {"buoy": 0xE001, "kedge": 0xE000}
+    css, ts = project.read("dist/tide-marks.css"), project.read("dist/tide-marks.ts")
+    assert ".tm-anchor::before" in css and '"anchor": { codepoint: 0xe000' in ts
+    assert next(i for i in json.loads(project.read("dist/tide-marks.json"))["icons"] if i["name"] == "kedge")[
+        "aliases"
+    ] == ["anchor"]
+    assert project.run("pegs", "retire", "anchor").returncode == 0
+    project.build()
+    assert "anchor" not in project.read("dist/tide-marks.css") + project.read("pegboard.csv")
+
+
+def test_a_new_name_can_be_a_new_icon_if_told_so(project: ProjectFolder) -> None:
+    project.build()
+    (project.root / "icons/anchor.svg").rename(project.root / "icons/kedge.svg")
+    project.build("--as-new")
+    assert codepoints(project) == {"buoy": 0xE001, "kedge": 0xE002}
+
+
+def test_rename_takes_the_drawing_along(project: ProjectFolder) -> None:
+    project.build()
+    result = project.run("pegs", "rename", "anchor", "kedge", "--no-alias")
+    assert "renamed icons/anchor.svg to kedge.svg" in result.stdout
+    assert (project.root / "icons/kedge.svg").exists() and not (project.root / "icons/anchor.svg").exists()
+    project.build()
+    assert codepoints(project) == {"buoy": 0xE001, "kedge": 0xE000}
+
+
+@pytest.mark.parametrize(
+    ("args", "told"),
+    [
+        (("rename", "ancor", "kedge"), "did you mean anchor?"),
+        (("rename", "anchor", "buoy"), "'buoy' is taken already: it is live on U+E001"),
+        (("rename", "anchor", "Kedge Anchor"), "write it 'kedge-anchor'"),
+        (("retire", "gull"), "the pegboard holds no 'gull'"),
+        (("list", "--state", "asleep"), "one of: live, retired, withdrawn, alias"),
+    ],
+)
+def test_wrong_moves_change_nothing(project: ProjectFolder, args: tuple[str, ...], told: str) -> None:
+    project.build()
+    board = project.read("pegboard.csv")
+    result = project.run("pegs", *args)
+    assert result.returncode in (1, 2) and told in result.stderr
+    assert project.read("pegboard.csv") == board and (project.root / "icons/anchor.svg").exists()
+
+
+def test_an_icon_taken_out_by_hand_stays_out_until_it_is_restored(project: ProjectFolder) -> None:
+    project.build()
+    project.run("pegs", "retire", "anchor")
+    result = project.build()
+    assert "withdrawn, though their drawings are there: anchor" in result.stdout and codepoints(project) == {
+        "buoy": 0xE001
+    }
+    assert project.run("proof").returncode == 0, "what is left out on purpose is not missed"
+    project.icon("cleat", svg(5)).build()
+    assert codepoints(project)["cleat"] == 0xE002
+    project.run("pegs", "restore", "anchor")
+    project.build()
+    assert codepoints(project)["anchor"] == 0xE000
+
+
+def test_a_drawing_with_the_name_of_an_alias(project: ProjectFolder) -> None:
+    project.build()
+    project.run("pegs", "rename", "anchor", "kedge")
+    result = project.icon("anchor", svg(6)).build(code=1)
+    assert "alias of 'kedge'" in result.stderr and "oddpeg pegs retire anchor" in result.stderr
+
+
+def test_the_list(project: ProjectFolder) -> None:
+    project.build()
+    project.run("pegs", "rename", "anchor", "kedge")
+    text = project.run("pegs", "list").stdout
+    assert "alias of kedge" in text and "6,398 codepoints free in U+E000-U+F8FF" in text
+    report = json.loads(project.run("pegs", "list", "k*", "--json").stdout)
+    assert [p["icon"] for p in report["pegs"]] == ["kedge"] and report["count"]["live"] == 2 and report["free"] == 6398
+
+
+def test_several_ranges_fill_in_order(project: ProjectFolder) -> None:
+    project.icon("cleat", svg(5)).config(CONFIG + '\n[pegs]\nrange = ["U+E000-U+E001", "U+F0000-U+F0001"]\n').build()
+    assert codepoints(project) == {"anchor": 0xE000, "buoy": 0xE001, "cleat": 0xF0000}
+    wrong = project.config(CONFIG + '\n[pegs]\nrange = ["U+E000-U+E001", "F000"]\n').run("build")
+    assert wrong.returncode == 2 and "pegs.range" in wrong.stderr and 'must look like "U+E000-U+F8FF"' in wrong.stderr
+
+
+def test_two_branches_rarely_choose_the_same_codepoint() -> None:
+    """50 + 50 icons in 6,400: the figure that the documentation gives."""
+    codes, clean = Codes((range(0xE000, 0xF900),)), 0
+    base = [f"base-{i}" for i in range(200)]
+    shared, _ = Pegboard().update(base, codes, "hashed")
+    for trial in range(200):
+        sides = [
+            shared.update([*base, *(f"{side}-{trial}-{i}" for i in range(50))], codes, "hashed")[0] for side in "ab"
+        ]
+        new = [{p.codepoint for n, p in side.pegs.items() if not n.startswith("base")} for side in sides]
+        clean += not new[0] & new[1]
+    assert 0.6 < clean / 200 < 0.75, "about two merges in three need no settling at all"
+
+
+# -- merges ----------------------------------------------------------------------------------
+
+
+def git(project: ProjectFolder, *args: str, code: int = 0) -> str:
+    env = {
+        "GIT_AUTHOR_NAME": "a",
+        "GIT_AUTHOR_EMAIL": "a@b",
+        "GIT_COMMITTER_NAME": "a",
+        "GIT_COMMITTER_EMAIL": "a@b",
+        "GIT_CONFIG_GLOBAL": "/dev/null",
+        "PATH": "/usr/bin:/bin:/usr/local/bin",
+        "HOME": str(project.root),
+    }
+    git.clock += 60  # type: ignore[attr-defined]
+    when = f"{git.clock} +0000"  # type: ignore[attr-defined]
+    done = subprocess.run(
+        ["git", *args],
+        cwd=project.root,
+        capture_output=True,
+        text=True,
+        check=False,
+        env={**env, "GIT_AUTHOR_DATE": when, "GIT_COMMITTER_DATE": when},
+    )
+    assert done.returncode == code, done.stdout + done.stderr
+    return done.stdout
+
+
+git.clock = 1_700_000_000  # type: ignore[attr-defined]
+
+
+@pytest.fixture
+def repository(project: ProjectFolder) -> ProjectFolder:
+    if not shutil.which("git"):
+        pytest.skip("git is not installed")
+    project.build()
+    git(project, "init", "-q", "-b", "main")
+    git(project, "add", "-A")
+    git(project, "commit", "-qm", "first")
+    return project
+
+
+def test_two_branches_add_icons_and_nothing_shipped_moves(repository: ProjectFolder) -> None:
+    shipped = codepoints(repository)
+    git(repository, "checkout", "-qb", "harbour")
+    repository.icon("zephyr", svg(5)).icon("winch", svg(6)).build()
+    git(repository, "add", "-A")
+    git(repository, "commit", "-qm", "harbour")  # earlier, although later in the alphabet
+    early = codepoints(repository)
+    git(repository, "checkout", "-q", "main")
+    repository.icon("cleat", svg(7)).icon("davit", RING.replace('"8"', '"6"')).build()
+    git(repository, "add", "-A")
+    git(repository, "commit", "-qm", "main")
+    git(repository, "merge", "harbour", code=1)
+    assert "<<<<<<<" in repository.read("pegboard.csv")
+    assert "oddpeg pegs settle" in repository.build(code=1).stderr
+    git(repository, "checkout", "--theirs", "dist")
+    result = repository.run("pegs", "settle")
+    assert result.returncode == 0 and "MOVED davit" in result.stdout
+    assert "MOVED cleat: U+E002 → U+E004" in result.stdout
+    repository.build("--force")
+    now = codepoints(repository)
+    assert early.items() <= now.items() and shipped.items() <= now.items(), "what was there first has not moved"
+    assert len(set(now.values())) == len(now) == 6
+    assert "nothing to settle" in repository.run("pegs", "settle").stdout
+
+
+def test_without_history_the_alphabet_decides(project: ProjectFolder) -> None:
+    project.icon("cleat", svg(5))
+    (project.root / "pegboard.csv").write_text(
+        "icon,codepoint,state\ncleat,U+E000,live\nbuoy,U+E000,live\nanchor,U+E003,live\nanchor,U+E001,live\n"
+    )
+    result = project.run("pegs", "settle")
+    assert (
+        "MOVED cleat: U+E000 → U+E002" in result.stdout
+        and "anchor stays on U+E001; its other line, U+E003, is gone" in result.stdout
+    )
+    project.build()
+    assert codepoints(project) == {"anchor": 0xE001, "buoy": 0xE000, "cleat": 0xE002}
+
+
+def test_the_common_ancestor_of_a_three_way_marker_counts_for_nothing() -> None:
+    text = (
+        "icon,codepoint,state\n<<<<<<< a\nx,U+E000,live\n|||||||"
+        " base\nold,U+E000,live\n=======\ny,U+E000,live\n>>>>>>> b\n"
+    )
+    result = settle(text, CODES, "next", lambda icon, code: {"x": 2.0, "y": 1.0}[icon])
+    assert set(result.board.pegs) == {"x", "y"} and result.board.pegs["y"].codepoint == 0xE000 and result.marks == 4
+
+
+# -- adopting --------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    "spelled",
+    [
+        "U+E001",
+        "u+e001",
+        "0xe001",
+        "\\e001",
+        "\\E001 ",
+        "&#xe001;",
+        "&#57345;",
+        "57345",
+        57345,
+        "e001",
+        "\ue001",
+        "\\uE001",
+        "\\u{e001}",
+        '"\\e001"',
+    ],
+)
+def test_the_usual_spellings_of_a_codepoint(spelled: object) -> None:
+    assert parse_codepoint(spelled) == 0xE001
+
+
+@pytest.mark.parametrize("spelled", ["", "anchor", "U+110000", True, None, -1, "U+", 3.5, "cafe-au-lait"])
+def test_what_is_no_codepoint(spelled: object) -> None:
+    assert parse_codepoint(spelled) is None
+
+
+MAPS = {
+    "map.json": '{"sm-anchor": "\\\\e123", "sm-bouy": 57892, "sm-gull": "U+E224"}',
+    "list.json": (
+        '{"icons": [{"name": "sm-anchor", "codepoint": 57635}, {"name": "sm-bouy", "hex": "e224"}, {"name": "sm-gull",'
+        ' "code": "&#xe224;"}]}'
+    ),
+    "map.csv": "name;code\nsm-anchor;0xe123\nsm-bouy;\ue224\nsm-gull;U+E224\n",
+    "font.svg": (
+        '<svg xmlns="http://www.w3.org/2000/svg"><font><glyph glyph-name="sm-anchor" unicode="&#xe123;"/>'
+        '<glyph glyph-name="sm-bouy" unicode="&#xe224;"/><glyph glyph-name="sm-gull" unicode="&#xe224;"/></font></svg>'
+    ),
+}
+
+
+@pytest.mark.parametrize("name", MAPS)
+def test_adopting_from_maps(project: ProjectFolder, name: str) -> None:
+    (project.root / name).write_text(
+        MAPS[name].replace("57892", "57893" if name == "map.json" else "57892"), encoding="utf-8"
+    )
+    result = project.run("pegs", "adopt", name, "--strip", "sm-", "--json")
+    report = json.loads(result.stdout)
+    assert report["taken"] == ["anchor"] and report["near"] == {"sm-bouy": ["buoy"]} and report["waiting"] == ["buoy"]
+    project.build()
+    assert codepoints(project) == {"anchor": 0xE123, "buoy": 0xE000}
+    assert "gull,U+E224,retired" in project.read("pegboard.csv") or "bouy,U+E224,retired" in project.read(
+        "pegboard.csv"
+    )
+
+
+@pytest.mark.parametrize("kind", ["ttf", "woff", "woff2"])
+def test_adopting_from_a_font(project: ProjectFolder, tmp_path: Path, kind: str) -> None:
+    old = (
+        ProjectFolder(tmp_path / "old")
+        .config(CONFIG.replace('"Tide Marks"', f'"Old {kind}"'))
+        .icon("anchor", svg(5))
+        .icon("gull", svg(6))
+    )
+    (old.root / "pegboard.csv").write_text("icon,codepoint,state\nanchor,U+0041,live\ngull,U+E777,live\n")
+    old.build()
+    font = old.root / f"dist/old-{kind}.{kind}"
+    result = project.run("pegs", "adopt", str(font))
+    if kind == "ttf":
+        assert result.returncode == 0, result.stdout + result.stderr
+        project.build()
+        assert codepoints(project)["anchor"] == 0x41 and "gull,U+E777,retired" in project.read("pegboard.csv")
+    else:  # web fonts carry no names: their codepoints are reserved
+        assert "unnamed-e777" in result.stdout and "unnamed-e777,U+E777,retired" in project.read("pegboard.csv")
+
+
+def test_adopting_moves_nothing_unless_asked(project: ProjectFolder) -> None:
+    project.build()
+    (project.root / "map.json").write_text('{"anchor": "U+E500", "buoy": "U+0300"}')
+    before = project.read("pegboard.csv")
+    result = project.run("pegs", "adopt", "map.json")
+    assert (
+        result.returncode == 1
+        and "anchor stays on U+E000 (the file says U+E500)" in result.stdout
+        and "combining" in result.stdout
+    )
+    assert project.read("pegboard.csv") == before
+    assert "nothing was changed" in project.run("pegs", "adopt", "map.json", "--move", "--dry-run").stdout
+    assert project.read("pegboard.csv") == before
+    assert "MOVED anchor: U+E000 → U+E500" in project.run("pegs", "adopt", "map.json", "--move").stdout
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        b"",
+        b"{",
+        b"wOF2rubbish",
+        b"<svg",
+        b"\x00\x01\x00\x00",
+        b"\xff\xfe\xfd",
+        b'{"a": {"b": "words"}}',
+        b"only words\n",
+    ],
+)
+def test_what_cannot_be_adopted_is_said(project: ProjectFolder, body: bytes) -> None:
+    (project.root / "thing").write_bytes(body)
+    result = project.run("pegs", "adopt", "thing")
+    assert result.returncode == 1 and "thing" in result.stderr and "cure:" in result.stderr
+
+
+# -- anything, in any order ------------------------------------------------------------------
+
+NAMES = st.sampled_from([f"icon-{c}" for c in "abcdefghij"])
+
+
+class AnyOrder(RuleBasedStateMachine):
+    """Builds, renames, retirements and merges in random order: no live peg ever moves but in settling, as the
+    newcomer."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.board, self.there = Pegboard(), set[str]()
+        self.ever: dict[int, str] = {}  # codepoint → who held it first, under its present name
+
+    @rule(names=st.sets(NAMES, min_size=1), how=st.sampled_from(["next", "hashed"]))
+    def build(self, names: set[str], how: str) -> None:
+        aliases = {n for n, p in self.board.pegs.items() if p.state is State.ALIAS}
+        before = dict(self.board.pegs)
+        self.there = names - aliases
+        self.board, _ = self.board.update(sorted(self.there), CODES, how)
+        for name, peg in before.items():
+            assert self.board.pegs[name].codepoint == peg.codepoint
+        for name in self.there:
+            peg = self.board.pegs[name]
+            assert self.ever.setdefault(peg.codepoint, name) == name, "a codepoint was given away twice"
+
+    @precondition(lambda self: self.board.pegs)
+    @rule(data=st.data(), new=NAMES)
+    def rename(self, data: st.DataObject, new: str) -> None:
+        old = data.draw(st.sampled_from(sorted(self.board.pegs)))
+        code = self.board.pegs[old].codepoint
+        try:
+            self.board, _ = peg_moves.rename(self.board, old, new, self.there, data.draw(st.booleans()))
+        except OddPegError:
+            return
+        self.there = {new if n == old else n for n in self.there}
+        assert self.board.pegs[new].codepoint == code
+        self.ever[code] = new
+
+    @precondition(lambda self: self.board.pegs)
+    @rule(data=st.data())
+    def retire_or_restore(self, data: st.DataObject) -> None:
+        name = data.draw(st.sampled_from(sorted(self.board.pegs)))
+        move = data.draw(st.sampled_from([peg_moves.retire, peg_moves.restore]))
+        try:
+            self.board, _ = move(self.board, name, self.there)
+        except OddPegError:
+            return
+
+    @rule(mine=st.sets(NAMES, max_size=3), theirs=st.sets(NAMES, max_size=3))
+    def merge(self, mine: set[str], theirs: set[str]) -> None:
+        aliases = {n for n, p in self.board.pegs.items() if p.state is State.ALIAS}
+        sides = [self.board.update(sorted((self.there | new) - aliases), CODES)[0] for new in (mine, theirs)]
+        shipped = {(p.icon, p.codepoint): 1.0 for p in self.board.pegs.values()}
+        lines = sorted({line for side in sides for line in board_text(side).splitlines()[1:]})
+        result = settle(
+            "\n".join(["icon,codepoint,state", "<<<<<<< a", *lines, "=======", ">>>>>>> b"]),
+            CODES,
+            "next",
+            lambda icon, code: shipped.get((icon, code)),
+        )
+        for name, peg in self.board.pegs.items():
+            assert result.board.pegs[name].codepoint == peg.codepoint, "what was shipped moved"
+        self.board, self.there = result.board, (self.there | mine | theirs) - aliases
+        for name, peg in self.board.pegs.items():
+            if peg.state is not State.ALIAS:
+                assert self.ever.setdefault(peg.codepoint, name) == name
+
+    @invariant()
+    def sound(self) -> None:
+        assert parse_board(board_text(self.board)).pegs == self.board.pegs
+
+
+AnyOrder.TestCase.settings = settings(max_examples=60, stateful_step_count=20, deadline=None, derandomize=True)
+test_any_order_of_changes_keeps_every_promise = AnyOrder.TestCase

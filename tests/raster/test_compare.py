@@ -1,0 +1,152 @@
+"""`oddpeg compare`: every kind of change is found, called by its name, and weighed."""
+
+from __future__ import annotations
+
+import io
+import json
+import shutil
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fontTools.ttLib import TTFont
+from PIL import Image
+
+from support.project import CONFIG, SQUARE, ProjectFolder
+
+
+@pytest.fixture
+def shipped(project: ProjectFolder) -> ProjectFolder:
+    """A project whose first build is kept in `old`."""
+    project.icon("cleat", SQUARE.replace("M4 4", "M5 5")).build()
+    shutil.copytree(project.root / "dist", project.root / "old")
+    shutil.copy(project.root / "pegboard.csv", project.root / "old.csv")
+    return project
+
+
+def found(project: ProjectFolder, *args: str, code: int = 0) -> dict[str, Any]:
+    result = project.run("compare", *args, "--json")
+    assert result.returncode == code, result.stdout + result.stderr
+    values: dict[str, Any] = json.loads(result.stdout)
+    return values
+
+
+def test_nothing_changed(shipped: ProjectFolder) -> None:
+    values = found(shipped, "old", "dist", "--allow", "none")
+    assert values["step"] == "none" and not any(
+        values[k] for k in ("added", "gone", "moved", "renamed", "redrawn", "resized", "facts")
+    )
+
+
+def test_added_gone_moved_renamed_redrawn_resized(shipped: ProjectFolder) -> None:
+    shipped.run("pegs", "rename", "cleat", "bitt")
+    shipped.icon("davit").icon(
+        "buoy", SQUARE.replace('viewBox="0 0 24 24"', 'viewBox="0 0 30 24"').replace("h16", "h22")
+    )
+    shipped.build()
+    values = found(shipped, "old", "dist", "--allow", "minor")
+    assert values["added"] == ["davit"] and values["renamed"] == [{"old": "cleat", "new": "bitt", "alias": True}]
+    assert [r["icon"] for r in values["redrawn"]] == ["buoy"] and values["resized"] == [
+        {"icon": "buoy", "from": 1.0, "to": 1.25}
+    ]
+    assert values["step"] == "minor" and {s["file"] for s in values["sizes"]} == {
+        p.name for p in (shipped.root / "dist").iterdir()
+    }
+    board = shipped.read("pegboard.csv").replace("anchor,U+E000", "anchor,U+E0AA")
+    (shipped.root / "pegboard.csv").write_text(board)
+    (shipped.root / "icons/buoy.svg").unlink()
+    shipped.build()
+    values = found(shipped, "old", "dist", "--allow", "minor", code=1)
+    assert values["moved"] == [{"icon": "anchor", "from": 0xE000, "to": 0xE0AA}] and values["gone"] == ["buoy"]
+    assert values["step"] == "major" and values["allowed"] is False
+    text = shipped.run("compare", "old", "dist", "--allow", "patch")
+    assert text.returncode == 1 and "allowed is patch" in text.stderr
+    assert "MOVED    anchor: U+E000 → U+E0AA" in text.stdout
+
+
+@pytest.mark.parametrize("kind", ["tide-marks.ttf", "tide-marks.woff", "tide-marks.woff2", "tide-marks.json"])
+def test_single_files(shipped: ProjectFolder, kind: str) -> None:
+    shipped.icon("davit").icon("anchor", SQUARE.replace("h16", "h15")).build()
+    values = found(shipped, f"old/{kind}", f"dist/{kind}")
+    assert (
+        values["added"] == (["davit"] if kind.endswith(("ttf", "json")) else ["U+E003"]) and values["step"] == "minor"
+    )
+    assert bool(values["redrawn"]) == (not kind.endswith("json"))
+
+
+def test_pegboards_and_a_font_without_names_borrow_names(shipped: ProjectFolder) -> None:
+    shipped.icon("anchor", SQUARE.replace("h16", "h15")).build()
+    assert found(shipped, "old.csv", "pegboard.csv")["step"] == "none"
+    values = found(shipped, "old", "dist/tide-marks.woff2")
+    assert [r["icon"] for r in values["redrawn"]] == ["anchor"] and values["step"] == "patch"
+
+
+def test_rounding_is_not_redrawing_and_a_shift_of_one_grid_step_is(shipped: ProjectFolder) -> None:
+    shipped.config(CONFIG.replace("[icons]", "units_per_em = 1500\n[icons]")).build()
+    values = found(shipped, "old", "dist")
+    assert (
+        values["redrawn"] == []
+        and {f["what"] for f in values["facts"]} >= {"units_per_em"}
+        and values["step"] == "patch"
+    )
+    shipped.icon("anchor", SQUARE.replace("M4 4", "M4.25 4")).build()
+    assert [r["icon"] for r in found(shipped, "old", "dist")["redrawn"]] == ["anchor"]
+
+
+def test_family_and_metrics(shipped: ProjectFolder) -> None:
+    shipped.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build()
+    assert found(shipped, "old/tide-marks.ttf", "dist/tide-marks.ttf")["step"] == "minor"
+    shipped.config(CONFIG.replace('"Tide Marks"', '"Moorings"')).build()
+    values = found(shipped, "old/tide-marks.ttf", "dist/moorings.ttf")
+    assert values["step"] == "major" and {"what": "family", "from": "Tide Marks", "to": "Moorings"} in values["facts"]
+
+
+def test_the_picture_shows_old_and_new(shipped: ProjectFolder) -> None:
+    shipped.icon("anchor", SQUARE.replace("h16", "h12")).build()
+    result = shipped.run("compare", "old", "dist", "--picture", "redrawn.png")
+    assert "picture: redrawn.png" in result.stdout
+    picture = Image.open(io.BytesIO(shipped.bytes("redrawn.png")))
+    colours = {c for _, c in picture.getcolors(1 << 20) or []}
+    assert picture.width == 1280 and (21, 94, 160) in colours, "what is gone is blue"
+    assert shipped.run("compare", "old", "dist", "--picture", "pegboard.csv").returncode == 1, (
+        "a foreign file is not replaced"
+    )
+
+
+@pytest.mark.parametrize(
+    ("path", "told"),
+    [
+        ("nowhere", "cannot be read"),
+        ("icons", "holds no font, glyph map or pegboard"),
+        ("oddpeg.toml", "is nothing that can be compared"),
+        ("bad.ttf", "is not a sound font"),
+        ("bad.json", "is not a glyph map"),
+    ],
+)
+def test_what_cannot_be_compared(shipped: ProjectFolder, path: str, told: str) -> None:
+    for name in ("bad.ttf", "bad.json"):
+        (shipped.root / name).write_text("{}")
+    result = shipped.run("compare", path, "dist")
+    assert result.returncode == 1 and told in result.stderr and "cure:" in result.stderr
+    assert shipped.run("compare", "old", "dist", "--allow", "tiny").returncode == 2
+
+
+def test_a_font_of_cubics_can_be_compared(shipped: ProjectFolder, tmp_path: Path) -> None:
+    from fontTools.fontBuilder import FontBuilder
+    from fontTools.pens.t2CharStringPen import T2CharStringPen
+
+    source = TTFont(shipped.root / "old/tide-marks.ttf")
+    pens = {}
+    for name in source.getGlyphOrder():
+        pens[name] = T2CharStringPen(source["hmtx"][name][0], None)
+        source.getGlyphSet()[name].draw(pens[name])
+    builder = FontBuilder(1008, isTTF=False)
+    builder.setupGlyphOrder(source.getGlyphOrder())
+    builder.setupCharacterMap(source.getBestCmap())
+    builder.setupCFF("Tide", {}, {n: p.getCharString() for n, p in pens.items()}, {})
+    builder.setupHorizontalMetrics({n: source["hmtx"][n] for n in source.getGlyphOrder()})
+    builder.setupHorizontalHeader(ascent=882, descent=-126)
+    builder.setupNameTable({"familyName": "Tide Marks"})
+    builder.setupPost()
+    builder.save(shipped.root / "foreign.otf")
+    assert found(shipped, "foreign.otf", "dist/tide-marks.ttf")["redrawn"] == []

@@ -1,0 +1,150 @@
+"""The proof: it agrees where the glyph is right, and shows it where it is not."""
+
+from __future__ import annotations
+
+import io
+import json
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from oddpeg.raster.coverage import Views, differences, drawing_coverage
+from oddpeg.raster.winding import edges_of, winding
+from oddpeg.svg.reader import read_drawing
+from support.gallery import GALLERY, plain_svg
+from support.project import CONFIG, RING, SQUARE, ProjectFolder
+from support.raster import drawing_mask
+
+
+@pytest.fixture
+def built(project: ProjectFolder) -> ProjectFolder:
+    project.config(CONFIG.replace('"typescript", "json", "specimen"', '"json"')).build()
+    return project
+
+
+def test_every_glyph_of_the_demo_shows_what_was_drawn(demo: ProjectFolder) -> None:
+    result = demo.run("proof", "--size", "64", "--size", "128", "--json")
+    assert result.returncode == 0, result.stderr
+    report = json.loads(result.stdout)
+    assert len(report["figures"]) == 2 * len(json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"])
+    assert report["missed"] == [] and max(f["wrong"] for f in report["figures"]) < 0.005
+
+
+def test_a_wrong_glyph_is_found_and_pictured(built: ProjectFolder) -> None:
+    built.icon("anchor", RING)  # the font still holds the square
+    result = built.run("proof", "--picture", "proof.png")
+    assert result.returncode == 1 and "MISSED" in result.stdout and "anchor" in result.stdout
+    picture = Image.open(io.BytesIO(built.bytes("proof.png")))
+    colours = {c for _, c in picture.getcolors(1 << 20) or []}
+    assert picture.width == 1280 and (201, 84, 26) in colours, "what is too much is orange"
+    assert built.run("proof", "--tolerance", "1").returncode == 0
+
+
+def test_a_build_can_prove_what_it_changed(project: ProjectFolder) -> None:
+    first = project.build("--prove")
+    assert "proof: 2 changed glyphs show what was drawn" in first.stdout
+    assert "proof: nothing changed; 2 proved before" in project.build("--prove").stdout
+    project.icon("anchor", RING)
+    report = json.loads(project.build("--prove", "--json").stdout)["proof"]
+    assert [f["icon"] for f in report["figures"]] == ["anchor"] and report["proved_before"] == 1
+    assert (
+        "2 changed glyphs" in project.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--prove").stdout
+    )
+    (project.root / ".oddpeg/proved.json").write_text("{")
+    assert "2 changed glyphs" in project.build("--prove").stdout
+
+
+def test_a_frozen_build_is_proved_without_a_trace(built: ProjectFolder) -> None:
+    before = {p: p.read_bytes() for p in built.root.rglob("*") if p.is_file()}
+    assert "2 changed glyphs show what was drawn" in built.build("--frozen", "--prove").stdout
+    assert {p: p.read_bytes() for p in built.root.rglob("*") if p.is_file()} == before
+
+
+def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: ProjectFolder) -> None:
+    good = built.bytes("dist/tide-marks.ttf")
+    other = built.icon("anchor", RING).build("--prove")
+    assert "2 changed glyphs show what was drawn" in other.stdout
+    assert built.bytes("dist/tide-marks.ttf") != good
+    faint = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/></svg>'
+    script = (
+        "import oddpeg.tasks.prove as p, sys; p.differences = lambda views: (0.2, 0.3); from oddpeg.cli.app import"
+        " main; sys.argv[1:] = ['build', '--prove']; main()"
+    )
+    for _ in range(2):  # what missed is not remembered as proved
+        result = subprocess.run(
+            [sys.executable, "-c", script],
+            cwd=built.icon("anchor", faint).root,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        assert (
+            result.returncode == 1
+            and "proof: 1 of 1 changed glyphs do not show what was drawn; 1 proved before" in result.stderr
+        )
+        assert "anchor: 20.00% wrong at 128 px" in result.stderr
+
+
+def test_nothing_to_prove_without_fonts(project: ProjectFolder) -> None:
+    project.config(CONFIG.replace('["woff2", "woff", "ttf"]', "[]"))
+    result = project.build("--prove", code=1)
+    assert 'add fonts = ["woff2"] to a bundle' in result.stderr
+
+
+def test_only_the_icons_asked_for(built: ProjectFolder) -> None:
+    report = json.loads(built.run("proof", "buoy", "--json").stdout)
+    assert {f["icon"] for f in report["figures"]} == {"buoy"}
+    wrong = built.run("proof", "bouy")
+    assert wrong.returncode == 2 and "did you mean buoy?" in wrong.stderr
+
+
+def test_an_icon_that_the_font_lacks_is_named(built: ProjectFolder) -> None:
+    result = built.icon("cleat", SQUARE).run("proof")
+    assert result.returncode == 1 and "'cleat' is not in dist/tide-marks.ttf" in result.stderr
+
+
+def test_nothing_built_yet(project: ProjectFolder) -> None:
+    result = project.run("proof")
+    assert result.returncode == 1 and "run `oddpeg build` first" in result.stderr
+
+
+def test_a_foreign_picture_is_not_overwritten(built: ProjectFolder) -> None:
+    (built.root / "proof.png").write_bytes(b"mine")
+    result = built.run("proof", "--picture", "proof.png")
+    assert result.returncode == 1 and "--force" in result.stderr and built.bytes("proof.png") == b"mine"
+
+
+def test_web_fonts_and_centred_icons_can_be_proved_too(project: ProjectFolder) -> None:
+    project.icon("wide", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 12 24"><path d="M2 2h8v20z"/></svg>')
+    project.config(
+        CONFIG.replace('["woff2", "woff", "ttf"]', '["woff2"]').replace(
+            "[icons]", 'fit = "square"\ndrop = 0.2\n[icons]'
+        )
+    ).build()
+    result = project.run("proof", "--size", "100")
+    assert result.returncode == 0, result.stdout + result.stderr
+    assert "dist/tide-marks.woff2: 3 glyphs" in result.stdout
+
+
+def test_winding_numbers() -> None:
+    square = np.array([2 + 2j, 8 + 2j, 8 + 8j, 2 + 8j])
+    once = winding(*edges_of(square), 10, 10)
+    assert once.sum() == 36 * once[5, 5] and abs(once[5, 5]) == 1
+    (a, b), (c, d) = edges_of(square), edges_of(square[::-1])
+    both = winding(np.concatenate([a, c]), np.concatenate([b, d]), 10, 10)
+    assert not both.any()
+    assert winding(*edges_of(square - 5), 4, 4).any(), "areas reach in from outside"
+
+
+# the proof must be right by itself: its painter against an independent renderer, on every feature of the gallery
+@pytest.mark.parametrize("name", GALLERY)
+def test_the_proofs_own_painter(name: str) -> None:
+    drawing = read_drawing(
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{GALLERY[name]}</svg>'.encode()
+    )
+    wanted = drawing_mask(plain_svg(name, 'width="240" height="240"'), 240, 240)
+    wrong, _ = differences(Views(wanted, drawing_coverage(drawing, 240, 240)))
+    assert wrong <= 0.005

@@ -1,0 +1,65 @@
+"""Outlines of drawings, and what they cover, worked out from the TrueType rules alone."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from oddpeg.outline.batch import outline_drawings
+from oddpeg.outline.model import Options, Outline
+from oddpeg.outline.placement import Em
+from oddpeg.svg.reader import read_drawing
+
+EM = Em(1008)
+UNIT = EM.units / 24
+
+
+def outline(body: str, box: str = "0 0 24 24", em: Em = EM) -> Outline:
+    drawing = read_drawing(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}">{body}</svg>'.encode())
+    return outline_drawings([drawing], Options(em))[0]
+
+
+def contours(glyph: Outline) -> list[np.ndarray]:
+    """Each contour as a dense polygon, computed here from the TrueType rules alone."""
+    result, start = [], 0
+    for end in glyph.ends.tolist():
+        points = list(zip(glyph.xy[start : end + 1].astype(float), glyph.on[start : end + 1].tolist(), strict=True))
+        start = end + 1
+        full: list[tuple[np.ndarray, bool]] = []
+        for (p, on), (q, q_on) in zip(points, points[1:] + points[:1], strict=True):
+            full.append((p, on))
+            if not on and not q_on:
+                full.append(((p + q) / 2, True))
+        first = next(i for i, (_, on) in enumerate(full) if on)
+        full = full[first:] + full[:first] + [full[first]]
+        polygon, i = [], 0
+        while i < len(full) - 1:
+            p = full[i][0]
+            if full[i + 1][1]:
+                polygon.append(p)
+                i += 1
+            else:
+                c, q = full[i + 1][0], full[i + 2][0]
+                polygon += [(1 - t) ** 2 * p + 2 * t * (1 - t) * c + t * t * q for t in np.arange(8) / 8]
+                i += 2
+        result.append(np.array(polygon))
+    return result
+
+
+def area(polygon: np.ndarray) -> float:
+    x, y = polygon.T
+    return float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y) / 2)
+
+
+def ink(glyph: Outline) -> float:
+    """Inked area in square drawing units; outer contours are clockwise, so areas are negative."""
+    return -sum(area(c) for c in contours(glyph)) / UNIT**2
+
+
+def winding(glyph: Outline, x: float, y: float) -> int:
+    """Winding number at a point of the em."""
+    total = 0
+    for polygon in contours(glyph):
+        for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
+            if (y0 <= y) != (y1 <= y) and x0 + (y - y0) * (x1 - x0) / (y1 - y0) > x:
+                total += 1 if y1 > y0 else -1
+    return total

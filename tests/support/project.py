@@ -1,0 +1,105 @@
+"""The installed command, and projects in temporary folders."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+ODDPEG = Path(sys.executable).with_name("oddpeg" + (".exe" if os.name == "nt" else ""))
+REPOSITORY = Path(__file__).parent.parent.parent
+CLIENTS = REPOSITORY / "tests" / "clients"
+
+CONFIG = """\
+[font]
+family = "Tide Marks"
+
+[icons]
+from = ["icons/**/*.svg"]
+
+[classes]
+prefix = "tm"
+
+[bundle.web]
+into = "dist"
+fonts = ["woff2", "woff", "ttf"]
+outputs = ["css", "typescript", "json", "specimen"]
+"""
+
+SQUARE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h16v16H4z"/></svg>'
+RING = (
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><circle cx="12" cy="12" r="8" fill="none" '
+    'stroke="#000" stroke-width="2"/></svg>'
+)
+
+Result = subprocess.CompletedProcess[str]
+
+
+def oddpeg(*args: str | Path, cwd: Path, **env: str) -> Result:
+    """Run the installed command; a traceback on either stream is always a failure."""
+    result = subprocess.run(
+        [str(ODDPEG), *map(str, args)],
+        cwd=cwd,
+        capture_output=True,
+        text=True,
+        encoding="utf-8",
+        timeout=240,
+        env={**os.environ, "COLUMNS": "200", **env},
+    )
+    assert "Traceback" not in result.stdout + result.stderr
+    return result
+
+
+class ProjectFolder:
+    """A project in a temporary folder."""
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+        root.mkdir(parents=True, exist_ok=True)
+
+    def config(self, text: str = CONFIG) -> ProjectFolder:
+        (self.root / "oddpeg.toml").write_text(text, encoding="utf-8")
+        return self
+
+    def icon(self, name: str, svg: str | bytes = SQUARE) -> ProjectFolder:
+        path = self.root / "icons" / f"{name}.svg"
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(svg if isinstance(svg, bytes) else svg.encode())
+        return self
+
+    def run(self, *args: str | Path, **env: str) -> Result:
+        return oddpeg(*args, cwd=self.root, **env)
+
+    def build(self, *args: str, code: int = 0) -> Result:
+        result = self.run("build", *args)
+        assert result.returncode == code, result.stdout + result.stderr
+        return result
+
+    def read(self, path: str) -> str:
+        return (self.root / path).read_text(encoding="utf-8")
+
+    def bytes(self, path: str) -> bytes:
+        return (self.root / path).read_bytes()
+
+    def files(self, folder: str = "dist") -> set[str]:
+        base = self.root / folder
+        return {p.relative_to(base).as_posix() for p in base.rglob("*") if p.is_file()}
+
+
+def codepoints(project: ProjectFolder) -> dict[str, int]:
+    """Return the codepoint of every icon, as the delivered glyph map has them."""
+    return {i["name"]: i["codepoint"] for i in json.loads(project.read("dist/tide-marks.json"))["icons"]}
+
+
+def wait_for(log: Path, words: str, seconds: float = 20) -> str:
+    """Return what a process wrote into a file, once it holds some words."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        text = log.read_text(encoding="utf-8")
+        if words in text:
+            return text
+        time.sleep(0.05)
+    raise AssertionError(f"{words!r} did not come: {log.read_text(encoding='utf-8')}")

@@ -1,0 +1,271 @@
+"""Reading drawings: path data, transforms, lengths, paints, frames, and what keeps runaway files in bounds."""
+
+from __future__ import annotations
+
+import gzip
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from oddpeg.diagnostics import DrawingError
+from oddpeg.geometry.boxes import Box
+from oddpeg.iconset.names import icon_name
+from oddpeg.svg.model import Effect, Paint
+from oddpeg.svg.paint import parse_paint
+from oddpeg.svg.path_data import PathFault, parse_path
+from oddpeg.svg.reader import MAX_ELEMENTS, read_drawing
+from oddpeg.svg.transforms import parse_transform
+from oddpeg.svg.units import length
+from oddpeg.svg.viewport import fit_box
+
+
+def svg(body: str, attributes: str = 'viewBox="0 0 24 24"') -> bytes:
+    return f'<svg xmlns="http://www.w3.org/2000/svg" {attributes}>{body}</svg>'.encode()
+
+
+SAME = [
+    ("M1 2L3 4 5 6", "m1,2l2,2l2 2"),
+    ("M1 2 3 4 5 6", "M1,2L3,4,5,6"),
+    ("M1 2H5V9", "m1 2h4v7"),
+    ("M0 0C1 2 3 4 5 6S9 8 7 6", "M0 0C1 2 3 4 5 6C7 8 9 8 7 6"),
+    ("M0 0Q1 2 3 4T7 6", "M0 0Q1 2 3 4Q5 6 7 6"),
+    ("M1-2.5L3-.5.5-.5", "M 1 -2.5 L 3 -.5 .5 -.5"),
+    ("M1e1-2E-1L+3.5.5", "M10 -0.2L3.5 0.5"),
+    ("M0 0a5 5 0 015 5", "M0 0A5,5 0 0,1 5,5"),
+    ("M0 0zm3 3l1 1", "M0 0z M3 3L4 4"),
+]
+
+
+@pytest.mark.parametrize(("one", "other"), SAME)
+def test_spellings_of_one_path(one: str, other: str) -> None:
+    a, b = parse_path(one), parse_path(other)
+    assert (
+        a.coords == pytest.approx(b.coords) and a.degrees == b.degrees and a.starts == b.starts and a.closed == b.closed
+    )
+
+
+BAD = {
+    "L1 2": 0,
+    "M1 2L3": 4,
+    "M1 2X3": 4,
+    "M0 0L5 5 x": 8,
+    "M0 0h5 L#": 7,
+    "M0 0a5 5 0 2 1 5 5": 4,
+    "M0 0L1 1e999": 5,
+    "5 5": 0,
+}
+
+
+@pytest.mark.parametrize("data", BAD)
+def test_path_faults_keep_what_came_before(data: str) -> None:
+    with pytest.raises(PathFault) as found:
+        parse_path(data)
+    assert BAD[data] <= found.value.at <= BAD[data] + 4
+    assert len(found.value.path.coords) == 8 * len(found.value.path.degrees)
+
+
+@settings(max_examples=300, deadline=None)
+@given(st.text(alphabet="MmLlHhVvCcSsQqTtAaZz0123456789.,-+eE \n", max_size=60))
+def test_any_path_data_parses_or_is_faulted(data: str) -> None:
+    try:
+        path = parse_path(data)
+    except PathFault as fault:
+        path = fault.path
+    assert len(path.coords) == 8 * len(path.degrees)
+    assert len(path.starts) == len(path.closed)
+    assert np.isfinite(path.coords).all()
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    st.binary(max_size=200)
+    | st.text(alphabet='<>/="svgpathdM0 19hz&;x:{}', max_size=120).map(
+        lambda t: b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + t.encode() + b"</svg>"
+    )
+)
+def test_any_bytes_are_read_or_refused_with_a_cure(data: bytes) -> None:
+    try:
+        assert read_drawing(data).shapes
+    except DrawingError as problem:
+        assert problem.diagnostic.what and problem.diagnostic.cure
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.floats(0.5, 20),
+    st.floats(0.5, 20),
+    st.floats(-360, 360),
+    st.booleans(),
+    st.booleans(),
+    st.floats(-20, 20),
+    st.floats(-20, 20),
+)
+def test_arcs_lie_on_their_ellipse(
+    rx: float, ry: float, turn: float, large: bool, sweep: bool, x: float, y: float
+) -> None:
+    if abs(complex(x, y)) < 0.1:
+        return
+    path = parse_path(f"M0 0A{rx!r} {ry!r} {turn!r} {int(large)} {int(sweep)} {x!r} {y!r}")
+    control = np.array(path.coords).reshape(-1, 4, 2)
+    assert control[-1, 3] == pytest.approx([x, y])
+    z = (control[..., 0] + 1j * control[..., 1]) * np.exp(-1j * np.radians(turn))
+    t = np.linspace(0, 1, 9)[:, None, None]
+    curve = (
+        (1 - t) ** 3 * z[:, :1] + 3 * t * (1 - t) ** 2 * z[:, 1:2] + 3 * t * t * (1 - t) * z[:, 2:3] + t**3 * z[:, 3:]
+    )
+    flat = curve.ravel().real / rx + 1j * curve.ravel().imag / ry  # the ellipse is now a circle about some centre
+    a, b, c = flat[0], flat[len(flat) // 2], flat[-1]
+    d = 2 * (a.real * (b.imag - c.imag) + b.real * (c.imag - a.imag) + c.real * (a.imag - b.imag))
+    if abs(d) < 1e-3:
+        return
+    centre = complex(
+        (abs(a) ** 2 * (b.imag - c.imag) + abs(b) ** 2 * (c.imag - a.imag) + abs(c) ** 2 * (a.imag - b.imag)) / d,
+        (abs(a) ** 2 * (c.real - b.real) + abs(b) ** 2 * (a.real - c.real) + abs(c) ** 2 * (b.real - a.real)) / d,
+    )
+    radii = np.abs(flat - centre)
+    assert radii.max() / radii.min() < 1.01
+
+
+size = st.floats(-320, 8.5).map(lambda power: 10.0**power)
+
+
+@settings(max_examples=300, deadline=None)
+@given(st.tuples(size, size, size, size, size, size), st.booleans(), st.booleans(), st.sampled_from([0.0, 30.0, 1e8]))
+def test_arcs_of_any_size_end_where_they_should(v: tuple[float, ...], large: bool, sweep: bool, turn: float) -> None:
+    rx, ry, x, y, dx, dy = v
+    path = parse_path(f"M{x!r} {y!r}A{rx!r} {ry!r} {turn!r} {int(large)} {int(sweep)} {x + dx!r} {y + dy!r}")
+    assert np.isfinite(path.coords).all() and path.coords[-2:] == [x + dx, y + dy]
+
+
+def test_transforms() -> None:
+    assert parse_transform("rotate(90 12 12)") == pytest.approx((0, 1, -1, 0, 24, 0))
+    assert parse_transform("translate(1px,2px) scale(2)") == pytest.approx((2, 0, 0, 2, 1, 2))
+    assert parse_transform(" none ") == (1, 0, 0, 1, 0, 0)
+    for wrong in ("rotate(1 2)", "matrix(1 2 3)", "turn(1)", "scale(1", "scale()"):
+        assert parse_transform(wrong) is None
+
+
+def test_lengths() -> None:
+    assert [length(t, 200.0) for t in ("1.5", "10px", "1in", "25.4mm", "12pt", "1pc", "50%", "2em")] == pytest.approx(
+        [1.5, 10, 96, 96, 16, 16, 100, 32]
+    )
+    assert length(None) is None and length("wide") is None and length("3furlongs") is None
+
+
+def test_paints() -> None:
+    assert parse_paint("none", "").effect is None and parse_paint("rgba(0,0,0,0)", "").effect is None
+    for white in ("#fff", "#FFFFFF", "white", "rgb(255, 255, 255)", "hsl(0 0% 100%)"):
+        assert parse_paint(white, "").effect is Effect.WHITE
+    for ink in ("#fefefe", "currentColor", "#123", "rebeccapurple", "rgb(100% 0 0)"):
+        assert parse_paint(ink, "black").effect is Effect.INK
+    assert parse_paint("rgba(0,0,0,.5)", "").alpha == 0.5
+    assert parse_paint("url(#g) none", "").server == "g"
+    assert not parse_paint("seaweed", "").understood
+
+
+@pytest.mark.parametrize(
+    ("aspect", "wanted"),
+    [
+        ("", (2, 0, 0, 2, 10, 0)),
+        ("xMinYMin", (2, 0, 0, 2, 0, 0)),
+        ("xMaxYMax meet", (2, 0, 0, 2, 20, 0)),
+        ("none", (4, 0, 0, 2, 0, 0)),
+        ("xMidYMid slice", (4, 0, 0, 4, 0, -10)),
+    ],
+)
+def test_nested_frames_fit_as_asked(aspect: str, wanted: tuple[float, ...]) -> None:
+    assert fit_box(Box(0, 0, 10, 10), 0, 0, 40, 20, aspect) == pytest.approx(wanted)
+
+
+def test_packed_files_other_encodings_and_doctypes() -> None:
+    plain = svg('<path d="M2 2h9v9z"/>')
+    assert read_drawing(gzip.compress(plain)).shapes
+    assert read_drawing(b"\xef\xbb\xbf" + plain).shapes
+    assert read_drawing(
+        '<?xml version="1.0" encoding="UTF-16"?>'.encode("utf-16") + plain.decode().encode("utf-16-le")
+    ).shapes
+    entity = (
+        b'<!DOCTYPE svg [<!ENTITY ns "http://www.w3.org/2000/svg">]><svg xmlns="&ns;" viewBox="0 0 9 9"><path d="M0'
+        b' 0h9v9z"/></svg>'
+    )
+    assert read_drawing(entity).shapes
+
+
+def test_the_cascade_knows_specificity_and_importance() -> None:
+    body = (
+        "<style>path{fill:none} .a{fill:#fff} #b{fill:none} .c{fill:#fff!important}</style>"
+        '<path d="M0 0h9v9z"/><path class="a" d="M0 0h9v9z"/><path class="a" id="b" d="M0 0h9v9z"/>'
+        '<path class="c" style="fill:#000" d="M0 0h9v9z"/><path style="fill:#000" fill="none" d="M0 0h9v9z"/>'
+    )
+    assert [s.fill and s.fill.effect for s in read_drawing(svg(body)).shapes] == [
+        Effect.WHITE,
+        Effect.WHITE,
+        Effect.INK,
+    ]
+
+
+def test_inherit_and_initial() -> None:
+    body = '<g fill="none" stroke="#000"><g fill="initial" stroke="inherit"><path d="M0 0h9v9z"/></g></g>'
+    (shape,) = read_drawing(svg(body)).shapes
+    assert shape.fill is not None and shape.fill.effect is Effect.INK and shape.stroke is not None
+
+
+def test_nothing_outside_the_file_is_read(tmp_path: object) -> None:
+    data = b'<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/hostname">]>' + svg(
+        "<title>&x;</title><path d='M0 0h9v9z'/>"
+    )
+    try:
+        assert read_drawing(data).title == ""
+    except DrawingError as problem:
+        assert problem.diagnostic.code == "broken-xml"
+
+
+def test_runaway_files_end_soon() -> None:
+    bomb = "".join(f'<g id="u{i}">{f"<use href={chr(34)}#u{i - 1}{chr(34)}/>" * 10}</g>' for i in range(1, 10))
+    with pytest.raises(DrawingError, match=f"{MAX_ELEMENTS:,}"):
+        read_drawing(svg(f'<defs><path id="u0" d="M2 2h9v9z"/>{bomb}</defs><use href="#u9"/>'))
+    with pytest.raises(DrawingError):
+        read_drawing(svg("<g>" * 5000 + "<path d='M0 0h9v9z'/>" + "</g>" * 5000))
+    with pytest.raises(DrawingError):
+        read_drawing(svg(f'<path d="M0 0{"l1 1l1-1" * 200_000}z"/>'))
+    loop = read_drawing(svg('<g id="a"><use href="#a"/><path d="M2 2h9v9z"/></g>'))
+    assert "reference-loop" in {n.code for n in loop.notes}
+
+
+@pytest.mark.parametrize(
+    ("file", "name"),
+    [
+        ("anchor.svg", "anchor"),
+        ("Tide Low.svg", "tide-low"),
+        ("tideLow.SVG", "tide-low"),
+        ("3-masts.svg", "3-masts"),
+        ("a__b..c.svg", "a-b-c"),
+        ("'};alert(1);'.svg", "alert-1"),
+        ("潮.svg", "潮"),
+        ("---.svg", ""),
+        ("x.svgz", "x"),
+    ],
+)
+def test_names_follow_one_rule(file: str, name: str) -> None:
+
+    assert icon_name(file) == name
+
+
+@pytest.mark.parametrize(
+    ("stops", "shows"),
+    [
+        ('<stop stop-color="#fff"/><stop offset="1" stop-color="#fff" stop-opacity="0"/>', True),
+        ('<stop style="stop-color:#000"/><stop offset="1" style="stop-color:#222"/>', False),
+        ('<stop style="stop-color:white;stop-opacity:.2"/>', False),
+    ],
+)
+def test_a_gradient_in_a_mask_shows_where_it_is_bright(stops: str, shows: bool) -> None:
+    svg = (
+        '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 24 24">'
+        f'<linearGradient id="s">{stops}</linearGradient><linearGradient id="g" xlink:href="#s"/>'
+        '<mask id="m"><path fill="url(#g)" d="M0 0h24v24H0z"/></mask><path mask="url(#m)" d="M2 2h9v9H2z"/></svg>'
+    )
+    (shape,) = read_drawing(svg.encode()).shapes
+    assert (shape.clips[0].shapes[0].fill == Paint(Effect.INK)) == shows
