@@ -12,7 +12,7 @@ from typing import Annotated, Any, ClassVar
 import typer
 from typer.core import TyperGroup
 
-from oddpeg import __version__
+from oddpeg._version import __version__
 from oddpeg.cli.build import build
 from oddpeg.cli.check import check
 from oddpeg.cli.compare import compare

@@ -7,7 +7,7 @@ import os
 from functools import cache
 from pathlib import Path
 
-from oddpeg import __version__
+from oddpeg._version import __version__
 
 
 @cache

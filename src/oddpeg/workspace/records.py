@@ -12,7 +12,7 @@ import json
 from collections.abc import Iterable
 from pathlib import Path
 
-from oddpeg import __version__
+from oddpeg._version import __version__
 from oddpeg.pegboard.codes import spell
 
 

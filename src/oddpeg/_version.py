@@ -1,0 +1,3 @@
+"""The version, where everything can ask for it."""
+
+__version__ = "0.2.0"

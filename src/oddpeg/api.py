@@ -1,0 +1,87 @@
+"""The functions of the public API; `oddpeg` itself is where they are imported from."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from os import PathLike
+from pathlib import Path
+
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.iconset.search import Hit
+from oddpeg.tasks import build as _build
+from oddpeg.tasks import check as _check
+from oddpeg.tasks import icon_sets as _icon_sets
+from oddpeg.tasks import lookup as _lookup
+from oddpeg.tasks import prove as _prove
+from oddpeg.tasks.build import BuildOptions, BuildReport
+from oddpeg.tasks.check import CheckReport
+from oddpeg.tasks.lookup import Use
+from oddpeg.tasks.progress import SILENT, Progress
+from oddpeg.tasks.prove import Proof
+from oddpeg.workspace.project import Project
+
+_DEFAULTS = BuildOptions()
+
+
+def open_project(config: str | PathLike[str] | None = None) -> Project:
+    """Return the project of an `oddpeg.toml`.
+
+    config: the file, or the folder it is in; the nearest upwards from the current folder, where none is given. Raise
+    `UsageError` where there is none, or with everything that is wrong in it.
+    """
+    return Project.open(None if config is None else Path(config))
+
+
+def build(project: Project, options: BuildOptions = _DEFAULTS, progress: Progress = SILENT) -> BuildReport:
+    """Build the font and everything around it, as one change on disk; return what was done.
+
+    Raise `OddPegError` where nothing could be built, and then nothing has changed. What kept single icons out comes
+    with the report, in `faults`.
+    """
+    return _build.build(project, options, progress)
+
+
+def check(project: Project, paths: Sequence[str | PathLike[str]] = (), progress: Progress = SILENT) -> CheckReport:
+    """Return a verdict on every drawing of the project, or of the files and folders named. Nothing is written.
+
+    Raise `OddPegError` where there are no drawings.
+    """
+    return _check.check(project, [Path(path) for path in paths], progress)
+
+
+def prove(
+    project: Project, icons: Sequence[str] = (), sizes: Sequence[int] = (128,), progress: Progress = SILENT
+) -> Proof:
+    """Compare glyphs of the finished font with their drawings, painted by a second, independent way.
+
+    icons: names, all where none is given; sizes: pixels to the em. Raise `OddPegError` where nothing was built yet,
+    `UsageError` where there is no such icon.
+    """
+    return _prove.prove(project, icons, sizes, progress)
+
+
+def icon_set(project: Project) -> IconSet:
+    """Return every icon that has a peg and a drawing, with its codepoint and all that is known of it.
+
+    Nothing is outlined: advances are 0, and there are no faces. Raise `OddPegError` where there are no drawings, or the
+    pegboard is wrong.
+    """
+    return _icon_sets.known_icons(project)
+
+
+def find(project: Project, query: str) -> list[Hit]:
+    """Return the icons that fit every word of a query, best first; scores go from 0 to 1.
+
+    Words are looked for in names, aliases, tags, titles and descriptions; a codepoint (U+E001) is found too.
+    """
+    return _lookup.find(project, query)
+
+
+def snippets(project: Project, icon: str) -> list[Use]:
+    """Return what to paste for an icon in every place that the project's bundles serve, and what works without any.
+
+    icon: its name, an alias, or its codepoint. Raise `OddPegError` with near names where there is none.
+    """
+    icons = icon_set(project)
+    found: Icon = _lookup.icon_named(icons, icon)
+    return _lookup.uses(project, icons, found)

@@ -1,0 +1,71 @@
+"""The public API: every example of its page runs, and its names are what they are said to be."""
+
+from __future__ import annotations
+
+import re
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import oddpeg
+from support.project import REPOSITORY, ProjectFolder
+
+PAGE = REPOSITORY / "docs/api.md"
+
+
+@pytest.fixture
+def signs(demo: ProjectFolder, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """A copy of the sample project, and the current folder."""
+    folder = tmp_path / "signs"
+    shutil.copytree(demo.root, folder)
+    monkeypatch.chdir(folder)
+    return folder
+
+
+def test_every_example_runs(signs: Path) -> None:
+    examples = re.findall(r"(?ms)^```python\n(.*?)^```", PAGE.read_text(encoding="utf-8"))
+    assert len(examples) >= 7
+    names: dict[str, object] = {}
+    for example in examples:
+        exec(compile(example, str(PAGE), "exec"), names)
+
+
+def test_the_names_are_those_of_the_page() -> None:
+    assert set(oddpeg.__all__) == set(oddpeg._HOMES) and set(oddpeg.__all__) <= set(dir(oddpeg))
+    text = PAGE.read_text(encoding="utf-8")
+    for name in oddpeg.__all__:
+        assert getattr(oddpeg, name).__doc__ and re.search(rf"\b{name}\b", text), name
+    with pytest.raises(AttributeError, match="no attribute 'brew'"):
+        _ = oddpeg.brew
+
+
+def test_importing_it_loads_nothing_heavy() -> None:
+    script = (
+        "import sys, oddpeg; print(sorted(m for m in sys.modules if m.split('.')[0] in ('numpy', 'lxml', 'pydantic')))"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"
+
+
+def test_a_typed_user_can_type_check(signs: Path) -> None:
+    (signs / "use.py").write_text(
+        "import oddpeg\n\nreport: oddpeg.BuildReport = oddpeg.build(oddpeg.open_project())\n"
+        "names: list[str] = [hit.icon.name for hit in oddpeg.find(oddpeg.open_project('.'), 'boat')]\n"
+        "reveal_type(report.faults[0].line)\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-m", "mypy", "--strict", "use.py"], cwd=signs, capture_output=True, text=True, check=False
+    )
+    assert 'Revealed type is "int | None"' in done.stdout and "Success" in done.stdout, done.stdout + done.stderr
+
+
+def test_a_config_with_faults_raises_all_of_them(project: ProjectFolder) -> None:
+    project.config('[font]\nfamily = 3\n[icons]\nfrom = ["icons/*.svg"]\nfaint = "kep"\n[bundle.web]\ninto = "dist"\n')
+    with pytest.raises(oddpeg.UsageError) as raised:
+        oddpeg.open_project(project.root)
+    found = {d.code: d for d in raised.value.diagnostics}
+    assert set(found) == {"config-type", "config-choice"} and raised.value.exit_code == 2
+    assert found["config-choice"].line == 5 and "did you mean 'keep'?" in found["config-choice"].cure
