@@ -61,7 +61,7 @@ def demo(
     from oddpeg.workspace.project import Project
 
     write_new(directory, [NewFile(*file) for file in sample_files()], force)
-    project = Project.open(directory)
+    project = Project.open(directory, remember=True)
     run_build(project, BuildOptions(force=force), quiet, json)
     if not quiet and not json:
         say(f"\nopen {directory / 'dist' / 'web' / 'saltmarsh-signs-specimen.html'}")

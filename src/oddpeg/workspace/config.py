@@ -18,7 +18,7 @@ from typing import Any, NamedTuple
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.settings import Config
-from oddpeg.workspace.transaction import STATE, write_files
+from oddpeg.workspace.transaction import STATE, state_folder, write_files
 
 FILE = "oddpeg.toml"
 SCHEMA = f"{STATE}/cache/oddpeg.schema.json"
@@ -43,6 +43,7 @@ def load_config(path: Path, remember: bool = False) -> Config:
         schema = json.dumps(config_schema(), indent=1) + "\n"
         files = {memory: f"{_seal(text, values)}\n{values}".encode(), root / SCHEMA: schema.encode()}
         with contextlib.suppress(OSError):
+            state_folder(root)
             write_files(files, root)
     return Config.from_values(found)
 

@@ -1,7 +1,4 @@
-"""A first config: look at a folder, write an `oddpeg.toml` that builds as it is.
-
-Knows: where people keep icons, how the config is written. Does not know: how it is read or shown.
-"""
+"""A first config: look at a folder, write an `oddpeg.toml` that builds as it is."""
 
 from __future__ import annotations
 
@@ -12,10 +9,12 @@ from pathlib import Path
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import ascii_words
+from oddpeg.workspace.config import SCHEMA
 
 _PASSED_OVER = frozenset(("node_modules", "dist", "build", "target", "vendor", "__pycache__"))
 
 _TEXT = """\
+#:schema {schema}
 # Odd Peg: icons -> font. Build with: oddpeg build
 
 [font]
@@ -101,5 +100,7 @@ def make_start(root: Path) -> Start:
         family = "Icons " + family
     patterns, total = _patterns(counts), sum(counts.values())
     shown = ", ".join(_quoted(p) for p in patterns)
-    text = _TEXT.format(family=_quoted(family[:63]), patterns=shown, count=total, prefix=_prefix(family.split()))
+    text = _TEXT.format(
+        schema=SCHEMA, family=_quoted(family[:63]), patterns=shown, count=total, prefix=_prefix(family.split())
+    )
     return Start(text, total, patterns)

@@ -43,6 +43,15 @@ def _fault(problem: OSError, root: Path) -> OddPegError:
     )
 
 
+def state_folder(root: Path) -> Path:
+    """Return the project's state folder, made if it is missing, with what version control leaves out of it."""
+    folder = root / STATE
+    folder.mkdir(exist_ok=True)
+    if not (folder / ".gitignore").exists():
+        (folder / ".gitignore").write_text(_IGNORED, encoding="utf-8", newline="\n")
+    return folder
+
+
 @contextmanager
 def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[None]:
     """Hold the project alone; complete what a killed process left. `waiting` is called once if another one is at
@@ -50,11 +59,7 @@ def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[Non
     from filelock import FileLock, Timeout
 
     try:
-        folder = root / STATE
-        folder.mkdir(exist_ok=True)
-        if not (folder / ".gitignore").exists():
-            (folder / ".gitignore").write_text(_IGNORED, encoding="utf-8", newline="\n")
-        held = FileLock(folder / "lock")
+        held = FileLock(state_folder(root) / "lock")
         try:
             held.acquire(timeout=0)
         except Timeout:
