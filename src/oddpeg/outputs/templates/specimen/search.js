@@ -44,7 +44,7 @@ function score(icon, text, asked, named) { // asked: for each word of the query,
 
 function find(icons, text, synonyms) {
   const words = wordsOf(text), named = words.join(" ");
-  const meanings = words.map((word) => [[word, 1], ...(synonyms[word] ?? []).map((other) => [plain(other), RULES.other])]);
+  const meanings = words.map((word) => [[word, 1], ...(Object.hasOwn(synonyms, word) ? synonyms[word] : []).map((other) => [plain(other), RULES.other])]);
   for (const slips of [false, true]) { // only where nothing fits is a word taken for another that differs by a slip
     const asked = meanings.map((those) => vocabulary.map((own) => Math.max(...those.map(([word, worth]) => worth * fit(word, own, slips)))));
     const marked = icons.map((icon) => [Math.floor(1e6 * score(icon, text, asked, named) + 0.5), icon]);
