@@ -239,7 +239,8 @@ class Diagnostic(_Fields):
 
     def text(self) -> str:
         """Return the whole message, its cure on a line of its own."""
-        head = f"{self.place}: {self.what}" if self.where else self.what
+        what = f"warning: {self.what}" if self.level is Level.WARNING else self.what
+        head = f"{self.place}: {what}" if self.where else what
         return f"{head}\n  cure: {self.cure}" if self.cure else head
 
     def as_dict(self) -> dict[str, str | int | None]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -17,8 +18,10 @@ from oddpeg.checks.examine import Examined, Examinee, examine
 from oddpeg.checks.siblings import compare_siblings, view
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostics import CODES, Diagnostic, Level
-from oddpeg.outline.model import Options
+from oddpeg.outline.batch import outline_drawings
+from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.placement import Em
+from oddpeg.svg.model import Drawing
 from support.project import CONFIG, RING, SQUARE, ProjectFolder, oddpeg
 from support.xml import attribute
 
@@ -301,3 +304,24 @@ def test_a_large_set_is_checked_on_all_processors(project: ProjectFolder) -> Non
     values = report(project)
     assert len(values["drawings"]) == 172 and values["set"]["grids"] == {"24": 172}
     assert [d["icon"] for d in values["drawings"]] == sorted(d["icon"] for d in values["drawings"])
+
+
+def test_only_what_has_no_outline_is_outlined(monkeypatch: pytest.MonkeyPatch) -> None:
+    drawings = [
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h{n}v9z"/></svg>'.encode()
+        for n in range(5, 12)
+    ]
+    made = examine([Examinee(data) for data in drawings], OPTIONS)
+    outlined: list[int] = []
+
+    def counted(batch: Sequence[Drawing], options: Options) -> list[Outline]:
+        outlined.append(len(batch))
+        return outline_drawings(batch, options)
+
+    monkeypatch.setattr("oddpeg.checks.examine.outline_drawings", counted)
+    known = [
+        Examinee(data, None if i == 3 else m.outline) for i, (data, m) in enumerate(zip(drawings, made, strict=True))
+    ]
+    again = examine(known, OPTIONS)
+    assert outlined == [1], "one missing outline costs one outline"
+    assert [a.packed() for a in again] == [m.packed() for m in made]

@@ -112,7 +112,10 @@ def test_each_word_counts_by_where_it_stands_and_how_it_fits() -> None:
 
 
 def test_the_command_sees_what_drawings_say_of_themselves(project: ProjectFolder) -> None:
-    svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><title>{}</title><desc>{}</desc><path d="M4 4h9v9z"/></svg>'
+    svg = (
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><title>{}</title><desc>{}</desc><path d="M4'
+        ' 4h9v9z"/></svg>'
+    )
     project.icon("kedge", svg.format("Small mooring hook", "carried by dinghies")).config(CONFIG).build()
     for words in (("mooring", "hook"), ("dinghies",)):
         assert project.run("find", *words).stdout.split()[0] == "kedge"

@@ -84,7 +84,7 @@ def test_nothing_that_a_repository_configures_is_run(project: ProjectFolder, tmp
         *(["config", key, str(trap)] for key in ("core.fsmonitor", "core.pager", "diff.trap.textconv")),
         ["config", "diff.external", str(trap)],
         ["-c", "core.fsmonitor=false", "add", "-A"],
-        [*"-c core.fsmonitor=false -c user.name=a -c user.email=a@b commit -qm first".split()],
+        [*["-c", "core.fsmonitor=false", "-c", "user.name=a", "-c", "user.email=a@b", "commit", "-qm", "first"]],
     ]
     for command in commands:
         subprocess.run([git, *command], cwd=project.root, check=True)

@@ -8,9 +8,9 @@ import typer
 
 from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import bytes_text, document, progress, say, show_diagnostics, warn
+from oddpeg.diagnostics import PROJECT_CODES, Diagnostic
 
 if TYPE_CHECKING:
-    from oddpeg.diagnostics import Diagnostic
     from oddpeg.tasks.build import BuildOptions, BuildReport
     from oddpeg.tasks.prove import Figure, Proof
     from oddpeg.workspace.project import Project
@@ -142,7 +142,8 @@ def show_report(report: BuildReport, frozen: bool = False) -> None:
                 say(f"  {file.path:<{width}}  {bytes_text(file.size):>10}{state}")
     for path in report.delivered.removed:
         say(f"  {'would remove' if frozen else 'removed'} {path}: no longer asked for", "yellow")
-    _show_notes(report.notes)
+    _show_notes([d for d in report.notes if d.code not in PROJECT_CODES])
+    show_diagnostics(d for d in report.notes if d.code in PROJECT_CODES)
     say(f"\n{sum(report.seconds.values()):.2f} s")
 
 

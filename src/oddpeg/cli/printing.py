@@ -11,7 +11,7 @@ from typing import Any, TextIO
 
 import typer
 
-from oddpeg.diagnostics import Diagnostic
+from oddpeg.diagnostics import Diagnostic, Level
 from oddpeg.tasks.progress import Progress
 
 
@@ -39,7 +39,7 @@ def show_diagnostics(diagnostics: Iterable[Diagnostic]) -> None:
     """Print diagnostics on stderr, each with its cure."""
     for diagnostic in diagnostics:
         head, _, cure = diagnostic.text().partition("\n")
-        warn(head, "bright_red")
+        warn(head, "bright_red" if diagnostic.level is Level.ERROR else "yellow")
         if cure:
             warn(cure)
 
