@@ -208,7 +208,7 @@ def test_every_kind_and_every_key_is_documented() -> None:
     assert all(f"| `{kind}` |" in (REPOSITORY / "docs/outputs.md").read_text(encoding="utf-8") for kind in FONT_KINDS)
 
 
-def test_finding_among_thousands_is_instant_and_ranked(tmp_path: Path) -> None:
+def test_one_among_thousands_is_found_by_its_tag() -> None:
     icons = [
         Icon(f"sign-{i}-{w}", 0xF0000 + i, "", 0, tags=(f"tag{i}", "harbour"))
         for i, w in enumerate(["pier", "buoy", "mast"] * 2000)

@@ -133,6 +133,7 @@ def test_quadratics_keep_their_tolerance(points: list[tuple[float, float]], offs
     )
     dense = point(curves, np.zeros(4001, dtype=int), np.linspace(0, 1, 4001))
     at = 0
+    assert splines.count.sum() == len(splines.xy) > 0
     for row, count in enumerate(splines.count.tolist()):
         controls = splines.xy[at : at + count]
         at += count
@@ -269,6 +270,7 @@ def test_strokes_keep_their_width_in_cusps_and_bends(
     unit = fine.units / 36
     t = np.linspace(0, 1, 4001)
     spine = spot(power_form(np.array([[complex(*p) for p in points]])).repeat(4001, axis=1), t)
+    assert len(glyph.on) > 2
     for polygon in contours(glyph):
         for x, y in polygon:
             place_ = complex(x / unit - 6, (fine.ascender - y) / unit - 6)
@@ -292,11 +294,13 @@ def test_strokes_keep_their_width_in_cusps_and_bends(
 def test_a_segment_without_length_changes_no_line(cap: str, join: str) -> None:
     pen = f'fill="none" stroke="#000" stroke-width="5" stroke-linecap="{cap}" stroke-linejoin="{join}"'
     with_it, without = (outline(f'<path {pen} d="M6 12{nothing}l9 3L8 14"/>') for nothing in ("l0 0", ""))
+    assert len(without.on) >= 6, "there is a stroke to compare"
     assert np.array_equal(with_it.xy, without.xy) and np.array_equal(with_it.on, without.on)
 
 
 def test_points_on_the_designers_grid_stay_on_it() -> None:
     glyph = outline('<path d="M3 5h7v6H3zM13 13h8v8h-8z"/>')
+    assert len(glyph.on) == 8
     assert not (glyph.xy[:, 0] % 42).any() and not ((glyph.xy[:, 1] - EM.ascender) % 42).any()
 
 
@@ -316,6 +320,7 @@ def test_outlines_do_not_depend_on_their_batch() -> None:
     bodies = [SQUARE, RING, SQUARE.replace("M4 4", "M5 5"), RING.replace('r="8"', 'r="6.5"')] * 5
     drawings = [read_drawing(b.encode()) for b in bodies]
     together = outline_drawings(drawings, Options(EM))
+    assert all(len(glyph.on) >= 4 for glyph in together)
     for drawing, glyph in zip(drawings, together, strict=True):
         alone = outline_drawings([drawing], Options(EM))[0]
         assert np.array_equal(alone.xy, glyph.xy) and np.array_equal(alone.on, glyph.on)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import codecs
+
 import pytest
 
 from oddpeg.diagnostics import OddPegError
@@ -92,8 +94,16 @@ def test_faults_of_the_file_are_named_with_line_and_cure(project: ProjectFolder,
 
 
 def test_windows_line_ends_and_a_byte_order_mark_do_no_harm() -> None:
-    board = parse_board("icon,codepoint,state\r\nanchor,U+E005,live\r\n")
+    board = parse_board("\ufefficon,codepoint,state\r\nanchor,U+E005,live\r\n")
     assert board.pegs["anchor"].codepoint == 0xE005
+
+
+def test_a_board_that_a_spreadsheet_saved_is_read(project: ProjectFolder) -> None:
+    text = "icon,codepoint,state\r\nanchor,U+E005,live\r\n"
+    (project.root / "pegboard.csv").write_bytes(codecs.BOM_UTF8 + text.encode())
+    project.build()
+    assert codepoints(project) == {"anchor": 0xE005, "buoy": 0xE000}
+    assert project.bytes("pegboard.csv").startswith(b"icon,"), "and written as ever"
 
 
 def test_unusable_codepoints_are_refused() -> None:

@@ -194,8 +194,3 @@ def test_demo_prints_what_to_open_and_spares_what_is_there(tmp_path: Path) -> No
     again = oddpeg("demo", "here", cwd=tmp_path)
     assert again.returncode == 1 and "exists and differs" in again.stderr
     assert (tmp_path / "here/oddpeg.toml").read_text() == "mine"
-
-
-def test_help_has_an_example_for_every_command(tmp_path: Path) -> None:
-    for command in ("init", "build", "outputs", "demo"):
-        assert f"Example: oddpeg {command}" in oddpeg(command, "--help", cwd=tmp_path).stdout
