@@ -5,7 +5,7 @@ ifeq ($(OS),Windows_NT)
 BIN := .venv/Scripts
 endif
 
-.PHONY: demo test lint bench fuzz clean
+.PHONY: demo test lint docs bench fuzz mutants test-oldest test-python clean
 
 .venv/ready: pyproject.toml
 	$(PYTHON) -m venv .venv
@@ -20,10 +20,38 @@ test: .venv/ready lint
 	$(BIN)/pytest -n auto --cov --cov-report=term
 
 lint: .venv/ready
-	$(BIN)/ruff check src tests bench fuzz
-	$(BIN)/ruff format --check --quiet src tests bench fuzz
+	$(BIN)/ruff check src tests bench fuzz tools
+	$(BIN)/ruff format --check --quiet src tests bench fuzz tools
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
+
+# the tables of the reference from the declarations, then every page as a site in build/docs; a dead link is an error
+docs: .venv/ready
+	$(BIN)/python tools/reference_tables.py
+	$(BIN)/python -m pip install --quiet --group docs
+	$(BIN)/mkdocs build --strict --quiet
+
+# changes the code in small ways and counts which changes no test notices; hours for all, so name a module to begin with:
+# make mutants MUTANTS="oddpeg.pegboard.codes*"
+mutants: .venv/ready
+	$(BIN)/python -m pip install --quiet --group mutants
+	$(BIN)/mutmut run $(MUTANTS)
+	$(BIN)/mutmut results
+
+# the suite against the oldest version of every dependency that pyproject.toml allows
+test-oldest:
+	$(PYTHON) -m venv .venv-oldest
+	.venv-oldest/bin/python -m pip install --quiet --upgrade pip uv
+	.venv-oldest/bin/uv pip install --quiet --python .venv-oldest/bin/python --resolution lowest-direct --editable . --group dev
+	.venv-oldest/bin/pytest -n auto
+
+# the suite on another Python: make test-python VERSION=3.13
+VERSION ?= 3.12
+test-python:
+	python$(VERSION) -m venv .venv-$(VERSION)
+	.venv-$(VERSION)/bin/python -m pip install --quiet --upgrade pip
+	.venv-$(VERSION)/bin/python -m pip install --quiet --editable . --group dev
+	.venv-$(VERSION)/bin/pytest -n auto
 
 # TOOLS=DIR names a folder with a generator and a yardstick to run beside the build (see bench/bench.py)
 bench: .venv/ready
@@ -37,4 +65,4 @@ fuzz: .venv/ready
 	for target in words svg path; do $(BIN)/python fuzz/run.py $$target $(SECONDS); done
 
 clean:
-	rm -rf .venv demo-project bench-out fuzz-out
+	rm -rf .venv .venv-* build mutants demo-project bench-out fuzz-out

@@ -91,10 +91,10 @@ FINDING_CODES: dict[str, Code] = {
     "name-alike": Code(_W, False, "a name that is nearly another one"),
     "name-unlike": Code(_W, False, "a name of another pattern than the other names"),
     # what is known of the icons
-    "facts-unread": Code(_W, False, "an icon table cannot be read"),
-    "facts-column": Code(_W, False, "an icon table has an unknown column, or lacks the one that names icons"),
-    "facts-unknown": Code(_W, False, "an icon table names an icon that does not exist"),
-    "facts-twice": Code(_W, False, "an icon table names an icon twice"),
+    "table-unreadable": Code(_W, False, "an icon table cannot be read"),
+    "table-column": Code(_W, False, "an icon table has an unknown column, or lacks the one that names icons"),
+    "table-unknown-icon": Code(_W, False, "an icon table names an icon that does not exist"),
+    "table-repeated-icon": Code(_W, False, "an icon table names an icon twice"),
     "alias-clash": Code(_W, False, "an alias that something else is called"),
     "no-licence": Code(_E, False, "no licence, where the config asks for one"),
 }

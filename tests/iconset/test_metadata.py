@@ -71,13 +71,13 @@ def test_titles_and_descriptions_come_from_drawings_unless_the_table_has_one(pro
 @pytest.mark.parametrize(
     ("table", "found"),
     [
-        ("icon,tags\nancor,x\n", [("facts-unknown", "warning")]),
-        ("icon,tag\nanchor,x\n", [("facts-column", "warning")]),
-        ("name,tags\nanchor,x\n", [("facts-column", "warning")] * 2),
-        ("icon\nanchor\nanchor\n", [("facts-twice", "warning")]),
+        ("icon,tags\nancor,x\n", [("table-unknown-icon", "warning")]),
+        ("icon,tag\nanchor,x\n", [("table-column", "warning")]),
+        ("name,tags\nanchor,x\n", [("table-column", "warning")] * 2),
+        ("icon\nanchor\nanchor\n", [("table-repeated-icon", "warning")]),
         ("icon,aliases\nanchor,buoy\n", [("alias-clash", "warning")]),
         ("icon,aliases\nanchor,float\nbuoy,float\n", [("alias-clash", "warning")]),
-        ("icon,tags\n,x\n\nanchor,y\n", [("facts-unknown", "warning")]),
+        ("icon,tags\n,x\n\nanchor,y\n", [("table-unknown-icon", "warning")]),
     ],
 )
 def test_faults_of_a_table_are_findings(project: ProjectFolder, table: str, found: list[tuple[str, str]]) -> None:
@@ -90,7 +90,7 @@ def test_faults_of_a_table_are_findings(project: ProjectFolder, table: str, foun
 
 def test_an_unreadable_table_is_a_finding_and_the_rest_is_built(project: ProjectFolder) -> None:
     (project.root / "icons/icons.csv").write_bytes(b"icon,title\nanchor,\xff\xfe\n")
-    assert codes(project) == [("facts-unread", "warning")]
+    assert codes(project) == [("table-unreadable", "warning")]
     project.build()
 
 

@@ -84,10 +84,10 @@ class Metadata:
             if column and column not in COLUMNS:
                 near = nearest(column, COLUMNS, 1, 0.5)
                 cure = f"did you mean {near[0]!r}?" if near else f"columns are: {', '.join(COLUMNS)}"
-                self.add("facts-column", "", f"has an unknown column {column!r}; it was left out", cure, where, 1)
+                self.add("table-column", "", f"has an unknown column {column!r}; it was left out", cure, where, 1)
         if "icon" not in columns:
             what = "has no column 'icon', so its lines name no icons"
-            self.add("facts-column", "", what, f"let the first line be {','.join(COLUMNS)}", where, 1)
+            self.add("table-column", "", what, f"let the first line be {','.join(COLUMNS)}", where, 1)
             return
         for row in rows:
             if any(cell.strip() for cell in row):
@@ -98,7 +98,7 @@ class Metadata:
         name = icon_name(cells.get("icon", ""))
         if not name:
             self.add(
-                "facts-unknown",
+                "table-unknown-icon",
                 "",
                 "has a line without an icon",
                 "name the icon in it, or delete the line",
@@ -108,7 +108,7 @@ class Metadata:
         elif name in self.icons:
             first = self.icons[name]
             what = f"names {name!r} a second time, after {first.where}:{first.line}; this line was left out"
-            self.add("facts-twice", name, what, "put both lines together", where, line)
+            self.add("table-repeated-icon", name, what, "put both lines together", where, line)
         else:
             aliases = dict.fromkeys(icon_name(a) for a in _BETWEEN.split(cells.get("aliases", "")))
             tags = dict.fromkeys(t.lower() for t in _BETWEEN.split(cells.get("tags", "")))
@@ -129,7 +129,7 @@ class Metadata:
                 near = nearest(name, known, 1)
                 cure = f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line"
                 what = f"names the icon {name!r}, which does not exist"
-                self.add("facts-unknown", name, what, cure, one.where, one.line)
+                self.add("table-unknown-icon", name, what, cure, one.where, one.line)
 
     def settle_aliases(self, known: Collection[str], older: Collection[str]) -> None:
         """Leave out aliases that something else is called. known: icons that exist; older: names of icons renamed."""

@@ -28,7 +28,7 @@ def load_metadata(root: Path, config: Config, sources: Collection[Source], older
             continue
         except (OSError, UnicodeDecodeError) as problem:
             cure = "save it as UTF-8 text, and check the file's rights"
-            found.add("facts-unread", "", f"cannot be read: {problem}", cure, where)
+            found.add("table-unreadable", "", f"cannot be read: {problem}", cure, where)
             continue
         found.read_table(text, where)
     known = {s.name for s in sources}

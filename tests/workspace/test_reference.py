@@ -1,0 +1,35 @@
+"""The documentation is true: its tables are those of the declarations, its links lead somewhere."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from oddpeg.cli.app import _InOrderOfWork
+from reference_tables import PAGE, filled
+from support.project import REPOSITORY
+
+PAGES = [REPOSITORY / name for name in ("README.md", "CONTRIBUTING.md", "CHANGELOG.md")]
+PAGES += sorted((REPOSITORY / "docs").glob("*.md"))
+
+
+def test_the_tables_of_the_reference_are_those_of_the_declarations() -> None:
+    page = PAGE.read_text(encoding="utf-8")
+    assert filled(page) == page, "run `make docs`"
+    assert "| `font.family` | required |" in page and "| `history-unknown` | error |" in page
+
+
+def test_every_command_is_in_the_reference_and_the_readme() -> None:
+    for page in (PAGE, REPOSITORY / "README.md"):
+        text = page.read_text(encoding="utf-8")
+        for names in _InOrderOfWork.groups.values():
+            assert all(f"| `oddpeg {name}" in text for name in names), page
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_links_between_pages_lead_somewhere(page: Path) -> None:
+    text = re.sub(r"(?ms)^```.*?^```|`[^`\n]*`", "", page.read_text(encoding="utf-8"))
+    for link in re.findall(r"\]\(([^)#\s]+)(?:#[^)]*)?\)", text):
+        assert "://" in link or (page.parent / link).is_file(), link

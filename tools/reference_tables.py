@@ -1,0 +1,72 @@
+"""The tables of docs/reference.md, written from the declarations that the program itself goes by."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from pathlib import Path
+from typing import Any, Literal, get_args, get_origin
+
+from oddpeg.diagnostics import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
+from oddpeg.workspace.config_validation import declared, field_name, innermost, is_table, key_of
+from oddpeg.workspace.settings import Config
+
+PAGE = Path(__file__).parent.parent / "docs/reference.md"
+_REPEATED = {"bundle": "bundle.NAME", "rights": "[[rights]]", "checks": "[[checks]]"}
+
+
+def keys_table() -> str:
+    """Return the Markdown table of every key of `oddpeg.toml`."""
+    rows = [f"| `{key}` | {default} | {meaning} |" for key, default, meaning in _keys("", Config)]
+    return "\n".join(["| key | default | meaning |", "|---|---|---|", *rows])
+
+
+def _keys(path: str, table: Any) -> Iterator[tuple[str, str, str]]:
+    """Yield (key, default, meaning) of everything in a table, and in the tables within it."""
+    for name, annotation in declared(table).items():
+        key, inner = field_name(name), innermost(annotation)
+        place = f"{path}.{key}" if path else _REPEATED.get(key, key)
+        if is_table(inner) and name != "outputs":
+            yield from _keys(place, inner)
+        else:
+            default = _spelled(table._field_defaults[name]) if name in table._field_defaults else "required"
+            yield place, default, _meaning(annotation)
+
+
+def _meaning(annotation: Any) -> str:
+    """Return what a key means, and its values where only some are allowed and the text does not name them all."""
+    doc, kind = key_of(annotation).doc, get_args(annotation)[0]
+    values = [f"`{value}`" for value in get_args(kind)] if get_origin(kind) is Literal else []
+    return doc if all(value in doc for value in values) else f"{doc}: {', '.join(values)}"
+
+
+def _spelled(default: Any) -> str:
+    if default in ({}, None):
+        return "none"
+    text = f'"{default}"' if isinstance(default, str) else str(default).lower()
+    return f"`{text}`"
+
+
+def codes_table(codes: Mapping[str, Code]) -> str:
+    """Return the Markdown table of diagnostics."""
+    rows = [f"| `{code}` | {known.level.value} | {known.summary} |" for code, known in codes.items()]
+    return "\n".join(["| code | level | what it says |", "|---|---|---|", *rows])
+
+
+def tables() -> dict[str, str]:
+    """Return every table, by the name in its marks."""
+    codes = {"findings": FINDING_CODES, "unusable": UNUSABLE_CODES, "project": PROJECT_CODES}
+    return {"keys": keys_table(), **{name: codes_table(table) for name, table in codes.items()}}
+
+
+def filled(page: str) -> str:
+    """Return the page with every table between its marks as the declarations have it."""
+    for name, table in tables().items():
+        begin, end = f"<!-- {name} -->\n\n", f"\n\n<!-- end of {name} -->"
+        if page.count(begin) != 1 or page.count(end) != 1:
+            raise ValueError(f"{PAGE.name} does not have the marks of the table {name!r} once")
+        page = page[: page.index(begin) + len(begin)] + table + page[page.index(end) :]
+    return page
+
+
+if __name__ == "__main__":
+    PAGE.write_text(filled(PAGE.read_text(encoding="utf-8")), encoding="utf-8")
