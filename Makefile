@@ -17,7 +17,7 @@ demo: .venv/ready
 	$(BIN)/oddpeg demo demo-project
 
 test: .venv/ready lint
-	$(BIN)/pytest -n auto --cov --cov-report=term
+	COVERAGE_FILE=$(CURDIR)/.coverage $(BIN)/pytest -n auto --cov --cov-report=term
 
 lint: .venv/ready
 	$(BIN)/ruff check src tests bench fuzz tools

@@ -218,7 +218,7 @@ def test_a_project_is_checked_before_anything_is_built(project: ProjectFolder) -
         and "icons/bad.svg:1: is not well-formed XML" in text
     )
     assert (
-        "→ mend the file at that line" in text
+        "→ correct the file at that line" in text
         and "name-changed" not in text
         and "name-changed" in project.run("check", "--all").stdout
     )

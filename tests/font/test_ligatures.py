@@ -54,7 +54,7 @@ def test_a_typed_name_is_the_icon_and_the_longest_wins(typed: ProjectFolder, tex
 
 
 def test_names_that_cannot_be_typed_are_said(typed: ProjectFolder) -> None:
-    assert "cannot be typed" in typed.build().stdout and ": x" in json.dumps(
+    assert "cannot be typed" in typed.build().stderr and ": x" in json.dumps(
         json.loads(typed.build("--json").stdout)["notes"]
     )
 

@@ -35,7 +35,7 @@ def codes(project: ProjectFolder, *args: str) -> list[tuple[str, str]]:
     told = json.loads(project.run("check", "--json", *args).stdout)
     found = [f for d in told["drawings"] for f in d["findings"]] + told["aside"]
     return sorted(
-        (f["code"], f["level"]) for f in found if f["code"].startswith(("facts", "alias", "no-licence", "name"))
+        (f["code"], f["level"]) for f in found if f["code"].startswith(("table", "alias", "no-licence", "name"))
     )
 
 

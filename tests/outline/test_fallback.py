@@ -16,7 +16,7 @@ from oddpeg.font.glyphset import Glyph
 from oddpeg.font.info import FontInfo
 from oddpeg.outline import batch as outliner
 from oddpeg.outline import clip as clipping
-from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import outline_files
 from oddpeg.outline.placement import Em
 from oddpeg.svg.reader import read_drawing
@@ -39,7 +39,7 @@ def test_curves_that_went_astray_give_way_to_lines(monkeypatch: pytest.MonkeyPat
 
     monkeypatch.setattr(outliner, "contour_points", lossy)
     mended = outline(BODY)
-    assert good.made is Made.CURVES and mended.made is Made.LINES and mended.on.all()
+    assert good.made is Method.CURVES and mended.made is Method.LINES and mended.on.all()
     assert ink(mended) == pytest.approx(ink(good), rel=0.01)
 
 
@@ -62,7 +62,7 @@ def test_a_contour_lost_in_clipping_is_noticed_and_made_otherwise(monkeypatch: p
     good = outline(BODY)
     monkeypatch.setattr(clipping.Silhouette, "of", losing(which))
     mended = outline(BODY)
-    assert mended.made is Made.OVERLAPPING
+    assert mended.made is Method.OVERLAPPING
     overlap = 2 * 2 * 1.0  # the bar crosses the ring twice, and both are there in full
     assert ink(mended) == pytest.approx(ink(good) + overlap, rel=0.01)
 
@@ -77,7 +77,7 @@ def test_only_the_faulty_icon_of_a_batch_changes(monkeypatch: pytest.MonkeyPatch
     good = outliner.outline_drawings(drawings, Options(Em(1008)))
     monkeypatch.setattr(clipping.Silhouette, "of", losing(1))  # squares have but one contour, number 0
     mended = outliner.outline_drawings(drawings, Options(Em(1008)))
-    assert [o.made for o in mended] == [Made.CURVES, Made.OVERLAPPING, Made.CURVES]
+    assert [o.made for o in mended] == [Method.CURVES, Method.OVERLAPPING, Method.CURVES]
     for k in (0, 2):
         assert np.array_equal(good[k].xy, mended[k].xy) and np.array_equal(good[k].ends, mended[k].ends)
 
@@ -89,13 +89,13 @@ def test_what_cannot_be_made_otherwise_is_said(monkeypatch: pytest.MonkeyPatch) 
         ' 6h9v9H6z"/></svg>'
     )
     (result,) = outline_files([svg.encode()], Options(Em(1008)))
-    assert result.outline is not None and result.outline.made is Made.DOUBTFUL
+    assert result.outline is not None and result.outline.made is Method.DOUBTFUL
     assert any(note.code == "doubtful" and "oddpeg proof" in note.cure for note in result.diagnostics)
 
 
 def test_a_silhouette_lost_altogether_is_noticed(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(clipping.Silhouette, "of", lambda self, plan: [])
-    assert outline(BODY).made is Made.OVERLAPPING
+    assert outline(BODY).made is Method.OVERLAPPING
 
 
 def flagged(font: TTFont) -> list[bool]:

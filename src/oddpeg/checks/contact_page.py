@@ -1,7 +1,7 @@
 """The contact sheet as a page: the same tiles as the picture, with everything that was found, to be filtered by how
 grave it is.
 
-Knows: what the page needs. Does not know: layout (the template), where findings come from. Values in, HTML out.
+Values in, HTML out.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """The contact sheet: every icon on its grid, with the box of its ink and its verdict, outliers first.
 
-Knows: layout, colours. Does not know: where findings come from. Values in, PNG bytes out.
+Values in, PNG bytes out.
 """
 
 from __future__ import annotations

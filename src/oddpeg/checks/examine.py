@@ -1,7 +1,4 @@
-"""One drawing on the bench: what it is, what had to be done to it, what can be measured.
-
-Knows: drawing, outline, measuring; batches are only for speed. Does not know: other icons' figures, files, the config.
-"""
+"""Examine drawings one by one: how each is written, what was converted, what can be measured on its glyph."""
 
 from __future__ import annotations
 
@@ -149,7 +146,13 @@ def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Option
         result.refuse(made.problem)
         return
     result.diagnostics += remarks(outline)
-    m = result.measures = measure(drawing, outline, options.em)
+    result.measures = measure(drawing, outline, options.em)
+    _placed(result, result.measures)
+    _detailed(result, result.measures)
+
+
+def _placed(result: Examined, m: Measures) -> None:
+    """Say how the ink lies in its frame."""
     if abs(m.ratio - 1) > 0.005:
         result.add(
             "not-square",
@@ -178,6 +181,10 @@ def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Option
             f"its ink touches the frame: {', '.join(touched)}",
             "leave a little room, or neighbours will touch it",
         )
+
+
+def _detailed(result: Examined, m: Measures) -> None:
+    """Say what makes a glyph heavy, or blurred at small sizes."""
     if m.off_grid > _OFF_GRID:
         result.add(
             "off-grid",

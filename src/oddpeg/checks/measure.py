@@ -1,7 +1,4 @@
-"""What can be measured on one drawing and its outline: where the ink lies, how heavy, how fine, how true to the grid.
-
-Knows: outlines, drawings' strokes. Does not know: what is good or bad about a figure.
-"""
+"""What can be measured on a drawing and its outline: where the ink lies, how heavy, how fine, how true to the grid."""
 
 from __future__ import annotations
 

@@ -1,12 +1,11 @@
-"""How a set names its files: the style most names share, words they all begin or end with, sizes in names.
-
-Knows: file names. Does not know: drawings.
-"""
+"""How a set names its files: the style most names share, words they all begin or end with, sizes in names."""
 
 from __future__ import annotations
 
 import re
 from collections import Counter
+from collections.abc import Iterator
+from typing import NamedTuple
 
 _ENOUGH = 10  # names, before a pattern can be called one
 _MOST, _NEARLY_ALL = 0.6, 0.8  # shares that make a style usual, and a shared word a rule
@@ -29,47 +28,44 @@ def style(name: str) -> str:
     return next((title for title, form in _STYLES if form.fullmatch(name)), "a style of its own")
 
 
-def unlike(files: dict[str, str], styles: Counter[str]) -> list[tuple[str, str, str]]:
-    """Return (icon, what is odd about its file's name, what to do) for names out of pattern. files: icon → file name
-    without ending; styles: how many are written in each."""
-    found: list[tuple[str, str, str]] = []
+class OddName(NamedTuple):
+    """An icon whose file is named unlike the others. what: how it differs; cure: what to do."""
+
+    icon: str
+    what: str
+    cure: str
+
+
+def unlike(files: dict[str, str], styles: Counter[str]) -> list[OddName]:
+    """Return the names out of pattern. files: icon → file name without ending; styles: how many are written in each."""
+    found: list[OddName] = []
     if styles.total() >= _ENOUGH // 2 and (usual := styles.most_common(1)[0])[1] >= _MOST * styles.total():
+        cure = "rename it, so that the set can be listed and searched as one"
         found += [
-            (
-                icon,
-                f"its file is named in {style(name)}, most others in {usual[0]}",
-                "rename it, so that the set can be listed and searched as one",
-            )
+            OddName(icon, f"its file is named in {style(name)}, most others in {usual[0]}", cure)
             for icon, name in files.items()
             if style(name) not in ("", usual[0])
         ]
     if len(files) < _ENOUGH:
         return found
+    return [*found, *_without_shared_word(files), *_with_size(files)]
+
+
+def _without_shared_word(files: dict[str, str]) -> Iterator[OddName]:
+    """Yield names that lack the word with which nearly all others begin or end."""
     words = {icon: [w.lower() for w in _SPLIT.split(name) if w] for icon, name in files.items()}
-    for at, told in ((0, "begin"), (-1, "end")):
-        word, count = (
-            Counter(w[at] for w in words.values() if len(w) > 1).most_common(1)[0]
-            if any(len(w) > 1 for w in words.values())
-            else ("", 0)
-        )
-        if _NEARLY_ALL * len(files) <= count < len(files):
-            found += [
-                (
-                    icon,
-                    f"its name does not {told} with {word!r}, as those of {count} others do",
-                    "name it like the others, or drop that word everywhere",
-                )
-                for icon, w in words.items()
-                if not w or w[at] != word or len(w) < 2
-            ]
+    for at, verb in ((0, "begin"), (-1, "end")):
+        counts = Counter(w[at] for w in words.values() if len(w) > 1).most_common(1)
+        for word, count in counts:
+            if _NEARLY_ALL * len(files) <= count < len(files):
+                what = f"its name does not {verb} with {word!r}, as those of {count} others do"
+                cure = "name it like the others, or drop that word everywhere"
+                yield from (OddName(i, what, cure) for i, w in words.items() if not w or w[at] != word or len(w) < 2)
+
+
+def _with_size(files: dict[str, str]) -> Iterator[OddName]:
+    """Yield names that end in a size, where few do."""
     sized = [icon for icon, name in files.items() if _SIZE.search(name)]
     if 0 < len(sized) <= (1 - _NEARLY_ALL) * len(files):
-        found += [
-            (
-                icon,
-                f"its name ends in a size, {files[icon]!r}, as few others do",
-                "drop the size: one glyph serves all sizes",
-            )
-            for icon in sized
-        ]
-    return found
+        cure = "drop the size: one glyph serves all sizes"
+        yield from (OddName(i, f"its name ends in a size, {files[i]!r}, as few others do", cure) for i in sized)

@@ -1,7 +1,7 @@
 """A sanded drawing: the outline written as the plainest SVG there is, one path that needs no further work.
 
-Knows: path data of SVG 2 §9.3. Does not know: files. Reading it back gives the
-same glyph, give or take the rounding of where two contours meet.
+Covers path data of SVG 2 §9.3. Reading it back gives the same glyph, give or take the rounding of where two contours
+meet.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from oddpeg.outline.placement import Em
 
 
 def normalized_svg(outline: Outline, em: Em, height: float) -> str:
-    """Return an SVG file; its viewBox begins at nought and is `height` high, as the drawing's own was."""
+    """Return an SVG file; its viewBox begins at zero and is `height` high, as the drawing's own was."""
     width, path = plain_path(outline, em, height)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {decimal(6)(height)}"><path d="{path}"/></svg>\n'

@@ -1,7 +1,4 @@
-"""The set as a whole: what most icons have in common, and which do not.
-
-Knows: figures and names of many icons. Does not know: how they were found.
-"""
+"""The set as a whole: what most icons have in common, and which do not."""
 
 from __future__ import annotations
 

@@ -103,7 +103,7 @@ def rename(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still bears the old name."""
+    """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still has the old name."""
     from oddpeg.tasks.pegs import rename_icon
     from oddpeg.workspace.project import Project
 

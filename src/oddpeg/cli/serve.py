@@ -1,8 +1,7 @@
 """The specimen on this machine's own loopback address, for `watch --serve`.
 
-Knows: HTTP, Server-Sent Events (HTML Standard §9.2). Does not know: how pages are made, when they change. Nothing is
-served but the pages named, and to nobody but this machine: other addresses are not listened on, other host names are
-refused.
+Covers HTTP, Server-Sent Events (HTML Standard §9.2). Nothing is served but the pages named, and to nobody but this
+machine: other addresses are not listened on, other host names are refused.
 """
 
 from __future__ import annotations

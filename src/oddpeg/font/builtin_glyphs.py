@@ -1,7 +1,4 @@
-"""The glyphs that are not icons: the box for missing characters, and the space.
-
-Knows: how they look. Does not know: tables.
-"""
+"""The glyphs that are not icons: the box for missing characters, and the space."""
 
 from __future__ import annotations
 

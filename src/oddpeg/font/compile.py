@@ -1,7 +1,4 @@
-"""Glyphs and info → font files.
-
-Knows: which tables a font of each kind has. Does not know: where glyphs come from or files go.
-"""
+"""Glyphs and info → font files."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """EOT, a legacy wrapper around a TrueType file, for hosts that still ask for it. Uncompressed.
 
-Source: Embedded OpenType (EOT) File Format, W3C member submission, version 0x00020001. Knows: the header.
+Source: Embedded OpenType (EOT) File Format, W3C member submission, version 0x00020001.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """`glyf` and `loca`: outlines as TrueType writes them, the whole font at once.
 
-Source: OpenType specification, glyf and loca tables. Knows: flags, deltas, repeats, padding.
+Source: OpenType specification, glyf and loca tables.
 """
 
 from __future__ import annotations

@@ -1,7 +1,6 @@
 """The glyphs of one font as flat arrays: what every table is computed from.
 
-Knows: points, contours, advances, codepoints, names; figures derived from them. Does not know: table
-formats, SVG. Units: font units, y up. Glyph order: .notdef, space, then icons by codepoint.
+Units: font units, y up. Glyph order: .notdef, space, then icons by codepoint.
 """
 
 from __future__ import annotations

@@ -1,8 +1,7 @@
 """`GSUB`: typed names become icons. One `liga` lookup whose ligatures are the names, letter by letter.
 
-Source: OpenType specification, GSUB lookup types 4 and 7. Knows: glyph numbers. Does not know: names, characters.
-Every first letter has subtables of its own, reached through extension lookups, whose offsets have 32 bits: thousands
-of names fit.
+Source: OpenType specification, GSUB lookup types 4 and 7. Every first letter has subtables of its own, reached
+through extension lookups, whose offsets have 32 bits: thousands of names fit.
 """
 
 from __future__ import annotations

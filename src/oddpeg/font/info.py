@@ -1,6 +1,6 @@
 """What a font says about itself: family, version, rights, metrics.
 
-Knows: the naming rules of OpenType (name table, PostScript names). Does not know: glyphs, tables.
+Covers the naming rules of OpenType (name table, PostScript names).
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """The TrueType container: tables → one file.
 
-Source: OpenType specification, "Organization of an OpenType font". Knows: directory, checksums, padding.
+Source: OpenType specification, "Organization of an OpenType font".
 """
 
 from __future__ import annotations

@@ -1,7 +1,4 @@
-"""Ragged bytes: many short pieces laid into one buffer at once.
-
-Knows: arrays of sizes and offsets. Does not know: what the bytes mean.
-"""
+"""Ragged bytes: many short pieces laid into one buffer at once."""
 
 from __future__ import annotations
 

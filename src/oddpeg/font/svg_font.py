@@ -1,5 +1,4 @@
-"""SVG font, a legacy format, for hosts that still ask for it. Source: SVG 1.1 §20. Knows: glyphs, path data with y
-up."""
+"""SVG font, a legacy format, for hosts that still ask for it. Source: SVG 1.1 §20."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """The small tables: head, hhea, hmtx, maxp, name, OS/2, post, gasp.
 
-Source: OpenType specification, one function per table. Knows: their layout. Does not know: outlines' bytes.
+Source: OpenType specification, one function per table.
 """
 
 from __future__ import annotations

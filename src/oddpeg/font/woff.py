@@ -1,6 +1,6 @@
 """WOFF 1.0: each table deflated.
 
-Source: W3C WOFF File Format 1.0. Knows: its header and directory. Does not know: what tables hold.
+Source: W3C WOFF File Format 1.0.
 """
 
 from __future__ import annotations

@@ -1,7 +1,6 @@
 """WOFF 2.0: glyf, loca and hmtx transformed, everything in one Brotli stream.
 
-Source: W3C WOFF File Format 2.0; section numbers below are its own. Knows: the transforms and the
-container. Works on the flat arrays of the whole font.
+Source: W3C WOFF File Format 2.0; section numbers below are its own. Works on the flat arrays of the whole font.
 """
 
 from __future__ import annotations

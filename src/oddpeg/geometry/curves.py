@@ -1,10 +1,9 @@
 """Flat tables of parametric curves: where a point is, and which way it goes.
 
-Points are complex numbers x + iy: then i·v is v turned by +90° of its axes, conj(u)·v holds dot and cross
-product as real and imaginary part, and arrays of points are plain one-dimensional arrays. A curve is a
-cubic in its own user units, moved sideways by a signed offset along its left normal i·tangent, then mapped
-to the em. Plain curves have offset 0. Everything works on whole arrays; nothing here loops over curves.
-Does not know: polygons, glyphs, fonts.
+Points are complex numbers x + iy: then i·v is v turned by +90° of its axes, conj(u)·v holds dot and cross product as
+real and imaginary part, and arrays of points are plain one-dimensional arrays. A curve is a cubic in its own user
+units, moved sideways by a signed offset along its left normal i·tangent, then mapped to the em. Plain curves have
+offset 0. Everything works on whole arrays; nothing here loops over curves.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """Ragged arrays: many short pieces laid end to end in one flat array.
 
-A piece is told by a count per piece, or by an ordinal per item in rising order. NumPy's own `unique` loads its masked
+A piece is given by a count per piece, or by an ordinal per item in rising order. NumPy's own `unique` loads its masked
 arrays first, which takes longer than a whole icon.
 """
 

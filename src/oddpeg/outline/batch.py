@@ -1,7 +1,6 @@
 """Drawings → glyph outlines: the line through this room, for a batch of drawings at once.
 
 The outline of a drawing depends on that drawing and the options alone, never on its batch.
-Knows: the order of the steps. Does not know: files, codepoints, font tables.
 """
 
 from __future__ import annotations
@@ -21,9 +20,9 @@ from oddpeg.outline.clip import Contours as GridContours
 from oddpeg.outline.clip import Silhouette, Spot, keep_within
 from oddpeg.outline.collect import Gathering
 from oddpeg.outline.complexity import tangled
-from oddpeg.outline.fallback import Clipped, mend
+from oddpeg.outline.fallback import Clipped, replace_wrong
 from oddpeg.outline.fit import contour_points, fit
-from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import place
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.preserve import keep_as_drawn
@@ -154,9 +153,9 @@ def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
     is_fill = np.arange(len(curves)) < gathering.fill_curves
     tolerance = np.where(is_fill, options.tolerance, options.stroke_tolerance) * unit
     settled = _along_curves(clipped, _edges(polygons, regions.grid, icon), curves, tolerance)
-    mended = mend(painted, regions.contours, clipped, settled, unit)
-    outlines = _split(mended.contours, mended.icon, placed.advances, cut)
-    for number, how in mended.how.items():
+    final = replace_wrong(painted, regions.contours, clipped, settled, unit)
+    outlines = _split(final.contours, final.icon, placed.advances, cut)
+    for number, how in final.how.items():
         outlines[number].made = how
     return keep_as_drawn(layers, placed.matrices, outlines)
 
@@ -164,10 +163,10 @@ def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
 def _without(refused: set[int], layers: Sequence[Layer], advances: list[int], options: Options) -> list[Outline]:
     """Return the outlines of all layers but some, and empty ones for those."""
     others = iter(outline_layers([layer for i, layer in enumerate(layers) if i not in refused], options))
-    return [_empty(advance, Made.TANGLED) if i in refused else next(others) for i, advance in enumerate(advances)]
+    return [_empty(advance, Method.TANGLED) if i in refused else next(others) for i, advance in enumerate(advances)]
 
 
-def _empty(advance: int, made: Made = Made.CURVES) -> Outline:
+def _empty(advance: int, made: Method = Method.CURVES) -> Outline:
     return Outline(np.zeros((0, 2), np.int64), np.zeros(0, bool), np.zeros(0, np.int64), advance, made=made)
 
 

@@ -1,7 +1,6 @@
 """Regions → the silhouette's contours: overlaps gone, white knocked out, limits applied.
 
-Integer polygon clipping (pyclipper), one drawing at a time. Knows: fill rules, paint order, clips,
-the frame. Does not know: curves; it keeps vertex coordinates exact so that they can be found again.
+Integer polygon clipping (pyclipper), one drawing at a time.
 """
 
 from __future__ import annotations

@@ -1,8 +1,4 @@
-"""Drawings → flat tables of what is to be painted, for a whole batch at once.
-
-Knows: which regions a drawing paints, in which order, limited by what. Does not know: how strokes
-become polygons or how polygons are clipped.
-"""
+"""Drawings → flat tables of what is to be painted, for a whole batch at once."""
 
 from __future__ import annotations
 

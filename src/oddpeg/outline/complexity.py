@@ -1,9 +1,8 @@
-"""How much work it would be to unite a drawing's shapes, told before it is begun.
+"""How much work it would be to unite a drawing's shapes, estimated before it is begun.
 
 A sweep visits every edge once for each height at which any vertex lies within the edge's own heights, and every
 crossing once. The first number is counted, the second estimated from a sample. Drawings of people stay far below the
-bound; scribbles of many thousand crossing lines, by accident or malice, would keep a build busy for minutes. Knows:
-polygons. Does not know: what is said to the user.
+bound; scribbles of many thousand crossing lines, by accident or malice, would keep a build busy for minutes.
 """
 
 from __future__ import annotations

@@ -2,7 +2,7 @@
 
 Lengths are measured as renderers measure them, along chords within half a pixel of the curve, here at 256 pixels to
 the em: measured more finely, every dash of a long curve would stand a little before the place where browsers show it.
-Knows: dash patterns of SVG 2 §13.5.6, arc length, splitting of cubics. Does not know: stroking, the em.
+Covers dash patterns of SVG 2 §13.5.6, arc length, splitting of cubics.
 """
 
 from __future__ import annotations

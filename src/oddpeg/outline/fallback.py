@@ -1,7 +1,7 @@
 """No glyph is accepted unseen: outlines are checked against what was painted, and wrong ones made another way.
 
 First the clipped polygon itself, without curves; then every region by itself, laid over the others with the same
-winding and the overlap flag set. Knows: the order of the ways. Does not know: how outlines are made.
+winding and the overlap flag set.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.ragged import distinct, neighbours, ragged_index
 from oddpeg.outline.clip import Contours as GridContours
 from oddpeg.outline.clip import Spot, keep_within, rule_of, unite
-from oddpeg.outline.model import Made
+from oddpeg.outline.model import Method
 from oddpeg.outline.polygons import GRID
 from oddpeg.outline.rounding import settle
 from oddpeg.outline.verify import Drawn, Painted, disagree
@@ -49,12 +49,12 @@ class Clipped(NamedTuple):
 
 
 @dataclass(slots=True)
-class Mended:
+class Fallbacks:
     """Outlines to be accepted. icon: by contour ordinal; how: of the icons that are not along their curves."""
 
     contours: Contours
     icon: Ints
-    how: dict[int, Made] = field(default_factory=dict)
+    how: dict[int, Method] = field(default_factory=dict)
 
 
 def _strayed(clipped: Clipped, settled: Contours, unit: float) -> Bools:
@@ -86,11 +86,11 @@ def _joined(a: Contours, b: Contours) -> Contours:
     return Contours(np.concatenate([a.z, b.z])[rank], np.concatenate([a.on, b.on])[rank], number[rank])
 
 
-def mend(
+def replace_wrong(
     painted: Painted, regions: dict[int, GridContours], clipped: Clipped, settled: Contours, unit: float
-) -> Mended:
+) -> Fallbacks:
     """Return outlines that show what is painted. regions: grid contours by region; unit: a thousandth of the em."""
-    result = Mended(settled, clipped.icon)
+    result = Fallbacks(settled, clipped.icon)
     wrong = distinct(
         np.append(clipped.icon[_strayed(clipped, settled, unit)], _wrong(painted, settled, clipped.icon, unit))
     )
@@ -98,14 +98,14 @@ def mend(
         return result
     again = np.isin(clipped.icon, wrong)
     result.contours = _joined(settled.keep(~again[settled.contour]), clipped.settled(again))
-    result.how = dict.fromkeys(wrong.tolist(), Made.LINES)
+    result.how = dict.fromkeys(wrong.tolist(), Method.LINES)
     still = _wrong(painted.only(wrong), result.contours.keep(again[result.contours.contour]), clipped.icon, unit)
     for number in still.tolist():
         _overlap(painted, regions, number, result, unit)
     return result
 
 
-def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, result: Mended, unit: float) -> None:
+def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, result: Fallbacks, unit: float) -> None:
     """Make one icon from regions laid over each other, if that shows what is painted."""
     plan = painted.plans[number]
     rows: list[Spot] = []
@@ -119,9 +119,9 @@ def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, re
     outline = layers.settled(np.ones(len(sizes), dtype=bool))
     only = painted.only(np.array([number]))
     if any(s.white or s.clips for s in plan) or len(_wrong(only, outline, layers.icon, unit)):
-        result.how[number] = Made.DOUBTFUL
+        result.how[number] = Method.DOUBTFUL
         return
-    result.how[number] = Made.OVERLAPPING
+    result.how[number] = Method.OVERLAPPING
     # contours stay grouped by icon: the new ones come after the last icon's ordinals and are sorted by icon
     kept = result.contours.keep(result.icon[result.contours.contour] != number)
     count = len(result.icon)

@@ -1,8 +1,7 @@
 """Runs along curves → quadratic splines within a tolerance.
 
-Each run becomes n quadratics whose inner joints lie midway between their control points, so that
-TrueType can leave those joints out. The smallest n within tolerance wins, where distance is measured at
-samples, across the true curve. Does not know: rounding.
+Each run becomes n quadratics whose inner joints lie midway between their control points, so that TrueType can leave
+those joints out. The smallest n within tolerance wins, where distance is measured at samples, across the true curve.
 """
 
 from __future__ import annotations

@@ -1,12 +1,9 @@
-"""What is to be said of a finished outline, in words for whoever drew it.
-
-Knows: how outlines come about. Does not know: who hears it.
-"""
+"""What is to be said of a finished outline, in words for whoever drew it."""
 
 from __future__ import annotations
 
 from oddpeg.diagnostics import Diagnostic
-from oddpeg.outline.model import Made, Outline
+from oddpeg.outline.model import Method, Outline
 
 MOST_POINTS = 65_535  # numbers of points have 16 bits in a font
 _NO_INK = Diagnostic("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
@@ -26,17 +23,17 @@ _CUT = Diagnostic(
     "enlarge the viewBox or move the shapes",
 )
 _MADE = {
-    Made.LINES: Diagnostic(
+    Method.LINES: Diagnostic(
         "straight-lines",
         "was drawn with straight lines, since its curves could not be kept",
         "please report the drawing: its glyph is right, but larger than it need be",
     ),
-    Made.OVERLAPPING: Diagnostic(
+    Method.OVERLAPPING: Diagnostic(
         "overlapping",
         "was drawn with shapes that overlap, since they could not be united",
         "please report the drawing: its glyph is right in all that honours the overlap flag",
     ),
-    Made.DOUBTFUL: Diagnostic(
+    Method.DOUBTFUL: Diagnostic(
         "doubtful",
         "differs from its drawing, and no other way to draw it came closer",
         "look at it with `oddpeg proof`, simplify the drawing, and please report it",
@@ -46,7 +43,7 @@ _MADE = {
 
 def refusal(outline: Outline) -> Diagnostic | None:
     """Return why an outline makes no glyph; None where it makes one."""
-    if outline.made is Made.TANGLED:
+    if outline.made is Method.TANGLED:
         return _TANGLED
     if not len(outline.on):
         return _NO_INK

@@ -1,7 +1,4 @@
-"""What goes into outlines besides drawings, and what comes out.
-
-Knows: names and units. Does not know: how outlines are made.
-"""
+"""What goes into outlines besides drawings, and what comes out."""
 
 from __future__ import annotations
 
@@ -16,7 +13,7 @@ from oddpeg.geometry.contours import Contours
 from oddpeg.outline.placement import Em
 
 
-class Made(Enum):
+class Method(Enum):
     """How an outline came about: along the true curves; from straight lines; from straight lines that overlap;
     or from straight lines that still differ from the drawing; or not at all, being too tangled."""
 
@@ -52,12 +49,12 @@ class Outline:
     ends: Ints
     advance: int
     cut: bool = False
-    made: Made = Made.CURVES
+    made: Method = Method.CURVES
 
     @property
     def overlaps(self) -> bool:
         """Whether its contours overlap, which fonts have to say of a glyph."""
-        return self.made is Made.OVERLAPPING
+        return self.made is Method.OVERLAPPING
 
     @property
     def contours(self) -> Contours:

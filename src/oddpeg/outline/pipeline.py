@@ -1,7 +1,6 @@
-"""One icon's journey: SVG bytes → outline and notes; the unit of caching, testing and parallel work.
+"""One icon: SVG bytes → outline and notes; the unit of caching, testing and parallel work.
 
-Knows: drawing and outline. Does not know: files, codepoints, fonts. Batches are only for speed: what comes
-out for an icon depends on its bytes and the options alone.
+Batches are only for speed: what comes out for an icon depends on its bytes and the options alone.
 """
 
 from __future__ import annotations
@@ -16,7 +15,7 @@ from typing import NamedTuple
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.outline.messages import refusal, remarks
-from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import ChosenEm, Em, auto_units
 from oddpeg.svg.model import Drawing
 
@@ -110,7 +109,7 @@ class PackedResults(NamedTuple):
 
     results: list[OutlineResult]
     drawn: list[int]
-    made: list[tuple[int, bool, Made]]
+    made: list[tuple[int, bool, Method]]
     outlines: FlatOutlines
 
     @staticmethod

@@ -1,7 +1,4 @@
-"""Placement: from a drawing's frame to the em.
-
-Knows: fit, drop, units per em, advance (all figures in font units, y up). Does not know: outlines.
-"""
+"""Placement: from a drawing's frame to the em."""
 
 from __future__ import annotations
 

@@ -1,7 +1,4 @@
-"""Tagged polygons: what the clipper is fed, every edge remembering the curve it came from.
-
-Knows: the grid (1/4096 of a font unit), flattening of filled paths. Does not know: strokes, clipping.
-"""
+"""Tagged polygons: what the clipper is fed, every edge remembering the curve it came from."""
 
 from __future__ import annotations
 

@@ -1,8 +1,8 @@
 """Outlines that need no work: one filled path of lines and quadratics whose points already lie on whole font units.
 
 Such a path is its own outline, if nothing in it overlaps: its contours then have exactly the area of what they paint.
-Keeping it point by point makes the journey repeatable: what was written as a sanded drawing comes back as the same
-glyph. Knows: drawings, areas. Does not know: how other outlines are made.
+Keeping it point by point makes outlining repeatable: a drawing that `check --write` normalized comes back as the same
+glyph.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.curves import points_of
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.geometry.ragged import run_starts
-from oddpeg.outline.model import Made, Outline
+from oddpeg.outline.model import Method, Outline
 from oddpeg.outline.rounding import settle
 from oddpeg.svg.layers import Layer
 from oddpeg.svg.model import Effect
@@ -73,7 +73,7 @@ def keep_as_drawn(layers: Sequence[Layer], matrices: list[Matrix], outlines: lis
 
 
 def _is_plain(layer: Layer, made: Outline) -> bool:
-    if len(layer.shapes) != 1 or made.made is not Made.CURVES or not len(made.on):
+    if len(layer.shapes) != 1 or made.made is not Method.CURVES or not len(made.on):
         return False
     shape = layer.shapes[0]
     plain = (

@@ -1,8 +1,8 @@
-"""Painted regions as the clipper wants them, and what can be told of them without clipping.
+"""Painted regions as the clipper wants them, and what is known of them without clipping.
 
 A star-shaped contour (its centroid sees all of it: circles, boxes, most simple shapes) winds one way only, and so
 does a ring of two. Such regions need not be resolved before they are united with others, and alone they are their own
-silhouettes. Knows: polygons, winding. Does not know: paint order, the clipper.
+silhouettes.
 """
 
 from __future__ import annotations

@@ -1,10 +1,10 @@
 """Clipped polygons → runs along true curves.
 
-The clipper returns vertices only. Vertices it did not make itself have exactly the coordinates they
-went in with, so most edges are found again by their two ends, and edges that were cut by one end and the
-line they lie on. An edge cut at both ends is part of one chord: a line, as close to its curve as the
-flattening was. Neighbouring edges that follow one curve make one run; where two runs cross, the crossing
-is moved from the chords onto the curves by Newton's method. Does not know: clipping rules, glyphs.
+The clipper returns vertices only. Vertices it did not make itself have exactly the coordinates they went in with, so
+most edges are found again by their two ends, and edges that were cut by one end and the line they lie on. An edge cut
+at both ends is part of one chord: a line, as close to its curve as the flattening was. Neighbouring edges that follow
+one curve make one run; where two runs cross, the crossing is moved from the chords onto the curves by Newton's
+method.
 """
 
 from __future__ import annotations

@@ -1,6 +1,5 @@
 """Contours → whole font units, with nothing in them that draws nothing.
 
-Knows: rounding, redundant and implied points, area, direction. Does not know: where contours came from.
 Contours are flat; whole units are held in complex numbers too, which keep them exactly.
 """
 

@@ -7,7 +7,7 @@ wind a hole, which every common browser shows, so it is kept. Regions in which t
 as wild: they must be resolved by themselves before they are united with others. Where a spine doubles
 back within a segment (a cusp), a full round stands in for the turn.
 
-Knows: widths, caps, joins, miter limits of SVG 2 §13.5. Does not know: dashes, clipping, the glyph.
+Covers widths, caps, joins, miter limits of SVG 2 §13.5.
 """
 
 from __future__ import annotations

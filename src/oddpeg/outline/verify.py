@@ -2,8 +2,7 @@
 
 Slanted lines (icons are full of level and upright edges) run through every contour and all over the icon. On each,
 the stretches of ink are worked out twice: from the winding of what was painted (fill rules, paint order, white,
-clips) and from the winding of the finished outline. Shares nothing with the clipper. Knows: winding. Does not know:
-why they differ.
+clips) and from the winding of the finished outline. Shares nothing with the clipper.
 """
 
 from __future__ import annotations
@@ -118,7 +117,7 @@ def _painted_ink(painted: Painted, lines: _Lines) -> _Switches:
     region = region.take(edge)
     rank = np.argsort((line * len(painted.icon) + region) * _SPAN + x)  # by line, then region, then x
     region = region.take(rank)
-    turns = np.cumsum(way.take(rank))  # closed polygons: back at nought where a line has left a region
+    turns = np.cumsum(way.take(rank))  # closed polygons: back at zero where a line has left a region
     inside = np.where(painted.even_odd.take(region), turns % 2, turns) != 0
     changes = np.flatnonzero(inside != np.append(False, inside[:-1]))
     at = rank.take(changes)

@@ -30,12 +30,12 @@ def licence_text(whole: str, icons: Sequence[Icon]) -> str:
     if len(parts) == 1:
         credit = ", ".join(c for c in next(iter(parts.values())) if c)
         return next(iter(parts)) + (f" ({credit})" if credit else "")
-    told = []
+    lines = []
     for name, by_credit in parts.items():
         credit = ", ".join(c for c in by_credit if c)
         count = sum(map(len, by_credit.values()))
-        told.append(f"{name}: {count} icon{'s' if count > 1 else ''}" + (f" ({credit})" if credit else ""))
-    return "; ".join(told)
+        lines.append(f"{name}: {count} icon{'s' if count > 1 else ''}" + (f" ({credit})" if credit else ""))
+    return "; ".join(lines)
 
 
 def credits(icon_set: IconSet, context: OutputContext) -> str:

@@ -1,6 +1,6 @@
 """Names and texts, made safe for where they land.
 
-Knows: CSS identifiers and strings (CSS Syntax 3 §4, CSSOM §2.1), JavaScript strings, comments, URLs.
+Covers CSS identifiers and strings (CSS Syntax 3 §4, CSSOM §2.1), JavaScript strings, comments, URLs.
 """
 
 from __future__ import annotations

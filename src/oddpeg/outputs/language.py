@@ -1,7 +1,4 @@
-"""Kinds that are one constant for each name of each icon: what such a language needs to say of itself.
-
-Knows: naming, templates. Does not know: any language.
-"""
+"""Kinds that are one constant for each name of each icon: what such a language needs to say of itself."""
 
 from __future__ import annotations
 

@@ -1,7 +1,4 @@
-"""The specimen while it is being served: loaded again after each build.
-
-Knows: what the page is made of. Does not know: who serves it, when it is built.
-"""
+"""The specimen while it is being served: loaded again after each build."""
 
 from __future__ import annotations
 

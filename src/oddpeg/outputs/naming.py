@@ -1,8 +1,7 @@
 """Icon names → identifiers: legal, idiomatic, unique, and the same from build to build.
 
 A name's identifier depends on the name alone, except where two names would get the same one: then the name that is
-plain ASCII keeps it and the other adds its codepoint. Knows: letters, digits, reserved words as they are handed in.
-Does not know: templates.
+plain ASCII keeps it and the other adds its codepoint.
 """
 
 from __future__ import annotations
@@ -32,7 +31,7 @@ class Entry(NamedTuple):
         return self.name in self.icon.older
 
     @property
-    def told(self) -> str:
+    def comment_text(self) -> str:
         """What the constant shows, in words on one line."""
         title = " ".join(self.icon.title.split())
         if self.name != self.icon.name:

@@ -1,4 +1,4 @@
-"""Templates → text. Knows: Jinja2, where templates are. Does not know: what they say."""
+"""Templates → text."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """All icons of a font on one picture, drawn by FreeType from the finished file.
 
-Knows: layout, colours. Does not know: where the font comes from, who looks at it. Values in, PNG bytes out.
+Values in, PNG bytes out.
 """
 
 from __future__ import annotations
@@ -52,9 +52,9 @@ def grid_for(count: int, names: bool) -> Grid:
 
 
 def contact_sheet(
-    font: bytes, icons: Sequence[Icon], title: str, told: str, drop: float, tones: Tones, names: bool
+    font: bytes, icons: Sequence[Icon], title: str, subtitle: str, drop: float, tones: Tones, names: bool
 ) -> bytes:
-    """Return a PNG. font: a TrueType file; title: in large letters; told: to the right of it; drop: the em's share
+    """Return a PNG. font: a TrueType file; title: in large letters; subtitle: to the right of it; drop: the em's share
     below the baseline."""
     from PIL import Image, ImageDraw, ImageFont
 
@@ -65,7 +65,7 @@ def contact_sheet(
     large, small = ImageFont.load_default(32), ImageFont.load_default(12)
     assert isinstance(large, ImageFont.FreeTypeFont) and isinstance(small, ImageFont.FreeTypeFont)
     pen.text((_MARGIN, 64), _fitting(title, large, 800), font=large, fill=tones.ink, anchor="ls")
-    pen.text((WIDTH - _MARGIN, 64), told, font=ImageFont.load_default(14), fill=tones.soft, anchor="rs")
+    pen.text((WIDTH - _MARGIN, 64), subtitle, font=ImageFont.load_default(14), fill=tones.soft, anchor="rs")
     pen.line((_MARGIN, 82, WIDTH - _MARGIN, 82), fill=tones.rule)
     face = ImageFont.truetype(io.BytesIO(font), grid.size, layout_engine=ImageFont.Layout.BASIC)
     for number, icon in enumerate(icons):

@@ -1,7 +1,4 @@
-"""Codepoints that were found elsewhere, taken over into the pegboard.
-
-Knows: which names match which icons. Does not know: where the names come from.
-"""
+"""Codepoints that were found elsewhere, taken over into the pegboard."""
 
 from __future__ import annotations
 

@@ -88,7 +88,7 @@ class Pegboard:
         ones out of `codes`, the others retire.
 
         assign: "next" or "hashed", as for `assign`. Raise `OddPegError` where the codes are used up, or a drawing
-        bears the name of an alias.
+        has the name of an alias.
         """
         changes, pegs, wanted = Changes(), dict(self.pegs), set(names)
         for name, peg in self.pegs.items():

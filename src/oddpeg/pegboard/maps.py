@@ -1,7 +1,6 @@
 """Codepoints out of what exists: a font, an SVG font, a JSON or CSV map → names and codepoints.
 
-Knows: the usual spellings of a codepoint, the shapes maps come in. Does not know: the pegboard. Fonts are read with
-fontTools.
+Fonts are read with fontTools.
 """
 
 from __future__ import annotations

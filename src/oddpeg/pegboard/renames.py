@@ -1,4 +1,4 @@
-"""Drawings that bear a new name with unchanged content: a rename, not one icon less and one more."""
+"""Drawings that have a new name with unchanged content: a rename, not one icon less and one more."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """Two states of a set of icons, held against each other: what is new, gone, moved, renamed, redrawn.
 
-Knows: names, codepoints, outlines as edges. Does not know: files, fonts' formats. Outlines are in ems, y up.
+Outlines are in ems, y up.
 """
 
 from __future__ import annotations

@@ -1,6 +1,5 @@
 """Pictures to compare: a drawing painted from its shapes, a glyph rendered from the finished font.
 
-Knows: paint order, fill rules, clips, FreeType (through Pillow). Does not know: outlines, clipping, files.
 Coverage arrays are (height, width), 0 to 1.
 """
 

@@ -1,6 +1,6 @@
 """The proof picture: drawing, glyph and difference side by side.
 
-Knows: layout, colours. Does not know: where coverage comes from. Values in, PNG bytes out.
+Values in, PNG bytes out.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Strokes for proving: every step of a dense polyline is its own piece, and their windings are added.
 
-A second way to the same area as the stroker's: no contours, no curves, no tags. Knows: widths, caps, joins, dashes
-(SVG 2 §13.5). Does not know: how glyphs are made.
+A second way to the same area as the stroker's: no contours, no curves, no tags. Covers widths, caps, joins, dashes
+(SVG 2 §13.5).
 """
 
 from __future__ import annotations

@@ -1,7 +1,6 @@
 """Winding numbers on a grid of samples: how areas are painted here, by edges crossing rows.
 
-Knows: closed polygons as edges, in samples, y down; points along cubics. Does not know: drawings, fonts. Shares nothing
-with the clipper, so that a mistake there shows.
+Shares nothing with the clipper, so that a mistake there shows.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """Elliptical arcs → cubics.
 
-Knows: the endpoint form of SVG 2 §9.5 and appendix B.2. Does not know: path syntax.
+Covers the endpoint form of SVG 2 §9.5 and appendix B.2.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Basic shapes → paths.
 
-Knows: rect, circle, ellipse, line, polyline, polygon of SVG 2 §10. Does not know: paint, nesting.
-Lengths arrive through `measure(attribute, direction)`, so that percentages are the caller's matter.
+Covers rect, circle, ellipse, line, polyline, polygon of SVG 2 §10. Lengths arrive through `measure(attribute,
+direction)`, so that percentages are the caller's matter.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Which value each style property has on an element.
 
-Knows: presentation attributes, `style`, `<style>` sheets, specificity, `!important`, inheritance
-(SVG 2 §6, CSS Cascade 4 §6, selectors by cssselect2). Does not know: what the values mean.
+Covers presentation attributes, `style`, `<style>` sheets, specificity, `!important`, inheritance (SVG 2 §6, CSS
+Cascade 4 §6, selectors by cssselect2).
 """
 
 from __future__ import annotations

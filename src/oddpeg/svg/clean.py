@@ -1,7 +1,6 @@
 """A drawing as others may see it: the designer's own shapes, without what editors leave behind.
 
-Knows: which parts of a document are not the picture (comments, editors' elements and attributes, which hold file
-names of the designer's machine; metadata; scripts). Does not know: what shapes look like. SVG 2 §5.6 to 5.8, §16.
+SVG 2 §5.6 to 5.8, §16.
 """
 
 from __future__ import annotations

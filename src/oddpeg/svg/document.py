@@ -1,6 +1,5 @@
 """Bytes → a safe element tree.
 
-Knows: XML, encodings, what makes a file unreadable and how to say so. Does not know: what elements mean.
 Nothing outside the bytes is ever read: no network, no external entities, no DTD.
 """
 
@@ -70,6 +69,18 @@ def _local(tag: str) -> str:
     return name if space == SVG else ""
 
 
+def _unreadable(problem: etree.XMLSyntaxError) -> Diagnostic:
+    message, line = problem.msg or "cannot be parsed", problem.lineno or None
+    if "amplification" in message or "entity reference loop" in message:
+        what, cure = "its entities expand without end", "remove the DOCTYPE and its entities"
+        return Diagnostic("runaway", what, cure, line=line)
+    if "Excessive depth" in message:
+        what, cure = "nests its elements deeper than 256 levels", "ungroup what need not be grouped"
+        return Diagnostic("runaway", what, cure, line=line)
+    what = f"is not well-formed XML: {_AT.sub('', message)}"
+    return Diagnostic("broken-xml", what, "correct the file at that line, or export it again", line=line)
+
+
 def parse_document(data: bytes) -> etree._Element:
     """Return the root `svg` element; raise `DrawingError` where the bytes are not an SVG document."""
     data = _unpacked(data)
@@ -78,32 +89,7 @@ def parse_document(data: bytes) -> etree._Element:
     try:
         root = etree.fromstring(data, _PARSER)
     except etree.XMLSyntaxError as problem:
-        line = problem.lineno or None
-        told = problem.msg or ""
-        if "amplification" in told or "entity reference loop" in told:
-            raise DrawingError(
-                Diagnostic(
-                    "runaway", "its entities expand without end", "remove the DOCTYPE and its entities", line=line
-                )
-            ) from None
-        if "Excessive depth" in told:
-            raise DrawingError(
-                Diagnostic(
-                    "runaway",
-                    "nests its elements deeper than 256 levels",
-                    "ungroup what need not be grouped",
-                    line=line,
-                )
-            ) from None
-        reason = _AT.sub("", problem.msg or "cannot be parsed")
-        raise DrawingError(
-            Diagnostic(
-                "broken-xml",
-                f"is not well-formed XML: {reason}",
-                "mend the file at that line, or export it again",
-                line=line,
-            )
-        ) from None
+        raise DrawingError(_unreadable(problem)) from None
     if local_name(root) != "svg":
         raise DrawingError(
             Diagnostic(

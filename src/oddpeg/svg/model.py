@@ -1,7 +1,4 @@
-"""What a drawing is once it has been read: shapes in user units, and notes on the reading.
-
-Knows: matrices, paths as flat segments, paint, strokes, clips. Does not know: SVG syntax, the em.
-"""
+"""What a drawing is once it has been read: shapes in user units, and notes on the reading."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """Paint values: what a `fill` or `stroke` does to the silhouette.
 
-Knows: paint syntax of SVG 2 §13.2 and CSS colours (through tinycss2). Does not know: elements.
+Covers paint syntax of SVG 2 §13.2 and CSS colours (through tinycss2).
 """
 
 from __future__ import annotations

@@ -1,7 +1,6 @@
 """Path data: the text of a `d` attribute → flat segments.
 
-Knows: the grammar of SVG 2 §9.3, error handling of §9.3.9 (keep what came before the fault).
-Does not know: elements, styles, transforms. Units: user units.
+Covers the grammar of SVG 2 §9.3, error handling of §9.3.9 (keep what came before the fault). Units: user units.
 """
 
 from __future__ import annotations
@@ -76,7 +75,7 @@ class PathBuilder:
         self.x, self.y = x, y
 
     def arc(self, rx: float, ry: float, turn: float, large: bool, sweep: bool, x: float, y: float) -> None:
-        """Elliptical arc to (x, y); radii out of range are mended as SVG 2 §9.5.1 says."""
+        """Elliptical arc to (x, y); radii out of range are corrected as SVG 2 §9.5.1 says."""
         pieces = arc_to_cubics((self.x, self.y), rx, ry, turn, large, sweep, (x, y))
         if pieces is None:
             self.line(x, y)

@@ -1,7 +1,4 @@
-"""Figures that clips, masks, markers and dashes need of paths: bounds, lengths, vertices with directions.
-
-Knows: paths and matrices. Does not know: elements, styles.
-"""
+"""Figures that clips, masks, markers and dashes need of paths: bounds, lengths, vertices with directions."""
 
 from __future__ import annotations
 

@@ -1,7 +1,4 @@
-"""Shape elements → painted shapes: geometry, paint, stroke, opacity.
-
-Knows: what shape elements and paint properties mean. Does not know: nesting, references, limits on files.
-"""
+"""Shape elements → painted shapes: geometry, paint, stroke, opacity."""
 
 from __future__ import annotations
 
@@ -195,9 +192,9 @@ class ShapeReader:
         if paint is None:
             return None
         scale = 1.0
-        told = length(element.get("pathLength")) if "stroke-dasharray" in style else None
-        if told is not None and told > 0:
-            scale = path_length(path) / told
+        stated = length(element.get("pathLength")) if "stroke-dasharray" in style else None
+        if stated is not None and stated > 0:
+            scale = path_length(path) / stated
         return read_stroke(style, paint, place.viewport, scale)
 
 

@@ -1,6 +1,6 @@
 """Stroke properties → a `Stroke`.
 
-Knows: widths, caps, joins, dashes of SVG 2 §13.5. Does not know: geometry of stroking.
+Covers widths, caps, joins, dashes of SVG 2 §13.5.
 """
 
 from __future__ import annotations

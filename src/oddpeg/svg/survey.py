@@ -1,7 +1,4 @@
-"""How a drawing is written, as far as it has to be translated: what becomes what on the way to one outline.
-
-Knows: elements, attributes, declared styles. Does not know: what the drawing looks like, whether that is good.
-"""
+"""How a drawing is written, as far as it has to be translated: what becomes what on the way to one outline."""
 
 from __future__ import annotations
 

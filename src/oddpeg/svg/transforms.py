@@ -1,6 +1,6 @@
 """The `transform` attribute → one matrix.
 
-Knows: the functions of SVG 2 §8.5 / CSS Transforms 1 §9. Does not know: elements.
+Covers the functions of SVG 2 §8.5 / CSS Transforms 1 §9.
 """
 
 from __future__ import annotations

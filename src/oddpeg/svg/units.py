@@ -1,6 +1,6 @@
 """Lengths, numbers and lists of them as SVG attributes write them.
 
-Knows: units of CSS Values 4 §6 and percentages of SVG 2 §8.9. Does not know: which attribute asks.
+Covers units of CSS Values 4 §6 and percentages of SVG 2 §8.9.
 """
 
 from __future__ import annotations

@@ -1,12 +1,12 @@
 """Frames: the viewBox of a drawing, and how a nested frame maps into its parent.
 
-Knows: viewBox, width/height, preserveAspectRatio (SVG 2 §8.2 to 8.7). Does not know: shapes.
+Covers viewBox, width/height, preserveAspectRatio (SVG 2 §8.2 to 8.7).
 """
 
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.boxes import Box
@@ -26,58 +26,41 @@ def view_box(element: etree._Element) -> Box | None:
     return Box(*values)
 
 
-def drawing_box(root: etree._Element) -> tuple[Box, list[Diagnostic]]:
-    """Return the outermost frame in user units; raise `DrawingError` where the file gives none."""
-    box = view_box(root)
-    if box is None and root.get("viewBox") is not None and not (root.get("width") and root.get("height")):
-        raise DrawingError(
-            Diagnostic(
-                "bad-viewbox",
-                f"has a viewBox that is not four numbers: {root.get('viewBox')!r}",
-                'write viewBox="0 0 WIDTH HEIGHT"',
-                line=line_of(root),
-            )
-        )
-    notes: list[Diagnostic] = []
+class Frame(NamedTuple):
+    """A drawing's outermost frame. box: in user units; notes: what was taken for granted about it."""
+
+    box: Box
+    notes: list[Diagnostic]
+
+
+def drawing_box(root: etree._Element) -> Frame:
+    """Return the outermost frame; raise `DrawingError` where the file gives none, or one that no icon can use."""
+    box, notes = view_box(root), []
     if box is None:
-        width, height = length(root.get("width")), length(root.get("height"))
-        if width is None or height is None:
-            raise DrawingError(
-                Diagnostic(
-                    "no-frame",
-                    "has neither a viewBox nor a width and height, so its size is unknown",
-                    'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element',
-                    line=line_of(root),
-                )
-            )
-        box = Box(0.0, 0.0, width, height)
-        notes.append(
-            Diagnostic(
-                "no-viewbox",
-                f"has no viewBox; its width and height ({width:g} by {height:g}) were taken",
-                "export with a viewBox",
-                line=line_of(root),
-            )
-        )
-    if box[2] <= 0 or box[3] <= 0:
-        raise DrawingError(
-            Diagnostic(
-                "flat-frame",
-                f"has a frame without area ({box[2]:g} by {box[3]:g})",
-                "give the viewBox a positive width and height",
-                line=line_of(root),
-            )
-        )
-    if max(map(abs, box)) > 1e7 or min(box[2], box[3]) < 1e-6 or box[2] / box[3] > 16:
-        raise DrawingError(
-            Diagnostic(
-                "odd-frame",
-                f"has a frame no icon can use ({box[2]:g} by {box[3]:g})",
-                "scale the drawing to a usual grid, such as 24 by 24",
-                line=line_of(root),
-            )
-        )
-    return box, notes
+        box = _sized_box(root)
+        what = f"has no viewBox; its width and height ({box.width:g} by {box.height:g}) were taken"
+        notes = [Diagnostic("no-viewbox", what, "export with a viewBox", line=line_of(root))]
+    size = f"({box.width:g} by {box.height:g})"
+    if box.width <= 0 or box.height <= 0:
+        what, cure = f"has a frame without area {size}", "give the viewBox a positive width and height"
+        raise DrawingError(Diagnostic("flat-frame", what, cure, line=line_of(root)))
+    if max(map(abs, box)) > 1e7 or min(box.width, box.height) < 1e-6 or box.width / box.height > 16:
+        what, cure = f"has a frame no icon can use {size}", "scale the drawing to a usual grid, such as 24 by 24"
+        raise DrawingError(Diagnostic("odd-frame", what, cure, line=line_of(root)))
+    return Frame(box, notes)
+
+
+def _sized_box(root: etree._Element) -> Box:
+    """Return the frame that width and height give where there is no valid viewBox; raise `DrawingError` without."""
+    if root.get("viewBox") is not None and not (root.get("width") and root.get("height")):
+        what = f"has a viewBox that is not four numbers: {root.get('viewBox')!r}"
+        raise DrawingError(Diagnostic("bad-viewbox", what, 'write viewBox="0 0 WIDTH HEIGHT"', line=line_of(root)))
+    width, height = length(root.get("width")), length(root.get("height"))
+    if width is None or height is None:
+        what = "has neither a viewBox nor a width and height, so its size is unknown"
+        cure = 'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element'
+        raise DrawingError(Diagnostic("no-frame", what, cure, line=line_of(root)))
+    return Box(0.0, 0.0, width, height)
 
 
 def fit_box(box: Box, x: float, y: float, width: float, height: float, aspect: str) -> Matrix:

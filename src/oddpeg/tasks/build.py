@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, Level, OddPegError, UsageError
 from oddpeg.iconset.model import Face, IconSet
-from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import Changes, Pegboard
@@ -230,7 +230,7 @@ class _Build:
                 report.faults.append(result.problem._replace(where=source.where))
             elif result.outline is not None:
                 drawn.append(_Drawn(source, result, result.outline))
-                report.fallbacks += result.outline.made is not Made.CURVES
+                report.fallbacks += result.outline.made is not Method.CURVES
         if not drawn:
             what = "no drawing could become a glyph; nothing was written"
             raise OddPegError(*report.faults, Diagnostic("no-glyphs", what, "correct at least one of them"))

@@ -113,8 +113,8 @@ def normalized_files(report: CheckReport) -> list[NewFile]:
 
 
 def _title(report: CheckReport) -> str:
-    fits, mended, wont = (report.count(v) for v in Verdict)
-    return f"{len(report.drawings)} drawings: {fits} fit, {mended} sanded, {wont} won't fit"
+    fits, sanded, wont = (report.count(v) for v in Verdict)
+    return f"{len(report.drawings)} drawings: {fits} fit, {sanded} sanded, {wont} won't fit"
 
 
 def sheet_page(report: CheckReport) -> bytes:

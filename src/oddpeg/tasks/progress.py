@@ -1,4 +1,4 @@
-"""Who is told how far long work is."""
+"""How long work reports its progress."""
 
 from __future__ import annotations
 

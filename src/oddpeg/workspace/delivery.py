@@ -1,8 +1,4 @@
-"""What a build puts on disk: created, replaced, removed, and never anyone else's.
-
-Knows: what earlier builds delivered (`.oddpeg/delivered.json`), what must not be touched. Does not know: what the
-files hold, how several files become one change (that is `transaction`).
-"""
+"""What a build puts on disk: created, replaced, removed, and never anyone else's."""
 
 from __future__ import annotations
 
@@ -101,74 +97,53 @@ class Delivery:
         ours = {path: digest for files in self._known.values() for path, digest in files.items()}
         for files in self._files.values():
             for shown, data in files.items():
-                faults += self._obstacle(shown, data, ours.get(shown))
+                if obstacle := self._obstacle(shown, data, ours.get(shown)):
+                    faults.append(obstacle)
         if faults:
             raise OddPegError(*faults)
 
-    def _obstacle(self, shown: str, data: bytes, recorded: str | None) -> list[Diagnostic]:
+    def _obstacle(self, shown: str, data: bytes, recorded: str | None) -> Diagnostic | None:
+        """Return what keeps a file from being written, None where nothing does."""
+        return self._wrong_place(shown) or self._conflict(shown, data, recorded)
+
+    def _wrong_place(self, shown: str) -> Diagnostic | None:
         path = self.root / shown
         real = path.resolve()
         if not real.is_relative_to(self._inside):
             how = "" if shown.startswith("../") else f" (it leads to {real})"
-            return [
-                Diagnostic(
-                    "outside-project",
-                    f"lies outside the project{how}; nothing was written",
-                    "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up",
-                    shown,
-                )
-            ]
+            what = f"lies outside the project{how}; nothing was written"
+            cure = "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up"
+            return Diagnostic("outside-project", what, cure, shown)
         if any(real.is_relative_to(folder) for folder in self._drawings):
-            return [
-                Diagnostic(
-                    "among-drawings",
-                    "lies among the drawings; nothing was written",
-                    "deliver into a folder of its own, like dist/web",
-                    shown,
-                )
-            ]
+            what, cure = (
+                "lies among the drawings; nothing was written",
+                "deliver into a folder of its own, like dist/web",
+            )
+            return Diagnostic("among-drawings", what, cure, shown)
         for folder in path.parents:
             if folder.exists() and not folder.is_dir():
-                place = relative(folder, self.root)
-                return [
-                    Diagnostic(
-                        "folder-is-file",
-                        "is a file, but a folder is needed there",
-                        "move it away, or change the bundle's place in oddpeg.toml",
-                        place,
-                    )
-                ]
+                what = "is a file, but a folder is needed there"
+                cure = "move it away, or change the bundle's place in oddpeg.toml"
+                return Diagnostic("folder-is-file", what, cure, relative(folder, self.root))
         if path.is_dir():
-            return [
-                Diagnostic(
-                    "file-is-folder",
-                    "is a folder, but a file goes there",
-                    "move it away, or change the output's place in oddpeg.toml",
-                    shown,
-                )
-            ]
-        if self.force or not path.exists():
-            return []
-        now = _digest_of(path)
-        if now in (_digest(data), recorded):
-            return []
-        if recorded is None:
-            return [
-                Diagnostic(
-                    "foreign-file",
-                    "exists and was not written by Odd Peg; nothing was written",
-                    "move it away, or run again with --force to replace it",
-                    shown,
-                )
-            ]
-        return [
-            Diagnostic(
-                "edited-file",
-                "was edited by hand since it was written; nothing was written",
-                "make the change in the drawings or oddpeg.toml, then run again with --force",
-                shown,
+            what, cure = (
+                "is a folder, but a file goes there",
+                "move it away, or change the output's place in oddpeg.toml",
             )
-        ]
+            return Diagnostic("file-is-folder", what, cure, shown)
+        return None
+
+    def _conflict(self, shown: str, data: bytes, recorded: str | None) -> Diagnostic | None:
+        """Return why a file that is there may not be replaced. recorded: the digest of what we wrote there."""
+        path = self.root / shown
+        if self.force or not path.exists() or _digest_of(path) in (_digest(data), recorded):
+            return None
+        if recorded is None:
+            what = "exists and was not written by Odd Peg; nothing was written"
+            return Diagnostic("foreign-file", what, "move it away, or run again with --force to replace it", shown)
+        what = "was edited by hand since it was written; nothing was written"
+        cure = "make the change in the drawings or oddpeg.toml, then run again with --force"
+        return Diagnostic("edited-file", what, cure, shown)
 
     def foresee(self, extra: dict[Path, bytes]) -> Delivered:
         """Return what `commit` would do."""

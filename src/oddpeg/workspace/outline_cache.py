@@ -3,7 +3,7 @@ the options or this program changed.
 
 One file of blocks, each a line of JSON (sizes and a checksum), an index in JSON, then all points as plain arrays; a
 build that changed little only adds a block. It may be deleted at any time; what is damaged counts as not there.
-Nothing in it is ever executed. Knows: results and how to write them down. Does not know: drawings, fonts.
+Nothing in it is ever executed.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ import numpy as np
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.geometry.outlines import FlatOutlines, PointArrays
-from oddpeg.outline.model import Made, Options, Outline
+from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.transaction import STATE, write_files
@@ -95,7 +95,7 @@ class _Kept(NamedTuple):
     def result(self) -> OutlineResult:
         """Return the result that was kept."""
         _, title, description, found, problem, made = self.row
-        outline = Outline(*self.arrays, made[0], made[1], Made(made[2])) if self.arrays else None
+        outline = Outline(*self.arrays, made[0], made[1], Method(made[2])) if self.arrays else None
         diagnostics = [Diagnostic.from_dict(values) for values in found]
         return OutlineResult(outline, diagnostics, problem and Diagnostic.from_dict(problem), title, description)
 

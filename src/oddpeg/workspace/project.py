@@ -1,6 +1,6 @@
 """A project: a folder, its config, and every question about where things are and what they are called.
 
-Made once for each command. What is found on disk is found once, when it is first asked for.
+Method once for each command. What is found on disk is found once, when it is first asked for.
 """
 
 from __future__ import annotations

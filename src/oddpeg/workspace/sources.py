@@ -1,7 +1,4 @@
-"""Drawings on disk: which files, and which icon each one is.
-
-Knows: globs, folders, file names. Does not know: what the files hold.
-"""
+"""Drawings on disk: which files, and which icon each one is."""
 
 from __future__ import annotations
 

@@ -2,7 +2,7 @@
 from or this program changed.
 
 A file of one line of JSON (key → length, and a checksum), then all texts. It may be deleted at any time; where it is
-damaged it counts as not there. Knows: texts and what they were made from. Does not know: what they mean.
+damaged it counts as not there.
 """
 
 from __future__ import annotations

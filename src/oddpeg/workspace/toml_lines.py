@@ -1,7 +1,7 @@
 """Where in a TOML text each key stands.
 
-Knows: tables, keys, dotted and quoted keys, strings and arrays enough to step over them (TOML 1.0).
-Does not know: values. The text is known to be valid TOML.
+Covers tables, keys, dotted and quoted keys, strings and arrays enough to step over them (TOML 1.0). The text is known
+to be valid TOML.
 """
 
 from __future__ import annotations

@@ -2,8 +2,7 @@
 
 Files are first written whole into `.oddpeg/stage/`; then one file, the journal, says what is to be moved where and
 what is to be removed; only then are they moved. Who is killed before the journal has changed nothing; who is killed
-after it is completed by the next command (`recover`). A lock lets one process at a time do this. Knows: files, moves,
-the lock. Does not know: what the files hold.
+after it is completed by the next command (`recover`). A lock lets one process at a time do this.
 """
 
 from __future__ import annotations

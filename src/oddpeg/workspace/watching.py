@@ -12,7 +12,7 @@ from oddpeg.workspace.project import Project
 from oddpeg.workspace.sources import clean_pattern, fixed_part
 
 _PULSE = 200  # milliseconds between empty batches
-_SETTLE = 60  # milliseconds without a further change before a batch of changes is told
+_SETTLE = 60  # milliseconds without a further change before a batch of changes is reported
 
 
 def watched_folders(project: Project) -> list[Path]:

@@ -11,13 +11,13 @@ from oddpeg.outputs.sheet_image import DARK, LIGHT, contact_sheet
 def write(icon_set: IconSet, context: OutputContext) -> bytes:
     """Return the picture, drawn from the finished TrueType file."""
     count = len(icon_set.icons)
-    told = f"version {icon_set.version} · {count:,} icon{'s' if count != 1 else ''}"
+    subtitle = f"version {icon_set.version} · {count:,} icon{'s' if count != 1 else ''}"
     tones = DARK if context.options["dark"] else LIGHT
     return contact_sheet(
         context.files["ttf"],
         icon_set.icons,
         icon_set.family,
-        told,
+        subtitle,
         icon_set.drop,
         tones,
         bool(context.options["names"]),

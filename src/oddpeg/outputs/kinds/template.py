@@ -32,7 +32,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
             Diagnostic(
                 "template-syntax",
                 f"is not a valid template: {problem.message}",
-                "mend that line",
+                "correct that line",
                 where,
                 problem.lineno,
             )

@@ -101,12 +101,12 @@ function sizeRows(icon) {
 }
 
 function facts(icon) {
-  const told = [
+  const facts = [
     ["also called", icon.aliases.join(", ")], ["tags", icon.tags.join(", ")], ["shows", icon.text], ["licence", icon.licence],
     ["credit", icon.credit], ["drawn in", icon.source], ["came with", icon.since && `version ${icon.since}`],
   ].filter(([, text]) => text);
   const list = element("dl");
-  for (const [what, text] of told) {
+  for (const [what, text] of facts) {
     const row = element("div");
     row.append(element("dt", what), element("dd", text));
     list.append(row);
@@ -118,7 +118,7 @@ function findings(icon) {
   const list = element("ul", "", "findings");
   for (const [level, what, cure] of icon.findings) {
     const item = element("li", "", level);
-    item.append(element("b", level), ` ${what}`, cure ? element("span", `To mend it: ${cure}`) : "");
+    item.append(element("b", level), ` ${what}`, cure ? element("span", `Cure: ${cure}`) : "");
     list.append(item);
   }
   return list;
