@@ -274,7 +274,8 @@ def test_strokes_keep_their_width_in_cusps_and_bends(
     for polygon in contours(glyph):
         for x, y in polygon:
             place_ = complex(x / unit - 6, (fine.ascender - y) / unit - 6)
-            assert distance(spine, place_) < width / 2 + 0.00023 * 36, "no ink farther out than the pen reaches"
+            # 0.3 thousandths of the em: what curves may stray by
+            assert distance(spine, place_) < width / 2 + 0.0003 * 36, "no ink farther out than the pen reaches"
     rng = np.random.default_rng(2)
     speed = np.abs(np.diff(spine))
     bend = np.abs(np.angle(np.diff(spine)[1:] / np.where(speed[:-1] > 0, np.diff(spine)[:-1], 1))) / np.maximum(
