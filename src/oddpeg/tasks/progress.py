@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True)
-class Progress:
-    """begin: called with how much there is to do; advance: with how much more of it is done; waiting: when another
-    process is at work in the project."""
+class Progress(NamedTuple):
+    """Who hears of it. begin: called with how much there is to do; advance: with how much more of it is done;
+    waiting: when another process is at work in the project."""
 
     begin: Callable[[int], None] = lambda total: None
     advance: Callable[[int], None] = lambda count: None
