@@ -7,8 +7,14 @@ from typing import NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.kind import Option
 from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifiers, lower, pascal, upper, words
 from oddpeg.outputs.render import render_kind
+
+JVM_OPTIONS = {
+    "package": Option("", "the package that the file begins with"),
+    "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)"),
+}
 
 
 class Language(NamedTuple):

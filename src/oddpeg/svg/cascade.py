@@ -38,6 +38,8 @@ INHERITED = frozenset(
         "marker-end",
     ]
 )
+# geometry properties (SVG 2 §7), which are attributes of their own and no presentation attributes
+_GEOMETRY = frozenset(("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"))
 OWN = frozenset(
     [
         "display",
@@ -51,32 +53,10 @@ OWN = frozenset(
         "transform-origin",
         "transform-box",
         "marker",
-        "x",
-        "y",
-        "width",
-        "height",
-        "rx",
-        "ry",
-        "cx",
-        "cy",
-        "r",
-        "d",
+        *_GEOMETRY,
     ]
 )
-_BY_ATTRIBUTE = (INHERITED | OWN) - {
-    "transform-box",
-    "marker",
-    "x",
-    "y",
-    "width",
-    "height",
-    "rx",
-    "ry",
-    "cx",
-    "cy",
-    "r",
-    "d",
-}
+_BY_ATTRIBUTE = (INHERITED | OWN) - _GEOMETRY - {"transform-box", "marker"}
 _SIMPLE = re.compile(r"""[^"'\\]*""")
 _DEFAULTING = frozenset(("inherit", "unset", "", "initial", "revert"))
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.I)

@@ -3,8 +3,8 @@ Specification §3."""
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.language import Language
+from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.language import JVM_OPTIONS, Language
 from oddpeg.outputs.naming import upper
 
 _LANGUAGE = Language("java", "java.jinja", upper, reserved=("FAMILY",))
@@ -17,8 +17,5 @@ KIND = OutputKind(
     _LANGUAGE.write,
     _LANGUAGE.snippets,
     rank=20,
-    options={
-        "package": Option("", "the package that the file begins with"),
-        "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)"),
-    },
+    options=JVM_OPTIONS,
 )

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.language import Language
+from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.language import JVM_OPTIONS, Language
 from oddpeg.outputs.naming import upper
 
 _LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=("FAMILY",))
@@ -16,8 +16,5 @@ KIND = OutputKind(
     _LANGUAGE.write,
     _LANGUAGE.snippets,
     rank=20,
-    options={
-        "package": Option("", "the package that the file begins with"),
-        "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)"),
-    },
+    options=JVM_OPTIONS,
 )

@@ -3,6 +3,8 @@ the hover."""
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
@@ -25,24 +27,32 @@ def names(icon_set: IconSet) -> dict[str, str]:
     return {"type_name": pascal(words) + "Name", "map_name": camel([small, *words[1:]]) + "Pegs"}
 
 
-def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return a module without imports that compiles under --strict."""
-    pictures = {icon.name: hover(icon_set, context, icon) for icon in icon_set.icons}
-    return render_kind("typescript.jinja", icon_set, pictures=pictures, typed=True, **names(icon_set))
+class ScriptModule(NamedTuple):
+    """A module that exports the map. name: the kind; typed: with the types of TypeScript, which compile under
+    --strict."""
+
+    name: str
+    typed: bool
+
+    def write(self, icon_set: IconSet, context: OutputContext) -> str:
+        """Return a module without imports."""
+        pictures = {icon.name: hover(icon_set, context, icon) for icon in icon_set.icons}
+        return render_kind("typescript.jinja", icon_set, pictures=pictures, typed=self.typed, **names(icon_set))
+
+    def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
+        """Return how code gets at the character."""
+        return [Snippet(self.name, f"{names(icon_set)['map_name']}[{script_string(icon.name)}].character")]
 
 
-def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return how code gets at the character."""
-    return [Snippet("typescript", f"{names(icon_set)['map_name']}[{script_string(icon.name)}].character")]
-
+_MODULE = ScriptModule("typescript", typed=True)
 
 KIND = OutputKind(
     "typescript",
     "union type of names, constant map to codepoint and character",
     "import it where icons are used",
     "{stem}.ts",
-    write,
-    snippets,
+    _MODULE.write,
+    _MODULE.snippets,
     rank=2,
     pictures=True,
 )
