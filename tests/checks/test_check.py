@@ -325,3 +325,11 @@ def test_only_what_has_no_outline_is_outlined(monkeypatch: pytest.MonkeyPatch) -
     again = examine(known, OPTIONS)
     assert outlined == [1], "one missing outline costs one outline"
     assert [a.packed() for a in again] == [m.packed() for m in made]
+
+
+def test_the_summary_is_the_same_every_time(project: ProjectFolder) -> None:
+    for number, colours in enumerate(("#123 #456 #789", "#abc #def #fed")):
+        paths = "".join(f'<path fill="{c}" d="M4 4h{n}v9z"/>' for n, c in enumerate(colours.split(), 5))
+        project.icon(f"flag-{number}", f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{paths}</svg>')
+    shown = {project.run("check", PYTHONHASHSEED=seed).stdout for seed in ("1", "2", "3", "4")}
+    assert len(shown) == 1, "colours are as frequent as each other, and listed in one order"

@@ -36,7 +36,7 @@ def view(examined: dict[str, Examined], files: dict[str, str]) -> SetView:
     sizes = []
     for name, one in examined.items():
         found.words[len(name.split("-"))] += 1
-        found.colours.update(one.colours)
+        found.colours.update(sorted(one.colours))  # in an order of its own: a set has none
         found.styles.update(filter(None, [style(files[name])]))
         if one.measures is None:
             continue

@@ -32,7 +32,7 @@ class _InOrderOfWork(TyperGroup):
         "Begin": ("demo", "init", "config", "outputs"),
         "Build": ("check", "build", "watch", "proof"),
         "Use": ("find", "use"),
-        "Live with it": ("pegs", "compare"),
+        "Maintain": ("pegs", "compare"),
     }
 
     def list_commands(self, ctx: Any) -> list[str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json as json_module
+import os
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -88,7 +89,7 @@ def config(
         rows = [{"key": s.key, "value": s.value, "line": s.line} for s in settings]
         document({"config": str(path), "settings": rows})
         return
-    say(str(path), "cyan")
+    say(os.path.relpath(path), "cyan")
     width = max(len(s.key) for s in settings)
     for setting in settings:
         origin = f"line {setting.line}" if setting.line else "default"
