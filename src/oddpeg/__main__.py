@@ -1,6 +1,6 @@
 """`python -m oddpeg` does what `oddpeg` does."""
 
-from oddpeg.cli.app import main
+from oddpeg.cli.entry import main
 
 if __name__ == "__main__":
     main()

@@ -183,7 +183,7 @@ def test_a_new_kind_needs_one_module_and_one_template(tmp_path: Path) -> None:
     project = ProjectFolder(tmp_path / "set").config(CONFIG.replace('"json"', '"roll"')).icon("anchor")
     for command in (["outputs"], ["build"]):
         done = subprocess.run(
-            [sys.executable, "-c", "from oddpeg.cli.app import main; main()", *command],
+            [sys.executable, "-c", "from oddpeg.cli.entry import main; main()", *command],
             cwd=project.root,
             capture_output=True,
             text=True,

@@ -84,7 +84,7 @@ def move(source, place):
     real(source, place)
 t._move = move
 import sys; sys.argv[1:] = ['build', '-q']
-from oddpeg.cli.app import main; main()
+from oddpeg.cli.entry import main; main()
 """
     done = subprocess.run([sys.executable, "-c", script], cwd=project.root, check=False)
     whole(project)
@@ -127,7 +127,7 @@ def test_two_builds_at_the_same_time(project: ProjectFolder) -> None:
 def test_a_build_that_never_ends_is_waited_for_and_named(project: ProjectFolder) -> None:
     script = (
         "import pathlib, sys, oddpeg.workspace.transaction as t; t.PATIENCE = 0.5\n"
-        "from oddpeg.cli.app import main; sys.argv[1:] = ['build']; main()"
+        "from oddpeg.cli.entry import main; sys.argv[1:] = ['build']; main()"
     )
     from oddpeg.workspace.transaction import lock
 
@@ -282,7 +282,7 @@ def write(path, data):
     real(path, data)
 t._write = write
 import sys; sys.argv[1:] = ['build']
-from oddpeg.cli.app import main; main()
+from oddpeg.cli.entry import main; main()
 """
     result = subprocess.run(
         [sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False
@@ -295,7 +295,7 @@ from oddpeg.cli.app import main; main()
 def patched(project: ProjectFolder, patch: str) -> subprocess.CompletedProcess[str]:
     script = (
         f"import os, sys, errno, oddpeg.workspace.transaction as t\n{patch}\nsys.argv[1:] = ['build']\nfrom"
-        " oddpeg.cli.app import main; main()"
+        " oddpeg.cli.entry import main; main()"
     )
     return subprocess.run([sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False)
 

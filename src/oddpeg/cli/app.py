@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import contextlib
-import gc
 import os
 import sys
 from collections.abc import Callable
-from typing import Annotated, Any, ClassVar
+from typing import Annotated, Any, ClassVar, NoReturn
 
 import typer
 from typer.core import TyperGroup
@@ -110,10 +109,8 @@ def _log_bug() -> int:
     return 70
 
 
-def main() -> None:
-    """Entry point of the `oddpeg` command."""
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # no large matrix in here; starting threads for them takes time
-    gc.disable()  # a short life, and hardly a cycle in it: collecting took a sixth of a large build
+def run() -> NoReturn:
+    """Run the command that the arguments of the process name, and end the process."""
     command = typer.main.get_command(app)
     code = _guarded(lambda: command(prog_name="oddpeg"))
     with contextlib.suppress(OSError):  # whoever read our output may have gone

@@ -134,8 +134,6 @@ def _match_by_one_end(
 
 def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints) -> Runs:
     """Return the runs of clipped contours. z: (n,) vertices, grid steps; contour: (n,) ascending; icon: (n,)."""
-    count: Ints = np.bincount(contour).astype(np.int64)
-    first = np.cumsum(count) - count
     before, following = neighbours(contour)
     a, b = z, z.take(following)
     found = match_edges(source, a, b, following, icon)
@@ -162,35 +160,27 @@ def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints)
         & (np.abs(tb.take(before) - ta) < 1e-9)
         & (step * step.take(before) > 0)
     )
-    return _runs(curves, goes_on, curve, ta, tb, cut_a, cut_b, a * (1 / GRID), b * (1 / GRID), contour, first, count)
+    pieces = Runs(a * (1 / GRID), b * (1 / GRID), curve, ta, tb, contour)
+    return _joined(curves, pieces, goes_on, cut_a, cut_b)
 
 
-def _runs(
-    curves: Curves,
-    goes_on: Bools,
-    curve: Ints,
-    ta: Floats,
-    tb: Floats,
-    cut_a: Bools,
-    cut_b: Bools,
-    a: Points,
-    b: Points,
-    contour: Ints,
-    first: Ints,
-    count: Ints,
-) -> Runs:
-    """Group edges into runs, every contour turned to begin where a run begins."""
-    index = np.arange(len(a))
-    begins = np.where(goes_on, len(a), index)
+def _joined(curves: Curves, pieces: Runs, goes_on: Bools, cut_start: Bools, cut_end: Bools) -> Runs:
+    """Return runs made of single edges, every contour turned to begin where a run begins.
+    goes_on: (n,) whether an edge continues the one before it; cut_start, cut_end: (n,) whether a crossing ends it."""
+    contour = pieces.contour
+    count: Ints = np.bincount(contour).astype(np.int64)
+    first = np.cumsum(count) - count
+    index = np.arange(len(contour))
+    begins = np.where(goes_on, len(contour), index)
     head = np.minimum.reduceat(begins, first)
-    head = np.where(head >= len(a), first, head)
+    head = np.where(head >= len(contour), first, head)
     goes_on[head] = False
     turned = first[contour] + (index - first[contour] + (head - first)[contour]) % count[contour]
     start = np.flatnonzero(~goes_on[turned])
-    stop = np.append(start[1:], len(a)) - 1
+    stop = np.append(start[1:], len(contour)) - 1
     lead, tail = turned[start], turned[stop]
-    runs = Runs(a[lead], b[tail], curve[lead], ta[lead], tb[tail], contour[lead])
-    _meet(runs, curves, cut_a[lead], cut_b[tail])
+    runs = pieces.take(lead)._replace(end=pieces.end[tail], t1=pieces.t1[tail])
+    _meet(runs, curves, cut_start[lead], cut_end[tail])
     return runs
 
 

@@ -16,10 +16,11 @@ class Codes(NamedTuple):
 
     def at(self, index: int) -> int:
         """Return the codepoint at an index of the whole."""
+        rest = index
         for part in self.ranges:
-            if index < len(part):
-                return part[index]
-            index -= len(part)
+            if rest < len(part):
+                return part[rest]
+            rest -= len(part)
         raise IndexError(index)
 
     def __str__(self) -> str:

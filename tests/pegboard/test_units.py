@@ -1,0 +1,266 @@
+"""The pegboard on its own: every rule by a call, without files."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+
+import pytest
+
+from oddpeg.diagnostics import OddPegError
+from oddpeg.pegboard import changes
+from oddpeg.pegboard.adoption import Adoption, Refused, adopt
+from oddpeg.pegboard.board import Changes, Move, Peg, Pegboard
+from oddpeg.pegboard.changes import Changed
+from oddpeg.pegboard.codes import Codes, refusal
+from oddpeg.pegboard.file_format import board_text, parse_board
+from oddpeg.pegboard.maps import parse_codepoint, read_names
+from oddpeg.pegboard.renames import find_renames, rename_diagnostics
+from oddpeg.pegboard.settle import Dropped, Settled, settle
+from oddpeg.pegboard.states import State
+
+CODES = Codes((range(0xE000, 0xE003), range(0xF000, 0xF002)))
+
+
+def board(*lines: str) -> Pegboard:
+    return parse_board("\n".join(("icon,codepoint,state", *lines)))
+
+
+def refused(call: Callable[[], object]) -> str:
+    """Return code and text of what a call refuses."""
+    with pytest.raises(OddPegError) as found:
+        call()
+    return "\n".join(f"{d.code} {d.text()}" for d in found.value.diagnostics)
+
+
+# -- codepoints -------------------------------------------------------------------------------
+
+
+def test_codes_fill_range_by_range() -> None:
+    assert len(CODES) == 5 and str(CODES) == "U+E000-U+E002, U+F000-U+F001"
+    assert [CODES.at(i) for i in range(5)] == [0xE000, 0xE001, 0xE002, 0xF000, 0xF001]
+    with pytest.raises(IndexError, match="5"):
+        CODES.at(5)
+
+
+def test_the_edges_of_what_can_carry_an_icon() -> None:
+    for bad in (0x1F, 0x20, 0x7F, 0xA0, 0xD800, 0xDFFF, 0xFFFE, 0xFDD0, 0xFDEF, 0x110000, 0x301, 0x2003, 0x200B, 0x5D0):
+        assert refusal(bad), hex(bad)
+    for good in (0x21, 0x7E, 0xA1, 0xE000, 0xF8FF, 0xF0000, 0x100000, 0x10FFFD):
+        assert not refusal(good), hex(good)
+    assert "not assigned" in refusal(0x0378) and "right to left" in refusal(0x0627)
+
+
+def test_what_is_free_and_who_holds_what() -> None:
+    some = board("a,U+E001,live", "b,U+F001,retired", "old,U+E001,alias", "older,U+E001,alias")
+    assert some.free(CODES) == 3
+    assert some.holder(0xE001) == "a" and some.holder(0xF001) == "b" and some.holder(0xE000) is None
+    assert some.aliases() == {0xE001: ["old", "older"]}
+    assert some.in_state(State.LIVE, State.RETIRED) == [some.pegs["a"], some.pegs["b"]]
+
+
+def test_the_text_of_a_board_reads_back() -> None:
+    some = board("b,U+F001,withdrawn", "a,U+E001,live", "old,U+E001,alias")
+    text = "icon,codepoint,state\na,U+E001,live\nb,U+F001,withdrawn\nold,U+E001,alias\n"
+    assert board_text(some) == text and parse_board(text) == some
+
+
+# -- changes by hand --------------------------------------------------------------------------
+
+
+def test_rename_keeps_the_codepoint_and_an_alias() -> None:
+    done = changes.rename(board("a,U+E001,live", "o,U+E001,alias"), "a", "b", {"a"})
+    assert done.board == board("b,U+E001,live", "a,U+E001,alias", "o,U+E001,alias")
+    assert done.said == [
+        "a is now b, still on U+E001",
+        "a stays as an alias in outputs; drop it with: oddpeg pegs retire a",
+    ]
+    assert changes.rename(board("a,U+E001,live"), "a", "b", set(), alias=False) == Changed(
+        board("b,U+E001,live"), ["a is now b, still on U+E001"]
+    )
+    assert changes.rename(board("a,U+E001,retired"), "a", "b", {"b"}, False).board == board("b,U+E001,live")
+    back = changes.rename(board("b,U+E001,live", "a,U+E001,alias"), "b", "a", set())
+    assert back.board == board("a,U+E001,live", "b,U+E001,alias"), "its own alias may become its name again"
+
+
+def test_what_a_rename_refuses() -> None:
+    some = board("anchor,U+E001,live", "buoy,U+E002,withdrawn", "old,U+E001,alias")
+    told = refused(lambda: changes.rename(some, "old", "x", set()))
+    assert "peg-is-alias" in told and "'old' is only an alias" in told and "rename the icon itself: anchor" in told
+    told = refused(lambda: changes.rename(some, "anchor", "buoy", set()))
+    assert "peg-name-taken" in told and "'buoy' is taken already: it is withdrawn on U+E002" in told
+    assert "choose another name, or settle that one first" in told
+    told = refused(lambda: changes.rename(some, "buoy", "old", set()))
+    assert "it is the alias of 'anchor'" in told
+    told = refused(lambda: changes.rename(some, "anchor", "new", {"anchor", "new"}))
+    assert "two-drawings" in told and "drawings of both 'anchor' and 'new'" in told and "delete or rename" in told
+    told = refused(lambda: changes.rename(some, "ancor", "x", set()))
+    assert "unknown-peg" in told and "the pegboard holds no 'ancor'" in told and "did you mean anchor?" in told
+    assert "see `oddpeg pegs list`" in refused(lambda: changes.retire(some, "zzzz", set()))
+    assert "pegboard.csv" in told
+
+
+@pytest.mark.parametrize(
+    ("change", "line", "drawings", "after", "said"),
+    [
+        (changes.retire, "a,U+E001,live", {"a"}, State.WITHDRAWN, "although its drawing is there; U+E001 stays"),
+        (changes.retire, "a,U+E001,retired", set(), State.WITHDRAWN, "stays so even if its drawing comes back"),
+        (changes.retire, "a,U+E001,withdrawn", set(), State.WITHDRAWN, "a is withdrawn already"),
+        (changes.restore, "a,U+E001,live", {"a"}, State.LIVE, "a is live: there is nothing to restore"),
+        (changes.restore, "a,U+E001,withdrawn", {"a"}, State.LIVE, "a is live again on U+E001"),
+        (changes.restore, "a,U+E001,withdrawn", set(), State.RETIRED, "it comes back to U+E001 with it"),
+        (changes.restore, "a,U+E001,retired", {"a"}, State.LIVE, "a is live again on U+E001"),
+    ],
+)
+def test_retire_and_restore(
+    change: Callable[[Pegboard, str, set[str]], Changed], line: str, drawings: set[str], after: State, said: str
+) -> None:
+    done = change(board(line), "a", drawings)
+    assert done.board.pegs == {"a": Peg("a", 0xE001, after)} and said in done.said[0]
+
+
+def test_aliases_are_dropped_and_lost_drawings_asked_for() -> None:
+    some = board("a,U+E001,live", "o,U+E001,alias", "r,U+E002,retired")
+    done = changes.retire(some, "o", set())
+    assert "o" not in done.board.pegs and done.said == ["the alias o is dropped; a stays on U+E001"]
+    assert changes.restore(some, "o", set()).said == ["o is an alias: there is nothing to restore"]
+    told = refused(lambda: changes.restore(some, "r", set()))
+    assert "drawing-gone" in told and "put r.svg back" in told
+
+
+# -- renamed drawings -------------------------------------------------------------------------
+
+
+def test_a_rename_is_seen_by_the_drawing() -> None:
+    said = Changes(added=["new", "other", "third"], retired=["old", "gone", "lost"])
+    before, now = {"old": "1", "gone": "2"}, {"new": "1", "other": "1", "third": "9"}
+    pairs = find_renames(said, before, now)
+    assert pairs == [("old", "new")]
+    text = rename_diagnostics(pairs, board("old,U+E005,live"))[0].text()
+    assert "'old' is gone, and 'new' is new" in text and "pegs rename old new` to keep U+E005" in text
+    assert "--as-new" in text
+
+
+# -- codepoints from elsewhere ----------------------------------------------------------------
+
+
+def adopted(*found: tuple[str, int], move: bool = False, reserve: bool = True, strip: str = "") -> Adoption:
+    start = board("anchor,U+E000,live", "buoy,U+E001,live", "old,U+E000,alias")
+    return adopt(start, list(found), {"anchor", "buoy", "cleat", "dock"}, strip, move, reserve)
+
+
+def test_adoption_takes_keeps_moves_and_reserves() -> None:
+    done = adopted(("cleat", 0xF100), ("anchor", 0xE000), ("buoy", 0xF101), ("winch", 0xF102))
+    assert (done.taken, done.same, done.reserved, done.moved) == (["cleat"], ["anchor"], ["winch"], [])
+    assert done.stays == [Move("buoy", 0xE001, 0xF101)] and done.waiting == ["dock"] and done.refused == []
+    assert done.board.pegs["cleat"] == Peg("cleat", 0xF100) and done.board.pegs["buoy"].codepoint == 0xE001
+    assert done.board.pegs["winch"] == Peg("winch", 0xF102, State.RETIRED)
+    moved = adopted(("buoy", 0xF101), move=True)
+    assert moved.moved == [Move("buoy", 0xE001, 0xF101)] and moved.stays == []
+    assert moved.board.pegs["buoy"] == Peg("buoy", 0xF101)
+    assert adopted(("winch", 0xF102), reserve=False).reserved == []
+
+
+def test_adoption_says_what_it_passes_over() -> None:
+    done = adopted(("cleat", 0xF100), ("cleat", 0xF101), ("dock", 0xF100), ("winch", 0xE000), ("dock", 0x20))
+    assert done.refused == [
+        Refused("dock", 0x20, "is a control character or a space"),
+        Refused("dock", 0xF100, "is held by 'cleat'"),
+        Refused("cleat", 0xF101, "comes a second time; cleat holds U+F100"),
+        Refused("winch", 0xE000, "is held by 'anchor'"),
+    ]
+    twice = adopted(("buoy", 0xF100), ("buoy", 0xF101), move=True)
+    assert twice.refused == [Refused("buoy", 0xF101, "comes a second time; buoy holds U+F100")]
+    again = adopted(("winch", 0xF100), ("winch", 0xF101))
+    assert again.refused == [Refused("winch", 0xF101, "its name is on the pegboard already")]
+
+
+def test_adoption_of_names_that_are_prefixed_near_or_missing() -> None:
+    done = adopted(("ic-cleat", 0xF100), ("ic-anchr", 0xF101), ("", 0xE001), ("", 0xF102), strip="ic-")
+    assert done.taken == ["cleat"] and done.near == {"ic-anchr": ["anchor"]} and done.nameless == 1
+    assert "unnamed-f102" in done.board.pegs and done.reserved == ["anchr", "unnamed-f102"]
+
+
+@pytest.mark.parametrize(
+    ("text", "code"),
+    [
+        (57345, 0xE001),
+        ("U+E001", 0xE001),
+        ("u+e001", 0xE001),
+        ("0xe001", 0xE001),
+        ("\\e001", 0xE001),
+        ("\\ue001", 0xE001),
+        ("\\u{f0001}", 0xF0001),
+        ("&#xe001;", 0xE001),
+        ("&#57345;", 0xE001),
+        ("57345", 57345),
+        ("e001", 0xE001),
+        ("'\ue001'", 0xE001),
+        ("A", 0x41),
+        ("7", None),
+        ("", None),
+        ("anchor", None),
+        ("U+110000", None),
+        (-1, None),
+        (0x10FFFF, 0x10FFFF),
+        (0x110000, None),
+        (True, None),
+        (None, None),
+        (1.5, None),
+    ],
+)
+def test_every_spelling_of_a_codepoint(text: object, code: int | None) -> None:
+    assert parse_codepoint(text) == code
+
+
+MAPS = {
+    "object": {"anchor": "e001", "buoy": "e002"},
+    "rows": [{"name": "anchor", "codepoint": 57345}, {"glyph": "buoy", "hex": "E002"}],
+    "nested": {"meta": {"n": [1]}, "icons": [{"Name": "anchor", "CODE": "0xe001"}, {"id": "buoy", "char": "\ue002"}]},
+    "keyed": {"anchor": {"unicode": "e001"}, "buoy": {"value": "\\e002"}},
+}
+
+
+@pytest.mark.parametrize("name", MAPS)
+def test_maps_of_every_common_shape(name: str) -> None:
+    assert read_names(json.dumps(MAPS[name]).encode(), "map.json") == [("anchor", 0xE001), ("buoy", 0xE002)]
+
+
+def test_tables_and_svg_fonts() -> None:
+    for text in (
+        "anchor,U+E001\nbuoy,U+E002\n",
+        "name;code\nanchor; e001\nbuoy ;e002",
+        "anchor\t0xE001\nbuoy\t0xE002\tx",
+    ):
+        assert read_names(text.encode("utf-8-sig"), "map.csv") == [("anchor", 0xE001), ("buoy", 0xE002)]
+    font = "<svg><font><glyph glyph-name='anchor' unicode='&#xe001;'/><glyph unicode='&#xe002;'/><glyph/></font></svg>"
+    assert read_names(font.encode(), "f.svg") == [("anchor", 0xE001), ("", 0xE002)]
+    assert "map-empty" in refused(lambda: read_names(b"nothing here", "x.csv"))
+    assert "map-unreadable" in refused(lambda: read_names(b'{"a":', "x.json"))
+    assert "x.svg" in refused(lambda: read_names(b"<svg", "x.svg"))
+
+
+# -- after a merge ----------------------------------------------------------------------------
+
+
+def test_settling_drops_and_moves_and_says_so() -> None:
+    text = (
+        'icon,codepoint,state\n<<<<<<< a, "b\na,U+E000,live\nx,U+E001,live\n||||||| base\nx,U+E009,live\n'
+        "=======\nb,U+E000,live\nx,U+E002,live\n>>>>>>> c\ngone,U+E005,alias\nold,U+E000,alias\n"
+    )
+    ages = {("b", 0xE000): 1.0, ("a", 0xE000): 2.0, ("x", 0xE002): 1.0}
+    done = settle(text, CODES, "next", lambda icon, code: ages.get((icon, code)))
+    assert done == Settled(
+        board("a,U+E001,live", "b,U+E000,live", "old,U+E000,alias", "x,U+E002,live"),
+        [Move("a", 0xE000, 0xE001)],
+        [Dropped("x", 0xE001, 0xE002), Dropped("gone", 0xE005, None)],
+        4,
+    )
+    assert done.said() == [
+        "4 conflict markers removed",
+        "x stays on U+E002; its other line, U+E001, is gone",
+        "the alias gone is gone: no icon holds U+E005",
+        "MOVED a: U+E000 → U+E001",
+    ]
+    alone = settle("a,U+E000,live\nb,U+E000,live", CODES, "next", lambda icon, code: None)
+    assert alone.moved == [Move("b", 0xE000, 0xE001)] and alone.marks == 0
