@@ -23,13 +23,14 @@ from oddpeg.workspace.project import Project
 _DEFAULTS = BuildOptions()
 
 
-def open_project(config: str | PathLike[str] | None = None) -> Project:
+def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[str | PathLike[str]] = ()) -> Project:
     """Return the project of an `oddpeg.toml`.
 
-    config: the file, or the folder it is in; the nearest upwards from the current folder, where none is given. Raise
-    `UsageError` where there is none, or with everything that is wrong in it.
+    config: the file, or the folder it is in; the nearest upwards from the current folder, where none is given;
+    also_read: folders outside of the project that drawings, tables and templates may be read from. Raise `UsageError`
+    where there is none, or with everything that is wrong in it.
     """
-    return Project.open(None if config is None else Path(config))
+    return Project.open(None if config is None else Path(config), also_read=[Path(folder) for folder in also_read])
 
 
 def build(project: Project, options: BuildOptions = _DEFAULTS, progress: Progress = SILENT) -> BuildReport:

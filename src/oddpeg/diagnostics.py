@@ -139,6 +139,7 @@ PROJECT_CODES: dict[str, Code] = {
     "no-drawings": Code(_E, False, "there are no drawings"),
     "no-name": Code(_E, False, "a file name without a letter or digit"),
     "name-taken": Code(_E, False, "two files make one icon name"),
+    "no-file": Code(_E, False, "a drawing's name on something that is no file of the project"),
     "file-unreadable": Code(_E, False, "a file cannot be read"),
     "folder-unreadable": Code(_E, False, "a folder cannot be listed"),
     "not-a-folder": Code(_E, False, "a folder is needed"),
@@ -154,7 +155,13 @@ PROJECT_CODES: dict[str, Code] = {
     "renamed-drawing": Code(_E, False, "a drawing came under a new name"),
     "glyph-missing": Code(_E, False, "the font lacks an icon"),
     "no-font": Code(_E, False, "there is no finished font"),
+    "journal-untrusted": Code(_W, False, "an unfinished change that was not begun here was not obeyed"),
+    "internal-error": Code(_E, False, "a drawing made Odd Peg itself fail"),
     # delivery
+    "state-folder": Code(_E, False, "something else stands where Odd Peg keeps its records"),
+    "reserved-place": Code(_E, False, "a file would lie where nothing is ever delivered"),
+    "through-link": Code(_E, False, "a file would be reached through a link"),
+    "bad-place": Code(_E, False, "a file name that the file system cannot hold"),
     "same-target": Code(_E, False, "two outputs go to one file"),
     "outside-project": Code(_E, False, "a file would lie outside the project"),
     "among-drawings": Code(_E, False, "a file would lie among the drawings"),
@@ -164,12 +171,14 @@ PROJECT_CODES: dict[str, Code] = {
     "edited-file": Code(_E, False, "a delivered file was edited by hand"),
     "stale-edited": Code(_E, False, "a stale file was kept, since it was edited by hand"),
     # the pegboard
+    "pegboard-lost": Code(_E, False, "there is no pegboard although fonts were delivered"),
+    "pegboard-link": Code(_E, False, "the pegboard is a link"),
     "pegboard-unreadable": Code(_E, False, "the pegboard cannot be read"),
     "peg-syntax": Code(_E, False, "a line of the pegboard is not icon,codepoint,state"),
     "peg-twice": Code(_E, False, "an icon stands on the pegboard twice"),
     "codepoint-clash": Code(_E, False, "two icons hold one codepoint"),
     "orphan-alias": Code(_E, False, "an alias of a codepoint that no icon holds"),
-    "conflict-marker": Code(_E, False, "the pegboard holds a merge conflict"),
+    "conflict-marker": Code(_E, False, "a file holds the conflict of a merge"),
     "bad-codepoint": Code(_E, False, "not a codepoint"),
     "unsafe-codepoint": Code(_E, False, "a codepoint that cannot carry an icon"),
     "bad-state": Code(_E, False, "not a state of a peg"),
@@ -179,6 +188,7 @@ PROJECT_CODES: dict[str, Code] = {
     "peg-is-alias": Code(_E, False, "only an alias"),
     "peg-name-taken": Code(_E, False, "a name that another peg has"),
     "two-drawings": Code(_E, False, "drawings of both names"),
+    "drawing-elsewhere": Code(_E, False, "a drawing that cannot be renamed from here"),
     "drawing-gone": Code(_E, False, "the drawing is gone"),
     "folder-in-name": Code(_E, False, "a name that the drawing's folder forbids"),
     "history-unknown": Code(_E, False, "version control could not tell what was shipped first"),
@@ -214,7 +224,8 @@ class Diagnostic(_Fields):
 
     code: a key of `CODES`, else KeyError; what: what is the matter, to be read after `where`; cure: what to do about
     it, or empty; where: the file, relative to the project, or the option; line: counted from 1; level: the code's own
-    unless given; reason: why the config changed the level, where it did.
+    unless given; reason: why the config changed the level, where it did; of an internal error where it happened, for
+    a log.
     """
 
     __slots__ = ()
@@ -246,7 +257,7 @@ class Diagnostic(_Fields):
     def as_dict(self) -> dict[str, str | int | None]:
         """Return plain values for machine-readable reports."""
         values: dict[str, Any] = {**self._asdict(), "level": self.level.value}
-        if not self.reason:
+        if not self.reason or self.code == "internal-error":
             del values["reason"]
         return values
 

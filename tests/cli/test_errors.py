@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from pathlib import Path
 
 import pytest
@@ -25,12 +26,15 @@ def test_no_config_names_the_cure(tmp_path: Path) -> None:
 def test_unreadable_folder_is_named(project: ProjectFolder, monkeypatch: pytest.MonkeyPatch) -> None:
     from oddpeg.workspace import sources
 
-    def walk(root: Path, onerror: object) -> list[object]:
-        assert callable(onerror)
-        onerror(PermissionError(13, "Permission denied", str(root / "shut")))
-        return []
+    (project.root / "icons/shut").mkdir()
+    real = os.scandir
 
-    monkeypatch.setattr("os.walk", walk)
+    def scandir(folder: str) -> object:
+        if folder.endswith("shut"):
+            raise PermissionError(13, "Permission denied", folder)
+        return real(folder)
+
+    monkeypatch.setattr("os.scandir", scandir)
     found, faults = sources.find_sources(project.root, ["icons/**/*.svg"])
     assert [s.name for s in found] == ["anchor", "buoy"]
     assert "Permission denied" in faults[0].what and faults[0].cure
@@ -39,11 +43,11 @@ def test_unreadable_folder_is_named(project: ProjectFolder, monkeypatch: pytest.
 def test_unreadable_file_is_named(project: ProjectFolder, monkeypatch: pytest.MonkeyPatch) -> None:
     from oddpeg.workspace import sources
 
-    def refuse(path: str, mode: str, buffering: int) -> None:
+    def refuse(path: str, limit: int) -> None:
         raise PermissionError(13, "Permission denied", path)
 
     found, _ = sources.find_sources(project.root, ["icons/*.svg"])
-    monkeypatch.setattr(sources, "open", refuse, raising=False)
+    monkeypatch.setattr(sources, "read_regular", refuse)
     read = sources.read_sources(found)
     assert [one.data for one in read] == [None, None]
     assert [one.problem and one.problem.where for one in read] == ["icons/anchor.svg", "icons/buoy.svg"]

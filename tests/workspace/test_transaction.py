@@ -69,28 +69,24 @@ def test_killed_at_any_moment(project: ProjectFolder) -> None:
     assert len(codepoints(project)) == 31 and not (project.root / ".oddpeg/stage").exists()
 
 
-@pytest.mark.parametrize("stop", range(12))
+@pytest.mark.parametrize("stop", range(1, 12))
 def test_killed_between_any_two_moves(project: ProjectFolder, stop: int) -> None:
     """Every point of the moving itself, which random kills rarely meet."""
     project.build()
     grow(project, 1)
-    script = f"""
-import os, oddpeg.workspace.transaction as t
-left = [{stop}]
-real = t._move
-def move(source, place):
-    if not left[0]: os.kill(os.getpid(), 9)
-    left[0] -= 1
-    real(source, place)
-t._move = move
-import sys; sys.argv[1:] = ['build', '-q']
-from oddpeg.cli.entry import main; main()
-"""
-    done = subprocess.run([sys.executable, "-c", script], cwd=project.root, check=False)
+    done = patched(
+        project,
+        f"""
+left, real = [{stop}], t.Tree.move
+def move(tree, source, target):
+    if source.startswith('.oddpeg/stage/'):
+        if not left[0]: os.kill(os.getpid(), 9)
+        left[0] -= 1
+    real(tree, source, target)
+t.Tree.move = move""",
+    )
     whole(project)
-    if done.returncode == 0:
-        assert stop >= 8, "all files were moved"
-        return
+    assert done.returncode == -9, "there are more files than that"
     frozen = project.run("build", "--frozen")
     assert frozen.returncode == 1 and "an earlier build was interrupted" in frozen.stderr
     after = project.build("--json")
@@ -104,10 +100,10 @@ def test_a_journal_cannot_reach_out_of_the_project(project: ProjectFolder) -> No
     victim.write_text("mine")
     (project.root / ".oddpeg/stage").mkdir()
     (project.root / ".oddpeg/stage/0").write_text("theirs")
-    (project.root / ".oddpeg/journal.json").write_text(
-        json.dumps({"moves": [["0", "../victim"]], "remove": ["../victim"]})
-    )
-    project.build()
+    body = json.dumps({"steps": [["../victim", None, "0"], ["../victim", "0", None]], "forward": True})
+    (project.root / ".oddpeg/journal.json").write_text(json.dumps({"body": body, "seal": "0" * 64}))
+    result = project.build()
+    assert "an unfinished change that was not begun here; it was not obeyed" in result.stdout + result.stderr
     assert victim.read_text() == "mine" and not (project.root / ".oddpeg/journal.json").exists()
 
 
@@ -273,19 +269,15 @@ def test_a_full_disk_loses_nothing(project: ProjectFolder) -> None:
     project.build()
     before = snapshot(project)
     grow(project, 1)
-    script = """
-import errno, oddpeg.workspace.transaction as t
-real, count = t._write, [4]
-def write(path, data):
-    count[0] -= 1
-    if count[0] < 0: raise OSError(errno.ENOSPC, "No space left on device", str(path))
-    real(path, data)
-t._write = write
-import sys; sys.argv[1:] = ['build']
-from oddpeg.cli.entry import main; main()
-"""
-    result = subprocess.run(
-        [sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False
+    result = patched(
+        project,
+        """
+real, count = t.Tree.write_new, [4]
+def write(tree, name, *rest):
+    count[0] -= name.startswith('.oddpeg/stage/')
+    if count[0] < 0: raise OSError(errno.ENOSPC, "No space left on device", name)
+    real(tree, name, *rest)
+t.Tree.write_new = write""",
     )
     assert result.returncode == 1 and "No space left on device" in result.stderr and "Traceback" not in result.stderr
     assert snapshot(project) == before and not (project.root / ".oddpeg/stage").exists()
@@ -311,26 +303,24 @@ def test_a_folder_without_rights_is_noticed_before_anything_moves(project: Proje
     assert snapshot(project) == before and not (project.root / ".oddpeg/journal.json").exists()
 
 
-def test_a_move_that_fails_is_completed_later(project: ProjectFolder) -> None:
+def test_a_move_that_fails_takes_the_whole_change_back(project: ProjectFolder) -> None:
     project.build()
+    before = snapshot(project)
     grow(project, 1)
     result = patched(
         project,
         """
-real, count = t._move, [3]
-def move(source, place):
-    count[0] -= 1
-    if count[0] < 0: raise OSError(errno.EACCES, "Permission denied", str(place))
-    real(source, place)
-t._move = move""",
+real, count = t.Tree.move, [4]
+def move(tree, source, target):
+    count[0] -= source.startswith('.oddpeg/stage/')
+    if count[0] == 0: raise OSError(errno.EACCES, "Permission denied", target)
+    real(tree, source, target)
+t.Tree.move = move""",
     )
-    assert (
-        result.returncode == 1
-        and "only part of the files could be put in place" in result.stderr
-        and "Traceback" not in result.stderr
-    )
-    whole(project)
-    assert json.loads(project.build("--json").stdout)["changes"] == []
+    assert result.returncode == 1 and "Permission denied; the whole change was taken back" in result.stderr
+    assert "Traceback" not in result.stderr
+    assert snapshot(project) == before and not interrupted(project.root)
+    project.build()
     assert "new-1" in codepoints(project)
 
 

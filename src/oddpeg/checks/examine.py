@@ -5,11 +5,13 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from typing import NamedTuple
 
 from oddpeg.checks.measure import Measures, measure
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostics import CODES, Diagnostic, DrawingError, Level
+from oddpeg.isolation import isolated
 from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.messages import remarks
 from oddpeg.outline.model import Options, Outline
@@ -84,6 +86,16 @@ class Examinee(NamedTuple):
 
 def examine(drawings: Sequence[Examinee], options: Options) -> list[Examined]:
     """Return what is found on each drawing, in order. Only those without an outline are outlined."""
+
+    def failed(_: Examinee, problem: Diagnostic) -> Examined:
+        found = Examined(result=OutlineResult(None, [], problem))
+        found.refuse(problem)
+        return found
+
+    return isolated(partial(_examine, options), drawings, failed)
+
+
+def _examine(options: Options, drawings: Sequence[Examinee]) -> list[Examined]:
     results = [Examined() for _ in drawings]
     drawn: list[tuple[Examined, Drawing]] = []
     outlines: list[Outline | None] = []

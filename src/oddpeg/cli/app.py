@@ -6,6 +6,7 @@ import contextlib
 import os
 import sys
 from collections.abc import Callable
+from io import TextIOWrapper
 from typing import Annotated, Any, ClassVar, NoReturn
 
 import typer
@@ -16,8 +17,9 @@ from oddpeg.cli.build import build
 from oddpeg.cli.check import check
 from oddpeg.cli.compare import compare
 from oddpeg.cli.lookup import find, use
+from oddpeg.cli.options import AlsoRead, also_read
 from oddpeg.cli.pegs import pegs
-from oddpeg.cli.printing import document, show_diagnostics, warn
+from oddpeg.cli.printing import document, show_diagnostics, warn, write_log
 from oddpeg.cli.proof import proof
 from oddpeg.cli.setup import config, demo, init, outputs
 from oddpeg.cli.watch import watch
@@ -72,7 +74,9 @@ app.command(epilog="Example: oddpeg compare shipped/dist dist/web --allow minor"
 def about(
     ctx: typer.Context,
     version: Annotated[bool, typer.Option("--version", help="Print the version and stop.", is_eager=True)] = False,
+    outside: AlsoRead = None,
 ) -> None:
+    also_read.extend(outside or [])
     if version:
         typer.echo(f"oddpeg {__version__}")
         raise typer.Exit
@@ -90,6 +94,8 @@ def _guarded(run: Callable[[], Any]) -> int:
             document({"faults": [d.as_dict() for d in found.diagnostics]})
         show_diagnostics(found.diagnostics)
         return found.exit_code
+    except BrokenPipeError:  # whoever read our output has what it wanted
+        return 0
     except KeyboardInterrupt:
         warn("stopped; nothing half-written is left")
         return 1
@@ -98,22 +104,21 @@ def _guarded(run: Callable[[], Any]) -> int:
 
 
 def _log_bug() -> int:
-    """Write what went wrong into a new private file, say where, and return the exit code."""
-    import tempfile
+    """Write what went wrong into a log; return the exit code."""
     import traceback
 
-    text = f"oddpeg {__version__}\n{sys.argv}\n{traceback.format_exc()}"
-    with tempfile.NamedTemporaryFile("w", prefix="oddpeg-error-", suffix=".log", delete=False, encoding="utf-8") as log:
-        log.write(text)
-    warn(f"this is a bug in Odd Peg, not in your files; please report it with {log.name}", "bright_red")
+    write_log(traceback.format_exc())
     return 70
 
 
 def run() -> NoReturn:
     """Run the command that the arguments of the process name, and end the process."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, TextIOWrapper):  # a terminal that lacks a character gets its escape
+            stream.reconfigure(errors="backslashreplace")
     command = typer.main.get_command(app)
     code = _guarded(lambda: command(prog_name="oddpeg"))
-    with contextlib.suppress(OSError):  # whoever read our output may have gone
-        sys.stdout.flush()
-        sys.stderr.flush()
+    for stream in (sys.stdout, sys.stderr):
+        with contextlib.suppress(OSError, ValueError, AttributeError):  # whoever read our output may have gone
+            stream.flush()
     os._exit(code)  # everything is written and closed; freeing a large build piece by piece only takes time

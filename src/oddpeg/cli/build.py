@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
-from oddpeg.cli.printing import bytes_text, document, progress, say, show_diagnostics, warn
+from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet, opened
+from oddpeg.cli.printing import bytes_text, document, exit_code, progress, say, show_diagnostics, warn
 from oddpeg.diagnostics import PROJECT_CODES, Diagnostic
 
 if TYPE_CHECKING:
@@ -37,9 +37,8 @@ def build(
 ) -> None:
     """Build the font and everything around it: the main job."""
     from oddpeg.tasks.build import BuildOptions
-    from oddpeg.workspace.project import Project
 
-    project = Project.open(config, remember=not frozen)
+    project = opened(config, remember=not frozen)
     run_build(project, BuildOptions(bundles or None, force, frozen, as_new), quiet, json, prove)
 
 
@@ -63,7 +62,7 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
     if json:
         document(values)
     if report.faults or missed or would_change:
-        raise typer.Exit(1)
+        raise typer.Exit(exit_code(report.faults))
 
 
 def _prove_build(

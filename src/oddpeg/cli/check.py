@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
-from oddpeg.cli.printing import document, progress, say, show_diagnostics
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, opened
+from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.diagnostics import CODES, Diagnostic, Level, UsageError
 
 if TYPE_CHECKING:
@@ -54,16 +54,16 @@ def check(
                 say(f"contact sheet: {sheet}")
         show_diagnostics(found.faults)
     if found.worst() is Level.ERROR or (strict and found.worst() is Level.WARNING):
-        raise typer.Exit(1)
+        raise typer.Exit(exit_code([*found.diagnostics(), *found.faults]))
 
 
 def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport:
     from oddpeg.tasks.check import check as run
     from oddpeg.tasks.check import check_files
-    from oddpeg.workspace.project import Project, find_config
+    from oddpeg.workspace.project import find_config
 
     alone = config is None and not find_config(None).is_file()
-    project = None if alone else Project.open(config)
+    project = None if alone else opened(config)
     with progress(quiet) as bar:
         return check_files(Path.cwd(), paths, bar) if project is None else run(project, paths, bar)
 
@@ -170,7 +170,7 @@ def _show_level(found: CheckReport, level: Any, style: str) -> None:
             say(f"  {', '.join(places[:3])}{more}: {what}")
             if cure and not shared:
                 say(f"    → {cure}")
-            if reason:
+            if reason and code != "internal-error":
                 say(f"    because the config says: {reason}")
         if len(texts) > _MOST_ICONS:
             say(f"  and {len(texts) - _MOST_ICONS} more; --json has them all")

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from oddpeg.cli.completion import complete_icons, complete_places
-from oddpeg.cli.options import ConfigAt, Json
+from oddpeg.cli.options import ConfigAt, Json, opened
 from oddpeg.cli.printing import document, say, warn
 from oddpeg.diagnostics import Diagnostic, UsageError
 
@@ -29,9 +29,8 @@ def find(
 ) -> None:
     """Find icons by half-remembered words, best first."""
     from oddpeg.tasks.lookup import find as search
-    from oddpeg.workspace.project import Project
 
-    hits = search(Project.open(config), " ".join(words))
+    hits = search(opened(config), " ".join(words))
     if json:
         document({"icons": [_values(hit) for hit in hits]})
     else:
@@ -86,9 +85,8 @@ def use(
     """Print exactly the lines to paste for an icon, for one place or all of them."""
     from oddpeg.tasks.icon_sets import known_icons
     from oddpeg.tasks.lookup import icon_named, uses
-    from oddpeg.workspace.project import Project
 
-    project = Project.open(config)
+    project = opened(config)
     icons = known_icons(project)
     found = icon_named(icons, icon)
     lines = uses(project, icons, found)

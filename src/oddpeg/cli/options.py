@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from oddpeg.cli.completion import complete_bundles
+
+if TYPE_CHECKING:
+    from oddpeg.workspace.project import Project
 
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Print errors only.")]
 Json = Annotated[bool, typer.Option("--json", help="Print one JSON document on stdout.")]
@@ -22,3 +25,21 @@ Bundles = Annotated[
         metavar="[BUNDLE]...", help="Bundles to build; all where none is named.", autocompletion=complete_bundles
     ),
 ]
+AlsoRead = Annotated[
+    list[Path] | None,
+    typer.Option(
+        "--also-read",
+        metavar="FOLDER",
+        envvar="ODDPEG_ALSO_READ",
+        help="A folder outside of the project that inputs may be read from; stands before the command.",
+    ),
+]
+
+also_read: list[Path] = []  # as the command line says; set once, before a command runs
+
+
+def opened(config: Path | None, remember: bool = False) -> Project:
+    """Return the project that a command works on; raise `UsageError` where its config is wrong."""
+    from oddpeg.workspace.project import Project
+
+    return Project.open(config, remember, also_read)

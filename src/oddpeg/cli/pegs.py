@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from oddpeg.cli.completion import complete_pegs, complete_states
-from oddpeg.cli.options import ConfigAt, Json, Quiet
+from oddpeg.cli.options import ConfigAt, Json, Quiet, opened
 from oddpeg.cli.printing import WAITING, document, say, some
 from oddpeg.diagnostics import Diagnostic, UsageError
 
@@ -52,12 +52,11 @@ def list_pegs(
     from fnmatch import fnmatchcase
 
     from oddpeg.pegboard.states import State
-    from oddpeg.workspace.project import Project
 
     states = [s.value for s in State]
     if state and state not in states:
         raise UsageError(Diagnostic("bad-option", f"{state!r} is not a state", f"one of: {', '.join(states)}"))
-    project = Project.open(config)
+    project = opened(config)
     board = project.load_board()
     wanted = board.in_state(*(s for s in State if not state or s.value == state))
     shown = [p for p in wanted if not patterns or any(fnmatchcase(p.icon, t) for t in patterns)]
@@ -105,9 +104,8 @@ def rename(
 ) -> None:
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still has the old name."""
     from oddpeg.tasks.pegs import rename_icon
-    from oddpeg.workspace.project import Project
 
-    board, said = rename_icon(Project.open(config), old, new, alias, WAITING)
+    board, said = rename_icon(opened(config), old, new, alias, WAITING)
     _done([*said, _NEXT], quiet, json, icon=new, codepoint=board.pegs[new].codepoint)
 
 
@@ -123,9 +121,8 @@ def retire(
 ) -> None:
     """Take icons out of the font, drawing or not; their codepoints stay reserved. Drops aliases."""
     from oddpeg.tasks.pegs import retire_icons
-    from oddpeg.workspace.project import Project
 
-    _done([*retire_icons(Project.open(config), names, WAITING).said, _NEXT], quiet, json)
+    _done([*retire_icons(opened(config), names, WAITING).said, _NEXT], quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs restore gull")
@@ -139,9 +136,8 @@ def restore(
 ) -> None:
     """Let icons that were taken out by hand be built again, on their old codepoints."""
     from oddpeg.tasks.pegs import restore_icons
-    from oddpeg.workspace.project import Project
 
-    _done([*restore_icons(Project.open(config), names, WAITING).said, _NEXT], quiet, json)
+    _done([*restore_icons(opened(config), names, WAITING).said, _NEXT], quiet, json)
 
 
 @pegs.command(epilog="Example: git merge; oddpeg pegs settle")
@@ -156,9 +152,8 @@ def settle(
 ) -> None:
     """Make one sound pegboard after a merge: what was shipped first stays, newcomers move."""
     from oddpeg.tasks.pegs import settle_board
-    from oddpeg.workspace.project import Project
 
-    result = settle_board(Project.open(config), ignore_history, WAITING)
+    result = settle_board(opened(config), ignore_history, WAITING)
     said = result.said() or ["the pegboard is sound: nothing to settle"]
     if result.moved:
         said.append("next: oddpeg build, and tell those who use the icons that moved")
@@ -186,10 +181,9 @@ def adopt(
 ) -> None:
     """Take codepoints over from a font or a map, so that what refers to them goes on working."""
     from oddpeg.tasks.pegs import AdoptOptions, adopt_codepoints
-    from oddpeg.workspace.project import Project
 
     options = AdoptOptions(strip, move, reserve, dry)
-    result, total = adopt_codepoints(Project.open(config), file, options, WAITING)
+    result, total = adopt_codepoints(opened(config), file, options, WAITING)
     said = [
         f"{file.name}: {total} codepoints; {len(result.taken)} icons take theirs, {len(result.same)} had it already"
     ]

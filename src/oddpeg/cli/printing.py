@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import sys
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
@@ -11,22 +12,32 @@ from typing import Any, TextIO
 
 import typer
 
+from oddpeg._version import __version__
 from oddpeg.diagnostics import Diagnostic, Level
 from oddpeg.tasks.progress import Progress
 
 
 def say(text: str = "", style: str = "") -> None:
     """Print a line on stdout. style: a colour, for terminals."""
-    typer.echo(_styled(text, style, sys.stdout))
+    typer.echo(_styled(plain(text), style, sys.stdout))
 
 
 def warn(text: str, style: str = "") -> None:
     """Print a line on stderr. style: a colour, for terminals."""
-    typer.echo(_styled(text, style, sys.stderr), err=True)
+    typer.echo(_styled(plain(text), style, sys.stderr), err=True)
 
 
-def _styled(text: str, style: str, stream: TextIO) -> str:
-    coloured = bool(style) and stream.isatty() and "NO_COLOR" not in os.environ
+# what moves the cursor, colours, or turns text round: control characters, and marks of writing direction
+_UNSAFE = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff]")
+
+
+def plain(text: str) -> str:
+    """Return a text in which nothing controls a terminal; what would is spelled out."""
+    return _UNSAFE.sub(lambda match: match[0].encode("unicode-escape", "surrogatepass").decode(), text)
+
+
+def _styled(text: str, style: str, stream: TextIO | None) -> str:
+    coloured = bool(style) and stream is not None and stream.isatty() and "NO_COLOR" not in os.environ
     return typer.style(text, fg=style) if coloured else text
 
 
@@ -42,6 +53,30 @@ def show_diagnostics(diagnostics: Iterable[Diagnostic]) -> None:
         warn(head, "bright_red" if diagnostic.level is Level.ERROR else "yellow")
         if cure:
             warn(cure)
+
+
+def exit_code(diagnostics: Iterable[Diagnostic]) -> int:
+    """Return what a command ends with that found faults: 70 where one is our own, after writing a log of it, else 1."""
+    own = [d for d in diagnostics if d.code == "internal-error"]
+    if not own:
+        return 1
+    write_log("\n".join(f"{d.text()}\n{d.reason}" for d in own))
+    return 70
+
+
+def write_log(text: str) -> None:
+    """Write what went wrong in our own code into a new file that only its owner can read, and say where."""
+    import tempfile
+
+    text = f"oddpeg {__version__}\n{sys.argv}\n{text}"
+    options = {"prefix": "oddpeg-error-", "suffix": ".log", "encoding": "utf-8", "errors": "backslashreplace"}
+    try:
+        with tempfile.NamedTemporaryFile("w", delete=False, **options) as log:
+            log.write(text)
+    except OSError as problem:
+        warn(f"this is a bug in Odd Peg, not in your files; no log could be written: {problem.strerror}", "bright_red")
+        return
+    warn(f"this is a bug in Odd Peg, not in your files; please report it with {log.name}", "bright_red")
 
 
 def bytes_text(size: int) -> str:
@@ -66,7 +101,7 @@ WAITING = Progress(waiting=another_is_at_work)
 @contextmanager
 def progress(quiet: bool) -> Iterator[Progress]:
     """Give what drives a bar on stderr; nothing where stderr is no terminal."""
-    if quiet or not sys.stderr.isatty():
+    if quiet or sys.stderr is None or not sys.stderr.isatty():
         yield WAITING
         return
     from rich.console import Console

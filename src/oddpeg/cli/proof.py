@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from oddpeg.cli.completion import complete_icons
-from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
-from oddpeg.cli.printing import document, progress, say, show_diagnostics
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, opened
+from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 
 if TYPE_CHECKING:
     from oddpeg.tasks.prove import Figure, Proof
@@ -42,9 +42,8 @@ def proof(
     """Compare every glyph of the finished font with its drawing."""
     from oddpeg.tasks.prove import proof_image, prove
     from oddpeg.workspace.delivery import NewFile, write_new
-    from oddpeg.workspace.project import Project
 
-    project = Project.open(config)
+    project = opened(config)
     with progress(quiet or json) as bar:
         found = prove(project, icons or [], size or [128], bar)
     if picture is not None and found.figures:
@@ -58,7 +57,7 @@ def proof(
     if found.faults and not json:
         show_diagnostics(found.faults)
     if missed or found.faults:
-        raise typer.Exit(1)
+        raise typer.Exit(exit_code(found.faults))
 
 
 def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from typing import Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import ConfigAt, Force, Json, Quiet
+from oddpeg.cli.options import ConfigAt, Force, Json, Quiet, opened
 from oddpeg.cli.printing import document, say
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
@@ -59,10 +59,9 @@ def demo(
     from oddpeg.demo.sample import sample_files
     from oddpeg.tasks.build import BuildOptions
     from oddpeg.workspace.delivery import NewFile, write_new
-    from oddpeg.workspace.project import Project
 
     write_new(directory, [NewFile(*file) for file in sample_files()], force)
-    project = Project.open(directory, remember=True)
+    project = opened(directory, remember=True)
     run_build(project, BuildOptions(force=force), quiet, json)
     if not quiet and not json:
         say(f"\nopen {directory / 'dist' / 'web' / 'saltmarsh-signs-specimen.html'}")

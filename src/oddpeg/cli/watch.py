@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from oddpeg.cli.options import Bundles, ConfigAt, Force, Quiet
+from oddpeg.cli.options import Bundles, ConfigAt, Force, Quiet, opened
 from oddpeg.cli.printing import WAITING, say, show_diagnostics, warn
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
@@ -38,11 +38,10 @@ def watch(
 ) -> None:
     """Build, then build again whenever a drawing, its table, the config or the pegboard changes; ends with Ctrl+C."""
     from oddpeg.tasks.build import BuildOptions
-    from oddpeg.workspace.project import Project
     from oddpeg.workspace.watching import file_changes, watched_folders
 
     gc.enable()  # unlike other commands this one lives on
-    project = Project.open(config)  # a config that is wrong at the start is the user's to correct first
+    project = opened(config)  # a config that is wrong at the start is the user's to correct first
     options = BuildOptions(bundles or None, force)
     folders = watched_folders(project)
     server = _server(project, bundles, port) if serve or port is not None else None
@@ -94,11 +93,10 @@ def _rebuild(config: Path, options: BuildOptions, quiet: bool, touched: list[str
     """Build once; print one line, and faults where there are any. Return whether files changed. Nothing that is wrong
     ends the watch."""
     from oddpeg.tasks.build import build
-    from oddpeg.workspace.project import Project
 
     start = time.perf_counter()
     try:
-        report = build(Project.open(config, remember=True), options, WAITING)
+        report = build(opened(config, remember=True), options, WAITING)
     except OddPegError as found:
         count = len(found.diagnostics)
         warn(f"{time.strftime('%H:%M:%S')}  not built: {count} {'fault' if count == 1 else 'faults'}", "bright_red")

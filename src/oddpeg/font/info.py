@@ -13,6 +13,7 @@ EPOCH_1904 = 2_082_844_800  # seconds from 1904 to 1970
 FIXED_TIME = 1_577_836_800  # 2020-01-01, where the caller names no time: same input, same bytes
 
 
+MAKER = "ODDPEG"  # in the unique identifier of every font, `name` ID 3
 EMBEDDING = {"installable": 0, "editable": 8, "preview": 4, "restricted": 2}  # OS/2 fsType
 
 

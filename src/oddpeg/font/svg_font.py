@@ -11,7 +11,7 @@ def svg_font(glyphs: GlyphSet, names: list[str], info: FontInfo) -> bytes:
     """Return the file. names: of all glyphs, legal ones."""
     out = [
         '<?xml version="1.0" encoding="UTF-8"?>',
-        '<svg xmlns="http://www.w3.org/2000/svg"><defs>',
+        '<svg xmlns="http://www.w3.org/2000/svg"><!-- Written by Odd Peg --><defs>',
         f'<font id="{file_stem(info.family)}" horiz-adv-x="{info.units}">',
         (
             f'<font-face font-family="{_escaped(info.family)}" units-per-em="{info.units}" ascent="{info.ascender}"'

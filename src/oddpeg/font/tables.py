@@ -10,7 +10,7 @@ import struct
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.info import EMBEDDING, EPOCH_1904, FontInfo, postscript_name
+from oddpeg.font.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, postscript_name
 
 _STACK = 2  # elements that prep needs, with one to spare
 
@@ -64,7 +64,7 @@ def name(info: FontInfo) -> bytes:
     version = f"Version {info.revision:.3f}"
     full = info.family
     records = {
-        0: info.copyright, 1: info.family, 2: "Regular", 3: f"{info.version};{postscript_name(info.family)}",
+        0: info.copyright, 1: info.family, 2: "Regular", 3: f"{info.version};{MAKER};{postscript_name(info.family)}",
         4: full, 5: version, 6: postscript_name(info.family), 9: info.designer, 13: info.licence,
         14: info.licence_url,
     }  # fmt: skip

@@ -10,10 +10,12 @@ import math
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
+from oddpeg.isolation import isolated
 from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import ChosenEm, Em, auto_units
@@ -60,7 +62,7 @@ def frame_height(data: bytes) -> float | None:
     try:
         for _, root in etree.iterparse(io.BytesIO(data), events=("start",), no_network=True, load_dtd=False):
             return _positive(drawing_box(root)[0][3])
-    except (etree.XMLSyntaxError, DrawingError):
+    except Exception:  # whatever is wrong with it, reading it will say
         return None
     return None
 
@@ -80,6 +82,10 @@ def em_for(units: int | str, drop: float | None, files: Iterable[bytes]) -> Chos
 
 def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResult]:
     """Return one result per file, in order."""
+    return isolated(partial(_outline_files, options), files, lambda _, problem: OutlineResult(None, [], problem))
+
+
+def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
     from oddpeg.outline.batch import outline_drawings
     from oddpeg.svg.reader import read_drawing  # only where there is work
 

@@ -57,6 +57,7 @@ def contact_sheet(
     """Return a PNG. font: a TrueType file; title: in large letters; subtitle: to the right of it; drop: the em's share
     below the baseline."""
     from PIL import Image, ImageDraw, ImageFont
+    from PIL.PngImagePlugin import PngInfo
 
     grid = grid_for(len(icons), names)
     rows = -(-len(icons) // grid.columns)
@@ -77,7 +78,9 @@ def contact_sheet(
             )
             pen.text((left + grid.step[0] / 2, top + grid.size + 30), name, font=small, fill=tones.soft, anchor="ms")
     out = io.BytesIO()
-    image.quantize(64, dither=Image.Dither.NONE).save(out, "PNG", optimize=True)
+    facts = PngInfo()
+    facts.add_text("Software", "Odd Peg")
+    image.quantize(64, dither=Image.Dither.NONE).save(out, "PNG", optimize=True, pnginfo=facts)
     return out.getvalue()
 
 

@@ -13,9 +13,11 @@ from oddpeg.iconset.model import Face, IconSet
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outputs.registry import KINDS
+from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.board import Changes, Pegboard
 from oddpeg.pegboard.file_format import board_text
 from oddpeg.pegboard.renames import find_renames, rename_diagnostics
+from oddpeg.pegboard.states import State
 from oddpeg.tasks.bundles import BuiltBundle, BundleFonts, holds, ligatures
 from oddpeg.tasks.icon_sets import DrawnIcon, Pegs, check_classes, icon_set, load_pegs, unmatched_patterns
 from oddpeg.tasks.outlining import choose_em, load_libraries, outline_all
@@ -27,6 +29,7 @@ from oddpeg.workspace.records import drawing_digest, read_record, record_bytes
 from oddpeg.workspace.settings import BundleTable
 from oddpeg.workspace.sources import Source, read_sources
 from oddpeg.workspace.text_cache import TextCache
+from oddpeg.workspace.transaction import STATE
 
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 
@@ -78,8 +81,10 @@ def build(project: Project, options: BuildOptions = BuildOptions(), progress: Pr
     """Build a project. Raise `OddPegError` where nothing could be built; faults that spare the rest come with the
     report."""
     if not options.frozen:
-        with project.lock(progress.waiting):
-            return _Build(project, options, progress).run()
+        with project.lock(progress.waiting) as said:
+            build = _Build(project, options, progress)
+            build.report.notes += said
+            return build.run()
     if project.interrupted():
         what = "an earlier build was interrupted before it had moved all its files"
         raise OddPegError(Diagnostic("build-interrupted", what, "run `oddpeg build`"))
@@ -94,11 +99,12 @@ class _Drawing(NamedTuple):
 
 
 class _Gathered(NamedTuple):
-    """What a build starts from. digests: of drawings, by icon."""
+    """What a build starts from. digests: of drawings, by icon; before: the pegboard as it was."""
 
     drawings: list[_Drawing]
     pegs: Pegs
     digests: dict[str, str]
+    before: Pegboard
 
     @property
     def files(self) -> list[bytes]:
@@ -140,14 +146,14 @@ class _Build:
         icons = self.icons(gathered, drawn, outlining, findings)
         bundles = self.fonts(icons, chosen)
         self.lap("tables")
-        delivery = self.write(bundles)
+        delivery = self.write(bundles, gathered.before)
         if self.options.bundles is None:
             delivery.drop_bundles_not_in(self.project.config.bundle)
         project = self.project
         extra = {
-            project.board_path: board_text(gathered.pegs.board).encode(),
-            project.state_path("drawings.json"): record_bytes(gathered.digests),
-            project.state_path("arrivals.json"): project.arrivals.record(icon.codepoint for icon in icons.icons),
+            PEGBOARD: board_text(gathered.pegs.board).encode(),
+            f"{STATE}/drawings.json": record_bytes(gathered.digests),
+            f"{STATE}/arrivals.json": project.arrivals.record(icon.codepoint for icon in icons.icons),
         }
         self.report.delivered = delivery.foresee(extra) if self.options.frozen else delivery.commit(extra)
         self.report.faults += self.report.delivered.kept
@@ -170,7 +176,10 @@ class _Build:
         sources, problems = project.sources
         read = read_sources(sources)
         report.faults += [*problems, *(one.problem for one in read if one.problem)]
+        project.refuse_linked_board()
         before, table = project.load_board(), project.config.pegs
+        if not before.pegs:
+            project.refuse_lost_board()
         board, report.changes = before.update([s.name for s in sources], table.codes(), table.assign)
         there = [_Drawing(one.source, one.data) for one in read if one.data is not None]
         digests = {drawing.source.name: drawing_digest(drawing.data) for drawing in there}
@@ -180,13 +189,13 @@ class _Build:
         pegs = load_pegs(project, [drawing.source for drawing in drawings], board)
         for _, problem in pegs.metadata.problems:
             (report.faults if problem.level is Level.ERROR else report.notes).append(problem)
-        return _Gathered(drawings, pegs, digests)
+        return _Gathered(drawings, pegs, digests, before)
 
     def refuse_renames(self, before: Pegboard, digests: Mapping[str, str]) -> None:
         """Raise `OddPegError` where a drawing came under a new name, and nobody said what that means."""
         changes = self.report.changes
         if not self.options.as_new and changes.added and changes.retired:
-            known = read_record(self.project.state_path("drawings.json"))
+            known = read_record(self.project.root, "drawings.json")
             if renames := find_renames(changes, known, digests):
                 raise OddPegError(*rename_diagnostics(renames, before))
 
@@ -216,7 +225,8 @@ class _Build:
         found = {**known, **dict(zip(new, made, strict=True))}
         self.lap("outlines")
         if new and not self.options.frozen:
-            cache.save({key: found[key] for key in keys})
+            sound = (key for key in keys if (problem := found[key].problem) is None or problem.code != "internal-error")
+            cache.save({key: found[key] for key in sound})
         self.lap("cache")
         return [found[key] for key in keys]
 
@@ -309,8 +319,8 @@ class _Build:
             bundles.append(BuiltBundle(name, bundle, shared[held], self.project))
         return bundles
 
-    def write(self, bundles: Sequence[BuiltBundle]) -> Delivery:
-        """Return the delivery of every file of every bundle."""
+    def write(self, bundles: Sequence[BuiltBundle], before: Pegboard) -> Delivery:
+        """Return the delivery of every file of every bundle. before: the pegboard as it was."""
         delivery = Delivery(self.project, self.options.force)
         with ThreadPoolExecutor() as pool:  # packers leave Python's lock: texts are written beside them
             fonts = list(dict.fromkeys(bundle.fonts for bundle in bundles))
@@ -323,10 +333,11 @@ class _Build:
             for one in fonts:
                 one.wait()
             self.lap("pack")
+        live = {peg.icon: peg.codepoint for peg in before.in_state(State.LIVE)}
         for bundle in bundles:
-            delivery.start(bundle.name)
-            for path, data in bundle.contents(texts[bundle.name]):
-                shown = delivery.add(bundle.name, path, data)
-                self.report.files.append(BuiltFile(shown, bundle.name, len(data)))
+            shown = delivery.shown_before(bundle.name)
+            files = bundle.contents(texts[bundle.name], live if shown is None else shown)
+            delivery.add(bundle.name, files)
+            self.report.files += [BuiltFile(path, bundle.name, len(data)) for path, data in files.all().items()]
         self.lap("outputs")
         return delivery

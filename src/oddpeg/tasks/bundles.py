@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Collection, Iterator, Mapping
+from collections.abc import Callable, Collection, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
-from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import FIXED_TIME, FontInfo, Ligature
 from oddpeg.iconset.model import Face, Icon, IconSet
 from oddpeg.iconset.selection import selects
@@ -18,6 +18,7 @@ from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.kind import OutputKind, no_snippets, plain_snippets
 from oddpeg.outputs.registry import KINDS
+from oddpeg.workspace.delivery import BundleFiles, same_target
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.settings import BundleTable, OutputTable
 from oddpeg.workspace.text_cache import TextCache
@@ -128,7 +129,7 @@ class BundleView(NamedTuple):
         files = {key.format: data for key, data in self.files.items() if key.draft == bundle.draft}
         options = _options(output)
         if "template" in options:
-            options["source"] = _template(project.root, str(options["template"]))
+            options["source"] = _template(project, str(options["template"]))
         others = [o for o in bundle.outputs if o is not output]
         return OutputContext(
             urls={f: _url(project.font_path(bundle, f), place) for f in offered},
@@ -170,10 +171,10 @@ def _url(file: Path, place: Path) -> str:
     return url_path(os.path.relpath(file, place.parent).replace(os.sep, "/"))
 
 
-def _template(root: Path, path: str) -> str:
+def _template(project: Project, path: str) -> str:
     """Return the text of a user's own template."""
     try:
-        return (root / path).read_text(encoding="utf-8-sig")
+        return project.read_input(path).decode("utf-8-sig")
     except (OSError, UnicodeDecodeError) as problem:
         reason = problem.strerror if isinstance(problem, OSError) else "it is not UTF-8"
         cure = "name the template's file in the output's key `template`"
@@ -209,17 +210,51 @@ class BuiltBundle(NamedTuple):
                 found[number] = cache.get(write, kind.name, around, dict(context.options), self.fonts.digest)
         return found
 
-    def contents(self, texts: Mapping[int, str]) -> Iterator[tuple[Path, bytes]]:
-        """Yield the path and content of every file. texts: outputs that are written already, by number."""
-        view = self.view()
+    def contents(self, texts: Mapping[int, str], before: Mapping[str, int]) -> BundleFiles:
+        """Return every file. texts: outputs that are written already, by number; before: the codepoint of each icon
+        that the files on disk show."""
+        project, view, icons = self.project, self.view(), self.fonts.icons
+        fonts: dict[str, bytes] = {}
+        others: dict[str, bytes] = {}
         for file_format in self.table.fonts:
-            key = FontKey(file_format, self.table.draft)
-            yield self.project.font_path(self.table, file_format), self.fonts.files[key]
+            data = self.fonts.files[FontKey(file_format, self.table.draft)]
+            self._put(fonts, project.relative(project.font_path(self.table, file_format)), data, {})
         for number, output in enumerate(self.table.outputs):
             content: str | bytes | None = texts.get(number)
             if content is None:
-                content = _kind_of(output).write(self.fonts.icons, view.context(output))
-            yield view.path_of(output), content if isinstance(content, bytes) else content.encode("utf-8")
+                content = _kind_of(output).write(icons, view.context(output))
+            self._put(others, project.relative(view.path_of(output)), _bytes(content), fonts)
+        shown = {icon.name: icon.codepoint for icon in icons.icons}
+        return BundleFiles(fonts, others, self._interim(others, shown, before), shown)
+
+    def _put(self, files: dict[str, bytes], path: str, data: bytes, others: Mapping[str, bytes]) -> None:
+        if path in files or path in others:
+            raise UsageError(same_target(f"two outputs of {self.name!r} go to this one file", path))
+        files[path] = data
+
+    def _interim(
+        self, final: Mapping[str, bytes], shown: Mapping[str, int], before: Mapping[str, int]
+    ) -> dict[str, bytes | None]:
+        """Return the texts to stand while fonts are replaced: of the icons that are in the fonts before and after.
+        None are needed where no icon goes; where none comes, they are the final ones."""
+        kept = {name for name, code in shown.items() if before.get(name) == code}
+        if len(kept) == len(before):
+            return {}
+        if len(kept) == len(shown):
+            return dict(final)
+        found: dict[str, bytes | None] = {}
+        view = self.view()
+        few = view._replace(icons=self.fonts.icons.select(kept)) if kept else None
+        for output in self.table.outputs:
+            if _kind_of(output).embeds(_options(output)):
+                continue  # carries its own font, and is always of one piece
+            text = _kind_of(output).write(few.icons, few.context(output)) if few else None
+            found[self.project.relative(view.path_of(output))] = None if text is None else _bytes(text)
+        return found
+
+
+def _bytes(content: str | bytes) -> bytes:
+    return content if isinstance(content, bytes) else content.encode("utf-8")
 
 
 def _text(kind: OutputKind, icons: IconSet, context: OutputContext) -> str:

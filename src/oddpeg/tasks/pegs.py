@@ -22,8 +22,8 @@ from oddpeg.workspace.git_history import History
 from oddpeg.workspace.icon_tables import renamed_tables
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.snapshots import read_any
-from oddpeg.workspace.sources import Source, renamed_file
-from oddpeg.workspace.transaction import change_all
+from oddpeg.workspace.sources import Source, read_sources, renamed_file
+from oddpeg.workspace.transaction import Step, change_all
 
 Change = Callable[[Pegboard, str, set[str]], Changed]
 
@@ -36,8 +36,9 @@ def _drawings(project: Project) -> dict[str, Source]:
         return {}
 
 
-def _save(project: Project, board: Pegboard, files: dict[Path, bytes], removals: Sequence[Path]) -> None:
-    change_all(project.root, {project.board_path: board_text(board).encode(), **files}, list(removals))
+def _save(project: Project, board: Pegboard, others: Sequence[Step] = ()) -> None:
+    project.refuse_linked_board()
+    change_all(project.root, [Step(project.relative(project.board_path), board_text(board).encode()), *others])
 
 
 def rename_icon(project: Project, old: str, new: str, alias: bool = True, progress: Progress = SILENT) -> Changed:
@@ -52,16 +53,26 @@ def rename_icon(project: Project, old: str, new: str, alias: bool = True, progre
     with project.lock(progress.waiting):
         drawings = _drawings(project)
         board, said = changes.rename(project.load_board(), old, new, set(drawings), alias)
-        files = renamed_tables(project.root, project.config, old, new)
-        said += [f"renamed it in {project.relative(table)}" for table in files]
-        removals = []
+        tables = renamed_tables(project.read_input, project.config, old, new)
+        said += [f"renamed it in {table}" for table in tables]
+        steps = [Step(table, data) for table, data in tables.items()]
         if source := drawings.get(old):
             target = _target(source, new)
-            files[target] = source.path.read_bytes()
-            removals.append(source.path)
+            steps += [Step(project.relative(target), _drawing(source)), Step(source.where, None)]
             said.append(f"renamed {source.where} to {target.name}")
-        _save(project, board, files, removals)
+        _save(project, board, steps)
     return Changed(board, said + _affected_patterns(project, old, new, alias))
+
+
+def _drawing(source: Source) -> bytes:
+    """Return a drawing's bytes; raise `OddPegError` where it cannot be moved."""
+    if source.path.is_symlink() or source.where.startswith("../"):
+        what = "is a link or lies outside the project; it cannot be renamed from here"
+        raise UsageError(Diagnostic("drawing-elsewhere", what, "rename the file itself, then build", source.where))
+    read = next(iter(read_sources([source])))
+    if read.data is None:
+        raise OddPegError(*([read.problem] if read.problem else []))
+    return read.data
 
 
 def _target(source: Source, new: str) -> Path:
@@ -106,7 +117,7 @@ def _each(project: Project, change: Change, names: Sequence[str], progress: Prog
         for name in names:
             board, lines = change(board, name, drawings)
             said += lines
-        _save(project, board, {}, [])
+        _save(project, board)
     return Changed(board, said)
 
 
@@ -126,7 +137,7 @@ def settle_board(project: Project, ignore_history: bool = False, progress: Progr
         table = project.config.pegs
         result = settle(text, table.codes(), table.assign, history.shipped)
         if board_text(result.board) != text:
-            _save(project, result.board, {}, [])
+            _save(project, result.board)
     return result
 
 
@@ -159,5 +170,5 @@ def adopt_codepoints(
         icons = set(_drawings(project))
         adoption = adopt(project.load_board(), found, icons, options.strip, options.move, options.reserve)
         if not options.dry_run:
-            _save(project, adoption.board, {}, [])
+            _save(project, adoption.board)
     return Adopted(adoption, len(found))

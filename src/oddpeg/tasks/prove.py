@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
 from oddpeg.iconset.metadata import unknown_icon_cure
+from oddpeg.isolation import isolated
 from oddpeg.parallel import map_batches
 from oddpeg.pegboard.codes import spell
 from oddpeg.pegboard.states import State
@@ -116,14 +117,26 @@ def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
     return Views(wanted, glyph_coverage(load_font(look.font, px), candidate.codepoint, px, width, baseline))
 
 
-def _figures(look: _Look, sizes: Sequence[int], candidates: Sequence[_Candidate]) -> list[Figure]:
-    found = []
-    for candidate in candidates:
-        for px in sizes:
-            views = _views(look, candidate, px)
-            if views is not None:
-                found.append(Figure(candidate.icon, px, *differences(views)))
-    return found
+class _Compared(NamedTuple):
+    """The figures of one candidate, or what kept it from being compared."""
+
+    figures: list[Figure]
+    problem: Diagnostic | None = None
+
+
+def _figures(look: _Look, sizes: Sequence[int], candidates: Sequence[_Candidate]) -> list[_Compared]:
+    def failed(candidate: _Candidate, problem: Diagnostic) -> _Compared:
+        return _Compared([], problem._replace(where=candidate.icon))
+
+    def work(some: Sequence[_Candidate]) -> list[_Compared]:
+        return [_Compared(_figures_of(look, sizes, candidate)) for candidate in some]
+
+    return isolated(work, candidates, failed)
+
+
+def _figures_of(look: _Look, sizes: Sequence[int], candidate: _Candidate) -> list[Figure]:
+    views = ((px, _views(look, candidate, px)) for px in sizes)
+    return [Figure(candidate.icon, px, *differences(both)) for px, both in views if both is not None]
 
 
 def prove(
@@ -152,14 +165,14 @@ def prove_changes(
     placed = (config.font.drop, config.font.fit, config.icons.faint, units)
     candidates = _candidates(project, (), font, proof)
     marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in candidates}
-    before = read_record(project.state_path(_RECORD))
+    before = read_record(project.root, _RECORD)
     changed = [c for c in candidates if before.get(c.icon) != marks[c.icon]]
     proof.known = len(candidates) - len(changed)
     _compare(changed, _look(project, font), [128], proof, progress)
     if remember:
         passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE}
         kept = {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark}
-        write_files({project.state_path(_RECORD): record_bytes(kept)}, project.root)
+        write_files({project.state_path(_RECORD): record_bytes(kept)}, project.root, durable=False)
     return proof
 
 
@@ -168,8 +181,10 @@ def _compare(
 ) -> None:
     """Put the figures of all candidates into the proof, on all processors."""
     progress.begin(len(candidates))
-    for figures in map_batches(partial(_figures, look, sizes), candidates, _BATCH, progress.advance):
-        proof.figures += figures
+    for batch in map_batches(partial(_figures, look, sizes), candidates, _BATCH, progress.advance):
+        for figures, problem in batch:
+            proof.figures += figures
+            proof.faults += [problem] if problem else []
 
 
 def _candidates(project: Project, icons: Sequence[str], font: bytes, proof: Proof) -> list[_Candidate]:

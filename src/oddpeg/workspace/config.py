@@ -18,9 +18,12 @@ from typing import Any, NamedTuple
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.settings import Config
-from oddpeg.workspace.transaction import STATE, state_folder, write_files
+from oddpeg.workspace.transaction import STATE, read_state, state_folder, write_files
+from oddpeg.workspace.tree import read_regular
 
 FILE = "oddpeg.toml"
+LARGEST_CONFIG = 1_000_000  # bytes
+_MEMORY = "cache/config"
 SCHEMA = f"{STATE}/cache/oddpeg.schema.json"
 
 
@@ -31,8 +34,7 @@ def load_config(path: Path, remember: bool = False) -> Config:
     """
     text = _read(path)
     root = path.resolve().parent
-    memory = root / STATE / "cache" / "config"
-    known = _recall(memory, text)
+    known = _recall(read_state(root, _MEMORY), text)
     if known is not None:
         return known
     from oddpeg.workspace.config_validation import config_schema, validated
@@ -41,10 +43,10 @@ def load_config(path: Path, remember: bool = False) -> Config:
     if remember:
         values = json.dumps(found)
         schema = json.dumps(config_schema(), indent=1) + "\n"
-        files = {memory: f"{_seal(text, values)}\n{values}".encode(), root / SCHEMA: schema.encode()}
+        files = {root / STATE / _MEMORY: f"{_seal(text, values)}\n{values}".encode(), root / SCHEMA: schema.encode()}
         with contextlib.suppress(OSError):
             state_folder(root)
-            write_files(files, root)
+            write_files(files, root, durable=False)
     return Config.from_values(found)
 
 
@@ -87,7 +89,8 @@ def _flattened(path: tuple[str, ...], values: dict[str, Any], table: type) -> It
 
 def _read(path: Path) -> str:
     try:
-        return path.read_text(encoding="utf-8-sig")
+        data = read_regular(str(path.resolve()), LARGEST_CONFIG)
+        return data.decode("utf-8-sig").replace("\r\n", "\n")
     except FileNotFoundError:
         what, cure = (
             f"there is no {path.name} in {path.parent}",
@@ -95,13 +98,17 @@ def _read(path: Path) -> str:
         )
         raise UsageError(Diagnostic("config-missing", what, cure)) from None
     except (OSError, UnicodeDecodeError) as problem:
+        why = problem.strerror if isinstance(problem, OSError) else problem
         cure = "check the file's rights and that it is UTF-8"
-        raise UsageError(Diagnostic("config-unreadable", f"cannot be read: {problem}", cure, path.name)) from None
+        raise UsageError(Diagnostic("config-unreadable", f"cannot be read: {why}", cure, path.name)) from None
 
 
 def _parse(text: str, where: str) -> dict[str, object]:
     try:
         return tomllib.loads(text)
+    except RecursionError:
+        what, cure = "is nested too deeply", "write it with fewer brackets in brackets"
+        raise UsageError(Diagnostic("config-syntax", what, cure, where)) from None
     except tomllib.TOMLDecodeError as problem:
         match = re.search(r"at line (\d+)", str(problem))
         what = "is not valid TOML: " + re.sub(r" \(at .*\)$", "", str(problem))
@@ -114,9 +121,9 @@ def _seal(text: str, values: str) -> str:
     return hashlib.blake2b("\0".join((code_stamp(), text, values)).encode(), digest_size=16).hexdigest()
 
 
-def _recall(memory: Path, text: str) -> Config | None:
+def _recall(memory: bytes | None, text: str) -> Config | None:
     try:
-        seal, values = memory.read_text(encoding="utf-8").split("\n", 1)
+        seal, values = (memory or b"").decode().split("\n", 1)
         return Config.from_values(json.loads(values)) if seal == _seal(text, values) else None
-    except (OSError, ValueError):
+    except (ValueError, RecursionError):
         return None

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import hashlib
-import json
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.outputs.generated import is_generated
+from oddpeg.workspace.ledger import read_ledger
+from oddpeg.workspace.places import Places
 from oddpeg.workspace.project import Project
-from oddpeg.workspace.transaction import STATE, change_all, relative, write_files
+from oddpeg.workspace.transaction import STATE, Step, change_all, write_files
+from oddpeg.workspace.tree import Kind, Tree
 
-RECORD = "delivered.json"
+_LARGEST_DELIVERED = 256_000_000  # bytes of a file that is looked at to see whether it is ours
 
 
 @dataclass(slots=True)
@@ -43,162 +46,171 @@ def _digest_of(path: Path) -> str | None:
         return None
 
 
+class BundleFiles(NamedTuple):
+    """The files of one bundle, by path relative to the project. interim: texts of the icons that the bundle has both
+    before and after, None for a text that is better missing for a moment; shown: the codepoint of each icon."""
+
+    fonts: Mapping[str, bytes]
+    texts: Mapping[str, bytes]
+    interim: Mapping[str, bytes | None]
+    shown: Mapping[str, int]
+
+    def all(self) -> dict[str, bytes]:
+        """Return every file in its final form."""
+        return {**self.fonts, **self.texts}
+
+
 class Delivery:
-    """The files of one build: `add` them all, then `commit`, or `foresee` what that would do.
-    Nothing is delivered among the drawings."""
+    """The files of one build: `add` every bundle, then `commit`, or `foresee` what that would do."""
 
     def __init__(self, project: Project, force: bool = False) -> None:
-        self.root = root = project.root
-        self._inside = root.resolve()
-        self._drawings = [folder.resolve() for folder in project.drawing_folders]
+        self.root = project.root
         self.force = force
-        self._record_path = root / STATE / RECORD
-        self._known = self._read_record()
-        self._files: dict[str, dict[str, bytes]] = {}
+        self._tree = Tree(project.root)
+        self._places = Places(project)
+        self._ledger = read_ledger(project.root)
+        self._bundles: dict[str, BundleFiles] = {}
 
-    def _read_record(self) -> dict[str, dict[str, str]]:
-        """Return bundle → path → digest; a damaged record counts as none."""
-        try:
-            bundles = json.loads(self._record_path.read_text(encoding="utf-8"))["bundles"]
-            return {str(b): {str(p): str(d) for p, d in files.items()} for b, files in bundles.items()}
-        except (OSError, ValueError, KeyError, AttributeError, TypeError):
-            return {}
+    def add(self, bundle: str, files: BundleFiles) -> None:
+        """Plan the files of a bundle."""
+        for other, before in self._bundles.items():
+            if shared := sorted(before.all().keys() & files.all().keys()):
+                what = f"two outputs of {bundle!r} and {other!r} go to this one file"
+                raise UsageError(same_target(what, shared[0]))
+        self._bundles[bundle] = files
 
-    def start(self, bundle: str) -> None:
-        """Take responsibility for a bundle, even if it turns out empty."""
-        self._files.setdefault(bundle, {})
-
-    def add(self, bundle: str, path: Path, data: bytes) -> str:
-        """Plan one file; return its path as messages show it."""
-        shown = relative(path, self.root)
-        self.start(bundle)
-        for other, files in self._files.items():
-            if shown in files:
-                raise UsageError(
-                    Diagnostic(
-                        "same-target",
-                        f"two outputs of {bundle!r} and {other!r} go to this one file",
-                        'give one another place with "to"',
-                        shown,
-                    )
-                )
-        self._files[bundle][shown] = data
-        return shown
+    def shown_before(self, bundle: str) -> Mapping[str, int] | None:
+        """Return the codepoint of each icon that a bundle has on disk, None where that is not known."""
+        return self._ledger.shown.get(bundle)
 
     def drop_bundles_not_in(self, names: Collection[str]) -> None:
         """Plan the removal of everything delivered for bundles that the config no longer has."""
-        for bundle in self._known:
+        for bundle in self._ledger.bundles:
             if bundle not in names:
-                self.start(bundle)
+                self._bundles.setdefault(bundle, BundleFiles({}, {}, {}, {}))
 
-    def _check(self) -> None:
-        """Refuse the whole delivery where one file would destroy what is not ours."""
-        faults: list[Diagnostic] = []
-        ours = {path: digest for files in self._known.values() for path, digest in files.items()}
-        for files in self._files.values():
-            for shown, data in files.items():
-                if obstacle := self._obstacle(shown, data, ours.get(shown)):
-                    faults.append(obstacle)
+    def foresee(self, extra: Mapping[str, bytes]) -> Delivered:
+        """Return what `commit` would do."""
+        return self._plan(extra).done
+
+    def commit(self, extra: Mapping[str, bytes]) -> Delivered:
+        """Write everything, and `extra` files (the pegboard) with it; remove what is stale; all as one change. Raise
+        `OddPegError` before anything changed where something stands in the way."""
+        plan = self._plan(extra)
+        change_all(self.root, plan.steps)
+        return plan.done
+
+    def _plan(self, extra: Mapping[str, bytes]) -> _Plan:
+        """Return what will be done. First the pegboard; then each bundle, so that no text ever names an icon that its
+        fonts lack; last what is stale, texts before fonts."""
+        planned = {path: data for files in self._bundles.values() for path, data in files.all().items()}
+        self._check(planned)
+        done = Delivered()
+        stale = self._stale(planned, done)
+        steps = list(self._changes(extra))
+        done.extra += [step.target for step in steps if not step.target.startswith(f"{STATE}/")]
+        changed = {path for path, data in planned.items() if self._tree.digest(path) != _digest(data)}
+        done.written += [path for path in planned if path in changed]
+        done.unchanged += [path for path in planned if path not in changed]
+        for files in self._bundles.values():
+            steps += _in_order(files, changed, self._tree)
+        fonts = (".woff2", ".woff", ".ttf", ".eot", ".svg")
+        steps += [Step(path, None) for path in sorted(stale, key=lambda path: path.endswith(fonts))]
+        files_now = {name: {p: _digest(d) for p, d in b.all().items()} for name, b in self._bundles.items()}
+        shown_now = {name: files.shown for name, files in self._bundles.items()}
+        steps += self._changes(self._ledger.updated(files_now, shown_now).files(self.root))
+        return _Plan(done, steps)
+
+    def _changes(self, files: Mapping[str, bytes]) -> Iterator[Step]:
+        for path, data in files.items():
+            if self._tree.digest(path) != _digest(data):
+                yield Step(path, data)
+
+    def _check(self, planned: Mapping[str, bytes]) -> None:
+        """Refuse the whole delivery where one file has no place, or would destroy what is not ours."""
+        faults = self._places.clashes(list(planned))
+        for path, data in planned.items():
+            if obstacle := self._places.obstacle(path) or self._conflict(path, data):
+                faults.append(obstacle)
         if faults:
             raise OddPegError(*faults)
 
-    def _obstacle(self, shown: str, data: bytes, recorded: str | None) -> Diagnostic | None:
-        """Return what keeps a file from being written, None where nothing does."""
-        return self._wrong_place(shown) or self._conflict(shown, data, recorded)
-
-    def _wrong_place(self, shown: str) -> Diagnostic | None:
-        path = self.root / shown
-        real = path.resolve()
-        if not real.is_relative_to(self._inside):
-            how = "" if shown.startswith("../") else f" (it leads to {real})"
-            what = f"lies outside the project{how}; nothing was written"
-            cure = "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up"
-            return Diagnostic("outside-project", what, cure, shown)
-        if any(real.is_relative_to(folder) for folder in self._drawings):
-            what, cure = (
-                "lies among the drawings; nothing was written",
-                "deliver into a folder of its own, like dist/web",
-            )
-            return Diagnostic("among-drawings", what, cure, shown)
-        for folder in path.parents:
-            if folder.exists() and not folder.is_dir():
-                what = "is a file, but a folder is needed there"
-                cure = "move it away, or change the bundle's place in oddpeg.toml"
-                return Diagnostic("folder-is-file", what, cure, relative(folder, self.root))
-        if path.is_dir():
-            what, cure = (
-                "is a folder, but a file goes there",
-                "move it away, or change the output's place in oddpeg.toml",
-            )
-            return Diagnostic("file-is-folder", what, cure, shown)
-        return None
-
-    def _conflict(self, shown: str, data: bytes, recorded: str | None) -> Diagnostic | None:
-        """Return why a file that is there may not be replaced. recorded: the digest of what we wrote there."""
-        path = self.root / shown
-        if self.force or not path.exists() or _digest_of(path) in (_digest(data), recorded):
+    def _conflict(self, path: str, data: bytes) -> Diagnostic | None:
+        """Return why a file that is there may not be replaced."""
+        there = self._tree.digest(path)
+        if self.force or there in (None, _digest(data)) or self._is_ours(path, there):
             return None
-        if recorded is None:
+        if path not in self._ledger.paths():
             what = "exists and was not written by Odd Peg; nothing was written"
-            return Diagnostic("foreign-file", what, "move it away, or run again with --force to replace it", shown)
+            return Diagnostic("foreign-file", what, "move it away, or run again with --force to replace it", path)
+        if self._has_conflict_marker(path):
+            what = "holds a conflict marker of a merge; nothing was written"
+            return Diagnostic("conflict-marker", what, "run `oddpeg pegs settle`, then build", path)
+        if there in self._ledger.digests(path):  # recorded on another machine, and without our mark
+            what = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; nothing was written"
+            return Diagnostic("foreign-file", what, "run again with --force to replace it", path)
         what = "was edited by hand since it was written; nothing was written"
         cure = "make the change in the drawings or oddpeg.toml, then run again with --force"
-        return Diagnostic("edited-file", what, cure, shown)
+        return Diagnostic("edited-file", what, cure, path)
 
-    def foresee(self, extra: dict[Path, bytes]) -> Delivered:
-        """Return what `commit` would do."""
-        return self._plan(extra)[0]
+    def _has_conflict_marker(self, path: str) -> bool:
+        try:
+            return b"\n<<<<<<< " in b"\n" + self._tree.read(path, _LARGEST_DELIVERED)
+        except OSError:
+            return False
 
-    def commit(self, extra: dict[Path, bytes]) -> Delivered:
-        """Write everything, and `extra` files (the pegboard) with it; remove what is stale; all as one change. Raise
-        `OddPegError` before anything changed where something stands in the way."""
-        done, changed, stale = self._plan(extra)
-        change_all(self.root, changed, stale)
-        return done
+    def _is_ours(self, path: str, digest: str | None) -> bool:
+        """Return whether a file is as we delivered it. A record that came with the folder is believed only where the
+        file itself tells the same."""
+        if digest not in self._ledger.digests(path):
+            return False
+        if self._ledger.trusted:
+            return True
+        try:
+            return is_generated(self._tree.read(path, _LARGEST_DELIVERED))
+        except OSError:
+            return False
 
-    def _plan(self, extra: dict[Path, bytes]) -> tuple[Delivered, dict[Path, bytes], list[Path]]:
-        """Return what will be done, the files that change and those to remove. First the pegboard, then fonts, then
-        texts: whatever stands on disk between two moves, no icon is looked for where it is not."""
-        self._check()
-        done = Delivered()
-        planned = {self.root / shown: data for files in self._files.values() for shown, data in files.items()}
-        stale = self._stale(done)
-        record = {b: dict(f) for b, f in self._known.items() if b not in self._files}
-        record |= {b: {s: _digest(d) for s, d in files.items()} for b, files in self._files.items() if files}
-        text = json.dumps({"bundles": record}, indent=1, sort_keys=True) + "\n"
-        changed: dict[Path, bytes] = {}
-        for path, data in {**extra, **planned, self._record_path: text.encode()}.items():
-            same = _digest_of(path) == _digest(data)
-            if not same:
-                changed[path] = data
-            if path in planned:
-                (done.unchanged if same else done.written).append(relative(path, self.root))
-            elif path in extra and not same and STATE not in path.parts:
-                done.extra.append(relative(path, self.root))
-        return done, changed, stale
-
-    def _stale(self, done: Delivered) -> list[Path]:
+    def _stale(self, planned: Collection[str], done: Delivered) -> list[str]:
         """Return what earlier builds wrote and this one does not; edited files are kept and said."""
-        found: list[Path] = []
-        now = {shown for files in self._files.values() for shown in files}
-        for bundle in self._files:
-            for shown, digest in self._known.get(bundle, {}).items():
-                path = self.root / shown
-                if shown in now or not path.exists():
+        found: list[str] = []
+        for bundle in self._bundles:
+            for path in self._ledger.bundles.get(bundle, {}):
+                if path in planned or path in found or self._tree.kind(path) is Kind.NOTHING:
                     continue
-                if _digest_of(path) == digest or self.force:
-                    done.removed.append(shown)
+                if self._places.obstacle(path) is None and (
+                    self._is_ours(path, self._tree.digest(path)) or (self.force and self._ledger.trusted)
+                ):
+                    done.removed.append(path)
                     found.append(path)
                 else:
-                    done.kept.append(
-                        Diagnostic(
-                            "stale-edited",
-                            "is no longer asked for, but was edited by hand, so it was kept",
-                            "delete it yourself",
-                            shown,
-                        )
-                    )
+                    what = "is no longer asked for, but was edited by hand, so it was kept"
+                    done.kept.append(Diagnostic("stale-edited", what, "delete it yourself", path))
         return found
+
+
+class _Plan(NamedTuple):
+    done: Delivered
+    steps: list[Step]
+
+
+def same_target(what: str, where: str) -> Diagnostic:
+    """Return what to say of two outputs on one path."""
+    return Diagnostic("same-target", what, 'give one another place with "to"', where)
+
+
+def _in_order(files: BundleFiles, changed: Collection[str], tree: Tree) -> list[Step]:
+    """Return the steps of one bundle: fonts under new names, interim texts, fonts, texts."""
+
+    def puts(some: Mapping[str, bytes | None]) -> list[Step]:
+        return [Step(path, data) for path, data in some.items() if path in changed]
+
+    new = {path: data for path, data in files.fonts.items() if tree.kind(path) is Kind.NOTHING}
+    replaced = {path: data for path, data in files.fonts.items() if path not in new}
+    interim = {path: data for path, data in files.interim.items() if tree.kind(path) is not Kind.NOTHING}
+    # where the interim text is the final one (icons only went), it is written once
+    final = {path: data for path, data in files.texts.items() if interim.get(path, b"") != data}
+    return [*puts(new), *puts(interim), *puts(replaced), *puts(final)]
 
 
 class NewFile(NamedTuple):

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from pathlib import Path
+import contextlib
+from collections.abc import Callable, Collection
 
 from oddpeg.iconset.metadata import Drawn, Metadata, Rights, renamed_in_table
 from oddpeg.workspace.settings import Config
@@ -18,17 +18,21 @@ def table_places(config: Config) -> list[str]:
     return [f"{folder}/{FILE}".removeprefix("/") for folder in folders]
 
 
-def load_metadata(root: Path, config: Config, sources: Collection[Source], older: Collection[str]) -> Metadata:
-    """Return everything known of the icons in `sources`. older: names that the pegboard keeps for icons renamed."""
+def load_metadata(
+    read: Callable[[str], bytes], config: Config, sources: Collection[Source], older: Collection[str]
+) -> Metadata:
+    """Return everything known of the icons in `sources`. read: gives the bytes of a file of the project; older: names
+    that the pegboard keeps for icons renamed."""
     found = Metadata()
     for where in table_places(config):
         try:
-            text = (root / where).read_text(encoding="utf-8-sig")
+            text = read(where).decode("utf-8-sig").replace("\r\n", "\n").replace("\r", "\n")
         except FileNotFoundError:
             continue
         except (OSError, UnicodeDecodeError) as problem:
             cure = "save it as UTF-8 text, and check the file's rights"
-            found.add("table-unreadable", "", f"cannot be read: {problem}", cure, where)
+            why = problem.strerror if isinstance(problem, OSError) else problem
+            found.add("table-unreadable", "", f"cannot be read: {why}", cure, where)
             continue
         found.read_table(text, where)
     known = {s.name for s in sources}
@@ -41,14 +45,13 @@ def load_metadata(root: Path, config: Config, sources: Collection[Source], older
     return found
 
 
-def renamed_tables(root: Path, config: Config, old: str, new: str) -> dict[Path, bytes]:
+def renamed_tables(read: Callable[[str], bytes], config: Config, old: str, new: str) -> dict[str, bytes]:
     """Return the new content of every table in which an icon gets another name."""
-    changed: dict[Path, bytes] = {}
+    changed: dict[str, bytes] = {}
     for where in table_places(config):
-        path = root / where
-        if path.is_file():
-            text = path.read_bytes().decode("utf-8", "surrogateescape")
+        with contextlib.suppress(OSError):
+            text = read(where).decode("utf-8", "surrogateescape")
             renamed = renamed_in_table(text, old, new)
             if renamed != text:
-                changed[path] = renamed.encode("utf-8", "surrogateescape")
+                changed[where] = renamed.encode("utf-8", "surrogateescape")
     return changed

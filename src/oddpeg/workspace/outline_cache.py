@@ -22,11 +22,13 @@ from oddpeg.geometry.outlines import FlatOutlines, PointArrays
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.workspace.code_stamp import code_stamp
-from oddpeg.workspace.transaction import STATE, write_files
+from oddpeg.workspace.transaction import STATE, read_state, write_files
+from oddpeg.workspace.tree import Tree
 
 _SPARE = 2  # times as many results as the build has drawings are kept beside its own: for other branches and yesterday
 _SPARE_AT_LEAST = 500
 _LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
+_NAME = "cache/outlines"
 _FORM = 4  # of the rows; blocks of another form count as damaged
 
 
@@ -35,7 +37,6 @@ class OutlineCache:
 
     def __init__(self, root: Path, options: Options) -> None:
         self._root = root
-        self._path = root / STATE / "cache" / "outlines"
         self._program = code_stamp()
         self._salt = hashlib.blake2b(repr(options).encode(), digest_size=16).digest()
         self._known: dict[str, _Kept] = {}
@@ -48,16 +49,13 @@ class OutlineCache:
     def load(self) -> None:
         """Learn what is on record."""
         self._known = {}
-        try:
-            data = self._path.read_bytes()
-        except OSError:
-            return
+        data = read_state(self._root, _NAME) or b""
         at = 0
         try:
             while at < len(data):
                 block, at = _unpack(data, at, self._program)
                 self._known |= block
-        except (ValueError, KeyError, TypeError, IndexError):
+        except (ValueError, KeyError, TypeError, IndexError, AttributeError, RecursionError):
             pass  # what was read before the damage is sound; the next save writes everything anew
         self._sound = at
 
@@ -73,17 +71,14 @@ class OutlineCache:
             return
         spare = max(_SPARE * len(used), _SPARE_AT_LEAST)
         if len(new) < _LITTLE * len(self._known) and len(self._known) + len(new) <= len(used) + spare:
-            with contextlib.suppress(OSError), self._path.open("r+b") as file:
-                file.truncate(self._sound)
-                file.seek(self._sound)
-                file.write(_pack(new, self._program))
+            with contextlib.suppress(OSError):
+                Tree(self._root).append(f"{STATE}/{_NAME}", _pack(new, self._program), self._sound)
             return
         older = [k for k in self._known if k not in used][
             -(spare // 2) :
         ]  # the newest; half, so that the next builds only add
-        write_files(
-            {self._path: _pack({**used, **{k: self._known[k].result() for k in older}}, self._program)}, self._root
-        )
+        kept = {**used, **{key: self._known[key].result() for key in older}}
+        write_files({self._root / STATE / _NAME: _pack(kept, self._program)}, self._root, durable=False)
 
 
 class _Kept(NamedTuple):

@@ -5,13 +5,14 @@ Method once for each command. What is found on disk is found once, when it is fi
 
 from __future__ import annotations
 
+import errno
 import os
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from contextlib import AbstractContextManager
 from functools import cached_property
 from pathlib import Path
 
-from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import file_stem, resource_name
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import ClassNames, Naming
@@ -21,10 +22,14 @@ from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.workspace.config import FILE, load_config
 from oddpeg.workspace.icon_tables import load_metadata
+from oddpeg.workspace.ledger import read_ledger
 from oddpeg.workspace.records import Arrivals, read_record
 from oddpeg.workspace.settings import BundleTable, Config, OutputTable
 from oddpeg.workspace.sources import Source, Sources, drawing_folders, find_sources
 from oddpeg.workspace.transaction import STATE, interrupted, lock
+from oddpeg.workspace.tree import read_regular
+
+LARGEST_INPUT = 16_000_000  # bytes
 
 
 def find_config(given: Path | None) -> Path:
@@ -39,22 +44,33 @@ def find_config(given: Path | None) -> Path:
 
 
 class Project:
-    """One project. root: the folder of its config; config: what that says."""
+    """One project. root: the folder of its config; config: what that says; also_read: folders outside of it that inputs
+    may be read from."""
 
-    def __init__(self, root: Path, config: Config, config_path: Path | None = None) -> None:
+    def __init__(
+        self, root: Path, config: Config, config_path: Path | None = None, also_read: Sequence[Path] = ()
+    ) -> None:
         self.root = root
         self.config = config
         self.config_path = config_path or root / FILE
+        self.also_read = also_read
 
     @classmethod
-    def open(cls, config: Path | None = None, remember: bool = False) -> Project:
+    def open(cls, config: Path | None = None, remember: bool = False, also_read: Sequence[Path] = ()) -> Project:
         """Return the project of a config (the nearest upwards, where none is named); raise `UsageError` with every
         fault in it.
 
-        remember: note beside the project that the config is valid, which makes the next start faster.
+        remember: note beside the project that the config is valid, which makes the next start faster; also_read:
+        folders outside of the project that drawings, tables and templates may be read from.
         """
         path = find_config(config)
-        return cls(path.resolve().parent, load_config(path, remember), path.resolve())
+        real = path.resolve()
+        if config is None and real.parent != path.parent.resolve():
+            what = f"is a link that leads out of this folder, to {real}"
+            raise UsageError(
+                Diagnostic("config-unreadable", what, "if that is meant, name it with --config", path.name)
+            )
+        return cls(real.parent, load_config(path, remember), real, also_read)
 
     # -- names --------------------------------------------------------------------------------
 
@@ -108,7 +124,39 @@ class Project:
     @cached_property
     def sources(self) -> Sources:
         """The drawings; raises `OddPegError` where there are none."""
-        return find_sources(self.root, self.config.icons.from_, self.config.icons.folders)
+        icons = self.config.icons
+        return find_sources(self.root, icons.from_, icons.folders, self.also_read, self.delivered_paths)
+
+    @property
+    def sources_if_any(self) -> list[Source]:
+        """The drawings; none where nothing is found."""
+        try:
+            return self.sources.found
+        except OddPegError:
+            return []
+
+    @cached_property
+    def delivered_paths(self) -> frozenset[str]:
+        """The files that are delivered, now or by earlier builds; paths relative to the project."""
+        tables = self.config.bundle.values()
+        planned = (self.output_path(bundle, output) for bundle in tables for output in bundle.outputs)
+        fonts = (self.font_path(bundle, file_format) for bundle in tables for file_format in bundle.fonts)
+        return frozenset(self.relative(path) for path in (*planned, *fonts)) | read_ledger(self.root).paths()
+
+    @cached_property
+    def templates(self) -> list[str]:
+        """The user's own templates that outputs are made from; paths relative to the project."""
+        options = (output.options for bundle in self.config.bundle.values() for output in bundle.outputs)
+        return [self.relative(self.root / str(o["template"])) for o in options if o.get("template")]
+
+    def read_input(self, path: str, limit: int = LARGEST_INPUT) -> bytes:
+        """Return the bytes of a file that the config names, relative to the project. Raise `OSError` where it cannot
+        be read, is no regular file, holds more than `limit` bytes, or lies where reading is not allowed."""
+        real = (self.root / path).resolve()
+        if not any(real.is_relative_to(folder.resolve()) for folder in (self.root, *self.also_read)):
+            why = "it leads out of the project; allow that on the command line with oddpeg --also-read FOLDER"
+            raise PermissionError(errno.EACCES, why, path)
+        return read_regular(str(real), limit)
 
     @cached_property
     def drawing_folders(self) -> list[Path]:
@@ -124,12 +172,32 @@ class Project:
         """Return the pegboard's text; raise FileNotFoundError where there is none yet, `OddPegError` where it cannot be
         read."""
         try:
-            return self.board_path.read_text(encoding="utf-8-sig")
+            return read_regular(str(self.board_path), LARGEST_INPUT).decode("utf-8-sig").replace("\r\n", "\n")
         except FileNotFoundError:
             raise
         except (OSError, UnicodeDecodeError) as problem:
             cure = "restore it from version control"
+            if self.board_path.is_symlink():
+                cure = "put the file itself there in place of the link: a build could only replace the link"
             raise OddPegError(Diagnostic("pegboard-unreadable", f"cannot be read: {problem}", cure, PEGBOARD)) from None
+
+    def refuse_linked_board(self) -> None:
+        """Raise `OddPegError` where the pegboard is a link: writing would put a file in the link's place, and leave
+        what it leads to as it is."""
+        if self.board_path.is_symlink():
+            what = "is a link, and a build could only replace it"
+            raise OddPegError(Diagnostic("pegboard-link", what, "put the file itself there", PEGBOARD))
+
+    def refuse_lost_board(self) -> None:
+        """Raise `OddPegError` where the pegboard is missing or empty although something was delivered: every codepoint
+        would be given out anew."""
+        if read_ledger(self.root).paths() or read_record(self.root, "arrivals.json"):
+            what = "is missing or empty, but fonts were delivered: every codepoint would be given out anew"
+            cure = (
+                "restore it from version control, or take the codepoints from a delivered font or map with"
+                f" `oddpeg pegs adopt FILE`; if they may really change, delete {STATE}/ as well"
+            )
+            raise OddPegError(Diagnostic("pegboard-lost", what, cure, PEGBOARD))
 
     def load_board(self) -> Pegboard:
         """Return the pegboard as it is on disk, empty where there is none yet; raise `OddPegError` with every fault."""
@@ -141,18 +209,18 @@ class Project:
     def metadata(self, sources: Collection[Source], older: Collection[str]) -> Metadata:
         """Return what is known of icons besides their drawings. older: names that the pegboard keeps for icons
         renamed."""
-        return load_metadata(self.root, self.config, sources, older)
+        return load_metadata(self.read_input, self.config, sources, older)
 
     @cached_property
     def arrivals(self) -> Arrivals:
         """With which version each codepoint came."""
-        return Arrivals(read_record(self.state_path("arrivals.json")), self.config.font.version)
+        return Arrivals(read_record(self.root, "arrivals.json"), self.config.font.version)
 
     # -- changing it --------------------------------------------------------------------------
 
-    def lock(self, waiting: Callable[[], None] = lambda: None) -> AbstractContextManager[None]:
-        """Hold the project alone; complete what a killed process left. waiting: called once if another one is at
-        work."""
+    def lock(self, waiting: Callable[[], None] = lambda: None) -> AbstractContextManager[list[Diagnostic]]:
+        """Hold the project alone; complete, or take back, what a killed process left, and give what there is to say of
+        it. waiting: called once if another one is at work."""
         return lock(self.root, waiting)
 
     def interrupted(self) -> bool:

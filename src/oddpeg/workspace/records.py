@@ -7,22 +7,62 @@ arrivals.json may be deleted at any time; a missing or damaged record counts as 
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 
 from oddpeg._version import __version__
 from oddpeg.pegboard.codes import spell
+from oddpeg.workspace.transaction import read_state
+
+_LARGEST = 64_000_000  # bytes
 
 
-def read_record(path: Path) -> dict[str, str]:
-    """Return what a record holds; nothing where it is missing or damaged."""
-    try:
-        icons = json.loads(path.read_text(encoding="utf-8"))["icons"]
-        return {str(k): str(v) for k, v in icons.items()}
-    except (OSError, ValueError, KeyError, AttributeError, TypeError):
-        return {}
+def read_record(root: Path, name: str) -> dict[str, str]:
+    """Return what a record holds, of two sides of a merge what either holds; nothing where it is missing or damaged.
+    root: of the project."""
+    found: dict[str, str] = {}
+    for values in json_sides(read_state(root, name, _LARGEST)):
+        with contextlib.suppress(KeyError, AttributeError, TypeError):
+            found = {**{str(k): str(v) for k, v in values["icons"].items()}, **found}
+    return found
+
+
+def json_sides(data: bytes | None) -> list[Any]:
+    """Return what a file of JSON holds: one value, two where a merge left the conflict of two, none where it is
+    damaged."""
+    if data is None:
+        return []
+    text = data.decode("utf-8", "replace")
+    sides = merge_sides(text) if "<<<<<<<" in text else [text]
+    found = []
+    for side in sides:
+        with contextlib.suppress(ValueError, RecursionError):
+            found.append(json.loads(side))
+    return found
+
+
+def merge_sides(text: str) -> list[str]:
+    """Return both sides of a text in which version control marked conflicts."""
+    sides: tuple[list[str], list[str]] = ([], [])
+    into: tuple[list[str], ...] = sides
+    for line in text.splitlines(keepends=True):
+        match line[:7]:
+            case "<<<<<<<":
+                into = sides[:1]
+            case "|||||||":
+                into = ()
+            case "=======" if into is not sides:
+                into = sides[1:]
+            case ">>>>>>>":
+                into = sides
+            case _:
+                for side in into:
+                    side.append(line)
+    return ["".join(side) for side in sides]
 
 
 def record_bytes(icons: dict[str, str]) -> bytes:

@@ -157,8 +157,8 @@ class BundleTable(NamedTuple):
     into: Annotated[
         str,
         Key(
-            "the folder to deliver into: within the project (the folder of `oddpeg.toml`), links followed, and not"
-            " among the drawings",
+            "the folder to deliver into: within the project (the folder of `oddpeg.toml`), reached through no link, and"
+            " not among the drawings",
             filled=True,
         ),
     ]

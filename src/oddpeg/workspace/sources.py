@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from glob import glob
 from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.iconset.names import icon_name
+from oddpeg.workspace.transaction import STATE
+from oddpeg.workspace.tree import belongs_to_version_control, read_regular
+
+LARGEST_DRAWING = 32_000_000  # bytes
+
+Own = frozenset[str]  # paths of files that are delivered, relative to the project
 
 
 class Source(NamedTuple):
@@ -32,27 +38,8 @@ def fixed_part(pattern: str) -> str:
     return re.split(r"[*?\[]", pattern)[0].rpartition("/")[0]
 
 
-def _unreadable_folders(root: Path) -> list[Diagnostic]:
-    faults: list[Diagnostic] = []
-
-    def failed(problem: OSError) -> None:
-        faults.append(
-            Diagnostic(
-                "folder-unreadable",
-                f"cannot be listed: {problem.strerror}",
-                "give yourself the right to read it",
-                str(problem.filename),
-            )
-        )
-
-    if root.is_dir():
-        for _ in os.walk(root, onerror=failed):
-            pass
-    return faults
-
-
-def _matches(root: Path, pattern: str) -> list[str]:
-    """Return the paths of files. Strings rather than paths: thousands of them are made, compared and looked up."""
+def _split_pattern(root: Path, pattern: str) -> tuple[Path, str]:
+    """Return the folder that a glob starts in, and the rest of it; raise ValueError where it is not usable."""
     parts = pattern.split("/")
     if any("**" in part and part != "**" for part in parts):
         raise ValueError("** stands for whole folders, so it needs a / on both sides")
@@ -61,11 +48,103 @@ def _matches(root: Path, pattern: str) -> list[str]:
         pattern = str(Path(pattern).relative_to(base)).replace(os.sep, "/")
     while pattern.startswith("../"):
         base, pattern = base.parent, pattern[3:]
-    if not pattern or ".." in pattern.split("/"):
+    if not pattern or ".." in pattern.split("/") or "\0" in pattern:
         raise ValueError("'..' may stand at the start only")
-    stem = os.path.join(base, "")
-    found = (stem + name for name in glob(pattern, root_dir=base, recursive=True, include_hidden=True))  # noqa: PTH207
-    return sorted(filter(os.path.isfile, found))
+    fixed = fixed_part(pattern)
+    return base / fixed, pattern[len(fixed) + 1 :] if fixed else pattern
+
+
+def _compiled(pattern: str) -> re.Pattern[str]:
+    """Return what matches a path, `**/` standing for any folders and `*` for anything but a slash."""
+    parts = pattern.split("/")
+    out = ""
+    for number, part in enumerate(parts):
+        if part == "**":
+            out += r"(?:[^/]+/)*" if number < len(parts) - 1 else r".*"
+        else:
+            one = re.sub(r"\*+", "*", part)
+            out += "".join(_piece(piece) for piece in re.findall(r"\[[!^]?\]?[^\]]*\]|.", one, re.S))
+            out += "/" if number < len(parts) - 1 else ""
+    return re.compile(out, re.S | (re.I if os.name == "nt" else 0))
+
+
+def _piece(piece: str) -> str:
+    if piece in ("*", "?"):
+        return "[^/]*" if piece == "*" else "[^/]"
+    if piece.startswith("[") and len(piece) > 2:
+        inner = piece[1:-1].replace("\\", "\\\\").replace("[", "\\[").replace("]", "\\]")
+        return f"[^/{inner[1:]}]" if inner[0] in "!^" else f"[{inner}]"
+    return re.escape(piece)
+
+
+class _Search:
+    """A walk through folders for the files that one glob names. Links are followed only to where reading is allowed,
+    and no folder is entered twice."""
+
+    def __init__(self, base: Path, pattern: str, readable: Sequence[Path]) -> None:
+        self._names = _compiled(pattern)
+        self._deep = "/" in pattern
+        self._readable = readable
+        self._entered: set[str] = set()
+        self.found: list[str] = []
+        self.problems: list[Diagnostic] = []
+        self._enter(str(base), "")
+
+    def _enter(self, folder: str, shown: str) -> None:
+        waiting = [(folder, shown)]
+        while waiting:
+            folder, shown = waiting.pop()
+            real = os.path.realpath(folder)
+            if real in self._entered:
+                continue
+            self._entered.add(real)
+            try:
+                with os.scandir(folder) as entries:
+                    found = sorted(entries, key=lambda entry: entry.name)
+            except (FileNotFoundError, NotADirectoryError):
+                continue
+            except OSError as problem:
+                what, cure = f"cannot be listed: {problem.strerror}", "give yourself the right to read it"
+                self.problems.append(Diagnostic("folder-unreadable", what, cure, folder))
+                continue
+            for entry in found:
+                if self._is_folder(entry, shown) and self._deep and not _passed_over(entry.name):
+                    waiting.append((entry.path, f"{shown}{entry.name}/"))
+
+    def _is_folder(self, entry: os.DirEntry[str], shown: str) -> bool:
+        """Return whether an entry is a folder to enter; note it where it is a file that the glob names."""
+        if not entry.is_symlink():
+            if entry.is_dir(follow_symlinks=False):
+                return True
+            if self._names.fullmatch(shown + entry.name):
+                self._note(entry, entry.is_file(follow_symlinks=False), "is neither a file nor a folder")
+            return False
+        real = os.path.realpath(entry.path)
+        allowed = any(Path(real).is_relative_to(folder) for folder in self._readable)
+        if os.path.isdir(real) and allowed:
+            return True
+        if self._names.fullmatch(shown + entry.name):
+            if not allowed:
+                self._note(entry, False, f"is a link that leads out of the project, to {real}")
+            else:
+                self._note(entry, os.path.isfile(real), "is a link that leads nowhere")
+        return False
+
+    def _note(self, entry: os.DirEntry[str], usable: bool, what: str) -> None:
+        if usable:
+            self.found.append(entry.path)
+        else:
+            cure = (
+                "put the file itself there, or let it be read with --also-read FOLDER"
+                if "out of" in what
+                else ("remove it, or put a drawing there")
+            )
+            self.problems.append(Diagnostic("no-file", f"{what}; it was left out", cure, entry.path))
+
+
+def _passed_over(name: str) -> bool:
+    """Return whether a folder holds no drawings of anybody's."""
+    return name == STATE or belongs_to_version_control(name)
 
 
 def _shown(path: str, inside: str) -> str:
@@ -93,31 +172,48 @@ def clean_pattern(pattern: str) -> str:
     return pattern.replace("\\", "/").removeprefix("./")
 
 
-def find_sources(root: Path, patterns: Sequence[str], folders: str = "ignore") -> Sources:
+def find_sources(
+    root: Path, patterns: Sequence[str], folders: str = "ignore", also_read: Sequence[Path] = (), own: Own = frozenset()
+) -> Sources:
     """Return the drawings that globs name. folders: "prefix" puts the folders below the glob's fixed part before the
-    name. Raise `OddPegError` where nothing can be built at all."""
+    name; also_read: folders outside of the project that may be read; own: files that are delivered here, which never
+    count. Raise `OddPegError` where nothing can be built at all."""
     problems: list[Diagnostic] = []
     files: dict[str, NamedFile] = {}
     inside = str(root) + os.sep
+    readable = [root, *(folder.resolve() for folder in also_read)]
     for pattern in patterns:
         clean = clean_pattern(pattern)
         try:
-            found = _matches(root, clean)
-        except (ValueError, NotImplementedError) as problem:
+            base, rest = _split_pattern(root, clean)
+            search = _Search(_allowed(base, readable, pattern), rest, readable)
+        except (ValueError, re.error) as problem:
             what = f"icons.from: {pattern!r} is not a usable pattern: {problem}"
             raise UsageError(Diagnostic("bad-pattern", what, "use a form like icons/**/*.svg")) from None
-        problems += _unreadable_folders(root / fixed_part(clean))
+        problems += [d._replace(where=_shown(d.where, inside)) for d in search.problems]
         fixed = len(fixed_part(clean)) + 1 if fixed_part(clean) else 0
-        for path in found:
+        for path in sorted(search.found):
             where = _shown(path, inside)
             named = where[fixed:] if folders == "prefix" else where.rpartition("/")[2]
-            files.setdefault(path, NamedFile(where, named))
+            if where not in own:
+                files.setdefault(path, NamedFile(where, named))
+    problems = list(dict.fromkeys(problems))
     if not files:
         what = f"no drawings found for {', '.join(patterns)}"
         cure = "check icons.from in oddpeg.toml; it is relative to that file"
         raise OddPegError(*problems, Diagnostic("no-drawings", what, cure, str(root)))
     found_sources, clashes = name_all(files)
     return Sources(found_sources, problems + clashes)
+
+
+def _allowed(base: Path, readable: Sequence[Path], pattern: str) -> Path:
+    """Return a glob's folder; raise `UsageError` where it must not be read."""
+    real = base.resolve()
+    if any(real.is_relative_to(folder) for folder in readable):
+        return base
+    what = f"icons.from: {pattern!r} leads out of the project, to {real}"
+    cure = f"if that is meant, allow it on the command line: oddpeg --also-read {real} …"
+    raise UsageError(Diagnostic("outside-project", what, cure))
 
 
 def name_all(files: Mapping[str, NamedFile]) -> Sources:
@@ -181,14 +277,22 @@ class ReadFile(NamedTuple):
     problem: Diagnostic | None = None
 
 
+def _read(path: str) -> bytes:
+    try:
+        return read_regular(path, LARGEST_DRAWING)
+    except OSError as problem:
+        if problem.errno not in (errno.ELOOP, errno.EMLINK):
+            raise
+        return read_regular(os.path.realpath(path), LARGEST_DRAWING)  # where it leads was looked at when it was found
+
+
 def read_sources(sources: Iterable[Source]) -> list[ReadFile]:
     """Return the bytes of each source, in order."""
     found: list[ReadFile] = []
     for source in sources:
         try:
-            with open(source.file, "rb", buffering=0) as file:  # noqa: PTH123  thousands of small ones
-                found.append(ReadFile(source, file.readall()))
+            found.append(ReadFile(source, _read(source.file)))
         except OSError as problem:
-            what, cure = f"cannot be read: {problem.strerror}", "give yourself the right to read it"
+            what, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
             found.append(ReadFile(source, None, Diagnostic("file-unreadable", what, cure, source.where)))
     return found

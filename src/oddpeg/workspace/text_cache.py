@@ -14,7 +14,9 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from oddpeg.workspace.code_stamp import code_stamp
-from oddpeg.workspace.transaction import STATE, write_files
+from oddpeg.workspace.transaction import STATE, read_state, write_files
+
+_NAME = "cache/texts"
 
 
 def _checksum(body: bytes) -> str:
@@ -26,7 +28,6 @@ class TextCache:
 
     def __init__(self, root: Path) -> None:
         self._root = root
-        self._path = root / STATE / "cache" / "texts"
         self._salt = hashlib.blake2b(code_stamp().encode(), digest_size=16).digest()
         self._known = self._load()
         self._asked: dict[str, str] = {}
@@ -56,11 +57,13 @@ class TextCache:
         body = b"".join(texts.values())
         head = {"checksum": _checksum(body), "texts": {key: len(text) for key, text in texts.items()}}
         with contextlib.suppress(OSError):
-            write_files({self._path: json.dumps(head).encode() + b"\n" + body}, self._root)
+            write_files(
+                {self._root / STATE / _NAME: json.dumps(head).encode() + b"\n" + body}, self._root, durable=False
+            )
 
     def _load(self) -> dict[str, str]:
         try:
-            line, body = self._path.read_bytes().split(b"\n", 1)
+            line, body = (read_state(self._root, _NAME) or b"").split(b"\n", 1)
             head = json.loads(line)
             if head["checksum"] != _checksum(body):
                 return {}
@@ -69,5 +72,5 @@ class TextCache:
                 found[key] = body[at : at + size].decode()
                 at += size
             return found
-        except (OSError, ValueError, KeyError, TypeError):
+        except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
             return {}

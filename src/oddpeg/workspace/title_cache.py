@@ -11,16 +11,17 @@ from pathlib import Path
 
 from oddpeg.svg.texts import OwnTexts, own_texts
 from oddpeg.workspace.code_stamp import code_stamp
-from oddpeg.workspace.sources import Source
-from oddpeg.workspace.transaction import STATE, write_files
+from oddpeg.workspace.sources import LARGEST_DRAWING, Source
+from oddpeg.workspace.transaction import STATE, read_state, write_files
+from oddpeg.workspace.tree import read_regular
 
 _NONE = OwnTexts("", "")
+_NAME = "cache/titles"
 
 
 def titles_of(root: Path, sources: Sequence[Source]) -> dict[str, OwnTexts]:
     """Return the texts of each source that has any, by icon name."""
-    path = root / STATE / "cache" / "titles"
-    known = _load(path)
+    known = _load(read_state(root, _NAME))
     files: dict[str, list[object]] = {}
     found: dict[str, OwnTexts] = {}
     for source in sources:
@@ -37,22 +38,22 @@ def titles_of(root: Path, sources: Sequence[Source]) -> dict[str, OwnTexts]:
     if files != known and (root / STATE).is_dir():
         data = json.dumps({"program": code_stamp(), "files": files}, separators=(",", ":"))
         with contextlib.suppress(OSError):
-            write_files({path: data.encode()}, root)
+            write_files({root / STATE / _NAME: data.encode()}, root, durable=False)
     return found
 
 
 def _read(source: Source) -> OwnTexts:
     try:
-        return own_texts(source.path.read_bytes())
+        return own_texts(read_regular(source.file, LARGEST_DRAWING))
     except OSError:
         return _NONE
 
 
-def _load(path: Path) -> Mapping[str, list[object]]:
+def _load(data: bytes | None) -> Mapping[str, list[object]]:
     try:
-        values = json.loads(path.read_bytes())
+        values = json.loads(data or b"{}")
         rows = values["files"] if values["program"] == code_stamp() else {}
         sound = all(isinstance(row, list) and len(row) == 4 for row in rows.values())
         return rows if sound else {}
-    except (OSError, ValueError, KeyError, TypeError, AttributeError):
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
         return {}

@@ -1,28 +1,53 @@
 """Several files as one change: all old, or on the way to all new, whenever the process ends.
 
-Files are first written whole into `.oddpeg/stage/`; then one file, the journal, says what is to be moved where and
-what is to be removed; only then are they moved. Who is killed before the journal has changed nothing; who is killed
-after it is completed by the next command (`recover`). A lock lets one process at a time do this.
+Files are first written whole into `.oddpeg/stage/`, and what they will replace is kept beside them under a second
+name; then one file, the journal, says what is to be put where and what is to be removed; only then is anything moved.
+Who is killed before the journal has changed nothing; who is killed after it is completed by the next command
+(`recover`). A change that cannot be completed is taken back, last step first. A lock lets one process at a time do
+this. The journal is sealed: one that came with a folder is not obeyed.
 """
 
 from __future__ import annotations
 
 import contextlib
 import errno
+import hashlib
 import json
 import os
-import shutil
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
+from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.workspace.seals import is_sealed, seal
+from oddpeg.workspace.tree import Kind, Tree, belongs_to_version_control
 
 STATE = ".oddpeg"
+JOURNAL = f"{STATE}/journal.json"
+STAGE = f"{STATE}/stage"
+RECORDS = frozenset(f"{STATE}/{name}.json" for name in ("delivered", "drawings", "arrivals", "shown", "seals"))
+_BACK = f"{STAGE}/journal-back"
 _IGNORED = (  # all but the records of what was delivered and when it came
-    "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\n"
+    "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\nshown.json\nseals.json\n"
 )
+_LARGEST_JOURNAL = 64_000_000  # bytes
 PATIENCE = 120.0  # seconds to wait for another build
+
+
+class Step(NamedTuple):
+    """One part of a change. target: a name in the project, with slashes; data: what it will hold, None to remove it."""
+
+    target: str
+    data: bytes | None
+
+
+class _Planned(NamedTuple):
+    """A step as the journal holds it. before, after: digests of what the target holds, None for nothing."""
+
+    target: str
+    before: str | None
+    after: str | None
 
 
 def relative(path: Path, root: Path) -> str:
@@ -30,31 +55,35 @@ def relative(path: Path, root: Path) -> str:
     return os.path.relpath(path, root).replace(os.sep, "/")
 
 
-def _fault(problem: OSError, root: Path) -> OddPegError:
-    place = relative(Path(str(problem.filename or root)), root)
-    return OddPegError(
-        Diagnostic(
-            "write-failed",
-            f"cannot be written: {problem.strerror}",
-            "check the rights of the folder and the space on the disk",
-            place,
-        )
-    )
+def write_fault(problem: OSError, root: Path) -> OddPegError:
+    """Return what to say of a file that could not be written."""
+    place = relative(Path(os.path.join(root, os.fsdecode(problem.filename or root))), root)
+    cure = "check the rights of the folder and the space on the disk"
+    if problem.errno in (errno.ELOOP, errno.EMLINK, errno.ENOTDIR):
+        cure = "Odd Peg writes through no link; put a folder there, or change the place in oddpeg.toml"
+    what = f"cannot be written: {problem.strerror or problem}"
+    return OddPegError(Diagnostic("write-failed", what, cure, place))
 
 
 def state_folder(root: Path) -> Path:
-    """Return the project's state folder, made if it is missing, with what version control leaves out of it."""
-    folder = root / STATE
+    """Return the project's state folder, made if it is missing, with what version control leaves out of it. Raise
+    `OddPegError` where it is a link or no folder."""
+    folder, tree = root / STATE, Tree(root)
+    for name in (STATE, f"{STATE}/cache", STAGE, f"{STATE}/lock"):
+        wanted = Kind.FILE if name.endswith("lock") else Kind.FOLDER
+        if (kind := tree.kind(name)) not in (wanted, Kind.NOTHING):
+            what = f"is {kind.value}, but {wanted.value} of Odd Peg's own is needed there"
+            raise OddPegError(Diagnostic("state-folder", what, "remove it, then run the command again", name))
     folder.mkdir(exist_ok=True)
-    if not (folder / ".gitignore").exists():
-        (folder / ".gitignore").write_text(_IGNORED, encoding="utf-8", newline="\n")
+    if tree.kind(f"{STATE}/.gitignore") is Kind.NOTHING:
+        tree.write_new(f"{STATE}/.gitignore", _IGNORED.encode())
     return folder
 
 
 @contextmanager
-def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[None]:
-    """Hold the project alone; complete what a killed process left. `waiting` is called once if another one is at
-    work."""
+def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[list[Diagnostic]]:
+    """Hold the project alone; complete, or take back, what a killed process left, and give what there is to say of it.
+    waiting: called once if another process is at work."""
     from filelock import FileLock, Timeout
 
     try:
@@ -65,146 +94,226 @@ def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[Non
             waiting()
             held.acquire(timeout=PATIENCE)
     except Timeout:
+        cure = "wait for it to finish, or end it"
         raise OddPegError(
-            Diagnostic(
-                "project-busy",
-                "another oddpeg is at work in this project",
-                "wait for it to finish, or end it",
-                relative(root / STATE, root),
-            )
+            Diagnostic("project-busy", "another oddpeg is at work in this project", cure, STATE)
         ) from None
     except OSError as problem:
-        raise _fault(problem, root) from None
+        raise write_fault(problem, root) from None
     try:
-        recover(root)
-        yield
+        yield recover(root)
     finally:
         held.release()
 
 
-def recover(root: Path) -> None:
-    """Complete a change whose process was killed between the journal and its last move."""
-    journal = root / STATE / "journal.json"
-    with contextlib.suppress(FileNotFoundError):
-        try:
-            values = json.loads(journal.read_text(encoding="utf-8"))
-            moves = [(str(a), str(b)) for a, b in values["moves"]]
-            removals = [str(p) for p in values["remove"]]
-        except (ValueError, KeyError, TypeError):
-            moves, removals = [], []
-        try:
-            _complete(root, moves, removals)
-        except OSError as problem:
-            raise _fault(problem, root) from None
-    shutil.rmtree(root / STATE / "stage", ignore_errors=True)
-
-
 def interrupted(root: Path) -> bool:
-    """Whether a killed process left a change to be completed."""
-    return (root / STATE / "journal.json").exists()
+    """Return whether a killed process left a change to be completed."""
+    return _read_journal(Tree(root)) is not None
 
 
-def _complete(root: Path, moves: list[tuple[str, str]], removals: list[str]) -> None:
-    inside = root.resolve()
-    for staged, target in moves:
-        source, place = root / STATE / "stage" / Path(staged).name, root / target
-        if source.exists() and place.resolve().is_relative_to(inside):
-            _move(source, place)
-    for name in removals:
-        place = root / name
-        if place.parent.resolve().is_relative_to(inside):
-            place.unlink(missing_ok=True)
-            _remove_empty(place.parent, root)
-    (root / STATE / "journal.json").unlink(missing_ok=True)
-
-
-def _move(source: Path, place: Path) -> None:
-    place.parent.mkdir(parents=True, exist_ok=True)
+def recover(root: Path) -> list[Diagnostic]:
+    """Complete a change whose process was killed between the journal and its last step, or take it back; return what
+    there is to say of it. Raise `OddPegError` where neither is possible."""
+    tree = Tree(root)
+    said: list[Diagnostic] = []
     try:
-        source.replace(place)
+        if journal := _read_journal(tree):
+            said = _finish(tree, journal)
+        elif tree.kind(JOURNAL) is not Kind.NOTHING:
+            what = "tells of an unfinished change that was not begun here; it was not obeyed"
+            said.append(Diagnostic("journal-untrusted", what, "nothing needs to be done", JOURNAL))
+            tree.remove_folder(JOURNAL)
+        _clear(tree)
     except OSError as problem:
-        if problem.errno != errno.EXDEV:
-            raise
-        beside = place.with_name(
-            f".{place.name}.part"
-        )  # another file system: copied first, so that the last step is a rename
-        shutil.copyfile(source, beside)
-        beside.replace(place)
-        source.unlink()
+        raise write_fault(problem, root) from None
+    return said
 
 
-def change_all(root: Path, files: dict[Path, bytes], removals: list[Path]) -> None:
-    """Write and remove files as one change; the lock must be held. They are moved in the order given, removals last."""
-    if not files and not removals:
+class _Journal(NamedTuple):
+    """An unfinished change. forward: whether it is to be completed, or taken back."""
+
+    steps: list[_Planned]
+    forward: bool
+
+
+def _journal_bytes(root: Path, journal: _Journal) -> bytes:
+    body = json.dumps({"steps": journal.steps, "forward": journal.forward})
+    return json.dumps({"body": body, "seal": seal(root, "journal", body.encode())}).encode()
+
+
+def _read_journal(tree: Tree) -> _Journal | None:
+    """Return the journal, None where there is none of our own."""
+    try:
+        found = json.loads(tree.read(JOURNAL, _LARGEST_JOURNAL))
+        body = found["body"]
+        if not is_sealed(tree.root, "journal", body.encode(), found["seal"]):
+            return None
+        values = json.loads(body)
+        return _Journal([_Planned(*step) for step in values["steps"]], bool(values["forward"]))
+    except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
+        return None
+
+
+def _finish(tree: Tree, journal: _Journal) -> list[Diagnostic]:
+    """Complete a change; where that fails, take it back and return why. Raise `OSError` where that fails, too."""
+    if journal.forward:
+        try:
+            _complete(tree, journal.steps)
+            tree.remove(JOURNAL)
+            return []
+        except OSError as problem:
+            tree.move(_BACK, JOURNAL)
+            _take_back(tree, journal.steps)
+            tree.remove(JOURNAL)
+            fault = write_fault(problem, tree.root).diagnostics[0]
+            what = f"{fault.what}; the whole change was taken back, and all files are as they were"
+            return [fault._replace(what=what)]
+    _take_back(tree, journal.steps)
+    tree.remove(JOURNAL)
+    return []
+
+
+def _complete(tree: Tree, steps: Sequence[_Planned]) -> None:
+    for number, step in enumerate(steps):
+        _require_permitted(step.target)
+        if step.after is None:
+            if tree.digest(step.target) == step.before:  # else somebody changed it since, and it is theirs
+                tree.remove(step.target)
+                tree.remove_empty_parents(step.target)
+        elif tree.kind(_staged(number)) is Kind.FILE:
+            if tree.kind(step.target) is Kind.NOTHING or tree.digest(step.target) == step.before:
+                tree.move(_staged(number), step.target)
+            else:
+                problem = OSError(errno.EEXIST, "it was changed by somebody else meanwhile", step.target)
+                if tree.digest(step.target) != step.after:
+                    raise problem
+
+
+def _take_back(tree: Tree, steps: Sequence[_Planned]) -> None:
+    for number, step in reversed(list(enumerate(steps))):
+        _require_permitted(step.target)
+        if tree.digest(step.target) != step.after and tree.kind(step.target) is not Kind.NOTHING:
+            continue  # not yet done, or changed by somebody since
+        if step.before is None:
+            tree.remove(step.target)
+            tree.remove_empty_parents(step.target)
+        elif tree.kind(_kept(number)) is Kind.FILE:
+            tree.move(_kept(number), step.target)
+
+
+def _staged(number: int) -> str:
+    return f"{STAGE}/{number}"
+
+
+def _kept(number: int) -> str:
+    return f"{STAGE}/{number}-before"
+
+
+def _require_permitted(target: str) -> None:
+    """Raise `OSError` for what is never written or removed, whoever asks."""
+    own = target in RECORDS
+    if not own and (target.split("/")[0].casefold() == STATE or belongs_to_version_control(target)):
+        raise OSError(errno.EPERM, "is no place for delivered files", target)
+
+
+def change_all(root: Path, steps: Sequence[Step]) -> None:
+    """Do steps as one change, in their order; the lock must be held. A target may come more than once. Raise
+    `OddPegError`, with everything as it was, where one of them cannot be done."""
+    if not steps:
         return
-    stage = root / STATE / "stage"
-    moves: list[tuple[str, str]] = []
+    tree = Tree(root)
     try:
-        stage.mkdir(parents=True, exist_ok=True)
-        for number, (path, data) in enumerate(files.items()):
-            path.parent.mkdir(parents=True, exist_ok=True)
-            _require_rights(path)
-            _write(stage / str(number), data)
-            moves.append((str(number), relative(path, root)))
-        for path in removals:
-            _require_rights(path)
-        gone = [relative(path, root) for path in removals]
-        _write(stage / "journal", json.dumps({"moves": moves, "remove": gone}).encode())
-        (stage / "journal").replace(root / STATE / "journal.json")
-        _complete(root, moves, gone)
+        try:
+            planned = _prepare(tree, steps)
+            forward, back = (_journal_bytes(root, _Journal(planned, way)) for way in (True, False))
+            tree.write_new(_BACK, back)
+            tree.write_new(f"{STAGE}/journal", forward)
+        except OSError:
+            for step in reversed(steps):
+                tree.remove_empty_parents(step.target)
+            raise
+        tree.move(f"{STAGE}/journal", JOURNAL)
+        if faults := _finish(tree, _Journal(planned, True)):
+            raise OddPegError(*faults)
     except OSError as problem:
-        found = _fault(problem, root)
+        found = write_fault(problem, root)
         if interrupted(root):
-            found.diagnostics.append(
-                Diagnostic(
-                    "change-incomplete",
-                    "only part of the files could be put in place",
-                    "once the cause is gone, run any command: it completes the rest",
-                )
-            )
+            what = "only part of the files could be put in place"
+            cure = "once the cause is gone, run any command: it puts everything right"
+            found.diagnostics.append(Diagnostic("change-incomplete", what, cure))
         raise found from None
     finally:
         if not interrupted(root):
-            shutil.rmtree(stage, ignore_errors=True)
+            with contextlib.suppress(OSError):
+                _clear(tree)
 
 
-def _require_rights(path: Path) -> None:
-    """Refuse now what the move would stumble over when others have been made."""
+def _prepare(tree: Tree, steps: Sequence[Step]) -> list[_Planned]:
+    """Write what will be moved, keep what will be replaced, and make the folders. Raise `OSError` for all that would
+    fail later and can be known now."""
+    planned: list[_Planned] = []
+    latest: dict[str, str] = {}  # by target: the file that holds what an earlier step puts there
+    digests: dict[str, str | None] = {}
+    tree.remove_folder(STAGE)
+    for number, (target, data) in enumerate(steps):
+        _require_permitted(target)
+        before = digests[target] if target in digests else tree.digest(target)
+        after = None if data is None else hashlib.sha256(data).hexdigest()
+        tree.make_parents(target)
+        _require_replaceable(tree, target)
+        if before is not None:
+            tree.keep(latest.get(target, target), _kept(number))
+        if data is not None:
+            tree.write_new(_staged(number), data)
+            latest[target] = _staged(number)
+        digests[target] = after
+        planned.append(_Planned(target, before, after))
+    return planned
+
+
+def _require_replaceable(tree: Tree, target: str) -> None:
+    path = tree.root / target
+    if (kind := tree.kind(target)) not in (Kind.FILE, Kind.NOTHING):
+        raise OSError(errno.EEXIST, f"{kind.value} is in the way", target)
     if not os.access(path.parent, os.W_OK) or (os.name == "nt" and path.exists() and not os.access(path, os.W_OK)):
-        raise PermissionError(errno.EACCES, "no right to write there", str(path))
+        raise PermissionError(errno.EACCES, "no right to write there", target)
 
 
-def _write(path: Path, data: bytes) -> None:
-    with path.open("wb") as out:
-        out.write(data)
-        out.flush()
-        os.fsync(out.fileno())
+def _clear(tree: Tree) -> None:
+    """Remove what changes leave behind, and what processes that were killed did not."""
+    tree.remove_folder(STAGE)
+    cache = tree.root / STATE / "cache"
+    if tree.kind(f"{STATE}/cache") is Kind.FOLDER:
+        for path in cache.glob("*.part"):
+            tree.remove(f"{STATE}/cache/{path.name}")
 
 
-def write_files(files: dict[Path, bytes], root: Path) -> None:
-    """Write files, each whole or not at all, but not all as one. root: what paths in messages are relative to."""
-    ready: list[tuple[Path, Path]] = []
+def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -> None:
+    """Write files, each whole or not at all, but not all as one. root: the folder that they are all in; durable: have
+    them on the disk before returning, not only on the way there."""
+    tree = Tree(root)
+    ready: list[tuple[str, str]] = []
     try:
-        for path, data in files.items():
-            path.parent.mkdir(parents=True, exist_ok=True)
-            temporary = path.with_name(f".{path.name}.{os.getpid()}.part")
-            ready.append((temporary, path))
-            temporary.write_bytes(data)
-        for temporary, path in ready:
-            temporary.replace(path)
+        root.mkdir(parents=True, exist_ok=True)
+        for number, (path, data) in enumerate(files.items()):
+            name = relative(path, root)
+            temporary = f"{name.rpartition('/')[0]}/.oddpeg-{os.getpid()}-{number}.part".removeprefix("/")
+            tree.remove(temporary)
+            ready.append((temporary, name))
+            tree.write_new(temporary, data, durable)
+        for temporary, name in ready:
+            tree.move(temporary, name)
     except OSError as problem:
-        raise _fault(problem, root) from None
+        raise write_fault(problem, root) from None
     finally:
         for temporary, _ in ready:
             with contextlib.suppress(OSError):
-                temporary.unlink(missing_ok=True)
+                tree.remove(temporary)
 
 
-def _remove_empty(folder: Path, root: Path) -> None:
-    """Remove folders that a removal left empty, up to the project's own."""
-    while folder != root and root in folder.parents:
-        try:
-            folder.rmdir()
-        except OSError:
-            return
-        folder = folder.parent
+def read_state(root: Path, name: str, limit: int = 1 << 30) -> bytes | None:
+    """Return a file of the state folder, None where it cannot be read. name: within that folder; limit: bytes."""
+    try:
+        return Tree(root).read(f"{STATE}/{name}", limit)
+    except OSError:
+        return None

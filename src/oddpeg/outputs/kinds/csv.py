@@ -9,14 +9,16 @@ from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import OutputKind
 
+COLUMNS = (
+    "name", "codepoint", "hex", "character", "source", "aliases", "tags", "advance", "title", "licence", "credit",
+)  # fmt: skip
+
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the map; aliases and tags are separated by `; `."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    table.writerow(
-        ["name", "codepoint", "hex", "character", "source", "aliases", "tags", "advance", "title", "licence", "credit"]
-    )
+    table.writerow(COLUMNS)
     for i in icon_set.icons:
         table.writerow(
             [
