@@ -264,3 +264,98 @@ def test_settling_drops_and_moves_and_says_so() -> None:
     ]
     alone = settle("a,U+E000,live\nb,U+E000,live", CODES, "next", lambda icon, code: None)
     assert alone.moved == [Move("b", 0xE000, 0xE001)] and alone.marks == 0
+
+
+# -- reading the file, and what a build does to it --------------------------------------------
+
+FAULTS = {
+    "a,U+E000,live\na,U+E001,live": [("peg-twice", 3, "'a' is pegged twice, here and on line 2")],
+    "a,U+E000,live\nb,U+E000,retired": [("codepoint-clash", 3, "'b' and 'a' (line 2) hold the same codepoint U+E000")],
+    '<<<<<<< x, "y\na,U+E000,live\n>>>>>>> z': [
+        ("conflict-marker", 2, "holds a conflict marker of a merge"),
+        ("conflict-marker", 4, "holds a conflict marker of a merge"),
+    ],
+    "a,E000,live": [("bad-codepoint", 2, "'E000' is not a codepoint")],
+    "a,U+E0001234,live": [("bad-codepoint", 2, "'U+E0001234' is not a codepoint")],
+    "a,U+D800,live": [("unsafe-codepoint", 2, "U+D800 is half of a surrogate pair, not a character")],
+    "a,U+E000,alive": [("bad-state", 2, "'alive' is not a state")],
+    "a,U+E000": [("peg-syntax", 2, "is not icon,codepoint,state: 'a,U+E000'")],
+    ",U+E000,live": [("peg-syntax", 2, "is not icon,codepoint,state: ',U+E000,live'")],
+    "\n\no,U+E009,alias": [("orphan-alias", 4, "'o' is an alias of U+E009, which no icon holds")],
+    "b,U+E000,live\na,U+E000,alias\na,U+E001,live": [("peg-twice", 4, "'a' is pegged twice, here and on line 3")],
+}
+CURES = {
+    "peg-twice": "keep the line whose codepoint was shipped",
+    "codepoint-clash": "run `oddpeg pegs settle`: it keeps the one that was shipped first and moves the other",
+    "conflict-marker": "run `oddpeg pegs settle`",
+    "bad-codepoint": "write it like U+E000",
+    "unsafe-codepoint": "choose one from U+E000 to U+F8FF",
+    "bad-state": "write live, retired, withdrawn or alias",
+    "peg-syntax": "write it like anchor,U+E000,live",
+    "orphan-alias": "delete the line, or give it the codepoint of its icon",
+}
+
+
+@pytest.mark.parametrize("body", FAULTS)
+def test_every_fault_of_the_file_has_its_line_and_its_cure(body: str) -> None:
+    with pytest.raises(OddPegError) as found:
+        parse_board("\ufefficon, codepoint ,state\r\n" + body + "\n", "board.csv")
+    told = [(d.code, d.line, d.what, d.cure, d.where) for d in found.value.diagnostics]
+    assert told == [(code, line, what, CURES[code], "board.csv") for code, line, what in FAULTS[body]]
+
+
+REASONS = {
+    0x110000: "lies beyond U+10FFFF, the last codepoint there is",
+    0x20: "is a control character or a space",
+    0xA0: "is a control character or a space",
+    0xDBFF: "is half of a surrogate pair, not a character",
+    0xFFFF: "is a noncharacter",
+    0x10FFFE: "is a noncharacter",
+    0xFDD0: "is a noncharacter",
+    0x301: "is a combining mark: text would put it onto the character before it",
+    0x3000: "is a space: lines break there, and text tools trim it",
+    0x200D: "is an invisible format character",
+    0x378: "is not assigned yet; a later Unicode may give it a meaning of its own",
+    0x627: "is written from right to left and would turn round the text beside it",
+    0x5D0: "is written from right to left and would turn round the text beside it",
+    0x661: "is written from right to left and would turn round the text beside it",
+}
+
+
+@pytest.mark.parametrize("code", REASONS)
+def test_why_a_codepoint_cannot_carry_an_icon(code: int) -> None:
+    assert refusal(code) == REASONS[code]
+
+
+def test_what_a_build_does_to_each_state() -> None:
+    start = board("a,U+E000,live", "b,U+E001,live", "c,U+E002,retired", "d,U+F000,withdrawn", "e,U+F001,withdrawn")
+    done = start.update(["a", "c", "d"], CODES)
+    assert done.board == board(
+        "a,U+E000,live", "b,U+E001,retired", "c,U+E002,live", "d,U+F000,withdrawn", "e,U+F001,withdrawn"
+    )
+    assert done.changes == Changes([], ["b"], ["c"], ["d"])
+    assert start.pegs["b"].state is State.LIVE, "the board before is left as it was"
+
+
+def test_new_icons_fill_what_is_free_in_order() -> None:
+    start = board("a,U+E000,live", "z,U+E002,retired")
+    done = start.update(["a", "c", "b", "d"], CODES)
+    assert done.changes.added == ["b", "c", "d"]
+    assert {n: done.board.pegs[n].codepoint for n in "bcd"} == {"b": 0xE001, "c": 0xF000, "d": 0xF001}
+    told = refused(lambda: start.update(["a", "b", "c", "d", "e"], CODES))
+    assert "codepoints-used-up no codepoint is free for 'e': all 5 of U+E000-U+E002, U+F000-U+F001 are taken" in told
+    assert 'cure: add a range in oddpeg.toml: pegs.range = ["U+E000-U+F8FF", "U+F0000-U+FFFFD"]' in told
+
+
+def test_hashed_codepoints_follow_from_the_name() -> None:
+    wide = Codes((range(0xE000, 0xF900),))
+    done = Pegboard().update(["anchor", "buoy"], wide, "hashed").board
+    assert {n: p.codepoint for n, p in done.pegs.items()} == {"anchor": 0xF2D4, "buoy": 0xE193}, "for ever"
+    after = board("x,U+F2D4,live").update(["anchor"], wide, "hashed").board
+    assert after.pegs["anchor"].codepoint == 0xF2D5, "the next one where its own is taken"
+
+
+def test_a_drawing_named_like_an_alias_is_refused() -> None:
+    told = refused(lambda: board("a,U+E000,live", "o,U+E000,alias").update(["a", "o"], CODES))
+    assert "alias-drawing pegboard.csv: there is a drawing for 'o', which is the alias of 'a'" in told
+    assert "rename the drawing, or drop the alias with `oddpeg pegs retire o`" in told

@@ -57,11 +57,12 @@ def read_names(data: bytes, where: str) -> Found:
             found = _json(json.loads(data.decode("utf-8-sig")))
         else:
             found = _csv(data.decode("utf-8-sig"))
-    except (ValueError, KeyError, SyntaxError) as problem:
+    except (ValueError, KeyError, SyntaxError, RecursionError, csv.Error) as problem:
+        why = "it is nested too deeply" if isinstance(problem, RecursionError) else str(problem)
         raise OddPegError(
             Diagnostic(
                 "map-unreadable",
-                f"cannot be understood: {problem}",
+                f"cannot be understood: {why}",
                 "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map",
                 where,
             )
@@ -81,7 +82,7 @@ def read_names(data: bytes, where: str) -> Found:
 def _svg_font(data: bytes) -> Found:
     from lxml import etree
 
-    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False)
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
     try:
         root = etree.fromstring(data, parser)
     except etree.XMLSyntaxError as problem:
@@ -132,7 +133,7 @@ def _csv(text: str) -> Found:
     found: Found = []
     sample = text[:4000]
     separator = max(",;\t", key=sample.count)
-    for row in csv.reader(io.StringIO(text), delimiter=separator):
+    for row in csv.reader(io.StringIO(text, newline=None), delimiter=separator):
         cells = [cell.strip() for cell in row]
         codes = [(i, c) for i, cell in enumerate(cells) if (c := parse_codepoint(cell)) is not None]
         names = [cell for i, cell in enumerate(cells) if cell and all(i != k for k, _ in codes)]
