@@ -69,10 +69,9 @@ def write_log(text: str) -> None:
     import tempfile
 
     text = f"oddpeg {__version__}\n{sys.argv}\n{text}"
-    options = {"prefix": "oddpeg-error-", "suffix": ".log", "encoding": "utf-8", "errors": "backslashreplace"}
     try:
-        with tempfile.NamedTemporaryFile("w", delete=False, **options) as log:
-            log.write(text)
+        with tempfile.NamedTemporaryFile("wb", prefix="oddpeg-error-", suffix=".log", delete=False) as log:
+            log.write(text.encode("utf-8", "backslashreplace"))
     except OSError as problem:
         warn(f"this is a bug in Odd Peg, not in your files; no log could be written: {problem.strerror}", "bright_red")
         return

@@ -6,8 +6,8 @@ machine: other addresses are not listened on, other host names are refused.
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
-from pathlib import Path
 from threading import Condition, Thread
 
 from oddpeg.diagnostics import Diagnostic, UsageError
@@ -21,12 +21,17 @@ _WAITING = (
 )
 
 
+Pages = Mapping[str, Callable[[], str | None]]
+
+
 class SpecimenServer(ThreadingHTTPServer):
-    """Serves pages, and tells whoever looks at one when it was built again. pages: address → file."""
+    """Serves pages, and tells whoever looks at one when it was built again. pages: by address, what gives the page as
+    it is now, None where there is none yet."""
 
     daemon_threads = True
+    request_queue_size = 256  # a browser that restores many tabs asks for all at once
 
-    def __init__(self, pages: dict[str, Path], port: int) -> None:
+    def __init__(self, pages: Pages, port: int) -> None:
         super().__init__(("127.0.0.1", port), _Handler)
         self.pages = pages
         self._built = 0
@@ -53,6 +58,9 @@ class SpecimenServer(ThreadingHTTPServer):
             self._news.wait_for(lambda: self._built != known or not self._open, _BEAT)
             return self._built if self._open else None
 
+    def handle_error(self, request: object, client_address: object) -> None:
+        """Say nothing: a page that was closed while it loaded is nobody's fault."""
+
     def close(self) -> None:
         """End every stream, and the serving."""
         with self._news:
@@ -73,10 +81,8 @@ class _Handler(BaseHTTPRequestHandler):
         elif path == "/changes":
             self._stream()
         elif path in self.server.pages:
-            try:
-                self._send(200, "text/html", with_live_reload(self.server.pages[path].read_text(encoding="utf-8")))
-            except OSError:
-                self._send(503, "text/html", _WAITING)
+            page = self.server.pages[path]()
+            self._send(*((503, "text/html", _WAITING) if page is None else (200, "text/html", with_live_reload(page))))
         else:
             self._send(404, "text/plain", f"There are: {', '.join(self.server.pages)}\n")
 
@@ -112,7 +118,7 @@ class _Handler(BaseHTTPRequestHandler):
         pass
 
 
-def open_server(pages: dict[str, Path], port: int | None) -> SpecimenServer:
+def open_server(pages: Pages, port: int | None) -> SpecimenServer:
     """Return a stand that serves already. port: None for the usual one, or any that is free; raise `UsageError` where
     the one asked for is taken."""
     for number in (USUAL_PORT, 0) if port is None else (port,):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import gc
 import time
+from functools import partial
 from pathlib import Path
 from threading import Event
 from typing import TYPE_CHECKING, Annotated
@@ -68,9 +69,10 @@ def watch(
 def _server(project: Project, bundles: list[str] | None, port: int | None) -> SpecimenServer:
     """Return what serves the specimens of the bundles being built."""
     from oddpeg.cli.serve import open_server
+    from oddpeg.workspace.delivery import delivered_text
 
     found = {
-        name: project.output_path(bundle, output)
+        name: partial(delivered_text, project.root, project.relative(project.output_path(bundle, output)))
         for name, bundle in project.config.bundle.items()
         if not bundles or name in bundles
         for output in bundle.outputs
@@ -79,7 +81,7 @@ def _server(project: Project, bundles: list[str] | None, port: int | None) -> Sp
     if not found:
         what, cure = "there is no specimen to serve", 'add "specimen" to the outputs of a bundle'
         raise UsageError(Diagnostic("no-specimen", what, cure, "--serve"))
-    return open_server({"/": next(iter(found.values())), **{f"/{name}": file for name, file in found.items()}}, port)
+    return open_server({"/": next(iter(found.values())), **{f"/{name}": page for name, page in found.items()}}, port)
 
 
 def _content(path: Path) -> bytes:

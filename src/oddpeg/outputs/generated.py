@@ -26,9 +26,9 @@ def is_generated(data: bytes) -> bool:
             or MARK.encode() in data[-_NEAR:]
             or data.startswith(",".join(COLUMNS).encode())
             or _font_is_ours(data)
-            or _holds_our_font(data)
+            or _json_is_ours(data)
         )
-    except (ValueError, KeyError, struct.error, RecursionError):
+    except (ValueError, KeyError, TypeError, AttributeError, struct.error, RecursionError):
         return False
 
 
@@ -59,10 +59,12 @@ def _streams(data: bytes) -> Iterator[bytes]:
             yield unbrotli(data[end - size : end], _LARGEST_FONT)
 
 
-def _holds_our_font(data: bytes) -> bool:
-    """Return whether a JSON object holds file names and fonts of ours as Base64."""
+def _json_is_ours(data: bytes) -> bool:
+    """Return whether a JSON object is a glyph map of ours, or holds file names and fonts of ours as Base64."""
     text = data.removeprefix(b"export default ").rstrip(b";\n")
     if not text.startswith(b"{"):
         return False
     values = json.loads(text)
+    if {"family", "units_per_em", "icons"} <= values.keys():
+        return all({"name", "codepoint", "hex", "source", "advance"} <= icon.keys() for icon in values["icons"])
     return bool(values) and all(_font_is_ours(base64.b64decode(value, validate=True)) for value in values.values())

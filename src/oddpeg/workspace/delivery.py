@@ -213,6 +213,15 @@ def _in_order(files: BundleFiles, changed: Collection[str], tree: Tree) -> list[
     return [*puts(new), *puts(interim), *puts(replaced), *puts(final)]
 
 
+def delivered_text(root: Path, path: str) -> str | None:
+    """Return a text as it was last delivered; None where there is none, or it is not what was delivered."""
+    try:
+        data = Tree(root).read(path, _LARGEST_DELIVERED)
+        return data.decode("utf-8") if _digest(data) in read_ledger(root).digests(path) else None
+    except (OSError, UnicodeDecodeError):
+        return None
+
+
 class NewFile(NamedTuple):
     """A file to be written. name: relative to the folder it goes into, with slashes."""
 

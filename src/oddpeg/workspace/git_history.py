@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 import subprocess
 from pathlib import Path
@@ -22,6 +23,14 @@ _COMMAND = [
     "core.hooksPath=/dev/null",
     "-c",
     "log.showSignature=false",
+    "-c",
+    "diff.external=",
+    "-c",
+    "core.sshCommand=false",
+    "-c",
+    "protocol.allow=never",
+    "-c",
+    "credential.helper=",
     "log",
     "--all",
     "--full-history",
@@ -33,6 +42,17 @@ _COMMAND = [
     "-U0",
     "--",
 ]
+
+
+# no prompts, no pager, nothing fetched, and no repository but the one the project is in
+_ENVIRONMENT = {
+    "GIT_TERMINAL_PROMPT": "0",
+    "GIT_OPTIONAL_LOCKS": "0",
+    "GIT_NO_LAZY_FETCH": "1",
+    "GIT_PAGER": "cat",
+    "GIT_EXTERNAL_DIFF": "",
+    "LC_ALL": "C",
+}
 
 
 class History:
@@ -68,6 +88,7 @@ def _first_seen(board: Path) -> dict[tuple[str, str], float]:
             errors="replace",
             timeout=TIMEOUT,
             check=True,
+            env={**os.environ, **_ENVIRONMENT},
         )
     except (OSError, subprocess.SubprocessError) as problem:
         raise OddPegError(_unknown(problem, board)) from None

@@ -12,27 +12,36 @@ from oddpeg.outputs.kind import OutputKind
 COLUMNS = (
     "name", "codepoint", "hex", "character", "source", "aliases", "tags", "advance", "title", "licence", "credit",
 )  # fmt: skip
+_FORMULA = frozenset("=+-@\t\r")  # what begins a formula; no icon's name does
+
+
+def _cell(value: object) -> object:
+    return f"'{value}" if isinstance(value, str) and value[:1] in _FORMULA else value
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the map; aliases and tags are separated by `; `."""
+    """Return the map; aliases and tags are separated by `; `. A cell that a spreadsheet would work out as a formula
+    begins with an apostrophe, which spreadsheets take as the mark of plain text."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     table.writerow(COLUMNS)
     for i in icon_set.icons:
         table.writerow(
             [
-                i.name,
-                i.codepoint,
-                i.hex,
-                i.character,
-                i.source,
-                "; ".join(i.aliases),
-                "; ".join(i.tags),
-                i.advance,
-                i.title,
-                i.licence,
-                i.credit,
+                _cell(v)
+                for v in (
+                    i.name,
+                    i.codepoint,
+                    i.hex,
+                    i.character,
+                    i.source,
+                    "; ".join(i.aliases),
+                    "; ".join(i.tags),
+                    i.advance,
+                    i.title,
+                    i.licence,
+                    i.credit,
+                )
             ]
         )
     return out.getvalue()

@@ -33,12 +33,7 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
         }
         for icon in icon_set.icons
     ]
-    facts = {
-        "generator": "Odd Peg",
-        "family": icon_set.family,
-        "version": icon_set.version,
-        "units_per_em": icon_set.units_per_em,
-    }
+    facts = {"family": icon_set.family, "version": icon_set.version, "units_per_em": icon_set.units_per_em}
     return json.dumps({**facts, "icons": icons}, ensure_ascii=False, indent=1) + "\n"
 
 
