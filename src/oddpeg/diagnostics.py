@@ -69,6 +69,8 @@ FINDING_CODES: dict[str, Code] = {
     "missing-reference": Code(_W, True, "a reference leads nowhere"),
     "reference-loop": Code(_W, True, "a reference leads back to itself"),
     "bad-path": Code(_W, True, "path data is wrong; what comes before the error was kept"),
+    "bad-length": Code(_W, True, "a length or number that is not understood was left out"),
+    "property-ignored": Code(_W, True, "a style property that glyphs cannot show was left out"),
     "bad-transform": Code(_W, True, "a transform is not valid and was left out"),
     "outside-frame": Code(_W, True, "shapes reach beyond the viewBox and were cut off"),
     "straight-lines": Code(_W, True, "drawn with straight lines, since its curves could not be kept"),
@@ -113,6 +115,7 @@ UNUSABLE_CODES: dict[str, Code] = {
     "no-ink": Code(_E, False, "nothing is drawn inside the frame"),
     "runaway": Code(_E, False, "more elements, nesting or segments than any icon needs"),
     "tangled": Code(_E, False, "so many lines across each other that uniting them would take minutes"),
+    "too-wide": Code(_E, False, "wider than a glyph can be"),
     "too-many-points": Code(_E, False, "more points than a glyph can hold"),
 }
 
@@ -138,6 +141,7 @@ PROJECT_CODES: dict[str, Code] = {
     "bad-pattern": Code(_E, False, "a glob that cannot be used"),
     "no-drawings": Code(_E, False, "there are no drawings"),
     "no-name": Code(_E, False, "a file name without a letter or digit"),
+    "name-not-text": Code(_E, False, "a file name that is not UTF-8"),
     "name-taken": Code(_E, False, "two files make one icon name"),
     "no-file": Code(_E, False, "a drawing's name on something that is no file of the project"),
     "file-unreadable": Code(_E, False, "a file cannot be read"),

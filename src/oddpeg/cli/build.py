@@ -56,19 +56,26 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
     would_change = options.frozen and bool(report.delivered.changes())
     if would_change and not json:
         _show_unfrozen(report)
+    faults = list(report.faults)
     missed = False
     if proving and not would_change:
-        missed = _prove_build(project, options, report.units_per_em, quiet, values if json else None)
+        found = _prove_build(project, options, report.units_per_em, quiet, values if json else None)
+        missed = bool(found.missed())
+        # what the build said already is not said again
+        new = [d for d in found.faults if d.code == "internal-error"]
+        if new and not json:
+            show_diagnostics(new)
+        faults += new
     if json:
         document(values)
-    if report.faults or missed or would_change:
-        raise typer.Exit(exit_code(report.faults))
+    if faults or missed or would_change:
+        raise typer.Exit(exit_code(faults))
 
 
 def _prove_build(
     project: Project, options: BuildOptions, units: int, quiet: bool, values: dict[str, Any] | None
-) -> bool:
-    """Prove what a build changed; return whether a glyph missed. The figures go into `values`, where there are any."""
+) -> Proof:
+    """Prove what a build changed; return the proof. The figures go into `values`, where there are any."""
     from oddpeg.cli.proof import proof_values
     from oddpeg.tasks.prove import prove_changes
 
@@ -79,7 +86,7 @@ def _prove_build(
         values["proof"] = proof_values(found, missed)
     elif missed or not quiet:
         _show_proof_of_changes(found, missed)
-    return bool(missed)
+    return found
 
 
 def report_values(report: BuildReport) -> dict[str, Any]:

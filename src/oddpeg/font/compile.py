@@ -21,7 +21,7 @@ class FontCompiler:
 
     def __init__(self, icons: list[Glyph], info: FontInfo) -> None:
         """`icons` carry the icons' own names; legal glyph names are made here."""
-        known = {g.codepoint for g in icons}
+        known = {0x20, *(g.codepoint for g in icons)}
         letters = sorted({c for name, _ in info.ligatures for c in name if ord(c) not in known})
         icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
         self.info = info

@@ -52,6 +52,18 @@ class FontInfo(NamedTuple):
         return float(f"{match[1]}.{match[2] or 0}") if match else 1.0
 
 
+MOST_NAME_UNITS = 4000  # UTF-16 code units of one text: all of them share 65,535 bytes
+
+
+def name_text(text: str) -> bytes:
+    """Return a text as the `name` table holds it, in UTF-16; what is longer than it can hold ends in "…"."""
+    clean = "".join(c for c in text if c >= " " and c not in "\x7f\ufffe\uffff")
+    data = clean.encode("utf-16-be", "replace")
+    if len(data) <= 2 * MOST_NAME_UNITS:
+        return data
+    return data[: 2 * MOST_NAME_UNITS - 2].decode("utf-16-be", "ignore").encode("utf-16-be") + "…".encode("utf-16-be")
+
+
 def ascii_words(text: str) -> list[str]:
     """Return the letters and digits of a text as ASCII words; other scripts as their code values."""
     words: list[str] = []

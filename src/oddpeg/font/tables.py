@@ -10,7 +10,7 @@ import struct
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, postscript_name
+from oddpeg.font.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, name_text, postscript_name
 
 _STACK = 2  # elements that prep needs, with one to spare
 
@@ -68,7 +68,7 @@ def name(info: FontInfo) -> bytes:
         4: full, 5: version, 6: postscript_name(info.family), 9: info.designer, 13: info.licence,
         14: info.licence_url,
     }  # fmt: skip
-    texts = [(number, text.encode("utf-16-be")) for number, text in sorted(records.items()) if text]
+    texts = [(number, name_text(text)) for number, text in sorted(records.items()) if text]
     storage, entries = b"", b""
     for number, data in texts:
         entries += struct.pack(">6H", 3, 1, 0x409, number, len(data), len(storage))

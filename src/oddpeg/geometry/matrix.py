@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from typing import NamedTuple
+
+_LARGEST = 1e12
 
 
 class Matrix(NamedTuple):
@@ -34,8 +35,8 @@ class Matrix(NamedTuple):
         return self.a * self.d - self.b * self.c
 
     def is_invertible(self) -> bool:
-        """Return whether the map is finite and keeps area (a flat map shows nothing)."""
-        return all(map(math.isfinite, self)) and abs(self.determinant) > 1e-18
+        """Return whether the map is finite, leads nowhere absurd, and keeps area (a flat map shows nothing)."""
+        return all(abs(value) < _LARGEST for value in self) and abs(self.determinant) > 1e-18
 
 
 IDENTITY = Matrix()

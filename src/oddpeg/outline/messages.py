@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import Method, Outline
 
+WIDEST = 32_767  # coordinates have 15 bits and a sign
+MOST_CONTOURS = 4094  # FreeType refuses a glyph of 0xFFF and more
 MOST_POINTS = 65_535  # numbers of points have 16 bits in a font
 _NO_INK = Diagnostic("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
 _TANGLED = Diagnostic(
@@ -16,6 +20,16 @@ _TOO_MANY = Diagnostic(
     "too-many-points",
     f"would need more than {MOST_POINTS:,} points, and a font holds no larger glyph",
     "simplify the drawing",
+)
+_TOO_MANY_PIECES = Diagnostic(
+    "too-many-points",
+    f"would need more than {MOST_CONTOURS:,} separate outlines, and the most common font engine shows no such glyph",
+    "simplify the drawing; textures make no icon",
+)
+_TOO_WIDE = Diagnostic(
+    "too-wide",
+    f"would reach further than {WIDEST:,} units, and a font holds no such coordinate",
+    "set a smaller font.units_per_em, or give the drawing a frame that is less wide",
 )
 _CUT = Diagnostic(
     "outside-frame",
@@ -47,6 +61,10 @@ def refusal(outline: Outline) -> Diagnostic | None:
         return _TANGLED
     if not len(outline.on):
         return _NO_INK
+    if len(outline.ends) > MOST_CONTOURS:
+        return _TOO_MANY_PIECES
+    if outline.advance > WIDEST or np.abs(outline.xy).max() > WIDEST:
+        return _TOO_WIDE
     return _TOO_MANY if len(outline.on) > MOST_POINTS else None
 
 

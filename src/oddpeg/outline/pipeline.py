@@ -19,6 +19,7 @@ from oddpeg.isolation import isolated
 from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import ChosenEm, Em, auto_units
+from oddpeg.svg.document import GZIP, unpacked
 from oddpeg.svg.model import Drawing
 
 BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
@@ -52,7 +53,12 @@ class OutlineResult:
 
 def frame_height(data: bytes) -> float | None:
     """Return the height of a file's frame in user units without reading its shapes; None where it has none."""
-    match = _VIEW_BOX.match(data)
+    if data[:2] == GZIP:
+        try:
+            data = unpacked(data)
+        except DrawingError:
+            return None
+    match = _VIEW_BOX.match(data[:2048])  # its work may grow with the square of what it looks at
     if match:  # as nearly every drawing begins; anything else is parsed
         return _positive(float(match[1]))
     from lxml import etree

@@ -84,13 +84,13 @@ def utf8_string(text: str) -> str:
 
 def xml_text(text: str) -> str:
     """Return a text for XML, in ASCII, for elements and quoted attributes alike."""
-    kept = (c for c in text if c >= " " or c in "\t\n")
+    kept = (c for c in text if (c >= " " or c in "\t\n") and not "\ud800" <= c <= "\udfff" and c not in "\ufffe\uffff")
     return "".join(c if " " <= c <= "~" and c not in "<>&\"'" else f"&#x{ord(c):x};" for c in kept)
 
 
 def xml_comment(text: str) -> str:
     """Return a text that cannot end the XML comment it stands in, on one line."""
-    return " ".join(text.split()).replace("--", "- -").removesuffix("-")
+    return re.sub("-(?=-)", "- ", " ".join(text.split())).removesuffix("-")
 
 
 def policy_digest(text: str) -> str:

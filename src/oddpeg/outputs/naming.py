@@ -14,6 +14,15 @@ from typing import NamedTuple
 from oddpeg.font.info import ascii_words
 from oddpeg.iconset.model import Icon, IconSet
 
+# classes and types that files see without importing them, in any of the languages written here
+_TAKEN_NAMES = """Action Any AnyObject Array ArrayList Attribute Base64 Bool Boolean Buffer Bundle Button Byte Char
+Character Class Collection Color Comparable Console Convert Data Date DateTime Decimal Deprecated Dictionary Double
+Duration Element Encodable Encoding Enum Environment Equatable Error Event Exception File Float Font Func Function
+Future Guid Hashable Icon Icons Identifiable Image Index Int Integer Iterable Iterator Label List Long Map Math Module
+Never Nothing Null Number Object Optional Override Package Pair Path Point Process Promise Protocol Proxy Random Range
+Record Rect Regex Result Runnable Runtime Self Sendable Sequence Set Short Size Stream String StringBuilder Symbol
+System Task Text Thread Throwable Throws Timer Type UInt Unit Uri Url URL Version View Void Widget Window"""
+_TAKEN = frozenset(_TAKEN_NAMES.split())
 _DIGITS = re.compile(r"^\d")
 Form = Callable[[list[str]], str]
 
@@ -52,7 +61,8 @@ def words(name: str) -> list[str]:
 def family_words(family: str) -> list[str]:
     """Return a family's name in words that identifiers can be made of, none of them beginning with a digit."""
     found = ascii_words(family)
-    return [("N" + found[0] if _DIGITS.match(found[0]) else found[0]), *found[1:]]
+    found = [("N" + found[0] if _DIGITS.match(found[0]) else found[0]), *found[1:]]
+    return [*found, "Icons"] if pascal(found) in _TAKEN else found
 
 
 def _joined(parts: list[str]) -> str:

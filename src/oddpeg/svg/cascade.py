@@ -6,60 +6,25 @@ Cascade 4 §6, selectors by cssselect2).
 
 from __future__ import annotations
 
+import contextlib
 import re
 from typing import TYPE_CHECKING, Any
 
+from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.svg.document import SVG
+from oddpeg.svg.properties import BY_ATTRIBUTE, INHERITED, KEPT, canonical
+from oddpeg.svg.values import with_variables
 
 if TYPE_CHECKING:
     from lxml import etree
 
-INHERITED = frozenset(
-    [
-        "fill",
-        "fill-rule",
-        "fill-opacity",
-        "stroke",
-        "stroke-width",
-        "stroke-linecap",
-        "stroke-linejoin",
-        "stroke-miterlimit",
-        "stroke-dasharray",
-        "stroke-dashoffset",
-        "stroke-opacity",
-        "color",
-        "visibility",
-        "clip-rule",
-        "paint-order",
-        "font-size",
-        "marker",
-        "marker-start",
-        "marker-mid",
-        "marker-end",
-    ]
-)
-# geometry properties (SVG 2 §7), which are attributes of their own and no presentation attributes
-_GEOMETRY = frozenset(("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"))
-OWN = frozenset(
-    [
-        "display",
-        "opacity",
-        "clip-path",
-        "mask",
-        "filter",
-        "vector-effect",
-        "overflow",
-        "transform",
-        "transform-origin",
-        "transform-box",
-        "marker",
-        *_GEOMETRY,
-    ]
-)
-_BY_ATTRIBUTE = (INHERITED | OWN) - _GEOMETRY - {"transform-box", "marker"}
 _SIMPLE = re.compile(r"""[^"'\\]*""")
 _DEFAULTING = frozenset(("inherit", "unset", "", "initial", "revert"))
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.I)
+
+MAX_STYLE_WORK = 1_000_000  # selectors times elements; a large drawing has some ten thousand
+_LONGEST_SELECTOR = 2000  # characters, and
+_DEEPEST_SELECTOR = 16  # brackets in brackets, or parts in a row
 
 Declarations = list[tuple[str, str, bool]]
 
@@ -83,11 +48,28 @@ def parse_declarations(text: str) -> Declarations:
 def _parse_with_library(content: Any) -> Declarations:
     import tinycss2
 
-    return [
-        (item.lower_name, tinycss2.serialize(item.value).strip(), item.important)
-        for item in tinycss2.parse_declaration_list(content, skip_comments=True, skip_whitespace=True)
-        if item.type == "declaration"
-    ]
+    found: Declarations = []
+    for item in tinycss2.parse_declaration_list(content, skip_comments=True, skip_whitespace=True):
+        with contextlib.suppress(RecursionError):  # brackets in brackets by the thousand: no value of any property
+            if item.type == "declaration":
+                found.append((item.lower_name, tinycss2.serialize(item.value).strip(), item.important))
+    return found
+
+
+def _parts_of(content: Any) -> Any:
+    import tinycss2
+
+    return tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True)
+
+
+def _is_excessive(selector: str) -> bool:
+    """Return whether a selector is longer or deeper than any drawing needs, and than can be matched in no time."""
+    deepest = depth = 0
+    for character in selector[: _LONGEST_SELECTOR + 1]:
+        depth += (character == "(") - (character == ")")
+        deepest = max(deepest, depth)
+    parts = max(len(re.split(r"[\s>+~]+", one.strip())) for one in selector.split(","))
+    return len(selector) > _LONGEST_SELECTOR or deepest > _DEEPEST_SELECTOR or parts > 4 * _DEEPEST_SELECTOR
 
 
 class Cascade:
@@ -107,6 +89,7 @@ class Cascade:
         import tinycss2
 
         matcher = cssselect2.Matcher()
+        elements, selectors_seen = sum(1 for _ in root.iter()), 0
         for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
             if rule.type == "at-rule":
                 if rule.lower_at_keyword not in ("charset", "font-face", "namespace"):
@@ -114,12 +97,23 @@ class Cascade:
                 continue
             if rule.type != "qualified-rule":
                 continue
-            declarations = _parse_with_library(rule.content)
+            declarations, prelude = _parse_with_library(rule.content), "one nested too deeply"
             try:
+                prelude = tinycss2.serialize(rule.prelude).strip()
+                if _is_excessive(prelude):
+                    raise cssselect2.SelectorError
                 selectors = cssselect2.compile_selector_list(rule.prelude)
-            except cssselect2.SelectorError:
-                self.unread.add(tinycss2.serialize(rule.prelude).strip())
+            except (cssselect2.SelectorError, RecursionError):
+                self.unread.add(prelude[:80])
                 continue
+            if any(item.type in ("at-rule", "qualified-rule") for item in _parts_of(rule.content)):
+                self.unread.add(f"rules within {prelude[:80]}")
+            selectors_seen += len(selectors) * (elements if ":has(" in prelude else 1)
+            if selectors_seen * elements > MAX_STYLE_WORK:
+                what = f"has more style rules than can be matched with its {elements:,} elements"
+                raise DrawingError(
+                    Diagnostic("runaway", what, "simplify the drawing, or write its styles as attributes")
+                )
             for selector in selectors:
                 if selector.pseudo_element is None:
                     matcher.add_selector(selector, declarations)
@@ -134,14 +128,17 @@ class Cascade:
         if known is not None:
             return known
         # lxml's stubs allow bytes here, which never come
-        style: dict[str, str] = {k: v for k, v in element.items() if k in _BY_ATTRIBUTE}  # type: ignore[misc]
+        style: dict[str, str] = {k: v for k, v in element.items() if k in BY_ATTRIBUTE}  # type: ignore[misc]
         rules, own = self._rules.get(element), element.get("style")
         if rules or own:
             declarations = [one for _, several in rules or () for one in several]
             declarations += parse_declarations(own) if own else []
             for late in (False, True):
                 style |= {
-                    k: v for k, v, important in declarations if important == late and (k in INHERITED or k in OWN)
+                    name: v
+                    for k, v, important in declarations
+                    for name in [canonical(k)]
+                    if important == late and (name in KEPT or name.startswith("--"))
                 }
         self._cache[element] = style
         return style
@@ -152,6 +149,7 @@ def inherit(parent: dict[str, str], declared: dict[str, str]) -> dict[str, str]:
     if not declared:
         return parent
     style = dict(parent)
+    style |= {name: value for name, value in declared.items() if name.startswith("--")}
     for name in INHERITED.intersection(declared):
         value = declared[name]
         word = value.strip().lower()
@@ -160,3 +158,17 @@ def inherit(parent: dict[str, str], declared: dict[str, str]) -> dict[str, str]:
         elif word in ("initial", "revert"):
             style.pop(name, None)
     return style
+
+
+def with_values(declared: dict[str, str], parent: dict[str, str]) -> dict[str, str]:
+    """Return an element's declarations with variables replaced by their values, its own or inherited; what refers to
+    none goes (CSS Variables 1 §3.1: it is invalid at computed-value time)."""
+    if not any("var(" in value for value in declared.values()):
+        return declared
+    variables = {**parent, **declared}
+    found = {}
+    for name, value in declared.items():
+        text = with_variables(value, variables) if "var(" in value and not name.startswith("--") else value
+        if text is not None:
+            found[name] = text
+    return found

@@ -16,13 +16,16 @@ from oddpeg.svg.viewport import drawing_box
 _HREFS = ("href", "{http://www.w3.org/1999/xlink}href")
 _SPACE = "{http://www.w3.org/XML/1998/namespace}space"
 # what draws, and what says what is drawn (SVG 2, appendix F); nothing that runs, loads, links or moves
-_ELEMENT_NAMES = """svg g defs symbol use switch title desc style path rect circle ellipse line polyline polygon text tspan textPath
+_ELEMENT_NAMES = """
+svg g defs symbol use switch title desc style path rect circle ellipse line polyline polygon text tspan textPath
 clipPath mask marker linearGradient radialGradient stop pattern filter feBlend feColorMatrix feComponentTransfer
 feComposite feConvolveMatrix feDiffuseLighting feDisplacementMap feDistantLight feDropShadow feFlood feFuncA feFuncB
 feFuncG feFuncR feGaussianBlur feMerge feMergeNode feMorphology feOffset fePointLight feSpecularLighting feSpotLight
-feTile feTurbulence"""
-_ATTRIBUTE_NAMES = """id class style lang viewBox width height x y x1 y1 x2 y2 cx cy r rx ry fx fy fr d points pathLength dx dy
-rotate textLength lengthAdjust startOffset method spacing side transform preserveAspectRatio version baseProfile
+feTile feTurbulence
+"""
+_ATTRIBUTE_NAMES = """
+id class style lang viewBox width height x y x1 y1 x2 y2 cx cy r rx ry fx fy fr d points pathLength dx dy rotate
+textLength lengthAdjust startOffset method spacing side transform preserveAspectRatio version baseProfile
 systemLanguage refX refY markerWidth markerHeight markerUnits orient clipPathUnits maskUnits maskContentUnits
 gradientUnits gradientTransform spreadMethod offset patternUnits patternContentUnits patternTransform filterUnits
 primitiveUnits in in2 result type media values mode operator k1 k2 k3 k4 order kernelMatrix divisor bias targetX
@@ -36,7 +39,8 @@ font-weight image-rendering letter-spacing lighting-color marker marker-end mark
 opacity overflow paint-order pointer-events shape-rendering stop-color stop-opacity stroke stroke-dasharray
 stroke-dashoffset stroke-linecap stroke-linejoin stroke-miterlimit stroke-opacity stroke-width text-anchor
 text-decoration text-rendering transform-box transform-origin unicode-bidi vector-effect visibility white-space
-word-spacing writing-mode"""
+word-spacing writing-mode
+"""
 _ELEMENTS = frozenset(_ELEMENT_NAMES.split())
 _ATTRIBUTES = frozenset(_ATTRIBUTE_NAMES.split())
 _LOADS = re.compile(

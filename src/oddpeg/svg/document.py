@@ -17,7 +17,9 @@ from oddpeg.diagnostics import Diagnostic, DrawingError
 
 SVG = "http://www.w3.org/2000/svg"
 XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
+GZIP = b"\x1f\x8b"  # what packed files begin with
 MAX_BYTES = 8_000_000
+MAX_ATTRIBUTES = 1000  # of one element: finding one takes time with their number
 _PARSER = etree.XMLParser(
     resolve_entities="internal",  # type: ignore[arg-type]  # newer than its stubs
     no_network=True,
@@ -29,9 +31,9 @@ _PARSER = etree.XMLParser(
 _AT = re.compile(r",? ?line \d+, column \d+( \(.*\))?$")
 
 
-def _unpacked(data: bytes) -> bytes:
+def unpacked(data: bytes) -> bytes:
     """Return the XML bytes of a plain or gzip-packed file, refusing what unpacks too large."""
-    if data[:2] == b"\x1f\x8b":
+    if data[:2] == GZIP:
         try:
             with gzip.GzipFile(fileobj=io.BytesIO(data)) as packed:
                 data = packed.read(MAX_BYTES + 1)
@@ -83,7 +85,7 @@ def _unreadable(problem: etree.XMLSyntaxError) -> Diagnostic:
 
 def parse_document(data: bytes) -> etree._Element:
     """Return the root `svg` element; raise `DrawingError` where the bytes are not an SVG document."""
-    data = _unpacked(data)
+    data = unpacked(data)
     if not data.strip(b"\x00\r\n\t \xef\xbb\xbf"):
         raise DrawingError(Diagnostic("empty-file", "the file is empty", "export the drawing again"))
     try:
@@ -99,6 +101,9 @@ def parse_document(data: bytes) -> etree._Element:
                 line=line_of(root),
             )
         )
+    if len(data) > 10 * MAX_ATTRIBUTES and any(len(element.attrib) > MAX_ATTRIBUTES for element in root.iter()):
+        what, cure = f"has an element with more than {MAX_ATTRIBUTES:,} attributes", "remove what no drawing needs"
+        raise DrawingError(Diagnostic("runaway", what, cure))
     return root
 
 

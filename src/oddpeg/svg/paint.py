@@ -1,6 +1,6 @@
 """Paint values: what a `fill` or `stroke` does to the silhouette.
 
-Covers paint syntax of SVG 2 §13.2 and CSS colours (through tinycss2).
+Covers paint syntax of SVG 2 §13.2.
 """
 
 from __future__ import annotations
@@ -12,7 +12,8 @@ from typing import NamedTuple
 from oddpeg.svg.model import Colour, Effect
 
 _OPAQUE = re.compile(r"#(?:[0-9a-f]{3}|[0-9a-f]{6})")
-_URL = re.compile(r"""\s*url\(\s*["']?([^"')]*)["']?\s*\)\s*(.*)""", re.S)
+_URL = re.compile(r"""url\(\s*+["']?([^"')]*+)["']?\s*+\)\s*+(.*)""", re.S)
+_LONGEST = 4000  # characters of a paint
 
 
 class PaintValue(NamedTuple):
@@ -34,6 +35,8 @@ class PaintValue(NamedTuple):
 def parse_paint(text: str, current: str) -> PaintValue:
     """Return what a paint means. `current` is the value of the `color` property."""
     word = text.strip()
+    if len(word) > _LONGEST:
+        return PaintValue(Effect.INK, understood=False)
     flat = word.lower()
     if flat in ("none", "transparent"):
         return PaintValue(None)
@@ -56,18 +59,17 @@ def _colour_value(flat: str) -> PaintValue:
         red, green, blue = (int(flat[i : i + width].ljust(2, flat[i]), 16) for i in range(1, len(flat), width))
         effect = Effect.WHITE if set(flat) == {"#", "f"} else Effect.INK
         return PaintValue(effect, Colour(red, green, blue), light=_light(red / 255, green / 255, blue / 255))
-    from tinycss2.color4 import parse_color
+    from oddpeg.svg.colours import parse_colour
 
-    rgba = parse_color(flat)
-    if rgba is None or isinstance(rgba, str):
+    rgba = parse_colour(flat)
+    if rgba is None:
         return PaintValue(Effect.INK, understood=False)
-    alpha = float(rgba.alpha)
-    if alpha <= 0:
+    if rgba.alpha <= 0:
         return PaintValue(None, alpha=0.0)
-    channels = [float(v) for v in rgba.to("srgb").coordinates]
+    channels = rgba[:3]
     red, green, blue = (round(255 * min(max(v, 0.0), 1.0)) for v in channels)
     effect = Effect.WHITE if min(channels) >= 0.999 else Effect.INK
-    return PaintValue(effect, Colour(red, green, blue, alpha), alpha, light=_light(*channels))
+    return PaintValue(effect, Colour(red, green, blue, rgba.alpha), rgba.alpha, light=_light(*channels))
 
 
 def _light(red: float, green: float, blue: float) -> float:

@@ -18,6 +18,7 @@ class SvgDocument:
     def __init__(self, data: bytes) -> None:
         """data: the file's bytes. Raise `DrawingError` where they are not an SVG document."""
         self.root: etree._Element = parse_document(data)
+        self.links_styles = b"<?xml-stylesheet" in data
 
     @cached_property
     def cascade(self) -> Cascade:

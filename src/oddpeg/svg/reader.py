@@ -5,6 +5,7 @@ What it meets and does not understand becomes a note.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
@@ -13,6 +14,7 @@ from oddpeg.svg.cascade import inherit
 from oddpeg.svg.document import local_name, reference
 from oddpeg.svg.model import Clip, Drawing, Effect, Shape
 from oddpeg.svg.parsed import SvgDocument
+from oddpeg.svg.properties import TRANSFORMS
 from oddpeg.svg.resources import ResourceReader, frame_path
 from oddpeg.svg.shapes import SHAPES, Place
 from oddpeg.svg.texts import texts_of
@@ -57,7 +59,7 @@ _SILENT = frozenset(
         "solidcolor",
     ]
 )
-_OWN_EFFECTS = frozenset(("transform", "opacity", "mask", "filter", "clip-path"))
+_OWN_EFFECTS = frozenset(("transform", "opacity", "mask", "filter", "clip-path", *TRANSFORMS))
 _ANIMATED = frozenset(("animate", "animateTransform", "animateMotion", "set"))
 
 
@@ -76,7 +78,7 @@ class _Walk(ResourceReader):
                 self.note("animation", "is animated; its first frame was taken", "", element)
             return
         self._count(place)
-        declared = self.cascade.declared(element)
+        declared = self.declared(element, place.style)
         if declared.get("display", "").strip() == "none":
             return
         inside = self.enter(element, declared, place)
@@ -132,12 +134,15 @@ class _Walk(ResourceReader):
         if _OWN_EFFECTS.isdisjoint(declared):  # most elements only set paint
             return Place(style, place.matrix, place.viewport, place.clips, place.depth + 1, place.uses, place.mode)
         matrix = place.matrix
-        if text := declared.get("transform"):
+        if text := _transform_text(declared):
             own = parse_transform(text)
+            if declared.get("transform-box", "view-box").strip().lower() not in ("view-box", "initial", "unset", ""):
+                what = f"has the style property transform-box: {declared['transform-box'][:60]}, which was left out"
+                self.note("property-ignored", what, "apply the transform to the coordinates", element)
             if own is None:
                 self.note(
                     "bad-transform",
-                    f"has a transform that is not valid: {text!r}",
+                    f"has a transform that is not valid: {text[:80]!r}",
                     "correct it; the shape was left where it stands without",
                     element,
                 )
@@ -191,7 +196,7 @@ class _Walk(ResourceReader):
         if width <= 0 or height <= 0:
             return
         box = view_box(element)
-        if box is not None and (box[2] <= 0 or box[3] <= 0):
+        if box is not None and (box[2] < 1e-9 or box[3] < 1e-9):
             return
         inner = fit_box(box, x, y, width, height, element.get("preserveAspectRatio") or "") if box else Matrix(e=x, f=y)
         clips = place.clips
@@ -224,7 +229,7 @@ class _Walk(ResourceReader):
             self.element(target, inside)
             return
         self._count(inside)
-        declared = self.cascade.declared(target)
+        declared = self.declared(target, inside.style)
         entered = self.enter(target, declared, inside)
         if entered is None or declared.get("display", "").strip() == "none":
             return
@@ -235,6 +240,17 @@ class _Walk(ResourceReader):
         before = len(self.shapes)
         self._frame(target, entered, size)
         self.limit(target, declared, entered, before)
+
+
+def _transform_text(declared: Mapping[str, str]) -> str:
+    """Return an element's transforms as one list: the individual properties first (CSS Transforms 2 §8)."""
+    parts = []
+    for name in TRANSFORMS:
+        value = declared.get(name, "none").strip()
+        if value.lower() not in ("none", "", "initial", "unset", "inherit"):
+            parts.append(f"{name}({value})")
+    whole = declared.get("transform", "").strip()
+    return " ".join([*parts, whole] if whole != "none" else parts)
 
 
 def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
@@ -259,6 +275,14 @@ def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
     ink, else as nothing.
     """
     document = SvgDocument(data) if isinstance(data, bytes) else data
+    try:
+        return _read(document, keep_faint)
+    except RecursionError:
+        what, cure = "nests its elements and references too deeply", "ungroup what need not be grouped"
+        raise DrawingError(Diagnostic("runaway", what, cure)) from None
+
+
+def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
     root = document.root
     box, notes = drawing_box(root)
     walk = _Walk(document, keep_faint)
@@ -267,7 +291,9 @@ def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
         Diagnostic("style-rule", f"has a style rule that was left out: {rule}", "write its effect into the shapes")
         for rule in sorted(walk.cascade.unread)
     ]
-    declared = walk.cascade.declared(root)
+    if document.links_styles:
+        walk.note("style-rule", "links to a style sheet of its own, which was not read", "put its rules into the file")
+    declared = walk.declared(root, {})
     start = Place({}, IDENTITY, (box[2], box[3]))
     if declared.get("display", "").strip() != "none":
         entered = walk.enter(root, declared, start)

@@ -43,7 +43,7 @@ class ResourceReader(ShapeReader):
     def limit(self, element: etree._Element, declared: dict[str, str], place: Place, before: int) -> None:
         """Limit the shapes drawn since `before` by the element's clip-path and mask (CSS Masking 1 §5 and §6)."""
         for kind in ("clip-path", "mask"):
-            text = declared.get(kind, "none").strip()
+            text = declared.get(kind, declared.get("mask-image", "none") if kind == "mask" else "none").strip()
             if text in ("none", "") or len(self.shapes) == before:
                 continue
             target = self._pointed(text)
@@ -53,8 +53,9 @@ class ResourceReader(ShapeReader):
                 continue
             clip = self._region(target, place, self.shapes[before:])
             if clip is not None:
+                area = self._mask_area(target, place, self.shapes[before:]) if kind == "mask" else ()
                 for shape in self.shapes[before:]:
-                    shape.clips = (*shape.clips, clip)
+                    shape.clips = (*shape.clips, clip, *area)
 
     def _pointed(self, text: str) -> etree._Element | None:
         """Return the element that a value like url(#name) points to, or None."""
@@ -72,7 +73,7 @@ class ResourceReader(ShapeReader):
                 return Clip(())
             matrix = matrix.compose(Matrix(box[2], 0, 0, box[3], box[0], box[1]))
         declared = self.cascade.declared(target)
-        kind = "alpha" if "alpha" in (target.get("mask-type") or target.get("style") or "") else "mask"
+        kind = "alpha" if declared.get("mask-type", "").strip().lower() == "alpha" else "mask"
         start = Place(
             self.around(target),
             matrix,
@@ -94,6 +95,23 @@ class ResourceReader(ShapeReader):
             return Clip(tuple(self.shapes))
         finally:
             self.shapes = outer
+
+    def _mask_area(self, mask: etree._Element, place: Place, limited: list[Shape]) -> tuple[Clip, ...]:
+        """Return the area outside of which a mask shows nothing (CSS Masking 1 §7.2: x, y, width, height)."""
+        names = (("x", "-10%"), ("y", "-10%"), ("width", "120%"), ("height", "120%"))
+        texts = [mask.get(name) or usual for name, usual in names]
+        if not any(name in mask.attrib for name, _ in names) and not any(shape.stroke for shape in limited):
+            return ()  # the usual area holds every fill
+        if mask.get("maskUnits") == "userSpaceOnUse":
+            x, y, w, h = (length(t, place.viewport[i % 2]) or 0.0 for i, t in enumerate(texts))
+        else:
+            box = bounds(limited, place.matrix)
+            if box is None:
+                return ()
+            shares = [length(t, 1.0) or 0.0 for t in texts]
+            x, y = box[0] + shares[0] * box[2], box[1] + shares[1] * box[3]
+            w, h = shares[2] * box[2], shares[3] * box[3]
+        return (Clip((Shape(frame_path(x, y, w, h), place.matrix),)),)
 
     def around(self, element: etree._Element) -> dict[str, str]:
         """Return what an element inherits from its ancestors in the file, wherever it is referred to from."""

@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
+import re
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
-from oddpeg.svg.cascade import parse_declarations
+from oddpeg.svg.cascade import parse_declarations, with_values
 from oddpeg.svg.document import line_of, local_name, reference
 from oddpeg.svg.model import INK, Clip, Effect, Paint, Path, Shape, Stroke
 from oddpeg.svg.paint import PaintValue, parse_paint
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
 from oddpeg.svg.path_geometry import path_length
+from oddpeg.svg.properties import WARNED, changes_nothing
 from oddpeg.svg.strokes import read_stroke
 from oddpeg.svg.units import diagonal, length
 
 if TYPE_CHECKING:
     from lxml import etree
 
+_NO_LENGTH = frozenset(("", "none", "auto", "inherit", "initial", "unset", "revert", "normal"))
+_PATH = re.compile(r"""path\(\s*+(["'])([^"']*+)\1\s*+\)""", re.I)
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 
 
@@ -57,6 +61,27 @@ class ShapeReader:
                 found.setdefault(name, element)
         return found
 
+    def declared(self, element: etree._Element, parent: dict[str, str]) -> dict[str, str]:
+        """Return what is declared for an element, variables replaced; note what is left out of it. parent: what it
+        inherits."""
+        found = with_values(self.cascade.declared(element), parent)
+        for name in WARNED.keys() & found.keys():
+            if not changes_nothing(name, found[name]):
+                what = f"has the style property {name}: {found[name][:60]}, which was left out"
+                code = "animation" if name.startswith("animation") else "property-ignored"
+                self.note(code, what, "draw what it does, or remove it", element)
+        return found
+
+    def length(
+        self, name: str, text: str | None, whole: float, element: etree._Element, em: float = 16.0
+    ) -> float | None:
+        """Return a length in user units; None where it is absent, or not understood, which is noted."""
+        value = length(text, whole, em)
+        if value is None and text is not None and text.strip().lower() not in _NO_LENGTH:
+            what = f"has a {name} that is not understood: {text[:60]!r}; it was left out"
+            self.note("bad-length", what, "write it as a plain number", element)
+        return value
+
     def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
         line = line_of(element) if element is not None else None
         if not any(n.code == code and n.what == text for n in self.notes):
@@ -64,7 +89,7 @@ class ShapeReader:
 
     def opacity(self, text: str, which: str, element: etree._Element) -> bool:
         """Whether something of this opacity counts; partial opacity is noted."""
-        value = length(text, 1.0)
+        value = self.length(which, text, 1.0, element)
         if value is None or value >= 1:
             return True
         if value <= 0:
@@ -99,21 +124,25 @@ class ShapeReader:
         fill = self._paint("fill", style, element, place.mode)
         stroke = self._stroke(style, element, place, path)
         matrix = place.matrix
-        if stroke and self.cascade.declared(element).get("vector-effect", "").strip() == "non-scaling-stroke":
+        effect = self.cascade.declared(element).get("vector-effect", "none").strip().lower()
+        if stroke and effect == "non-scaling-stroke":
             path, matrix = _moved(path, matrix), IDENTITY
+        elif effect not in ("none", "", "inherit", "initial", "unset", "non-scaling-stroke"):
+            what = f"has the style property vector-effect: {effect[:60]}, which was left out"
+            self.note("property-ignored", what, "draw the shape as it should look", element)
         if fill is None and stroke is None:
             return
-        order = style.get("paint-order", "").split()
+        order = style.get("paint-order", "").lower().split()
+        stroke_first = "stroke" in order and "fill" not in order[: order.index("stroke")]
         even_odd = style.get("fill-rule", "nonzero").strip() == "evenodd"
-        self.shapes.append(
-            Shape(path, matrix, fill, even_odd, stroke, bool(order) and order[0] == "stroke", place.clips)
-        )
+        self.shapes.append(Shape(path, matrix, fill, even_odd, stroke, stroke_first, place.clips))
 
     def path(self, element: etree._Element, name: str, place: Place) -> Path:
         w, h = place.viewport
+        declared = with_values(self.cascade.declared(element), place.style)
         if name == "path":
             try:
-                return parse_path(element.get("d") or "")
+                return parse_path(_path_text(declared.get("d"), element.get("d") or ""))
             except PathFault as fault:
                 self.note(
                     "bad-path",
@@ -123,11 +152,10 @@ class ShapeReader:
                 )
                 return fault.path
         whole = {"x": w, "y": h, "d": diagonal(w, h)}
-
-        declared = self.cascade.declared(element)
+        em = length(place.style.get("font-size"), 16.0) or 16.0
 
         def measure(key: str, direction: str) -> float | None:
-            return length(declared.get(key) or element.get(key), whole[direction])
+            return self.length(key, declared.get(key) or element.get(key), whole[direction], element, em)
 
         match name:
             case "rect":
@@ -195,7 +223,22 @@ class ShapeReader:
         stated = length(element.get("pathLength")) if "stroke-dasharray" in style else None
         if stated is not None and stated > 0:
             scale = path_length(path) / stated
+        for name in ("stroke-width", "stroke-dashoffset", "stroke-miterlimit"):
+            self.length(name, style.get(name), 1.0, element)
+        dashes = style.get("stroke-dasharray", "none")
+        for word in dashes.replace(",", " ").split() if "(" not in dashes else ():
+            self.length("stroke-dasharray", word, 1.0, element)
         return read_stroke(style, paint, place.viewport, scale)
+
+
+def _path_text(style: str | None, attribute: str) -> str:
+    """Return path data: of the property `d` (SVG 2 §9.3.2), which wins, else of the attribute."""
+    if style is None:
+        return attribute
+    if style.strip().lower() == "none":
+        return ""
+    match = _PATH.fullmatch(style.strip())
+    return match[2] if match else attribute
 
 
 def _moved(path: Path, m: Matrix) -> Path:

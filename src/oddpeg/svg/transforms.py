@@ -11,8 +11,10 @@ import re
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg.units import numbers
 
-_FUNCTION = re.compile(r"\s*,?\s*([A-Za-z]+)\s*\(([^()]*)\)\s*")
-_UNIT = re.compile(r"(?<=[\d.])\s*(px|deg)")
+_FUNCTION = re.compile(r"\s*+,?\s*+([A-Za-z]++)\s*+\(([^()]*+)\)\s*+")
+_UNIT = re.compile(r"(?<=[\d.])\s?(px|deg|rad|grad|turn)", re.I)
+_LONGEST = 100_000  # characters of a transform
+_DEGREES = {"rad": 180 / math.pi, "grad": 0.9, "turn": 360.0}
 _COUNTS = {"matrix": {6}, "translate": {1, 2}, "translatex": {1}, "translatey": {1}, "scale": {1, 2}, "scalex": {1},
            "scaley": {1}, "rotate": {1, 3}, "skewx": {1}, "skewy": {1}, "skew": {1, 2}}  # fmt: skip
 
@@ -59,11 +61,21 @@ def parse_transform(text: str) -> Matrix | None:
     result, at = IDENTITY, 0
     if text.strip() in ("", "none"):
         return result
+    if len(text) > _LONGEST:
+        return None
     while match := _FUNCTION.match(text, at):
         name = match[1].lower()
-        values = numbers(_UNIT.sub("", match[2]))
-        if len(values) not in _COUNTS.get(name, ()):
+        values = _values(match[2])
+        if len(values) not in _COUNTS.get(name, ()) or not all(map(math.isfinite, values)):
             return None
         result = result.compose(_one(name, values))
         at = match.end()
-    return result if at == len(text) else None
+    return result if at == len(text) and all(map(math.isfinite, result)) else None
+
+
+def _values(text: str) -> list[float]:
+    """Return the arguments of a function: lengths in user units, angles in degrees."""
+    units = {unit.lower() for unit in _UNIT.findall(text)}
+    found = numbers(_UNIT.sub("", text))
+    turns = [_DEGREES[unit] for unit in units if unit in _DEGREES]
+    return [value * turns[0] for value in found] if turns and len(units) == 1 else found

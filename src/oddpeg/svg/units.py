@@ -10,8 +10,9 @@ import re
 from functools import lru_cache
 
 from oddpeg.svg.path_data import NUMBER
+from oddpeg.svg.values import work_out
 
-_LENGTH = re.compile(rf"\s*({NUMBER})\s*([a-zA-Z]*|%)\s*")
+_LENGTH = re.compile(rf"\s*+({NUMBER})\s*+([a-zA-Z]*+|%)\s*+")
 _NUMBERS = re.compile(NUMBER)
 _PER_UNIT = {
     "": 1.0, "px": 1.0, "pt": 4 / 3, "pc": 16.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "q": 96 / 101.6,
@@ -26,21 +27,22 @@ def length(text: str | None, whole: float = 0.0, font_size: float = 16.0) -> flo
     """
     if text is None:
         return None
-    match = _LENGTH.fullmatch(text)
-    if not match:
-        return None
-    value, unit = float(match[1]), match[2].lower()
-    if unit == "%":
-        value *= whole / 100
-    elif unit in ("em", "rem"):
-        value *= font_size
-    elif unit in ("ex", "ch"):
-        value *= font_size / 2
-    elif unit in _PER_UNIT:
-        value *= _PER_UNIT[unit]
+    if "(" in text:
+        value = work_out(text, lambda number, unit: _in_user_units(number, unit, whole, font_size))
     else:
-        return None
-    return value if math.isfinite(value) and abs(value) < 1e9 else None
+        match = _LENGTH.fullmatch(text)
+        value = _in_user_units(float(match[1]), match[2].lower(), whole, font_size) if match else None
+    return value if value is not None and math.isfinite(value) and abs(value) < 1e9 else None
+
+
+def _in_user_units(value: float, unit: str, whole: float, font_size: float) -> float | None:
+    if unit == "%":
+        return value * whole / 100
+    if unit in ("em", "rem"):
+        return value * font_size
+    if unit in ("ex", "ch"):
+        return value * font_size / 2
+    return value * _PER_UNIT[unit] if unit in _PER_UNIT else None
 
 
 def numbers(text: str) -> list[float]:

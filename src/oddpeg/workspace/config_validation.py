@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cache
 from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
@@ -177,6 +177,7 @@ def innermost(annotation: Any) -> Any:
     return annotation
 
 
+_UNPRINTABLE = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ufffe\uffff]")
 _ALTERNATIVES = ("int", "literal['auto']", "constrained-int", "str", "list[str]")
 
 
@@ -214,9 +215,25 @@ def _collect(problem: ValidationError, where: str, text: str) -> list[Diagnostic
     return sorted(found.values(), key=lambda d: d.line or 0)
 
 
+def _unprintable(value: Any, path: KeyPath, where: str, lines: dict[KeyPath, int]) -> Iterator[Diagnostic]:
+    """Yield a fault for every text with characters that no file format and no terminal can show."""
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            yield from _unprintable(key, path, where, lines)
+            yield from _unprintable(inner, (*path, str(key)), where, lines)
+    elif isinstance(value, list):
+        for inner in value:
+            yield from _unprintable(inner, path, where, lines)
+    elif isinstance(value, str) and (found := _UNPRINTABLE.search(value)):
+        what = f"{'.'.join(path)}: holds the character U+{ord(found[0]):04X}, which nothing can show"
+        yield Diagnostic("config-value", what, "remove it", where, line_of(lines, path))
+
+
 def validated(values: dict[str, Any], where: str, text: str) -> dict[str, Any]:
     """Return the values of a config with every key present; raise `UsageError` with every fault found.
     where: the file's name; text: its content, for line numbers."""
+    if faults := list(_unprintable(values, (), where, key_lines(text))):
+        raise UsageError(*faults)
     try:
         return model_of(Config).model_validate(values).model_dump()
     except ValidationError as problem:

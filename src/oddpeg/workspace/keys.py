@@ -65,8 +65,23 @@ _NAME = r"-?[A-Za-z_\u0080-\U0010ffff][\w\u0080-\U0010ffff-]*"
 _NAME_HINT = "must start with a letter and hold letters, digits, - and _ only"
 CLASS_NAME = Key(pattern=_NAME, hint=_NAME_HINT)
 OPTIONAL_CLASS_NAME = Key(pattern=f"({_NAME})?", hint=_NAME_HINT)
-CSS_VALUE = Key(pattern=r"[\w.%#,+*/ ()-]+", hint="must be a CSS value such as 1.5em, #0a7 or var(--warn)")
+CSS_VALUE = Key(
+    pattern=r"[\w.%#,+*/ ()-]+",
+    hint="must be a CSS value such as 1.5em, #0a7 or var(--warn)",
+    check=lambda text: check_css_value(text),
+)
 FILLED = Key(filled=True)
+
+
+def check_css_value(text: str) -> None:
+    """Raise ValueError where a value would swallow what comes after it in a stylesheet."""
+    depth = 0
+    for character in text:
+        depth += (character == "(") - (character == ")")
+        if depth < 0:
+            break
+    if depth or "/*" in text or "*/" in text:
+        raise ValueError("has a bracket or a comment that is not closed; must be a CSS value such as calc(1em + 2px)")
 
 
 def check_family(text: str) -> None:

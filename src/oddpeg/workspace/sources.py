@@ -216,11 +216,24 @@ def _allowed(base: Path, readable: Sequence[Path], pattern: str) -> Path:
     raise UsageError(Diagnostic("outside-project", what, cure))
 
 
+def _is_text(name: str) -> bool:
+    try:
+        name.encode()
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
 def name_all(files: Mapping[str, NamedFile]) -> Sources:
     """Return files as icons, and which were left out because their names clash or are none. files: by path."""
     faults: list[Diagnostic] = []
     by_name: dict[str, list[Source]] = {}
     for path, (where, named) in files.items():
+        if not _is_text(where):
+            shown = where.encode("utf-8", "backslashreplace").decode()
+            what, cure = "its name is not UTF-8, so nothing can say where the icon comes from", "rename the file"
+            faults.append(Diagnostic("name-not-text", what, cure, shown))
+            continue
         name = icon_name(named)
         if not name:
             faults.append(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import re
 from dataclasses import dataclass
+from glob import escape
 from pathlib import Path
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
@@ -62,11 +63,9 @@ def _patterns(counts: dict[str, int]) -> list[str]:
     """Return one glob per outermost folder with drawings."""
     tops: list[str] = []
     for folder in sorted(counts):
-        if folder == ".":
-            tops.append("*.svg")
-        elif not any(folder.startswith(top + "/") for top in (t.removesuffix("/**/*.svg") for t in tops)):
-            tops.append(f"{folder}/**/*.svg")
-    return tops
+        if folder != "." and not any(folder.startswith(top + "/") for top in tops):
+            tops.append(folder)
+    return [*(["*.svg"] if "." in counts else []), *(f"{escape(folder)}/**/*.svg" for folder in tops)]
 
 
 def _prefix(words: list[str]) -> str:
