@@ -205,6 +205,7 @@ PROJECT_CODES: dict[str, Code] = {
     "unknown-icon": Code(_E, False, "an icon that does not exist"),
     "unknown-place": Code(_E, False, "a place that no bundle serves"),
     "bad-option": Code(_E, False, "an option with an impossible value"),
+    "bad-environment": Code(_E, False, "an environment variable with an impossible value"),
     "bad-name": Code(_E, False, "not a name as icons have them"),
     "no-specimen": Code(_E, False, "no bundle has a specimen"),
     "port-taken": Code(_E, False, "a port that cannot be listened on"),

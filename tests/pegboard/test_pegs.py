@@ -189,11 +189,15 @@ def test_two_branches_add_icons_and_nothing_shipped_moves(repository: ProjectFol
     git(repository, "merge", "harbour", code=1)
     assert "<<<<<<<" in repository.read("pegboard.csv")
     assert "oddpeg pegs settle" in repository.build(code=1).stderr
-    git(repository, "checkout", "--theirs", "dist")
+    assert "<<<<<<<" in repository.read(".oddpeg/delivered.json") and "<<<<<<<" in repository.read(
+        "dist/tide-marks.css"
+    )
     result = repository.run("pegs", "settle")
     assert result.returncode == 0 and "MOVED davit" in result.stdout
     assert "MOVED cleat: U+E002 → U+E004" in result.stdout
-    repository.build("--force")
+    assert "delivered files that the merge changed" in result.stdout
+    repository.build()
+    assert "<<<<<<<" not in repository.read(".oddpeg/arrivals.json") + repository.read("dist/tide-marks.json")
     now = codepoints(repository)
     assert early.items() <= now.items() and shipped.items() <= now.items(), "what was there first has not moved"
     assert len(set(now.values())) == len(now) == 6

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 import sys
 from collections.abc import Callable
 from io import TextIOWrapper
+from pathlib import Path
 from typing import Annotated, Any, ClassVar, NoReturn
 
 import typer
@@ -23,7 +23,7 @@ from oddpeg.cli.printing import document, show_diagnostics, warn, write_log
 from oddpeg.cli.proof import proof
 from oddpeg.cli.setup import config, demo, init, outputs
 from oddpeg.cli.watch import watch
-from oddpeg.diagnostics import OddPegError
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
 
 class _InOrderOfWork(TyperGroup):
@@ -85,6 +85,7 @@ def about(
 def _guarded(run: Callable[[], Any]) -> int:
     """Run a command; return its exit code. Our own bugs end as 70 with a log, never as a traceback."""
     try:
+        _require_folder()
         run()
         return 0
     except SystemExit as end:  # how a command ends, well or with wrong use
@@ -96,11 +97,25 @@ def _guarded(run: Callable[[], Any]) -> int:
         return found.exit_code
     except BrokenPipeError:  # whoever read our output has what it wanted
         return 0
+    except OSError as problem:
+        if problem.filename is not None or not isinstance(problem.errno, int):
+            return _log_bug()
+        warn(f"the output cannot be written: {problem.strerror}", "bright_red")
+        return 1
     except KeyboardInterrupt:
         warn("stopped; nothing half-written is left")
         return 1
     except Exception:
         return _log_bug()
+
+
+def _require_folder() -> None:
+    """Raise `UsageError` where the folder that we were started in is gone."""
+    try:
+        Path.cwd()
+    except OSError:
+        cure = "change to a folder that exists"
+        raise UsageError(Diagnostic("not-a-folder", "the current folder does not exist any more", cure)) from None
 
 
 def _log_bug() -> int:
@@ -119,6 +134,13 @@ def run() -> NoReturn:
     command = typer.main.get_command(app)
     code = _guarded(lambda: command(prog_name="oddpeg"))
     for stream in (sys.stdout, sys.stderr):
-        with contextlib.suppress(OSError, ValueError, AttributeError):  # whoever read our output may have gone
+        try:
             stream.flush()
+        except BrokenPipeError:
+            pass  # whoever read our output has gone
+        except OSError as problem:
+            warn(f"the output cannot be written: {problem.strerror}", "bright_red")
+            code = code or 1
+        except (ValueError, AttributeError):
+            pass  # closed, or never open
     os._exit(code)  # everything is written and closed; freeing a large build piece by piece only takes time

@@ -5,18 +5,21 @@ from __future__ import annotations
 
 import io
 import re
+import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
+from oddpeg.font.unpack import inflate, unbrotli
 from oddpeg.raster.compare import Shape
 
 if TYPE_CHECKING:
     from fontTools.ttLib import TTFont
 
 _UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
+LARGEST_FONT = 64_000_000  # bytes, unpacked
 _PIECES = 8  # straight pieces of one curve
 _NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence_url", 9: "designer"}
 
@@ -40,13 +43,56 @@ class ForeignFont(NamedTuple):
 
 @contextmanager
 def _opened(data: bytes, lazy: bool) -> Iterator[TTFont]:
-    from fontTools.ttLib import TTFont, TTLibError
+    import logging
 
+    from fontTools.ttLib import TTFont
+
+    logging.getLogger("fontTools").setLevel(logging.CRITICAL)  # what is wrong with a font is for us to say
+    _refuse_bombs(data)
     try:
-        with TTFont(io.BytesIO(data), lazy=lazy) as font:
+        with TTFont(io.BytesIO(data), lazy=lazy, fontNumber=0) as font:
             yield font
-    except (TTLibError, AssertionError, KeyError, OSError) as problem:
+    except Exception as problem:  # damaged fonts end in errors of every kind, some of them without a text
+        why = " ".join(str(problem).split())[:200] or type(problem).__name__
+        raise ValueError(f"it is no sound font ({why})") from None
+
+
+def _refuse_bombs(data: bytes) -> None:
+    """Raise ValueError where a font unpacks to more than `LARGEST_FONT` bytes, or is larger itself."""
+    if len(data) > LARGEST_FONT:
+        raise ValueError(f"it is larger than {LARGEST_FONT:,} bytes")
+    try:
+        if data[:4] == b"wOFF":
+            left = LARGEST_FONT
+            for at in range(44, 44 + 20 * struct.unpack(">H", data[12:14])[0], 20):
+                offset, packed, size = struct.unpack(">3I", data[at + 4 : at + 16])
+                part = data[offset : offset + packed]
+                left -= len(inflate(part, min(size, left))) if packed < size else len(part)
+        elif data[:4] == b"wOF2":
+            unbrotli(data[_stream_start(data) :][: struct.unpack(">I", data[20:24])[0]], LARGEST_FONT)
+    except struct.error:
+        raise ValueError("it is no sound font (it ends too early)") from None
+    except ValueError as problem:
         raise ValueError(f"it is no sound font ({problem})") from None
+
+
+def _stream_start(data: bytes) -> int:
+    """Return where the packed tables of a WOFF2 file begin: behind its table directory (WOFF2 §4.1)."""
+    at = 48
+    for _ in range(struct.unpack(">H", data[12:14])[0]):
+        flags = data[at : at + 1]
+        if not flags:
+            raise struct.error
+        tag, version = flags[0] & 0x3F, flags[0] >> 6
+        at += 5 if tag == 0x3F else 1
+        # glyf (10) and loca (11) are transformed unless their version is 3, others where it is not 0
+        for _ in range(2 if (version != 3 if tag in (10, 11) else version != 0) else 1):
+            while data[at : at + 1] and data[at] & 0x80:
+                at += 1
+            at += 1
+    if data[4:8] == b"ttcf":
+        raise ValueError("it is a collection; give one font")
+    return at
 
 
 def is_font(data: bytes) -> bool:

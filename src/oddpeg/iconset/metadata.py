@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.iconset.names import icon_name
-from oddpeg.suggestions import did_you_mean, nearest
+from oddpeg.suggestions import Guesses, did_you_mean, nearest
 
 COLUMNS = ("icon", "aliases", "tags", "title", "licence", "credit")
 _BETWEEN = re.compile(r"\s*[,;|]\s*")
@@ -76,6 +76,12 @@ class Metadata:
     def read_table(self, text: str, where: str) -> None:
         """Add what a table says; its first line names its columns, in any order. where: the table, as messages show
         it."""
+        try:
+            self._read_rows(text, where)
+        except csv.Error as problem:
+            self.add("table-unreadable", "", f"cannot be read on: {problem}", "shorten what stands in its cells", where)
+
+    def _read_rows(self, text: str, where: str) -> None:
         head = text.split("\n", 1)[0]
         delimiter = max(",;\t", key=head.count)  # spreadsheets write what their country is used to
         rows = csv.reader(io.StringIO(text), delimiter=delimiter)
@@ -124,9 +130,10 @@ class Metadata:
 
     def refuse_unknown(self, known: Collection[str]) -> None:
         """Add a problem for every icon that a table names and that does not exist."""
+        guesses = Guesses(known)
         for name, one in self.icons.items():
             if name not in known:
-                near = nearest(name, known, 1)
+                near = guesses.nearest(name, 1)
                 cure = f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line"
                 what = f"names the icon {name!r}, which does not exist"
                 self.add("table-unknown-icon", name, what, cure, one.where, one.line)

@@ -24,12 +24,33 @@ def is_generated(data: bytes) -> bool:
         return (
             MARK.encode() in data[:_NEAR]
             or MARK.encode() in data[-_NEAR:]
+            or b" icons, by licence.\n" in data[:_NEAR]  # credits
             or data.startswith(",".join(COLUMNS).encode())
             or _font_is_ours(data)
             or _json_is_ours(data)
         )
     except (ValueError, KeyError, TypeError, AttributeError, struct.error, RecursionError):
         return False
+
+
+def merge_sides(text: str) -> list[str]:
+    """Return both sides of a text in which version control marked conflicts."""
+    sides: tuple[list[str], list[str]] = ([], [])
+    into: tuple[list[str], ...] = sides
+    for line in text.splitlines(keepends=True):
+        match line[:7]:
+            case "<<<<<<<":
+                into = sides[:1]
+            case "|||||||":
+                into = ()
+            case "=======" if into is not sides:
+                into = sides[1:]
+            case ">>>>>>>":
+                into = sides
+            case _:
+                for side in into:
+                    side.append(line)
+    return ["".join(side) for side in sides]
 
 
 def _font_is_ours(data: bytes) -> bool:
@@ -61,6 +82,8 @@ def _streams(data: bytes) -> Iterator[bytes]:
 
 def _json_is_ours(data: bytes) -> bool:
     """Return whether a JSON object is a glyph map of ours, or holds file names and fonts of ours as Base64."""
+    if b"\n<<<<<<< " in data:
+        return all(_json_is_ours(side.encode()) for side in merge_sides(data.decode()))
     text = data.removeprefix(b"export default ").rstrip(b";\n")
     if not text.startswith(b"{"):
         return False

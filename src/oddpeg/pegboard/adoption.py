@@ -9,7 +9,7 @@ from oddpeg.iconset.names import icon_name
 from oddpeg.pegboard.board import Move, Peg, Pegboard
 from oddpeg.pegboard.codes import refusal, spell
 from oddpeg.pegboard.states import State
-from oddpeg.suggestions import nearest
+from oddpeg.suggestions import Guesses
 
 
 class Refused(NamedTuple):
@@ -47,51 +47,70 @@ def adopt(
 ) -> Adoption:
     """Take over (name, codepoint) pairs. strip: a prefix that the found names carry; move: pegs that hold another
     codepoint move; reserve: what has no drawing keeps its codepoint from being given away."""
-    result = Adoption(Pegboard(dict(board.pegs)))
+    work = _Adopting(board, icons, move)
+    result = work.result
     known = icons | {n for n, p in board.pegs.items() if p.state is not State.ALIAS}
     pairs = [(icon_name(name.removeprefix(strip)), name, code) for name, code in found]
     meant = {own for own, _, _ in pairs}
+    guesses = Guesses(known - meant)
     for own, name, code in sorted(pairs, key=lambda pair: (pair[0] not in known, pair[2])):
-        if not own and result.board.holder(code) is not None:
+        if not own and code in work.holders:
             result.nameless += 1
         elif reason := refusal(code):
             result.refused.append(Refused(name or own, code, reason))
         elif own in known:
-            _match(result, own, code, icons, move)
+            work.match(own, code)
         elif reserve:
-            _reserve(result, own or f"unnamed-{code:04x}", code)
-        if own and own not in known and (near := nearest(own, sorted(known - meant), 3, 0.7)):
+            work.reserve(own or f"unnamed-{code:04x}", code)
+        if own and own not in known and (near := guesses.nearest(own, 3, 0.7)):
             result.near[name] = near
     result.waiting = sorted(icons - meant)
     return result
 
 
-def _match(result: Adoption, icon: str, code: int, icons: set[str], move: bool) -> None:
-    pegs = result.board.pegs
-    holder = result.board.holder(code)
-    mine = pegs.get(icon)
-    if holder == icon:
-        result.same.append(icon)
-    elif icon in result.taken or any(icon == m[0] for m in result.moved):
-        result.refused.append(Refused(icon, code, f"comes a second time; {icon} holds {spell(pegs[icon].codepoint)}"))
-    elif holder is not None:
-        result.refused.append(Refused(icon, code, f"is held by {holder!r}"))
-    elif mine is None:
-        pegs[icon] = Peg(icon, code, State.LIVE if icon in icons else State.RETIRED)
-        result.taken.append(icon)
-    elif move:
-        pegs[icon] = Peg(icon, code, mine.state)
-        result.moved.append(Move(icon, mine.codepoint, code))
-    else:
-        result.stays.append(Move(icon, mine.codepoint, code))
+class _Adopting:
+    """An adoption under way. holders: icons by the codepoint they hold; changed: icons that took one over already."""
 
+    def __init__(self, board: Pegboard, icons: set[str], move: bool) -> None:
+        self.result = Adoption(Pegboard(dict(board.pegs)))
+        self.holders = {p.codepoint: p.icon for p in board.pegs.values() if p.state is not State.ALIAS}
+        self.changed: set[str] = set()
+        self._icons, self._move = icons, move
 
-def _reserve(result: Adoption, name: str, code: int) -> None:
-    holder = result.board.holder(code)
-    if holder is not None:
-        result.refused.append(Refused(name, code, f"is held by {holder!r}"))
-    elif name in result.board.pegs:
-        result.refused.append(Refused(name, code, "its name is on the pegboard already"))
-    else:
-        result.board.pegs[name] = Peg(name, code, State.RETIRED)
-        result.reserved.append(name)
+    def match(self, icon: str, code: int) -> None:
+        """Give an icon the codepoint that the file has for its name."""
+        result, pegs = self.result, self.result.board.pegs
+        holder, mine = self.holders.get(code), pegs.get(icon)
+        if holder == icon:
+            result.same.append(icon)
+        elif icon in self.changed:
+            why = f"comes a second time; {icon} holds {spell(pegs[icon].codepoint)}"
+            result.refused.append(Refused(icon, code, why))
+        elif holder is not None:
+            result.refused.append(Refused(icon, code, f"is held by {holder!r}"))
+        elif mine is None:
+            self._put(Peg(icon, code, State.LIVE if icon in self._icons else State.RETIRED))
+            result.taken.append(icon)
+        elif self._move:
+            self.holders.pop(mine.codepoint, None)
+            self._put(Peg(icon, code, mine.state))
+            result.moved.append(Move(icon, mine.codepoint, code))
+        else:
+            result.stays.append(Move(icon, mine.codepoint, code))
+
+    def reserve(self, name: str, code: int) -> None:
+        """Keep the codepoint of a name without a drawing from being given away."""
+        result = self.result
+        holder = self.holders.get(code)
+        if holder is not None:
+            result.refused.append(Refused(name, code, f"is held by {holder!r}"))
+        elif name in result.board.pegs:
+            result.refused.append(Refused(name, code, "its name is on the pegboard already"))
+        else:
+            self._put(Peg(name, code, State.RETIRED))
+            result.reserved.append(name)
+
+    def _put(self, peg: Peg) -> None:
+        self.result.board.pegs[peg.icon] = peg
+        self.holders[peg.codepoint] = peg.icon
+        self.changed.add(peg.icon)

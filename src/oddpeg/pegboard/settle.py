@@ -31,12 +31,13 @@ class Dropped(NamedTuple):
 @dataclass(slots=True)
 class Settled:
     """What settling did. moved: newcomers that had to give way; dropped: lines that are gone; marks: how many conflict
-    markers were removed."""
+    markers were removed; delivered: files that the merge changed, and that the next build writes anew."""
 
     board: Pegboard
     moved: list[Move] = field(default_factory=list)
     dropped: list[Dropped] = field(default_factory=list)
     marks: int = 0
+    delivered: list[str] = field(default_factory=list)
 
     def said(self) -> list[str]:
         """Return what happened, line by line."""
@@ -46,6 +47,9 @@ class Settled:
                 said.append(f"the alias {icon} is gone: no icon holds {spell(lost)}")
             else:
                 said.append(f"{icon} stays on {spell(kept)}; its other line, {spell(lost)}, is gone")
+        if self.delivered:
+            count = f"{len(self.delivered)} delivered file{'s' if len(self.delivered) > 1 else ''}"
+            said.append(f"{count} that the merge changed will be written anew: run `oddpeg build`")
         return said + [f"MOVED {icon}: {spell(a)} → {spell(b)}" for icon, a, b in self.moved]
 
 

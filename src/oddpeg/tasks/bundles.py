@@ -82,6 +82,16 @@ def _glyphs(icons: IconSet, face: Face) -> list[Glyph]:
     return [Glyph.of(icon.name, icon.codepoint, face.outlines[icon.name]) for icon in icons.icons]
 
 
+def _created() -> int:
+    """Return the time that fonts say they were made at, in Unix seconds; raise `UsageError` where the environment names
+    none that can be one. Source: the specification of SOURCE_DATE_EPOCH."""
+    text = os.environ.get("SOURCE_DATE_EPOCH", "")
+    if text and not (text.isascii() and text.isdigit() and len(text) <= 10):
+        what, cure = f"SOURCE_DATE_EPOCH is {text[:40]!r}", "set it to a number of seconds since 1970, or unset it"
+        raise UsageError(Diagnostic("bad-environment", what, cure))
+    return int(text or FIXED_TIME)
+
+
 def _font_info(project: Project, icons: IconSet, face: Face) -> FontInfo:
     font = project.config.font
     return FontInfo(
@@ -95,7 +105,7 @@ def _font_info(project: Project, icons: IconSet, face: Face) -> FontInfo:
         licence=licence_text(font.licence, icons.icons),
         licence_url=font.licence_url,
         embedding=font.embedding,
-        created=int(os.environ.get("SOURCE_DATE_EPOCH") or FIXED_TIME),
+        created=_created(),
         weight=face.weight,
         ligatures=tuple(ligatures(icons)) if font.ligatures else (),
     )

@@ -18,6 +18,7 @@ from oddpeg.pegboard.maps import read_names
 from oddpeg.pegboard.settle import Settled, settle
 from oddpeg.tasks.icon_sets import icon_patterns
 from oddpeg.tasks.progress import SILENT, Progress
+from oddpeg.workspace.delivery import settled_records
 from oddpeg.workspace.git_history import History
 from oddpeg.workspace.icon_tables import renamed_tables
 from oddpeg.workspace.project import Project
@@ -136,8 +137,10 @@ def settle_board(project: Project, ignore_history: bool = False, progress: Progr
         history = History({}) if ignore_history else History.of(project.board_path)
         table = project.config.pegs
         result = settle(text, table.codes(), table.assign, history.shipped)
-        if board_text(result.board) != text:
-            _save(project, result.board)
+        records = settled_records(project.root)
+        result.delivered = records.merged
+        if board_text(result.board) != text or records.files:
+            _save(project, result.board, [Step(path, data) for path, data in records.files.items()])
     return result
 
 

@@ -13,6 +13,7 @@ from oddpeg.outputs.generated import is_generated
 from oddpeg.workspace.ledger import read_ledger
 from oddpeg.workspace.places import Places
 from oddpeg.workspace.project import Project
+from oddpeg.workspace.records import read_record, record_bytes
 from oddpeg.workspace.transaction import STATE, Step, change_all, write_files
 from oddpeg.workspace.tree import Kind, Tree
 
@@ -166,10 +167,7 @@ class Delivery:
             return False
         if self._ledger.trusted:
             return True
-        try:
-            return is_generated(self._tree.read(path, _LARGEST_DELIVERED))
-        except OSError:
-            return False
+        return _bears_our_mark(self._tree, path)
 
     def _stale(self, planned: Collection[str], done: Delivered) -> list[str]:
         """Return what earlier builds wrote and this one does not; edited files are kept and said."""
@@ -220,6 +218,42 @@ def delivered_text(root: Path, path: str) -> str | None:
         return data.decode("utf-8") if _digest(data) in read_ledger(root).digests(path) else None
     except (OSError, UnicodeDecodeError):
         return None
+
+
+class SettledRecords(NamedTuple):
+    """The records of a project after a merge. files: their new content, by path; merged: delivered files that the merge
+    changed, which the next build writes anew."""
+
+    files: dict[str, bytes]
+    merged: list[str]
+
+
+def settled_records(root: Path) -> SettledRecords:
+    """Return sound records after a merge, in which delivered files stand with what the merge left in them. Only files
+    that bear our mark count as delivered: the record may have come with the folder. root: of the project."""
+    tree, ledger = Tree(root), read_ledger(root)
+    files: dict[str, dict[str, str]] = {}
+    merged: list[str] = []
+    for bundle, paths in ledger.bundles.items():
+        for path, digests in paths.items():
+            there = tree.digest(path)
+            if there is None or not _bears_our_mark(tree, path):
+                continue
+            files.setdefault(bundle, {})[path] = there
+            if there not in digests or len(digests) > 1:
+                merged.append(path)
+    arrivals = read_record(root, "arrivals.json")
+    changed = ledger.updated({**{name: {} for name in ledger.bundles}, **files}, {}).files(root)
+    if arrivals:
+        changed[f"{STATE}/arrivals.json"] = record_bytes(arrivals)
+    return SettledRecords({p: data for p, data in changed.items() if tree.digest(p) != _digest(data)}, sorted(merged))
+
+
+def _bears_our_mark(tree: Tree, path: str) -> bool:
+    try:
+        return is_generated(tree.read(path, _LARGEST_DELIVERED))
+    except OSError:
+        return False
 
 
 class NewFile(NamedTuple):

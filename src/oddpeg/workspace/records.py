@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from oddpeg._version import __version__
+from oddpeg.outputs.generated import merge_sides
 from oddpeg.pegboard.codes import spell
 from oddpeg.workspace.transaction import read_state
 
@@ -43,26 +44,6 @@ def json_sides(data: bytes | None) -> list[Any]:
         with contextlib.suppress(ValueError, RecursionError):
             found.append(json.loads(side))
     return found
-
-
-def merge_sides(text: str) -> list[str]:
-    """Return both sides of a text in which version control marked conflicts."""
-    sides: tuple[list[str], list[str]] = ([], [])
-    into: tuple[list[str], ...] = sides
-    for line in text.splitlines(keepends=True):
-        match line[:7]:
-            case "<<<<<<<":
-                into = sides[:1]
-            case "|||||||":
-                into = ()
-            case "=======" if into is not sides:
-                into = sides[1:]
-            case ">>>>>>>":
-                into = sides
-            case _:
-                for side in into:
-                    side.append(line)
-    return ["".join(side) for side in sides]
 
 
 def record_bytes(icons: dict[str, str]) -> bytes:

@@ -12,7 +12,9 @@ from oddpeg.pegboard.codes import spell
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.pegboard.states import State
 from oddpeg.raster.compare import Snapshot
+from oddpeg.workspace.tree import read_regular
 
+LARGEST = 128_000_000  # bytes of a file that the command line names
 _FONTS = (".ttf", ".otf", ".woff", ".woff2")
 
 
@@ -38,7 +40,7 @@ def read_snapshot(path: Path) -> Snapshot:
 def read_any(path: Path) -> bytes:
     """Return the bytes of a file that the command line names; raise `OddPegError` where it cannot be read."""
     try:
-        return path.read_bytes()
+        return read_regular(str(path.resolve()), LARGEST)
     except OSError as problem:
         what = f"cannot be read: {problem.strerror}"
         raise OddPegError(Diagnostic("file-unreadable", what, "check the path", str(path))) from None
@@ -62,9 +64,9 @@ def _folder(path: Path) -> Snapshot:
 
 def _is_map(path: Path) -> bool:
     try:
-        values = json.loads(path.read_text(encoding="utf-8"))
+        values = json.loads(read_regular(str(path), LARGEST))
         return isinstance(values, dict) and isinstance(values.get("icons"), list)
-    except (OSError, ValueError):
+    except (OSError, ValueError, RecursionError):
         return False
 
 
@@ -79,13 +81,20 @@ def _board(data: bytes, path: Path) -> Snapshot:
 def _map(data: bytes, path: Path) -> Snapshot:
     try:
         values: dict[str, Any] = json.loads(data)
-        icons = {str(i["name"]): int(i["codepoint"]) for i in values["icons"]}
-        aliases = {str(a): int(i["codepoint"]) for i in values["icons"] for a in i.get("aliases", [])}
+        icons = {str(i["name"]): _codepoint(i["codepoint"]) for i in values["icons"]}
+        aliases = {str(a): _codepoint(i["codepoint"]) for i in values["icons"] for a in i.get("aliases", [])}
         facts: dict[str, str] = {k: str(values[k]) for k in ("family", "units_per_em") if k in values}
-    except (ValueError, KeyError, TypeError) as problem:
+    except (ValueError, KeyError, TypeError, AttributeError, OverflowError, RecursionError) as problem:
         cure = 'it needs {"icons": [{"name", "codepoint"}, …]}'
         raise OddPegError(Diagnostic("bad-map", f"is not a glyph map: {problem!r}", cure, str(path))) from None
     return Snapshot(icons, aliases=aliases, facts=facts)
+
+
+def _codepoint(value: object) -> int:
+    """Return a codepoint of a map; raise ValueError where it is none."""
+    if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= 0x10FFFF:
+        raise ValueError(f"{value!r:.40} is not a codepoint")
+    return value
 
 
 def _font(data: bytes, path: Path) -> Snapshot:
