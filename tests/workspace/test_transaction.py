@@ -375,3 +375,53 @@ def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, 
     finally:
         process.send_signal(signal.SIGINT)
         assert process.wait(10) in (0, 1)
+
+
+def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolder, tmp_path: Path) -> None:
+    log = tmp_path / "log"
+    project.config(CONFIG.replace('"css"', '"css", { kind = "sprite", to = "sprite.svg" }').replace("icons/**", "**"))
+    outside = ProjectFolder(tmp_path / "outside").icon("winch", RING).icon("davit", SQUARE.replace("M4 4", "M5 4"))
+    process = watching(project, log)
+    try:
+        wait_for(log, "watching")
+        (outside.root / "icons").rename(project.root / "icons/deck")
+        wait_for(log, "new davit, winch")
+        (project.root / "icons/deck").rename(project.root / "icons/aft")
+        time.sleep(0.7)
+        (project.root / "icons/aft").rename(tmp_path / "away")
+        wait_for(log, "RETIRED davit, winch")
+        (tmp_path / "away").rename(project.root / "icons/back")
+        wait_for(log, "back davit, winch")
+        text = log.read_text()
+        time.sleep(1.5)
+        assert log.read_text() == text, "our own sprite is no drawing"
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(10)
+
+
+def test_the_server_stands_two_hundred_requests_and_closed_tabs(project: ProjectFolder, tmp_path: Path) -> None:
+    import re
+    import socket
+    from concurrent.futures import ThreadPoolExecutor
+    from urllib.request import urlopen
+
+    log = tmp_path / "log"
+    with log.open("w") as out:
+        process = subprocess.Popen([ODDPEG, "watch", "--serve"], cwd=project.root, stdout=out, stderr=subprocess.STDOUT)
+    try:
+        found = re.search(r"http://127\.0\.0\.1:(\d+)/", wait_for(log, "specimen is at"))
+        assert found
+        for _ in range(20):
+            with socket.create_connection(("127.0.0.1", int(found[1]))) as tab:
+                tab.sendall(f"GET / HTTP/1.1\r\nHost: 127.0.0.1:{found[1]}\r\n\r\n".encode())
+        with ThreadPoolExecutor(200) as pool:
+            pages = list(pool.map(lambda _: urlopen(found[0], timeout=60).status, range(200)))
+        assert pages == [200] * 200
+        (project.root / "dist/tide-marks-specimen.html").write_text("a stranger's page")
+        with pytest.raises(OSError, match="503"):
+            urlopen(found[0], timeout=60)
+        assert "Traceback" not in log.read_text() and "Exception" not in log.read_text()
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(10)

@@ -54,9 +54,14 @@ def watch(
         if server:
             say(f"the specimen is at {server.address}")
         written = _content(project.board_path)
+        seen: dict[Path, tuple[int, ...]] = {}
         for files in batches:
             if not files or (files == {project.board_path} and _content(project.board_path) == written):
                 continue  # our own writing
+            now = {file: _stamp(file) for file in files}
+            if now.items() <= seen.items():
+                continue  # a second report of a change that was built already
+            seen |= now
             touched = sorted(f.stem for f in files if f.suffix.lower() in (".svg", ".svgz"))
             if _rebuild(project.config_path, options, quiet, touched) and server:
                 server.tell()
@@ -82,6 +87,15 @@ def _server(project: Project, bundles: list[str] | None, port: int | None) -> Sp
         what, cure = "there is no specimen to serve", 'add "specimen" to the outputs of a bundle'
         raise UsageError(Diagnostic("no-specimen", what, cure, "--serve"))
     return open_server({"/": next(iter(found.values())), **{f"/{name}": page for name, page in found.items()}}, port)
+
+
+def _stamp(path: Path) -> tuple[int, ...]:
+    """Return what changes whenever a file does; of a folder, nothing lasting."""
+    try:
+        status = path.stat()
+    except OSError:
+        return ()
+    return (status.st_ino, status.st_size, status.st_mtime_ns) if path.is_file() else (time.time_ns(),)
 
 
 def _content(path: Path) -> bytes:

@@ -236,9 +236,11 @@ def read_regular(path: str, limit: int, fd: int | None = None) -> bytes:
     """Return a regular file's bytes; raise `OSError` where it is none, is a link, or holds more than `limit` bytes.
     fd: the folder that the path is relative to."""
     with os.fdopen(_open_regular(path, fd), "rb") as file:
-        status = os.fstat(file.fileno())
-        data = file.read(limit + 1) if status.st_size <= limit else b""
-    if status.st_size > limit or len(data) > limit:
+        size = os.fstat(file.fileno()).st_size
+        data = file.read(size + 1) if size <= limit else b""  # room is made for as much as is asked for
+        if size < len(data) <= limit:  # it grew meanwhile
+            data += file.read(limit - len(data) + 1)
+    if size > limit or len(data) > limit:
         raise OSError(errno.EFBIG, f"holds more than {limit:,} bytes", path)
     return data
 

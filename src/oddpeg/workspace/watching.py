@@ -8,8 +8,11 @@ from threading import Event
 
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.workspace.icon_tables import FILE as ICON_TABLE
+from oddpeg.workspace.ledger import read_ledger
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.sources import clean_pattern, fixed_part
+from oddpeg.workspace.transaction import STATE
+from oddpeg.workspace.tree import belongs_to_version_control
 
 _PULSE = 200  # milliseconds between empty batches
 _SETTLE = 60  # milliseconds without a further change before a batch of changes is reported
@@ -26,20 +29,25 @@ def watched_folders(project: Project) -> list[Path]:
     return sorted(folders)
 
 
-def _templates(project: Project) -> set[Path]:
-    """Return the user's own templates that outputs are made from."""
-    options = (output.options for bundle in project.config.bundle.values() for output in bundle.outputs)
-    return {(project.root / str(o["template"])).resolve() for o in options if o.get("template")}
-
-
 def matters(path: Path, project: Project) -> bool:
     """Return whether a change of this file can change what is built: drawings, their tables, templates, the config, the
     pegboard."""
-    if path.name == ICON_TABLE or path in _templates(project):
+    if path.name == ICON_TABLE or any(path == (project.root / name).resolve() for name in project.templates):
         return True
     if path.name in (project.config_path.name, PEGBOARD):
         return path.parent == project.root
-    return path.suffix.lower() in (".svg", ".svgz") and not path.name.startswith(".")
+    where = project.relative(path)
+    if where.split("/")[0] == STATE or belongs_to_version_control(where):
+        return False
+    if path.suffix.lower() in (".svg", ".svgz"):
+        return not path.name.startswith(".") and where not in read_ledger(project.root).paths()
+    # a folder that came, went or was renamed says nothing of what is in it; what is gone may have been one
+    return not path.suffix and not path.is_file() and _may_hold_drawings(where, project)
+
+
+def _may_hold_drawings(where: str, project: Project) -> bool:
+    bases = (fixed_part(clean_pattern(pattern)) for pattern in project.config.icons.from_)
+    return any(not base or f"{where}/".startswith(f"{base}/") or base.startswith(f"{where}/") for base in bases)
 
 
 def file_changes(folders: Sequence[Path], project: Project, stop: Event) -> Iterator[set[Path]]:
