@@ -1,4 +1,5 @@
-"""Fuzzing with coverage guidance: `python fuzz/run.py path|svg|words [SECONDS]` (needs `pip install atheris`).
+"""Fuzzing with coverage guidance: `python fuzz/run.py TARGET [SECONDS]` (needs
+`pip install atheris`).
 
 What it finds is written into the folder `fuzz-out`, one file for each place in the code that failed, and the search
 goes on. The same command takes such a file in place of SECONDS.
@@ -15,8 +16,8 @@ from pathlib import Path
 
 import atheris
 
-with atheris.instrument_imports(include=["oddpeg.svg", "oddpeg.outline", "oddpeg.geometry", "targets"]):
-    from targets import SEEDS, TARGETS
+with atheris.instrument_imports(include=["oddpeg", "targets"]):
+    from targets import SEEDS_OF, TARGETS
 
 
 def _collecting(target: Callable[[bytes], None], out: Path) -> Callable[[bytes], None]:
@@ -41,7 +42,7 @@ def main() -> None:
     name, *rest = sys.argv[1:] or ["svg"]
     out = Path("fuzz-out") / name
     (out / "corpus").mkdir(parents=True, exist_ok=True)
-    seeds = SEEDS if name == "svg" else [random.Random(n).randbytes(300) for n in range(50)] if name == "words" else []
+    seeds = [random.Random(n).randbytes(300) for n in range(50)] if name == "words" else SEEDS_OF.get(name, ())
     for number, seed in enumerate(seeds):
         (out / "corpus" / f"seed-{number}").write_bytes(seed)
     if rest and Path(rest[0]).is_file():

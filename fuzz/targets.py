@@ -1,5 +1,5 @@
-"""What is fuzzed: path data, whole files, and files made of SVG's own words. Knows: what must hold of whatever comes
-in. Does not know: who makes the bytes (fuzz/run.py with coverage guidance, tests/test_fuzz.py without).
+"""What is fuzzed: path data, whole drawings, drawings made of SVG's own words, style sheets, configs, pegboards,
+records, fonts and maps. Who makes the bytes is another matter: fuzz/run.py with coverage guidance, the tests without.
 
 Each target takes bytes and returns nothing; it raises where the program does what it must never do: any exception but
 the documented ones, numbers that are not numbers, points beyond what a font can hold, an icon that is neither drawn
@@ -8,17 +8,40 @@ nor refused with a cure, or more than `MOST_SECONDS` of work.
 
 from __future__ import annotations
 
+import contextlib
+import json
 import math
+import tempfile
 import time
+import tomllib
 from collections.abc import Sequence
+from pathlib import Path
 
 import numpy as np
 
 from oddpeg.checks.examine import Examinee, examine
+from oddpeg.diagnostics import OddPegError, UsageError
+from oddpeg.font.foreign import codepoints, glyph_names, read_font
+from oddpeg.iconset.metadata import Metadata
 from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import frame_height, outline_files
 from oddpeg.outline.placement import Em
+from oddpeg.outputs.generated import is_generated
+from oddpeg.pegboard.adoption import adopt
+from oddpeg.pegboard.board import Pegboard
+from oddpeg.pegboard.codes import Codes
+from oddpeg.pegboard.file_format import board_text, parse_board
+from oddpeg.pegboard.maps import read_names
+from oddpeg.pegboard.settle import settle
 from oddpeg.svg.path_data import PathFault, parse_path
+from oddpeg.workspace.config_validation import validated
+from oddpeg.workspace.ledger import read_ledger
+from oddpeg.workspace.outline_cache import OutlineCache
+from oddpeg.workspace.records import read_record
+from oddpeg.workspace.settings import Config
+from oddpeg.workspace.text_cache import TextCache
+from oddpeg.workspace.title_cache import titles_of
+from oddpeg.workspace.transaction import interrupted
 
 MOST_SECONDS = 10.0
 OPTIONS = Options(Em(1000))
@@ -59,6 +82,7 @@ def svg_file(data: bytes) -> None:
     result = outline_files([data], OPTIONS)[0]
     assert (result.outline is None) == (result.problem is not None), "neither drawn nor refused"
     if result.problem is not None:
+        assert result.problem.code != "internal-error", result.problem.reason
         assert result.problem.what and result.problem.cure, "refused without a cure"
     if result.outline is not None:
         assert len(result.outline.ends) and np.abs(result.outline.xy).max() < 32_768, "beyond what a font can hold"
@@ -269,4 +293,146 @@ def words(data: bytes) -> None:
     svg_file(made_of_words(data))
 
 
-TARGETS = {"path": path_data, "svg": svg_file, "words": words}
+def style_sheet(data: bytes) -> None:
+    """Read bytes as the style sheet, a style attribute and a paint of a drawing."""
+    text = "".join(c for c in data.decode("utf-8", "replace") if c >= " " or c in "\t\n")
+    safe = text.replace("&", "&amp;").replace("<", "&lt;").replace('"', "&quot;")
+    frame = 'xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"'
+    svg_file(f'<svg {frame}><style>{safe}</style><path style="{safe}" d="M4 4h9v9z"/></svg>'.encode())
+    svg_file(
+        f'<svg {frame}><g stroke="{safe}" stroke-width="{safe}"><path fill="{safe}" d="M4 4h9v9z"/></g></svg>'.encode()
+    )
+
+
+def config(data: bytes) -> None:
+    """Read bytes as an `oddpeg.toml`."""
+    text = data.decode("utf-8", "replace")
+    try:
+        values = tomllib.loads(text)
+    except (tomllib.TOMLDecodeError, RecursionError):
+        return
+    try:
+        found = validated(values, "oddpeg.toml", text)
+    except UsageError as problem:
+        assert all(d.what and d.cure for d in problem.diagnostics)
+    else:
+        Config.from_values(json.loads(json.dumps(found)))
+
+
+def pegboard(data: bytes) -> None:
+    """Read bytes as a pegboard, and settle it."""
+    text = data.decode("utf-8", "replace")
+    codes = Codes((range(0xE000, 0xE400),))
+    for read in (parse_board, lambda text: settle(text, codes, "next", lambda icon, code: None).board):
+        try:
+            found = read(text)
+        except OddPegError as problem:
+            assert all(d.what and d.cure for d in problem.diagnostics)
+        else:
+            assert parse_board(board_text(found)) == found, "does not read back as it was written"
+
+
+def records(data: bytes) -> None:
+    """Read bytes as every record and cache there is."""
+    with tempfile.TemporaryDirectory() as folder:
+        root = Path(folder)
+        (root / ".oddpeg/cache").mkdir(parents=True)
+        names = ("delivered", "shown", "seals", "arrivals", "drawings", "journal")
+        for name in (*(f"{name}.json" for name in names), "cache/texts", "cache/outlines", "cache/titles"):
+            (root / ".oddpeg" / name).write_bytes(data)
+        ledger = read_ledger(root)
+        assert not ledger.trusted
+        ledger.updated({"web": {"dist/x": "0"}}, {}).files(root)
+        read_record(root, "arrivals.json")
+        assert not interrupted(root)
+        TextCache(root).get(lambda: "text", 1)
+        OutlineCache(root, OPTIONS).load()
+        titles_of(root, [])
+    is_generated(data)
+
+
+def font(data: bytes) -> None:
+    """Read bytes as a font that is compared, and one that codepoints are taken from."""
+    for read in (read_font, glyph_names, codepoints):
+        with contextlib.suppress(ValueError):
+            read(data)
+    is_generated(data)
+
+
+def glyph_map(data: bytes) -> None:
+    """Read bytes as a map of names to codepoints."""
+    try:
+        found = read_names(data, "map")
+    except OddPegError as problem:
+        assert all(d.what and d.cure for d in problem.diagnostics)
+    else:
+        adopt(Pegboard(), found, {"anchor"}, "", False, True)
+
+
+def table(data: bytes) -> None:
+    """Read bytes as an `icons.csv`."""
+    found = Metadata()
+    found.read_table(data.decode("utf-8", "replace"), "icons.csv")
+    found.refuse_unknown({"anchor", "buoy"})
+    found.settle_aliases({"anchor", "buoy"}, set())
+
+
+TARGETS = {
+    "path": path_data,
+    "svg": svg_file,
+    "words": words,
+    "css": style_sheet,
+    "config": config,
+    "pegboard": pegboard,
+    "records": records,
+    "font": font,
+    "map": glyph_map,
+    "table": table,
+}
+
+
+_CSS = (
+    b"path:not(.a)>g{fill:color-mix(in oklch,red 20%,lab(50% 20 none))!important;--a:calc(1px + var(--b,2em));"
+    b"d:path('M0 0')}"
+)
+_TOML = b"""[font]
+family = "Tide"
+drop = 0.1
+[icons]
+from = ["icons/**/*.svg"]
+[bundle.web]
+into = "dist"
+fonts = ["woff2"]
+outputs = ["css", {kind = "json", to = "x.json"}]
+"""
+_BOARD = (
+    b"icon,codepoint,state\n<<<<<<< a\nanchor,U+E000,live\n=======\nbuoy,U+E000,alias\n>>>>>>> b\nx,U+E001,retired\n"
+)
+
+
+def _fonts() -> list[bytes]:
+    """Return a small font in every format that is read."""
+    from oddpeg.font.compile import FontCompiler
+    from oddpeg.font.glyphset import Glyph
+    from oddpeg.font.info import FontInfo
+
+    outline = outline_files([SEEDS[0]], OPTIONS)[0].outline
+    assert outline is not None
+    compiler = FontCompiler([Glyph.of("anchor", 0xE000, outline)], FontInfo("Tide", "1.0", 1000, 875, -125))
+    return [compiler.write(kind, True) for kind in ("ttf", "woff", "woff2")]
+
+
+SEEDS_OF: dict[str, Sequence[bytes]] = {
+    "svg": SEEDS,
+    "css": (_CSS, b"fill:rgb(from red r g b / .5)", b"translate:1px 2px;rotate:1turn;mix-blend-mode:screen"),
+    "config": (_TOML,),
+    "pegboard": (_BOARD,),
+    "records": (b'{"bundles": {"web": {"dist/x": "0"}}}', b'{"icons": {"a": "b"}}', b'{"shown": {"web": {"a": 1}}}'),
+    "font": _fonts(),
+    "map": (
+        b'{"anchor": "e001", "icons": [{"name": "x", "codepoint": 1}]}',
+        b"a,U+E001\n",
+        b"<svg><glyph unicode='a'/></svg>",
+    ),
+    "table": (b"icon,aliases,tags\nanchor,hook; x,a|b\nbuoi,,\n",),
+}

@@ -30,13 +30,20 @@ class Line(NamedTuple):
 def read_lines(text: str, where: str = FILE) -> list[Line]:
     """Return every line but the header and empty ones. where: the file, as messages show it."""
     found = []
-    for number, raw in enumerate(text.removeprefix("\ufeff").split("\n"), 1):
-        line = raw.rstrip("\r")
+    text = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+    for number, line in enumerate(text.split("\n"), 1):
         # line by line, since a quote in a conflict marker's branch name must not swallow the lines after it
-        row = [line] if line.startswith(CONFLICT_MARKS) else next(csv.reader([line]), [])
+        row = [line] if line.startswith(CONFLICT_MARKS) else _cells(line)
         if row and [c.strip() for c in row] != HEADER:
             found.append(_read(number, row, where))
     return found
+
+
+def _cells(line: str) -> list[str]:
+    try:
+        return next(csv.reader([line]), [])
+    except csv.Error:  # longer than any cell can be
+        return [line[:80]]
 
 
 def _read(number: int, row: list[str], where: str) -> Line:

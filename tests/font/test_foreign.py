@@ -1,0 +1,140 @@
+"""Fonts and maps from elsewhere: every damage ends in a named fault, and nothing unpacks without bounds."""
+
+from __future__ import annotations
+
+import json
+import random
+import struct
+import zlib
+from pathlib import Path
+
+import brotli
+import pytest
+
+from oddpeg.font.foreign import LARGEST_FONT, codepoints, glyph_names, read_font
+from oddpeg.font.unpack import inflate, unbrotli
+from oddpeg.outputs.generated import is_generated
+from support.project import CONFIG, ProjectFolder
+
+FORMATS = ("ttf", "woff", "woff2")
+
+
+@pytest.fixture(scope="module")
+def fonts(tmp_path_factory: pytest.TempPathFactory) -> dict[str, bytes]:
+    project = ProjectFolder(tmp_path_factory.mktemp("fonts")).config().icon("anchor").icon("buoy")
+    project.build()
+    return {kind: project.bytes(f"dist/tide-marks.{kind}") for kind in FORMATS}
+
+
+def mutations(data: bytes, count: int) -> list[bytes]:
+    """Return a font cut short, and with bytes changed, at places that are the same on every run."""
+    chance = random.Random(7)
+    cut = [data[: chance.randrange(len(data))] for _ in range(count)]
+    changed = []
+    for _ in range(count):
+        out = bytearray(data)
+        for _ in range(chance.randrange(1, 6)):
+            out[chance.randrange(len(out))] = chance.randrange(256)
+        changed.append(bytes(out))
+    return cut + changed
+
+
+@pytest.mark.parametrize("kind", FORMATS)
+def test_a_damaged_font_is_read_or_named(fonts: dict[str, bytes], kind: str) -> None:
+    refused = 0
+    for data in [b"", fonts[kind][:4], *mutations(fonts[kind], 100)]:
+        is_generated(data)
+        for read in (read_font, glyph_names, codepoints):
+            try:
+                read(data)
+            except ValueError as problem:
+                refused += 1
+                assert str(problem).startswith("it is ")
+    assert refused > 100
+
+
+@pytest.mark.parametrize("kind", FORMATS)
+def test_commands_name_what_is_wrong_with_a_font(project: ProjectFolder, fonts: dict[str, bytes], kind: str) -> None:
+    project.build()
+    (project.root / f"old.{kind}").write_bytes(fonts[kind][:200])
+    for command in (["compare", f"old.{kind}", "dist"], ["pegs", "adopt", f"old.{kind}"]):
+        result = project.run(*command)
+        assert result.returncode == 1 and f"old.{kind}" in result.stderr and "cure:" in result.stderr
+
+
+MAPS = {
+    "infinity.json": b'{"family": "x", "icons": [{"name": "a", "codepoint": Infinity}]}',
+    "huge.json": b'{"family": "x", "icons": [{"name": "a", "codepoint": 1e400}]}',
+    "negative.json": b'{"family": "x", "icons": [{"name": "a", "codepoint": -5}]}',
+    "text.json": b'{"family": "x", "icons": [{"name": "a", "codepoint": "U+E000"}]}',
+    "aliases.json": b'{"family": "x", "icons": [{"name": "a", "codepoint": 57344, "aliases": 5}]}',
+    "deep.json": b'{"icons": ' + b"[" * 100_000,
+    "list.json": b"[1, 2]",
+    "surrogate.json": b'{"family": "x", "icons": [{"name": "\\ud800", "codepoint": "x"}]}',
+    "cell.csv": b"icon,codepoint,state\n" + b"x" * 300_000 + b",U+E000\n",
+    "cr.csv": b"icon,codepoint,state\ra,U+E000,live\r",
+    "bytes.csv": b"\xff\xfe\x00",
+}
+
+
+@pytest.mark.parametrize("name", MAPS)
+def test_maps_of_any_shape_are_read_or_named(project: ProjectFolder, name: str) -> None:
+    project.build()
+    (project.root / name).write_bytes(MAPS[name])
+    for command in (["compare", name, "dist"], ["pegs", "adopt", name, "--dry-run"]):
+        result = project.run(*command)
+        assert result.returncode in (0, 1), result.stderr
+        told = (name in result.stderr and "cure:" in result.stderr) or "passed over" in result.stdout
+        assert result.returncode == 0 or told
+
+
+def test_sixty_thousand_names_are_adopted_by_counting(project: ProjectFolder) -> None:
+    from oddpeg.suggestions import MOST_COMPARISONS, Guesses
+
+    names = {f"harbour-sign-{number}": 0xF0000 + number for number in range(60_000)}
+    (project.root / "map.json").write_text(json.dumps(names))
+    result = project.run("pegs", "adopt", "map.json")
+    assert result.returncode == 0, result.stderr
+    assert project.read("pegboard.csv").count("\n") == 60_001
+    guesses = Guesses(f"icon-{number}" for number in range(50_000))
+    asked = [bool(guesses.nearest(f"icom-{number}")) for number in range(20)]
+    assert sum(asked) <= MOST_COMPARISONS / 50_000 and asked[0]
+
+
+def test_nothing_unpacks_beyond_its_limit() -> None:
+    packed = zlib.compress(bytes(50_000_000))
+    assert len(inflate(packed, 50_000_000)) == 50_000_000
+    with pytest.raises(ValueError, match="more than 1,000,000 bytes"):
+        inflate(packed, 1_000_000)
+    with pytest.raises(ValueError, match="ends too early"):
+        inflate(packed[:-9], 50_000_000)
+    small = brotli.compress(bytes(300_000_000), quality=1)
+    with pytest.raises(ValueError, match="more than 64,000,000 bytes"):
+        unbrotli(small, LARGEST_FONT)
+    with pytest.raises(ValueError, match="ends too early"):
+        unbrotli(brotli.compress(b"x" * 999)[:-3], 1000)
+    assert unbrotli(brotli.compress(b"x" * 999), 1000) == b"x" * 999
+
+
+def test_a_font_that_is_a_bomb_is_refused_before_it_is_read(fonts: dict[str, bytes], tmp_path: Path) -> None:
+    data = fonts["woff2"]
+    bomb = brotli.compress(bytes(LARGEST_FONT + 1), quality=1)
+    start = len(data) - len(data) % 4 - struct.unpack(">I", data[20:24])[0]
+    start = start - start % 4 if start % 4 else start
+    head = bytearray(data[:start])
+    head[20:24] = struct.pack(">I", len(bomb))
+    for at in range(start - 4, start + 1):  # wherever the packed tables begin
+        with pytest.raises(ValueError, match="it is no sound font"):
+            read_font(bytes(head[:at]) + bomb)
+    tables = struct.pack(">4s4I", b"glyf", 64, len(bomb), LARGEST_FONT * 2, 0)
+    woff = struct.pack(">4s4sIHHI", b"wOFF", b"\x00\x01\x00\x00", 0, 1, 0, 0) + bytes(24) + tables
+    packed = zlib.compress(bytes(LARGEST_FONT * 2), 1)
+    with pytest.raises(ValueError, match="unpacks to more than"):
+        read_font(woff.replace(struct.pack(">I", len(bomb)), struct.pack(">I", len(packed))) + packed)
+
+
+def test_a_long_credit_list_still_makes_a_font(project: ProjectFolder) -> None:
+    lines = "".join(f"{name},CC BY 4.0,{'Harbour Office ' * 3000}\n" for name in ("anchor", "buoy"))
+    (project.root / "icons/icons.csv").write_text(f"icon,licence,credit\n{lines}")
+    project.config(CONFIG.replace('"css"', '"css", "credits"')).build("--prove")
+    assert "Harbour Office" in project.read("dist/tide-marks-credits.txt")
