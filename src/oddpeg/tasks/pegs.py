@@ -26,6 +26,7 @@ from oddpeg.workspace.snapshots import read_any
 from oddpeg.workspace.sources import Source, read_sources, renamed_file
 from oddpeg.workspace.transaction import Step, change_all
 
+LONGEST_NAME = 250  # bytes: with .svgz, what file systems hold
 Change = Callable[[Pegboard, str, set[str]], Changed]
 
 
@@ -51,6 +52,9 @@ def rename_icon(project: Project, old: str, new: str, alias: bool = True, progre
         near = icon_name(new)
         cure = f"write it {near!r}" if near else "use letters, digits and hyphens"
         raise UsageError(Diagnostic("bad-name", f"{new!r} is not a name as icons have them", cure))
+    if len(new.encode()) > LONGEST_NAME:
+        what = f"is a name of {len(new.encode())} bytes, and a file's name has at most {LONGEST_NAME} before its ending"
+        raise UsageError(Diagnostic("bad-name", what, "shorten it", f"{new[:40]}…"))
     with project.lock(progress.waiting):
         drawings = _drawings(project)
         board, said = changes.rename(project.load_board(), old, new, set(drawings), alias)
