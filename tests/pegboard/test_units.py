@@ -359,3 +359,82 @@ def test_a_drawing_named_like_an_alias_is_refused() -> None:
     told = refused(lambda: board("a,U+E000,live", "o,U+E000,alias").update(["a", "o"], CODES))
     assert "alias-drawing pegboard.csv: there is a drawing for 'o', which is the alias of 'a'" in told
     assert "rename the drawing, or drop the alias with `oddpeg pegs retire o`" in told
+
+
+# -- what small changes of the code would break -----------------------------------------------
+
+
+def test_a_drawing_of_unknown_content_is_nobodys_twin() -> None:
+    assert find_renames(Changes(added=["new"], retired=["old"]), {"old": ""}, {}) == []
+    assert find_renames(Changes(added=["new"], retired=["old"]), {}, {"new": "1"}) == []
+
+
+def test_settling_keeps_states_and_names_every_fault() -> None:
+    text = "z,U+E000,retired\nb,U+E000,withdrawn\na,U+E000,live\na,U+E000,alias\nm,U+E001,retired\nm,U+E001,live"
+    done = settle(text, CODES, "next", lambda icon, code: None)
+    assert done.board == board("a,U+E000,live", "m,U+E001,live", "b,U+E002,withdrawn", "z,U+F000,retired")
+    assert done.said() == ["MOVED b: U+E000 → U+E002", "MOVED z: U+E000 → U+F000"] and done.dropped == []
+    told = refused(lambda: settle("a,x,live\nb,U+E000,live\nc,U+E000", CODES, "next", lambda icon, code: None))
+    assert "bad-codepoint pegboard.csv:1:" in told and "peg-syntax pegboard.csv:3:" in told
+    hashed = settle("a,U+E000,live\nb,U+E000,live", Codes((range(0xE000, 0xF900),)), "hashed", lambda icon, code: None)
+    alone = Pegboard().update(["b"], Codes((range(0xE000, 0xF900),)), "hashed").board
+    assert hashed.board.pegs["b"].codepoint == alone.pegs["b"].codepoint
+    after = settle("||||||| base\nx,U+E000,live\n>>>>>>> b\ny,U+E001,live", CODES, "next", lambda icon, code: None)
+    assert list(after.board.pegs) == ["y"], "a base ends at the last mark, too"
+
+
+def test_edges_of_codepoints_in_maps() -> None:
+    assert parse_codepoint(0) == 0 and parse_codepoint("U+10FFFF") == 0x10FFFF and parse_codepoint('"e001"') == 0xE001
+    assert refusal(0xFDEF) and not refusal(0xFDF2 + 0xF0000)
+    assert read_names(b'[{"name": "a", "hex": "41"}, {"name": "b", "HEX": "e1"}, {"code": "e2ff"}]', "x") == [
+        ("a", 0x41),
+        ("b", 0xE1),
+        ("", 0xE2FF),
+    ]
+    nine = {f"n{i}": f"e00{i}" for i in range(9)}
+    assert len(read_names(json.dumps({**nine, "version": "one"}).encode(), "x")) == 9, "one line in ten may be none"
+    told = refused(lambda: read_names(json.dumps({"a": "e001", "b": "no", "c": "no"}).encode(), "x"))
+    assert "map-empty x: holds no names with codepoints" in told
+    assert "give a TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map of name to codepoint" in told
+    kept = read_names(b'{"units_per_em": 1000, "glyphs": [{"glyph": "a", "unicode": "e001"}]}', "x")
+    assert kept == [("a", 0xE001)]
+    assert read_names(b'\xef\xbb\xbf  [[], {}, {"x": {"value": "e001"}}]', "x") == [("x", 0xE001)]
+
+
+def test_an_svg_font_reads_nothing_but_itself(tmp_path_factory: pytest.TempPathFactory) -> None:
+    secret = tmp_path_factory.mktemp("secret") / "secret"
+    secret.write_text("treasure")
+    head = f'<!DOCTYPE svg [<!ENTITY x SYSTEM "{secret.as_uri()}">]>'
+    font = f"{head}<svg><font><text>&x;</text><glyph glyph-name='a' unicode='b'/><!-- c --></font></svg>"
+    assert read_names(f"\n {font}".encode(), "f.svg") == [("a", 0x62)]
+    assert "Premature end" in refused(lambda: read_names(b"<svg><font>", "f.svg"))
+
+
+def test_fonts_tell_names_and_codepoints() -> None:
+    import targets
+
+    for data in targets.SEEDS_OF["font"]:
+        assert [code for _, code in read_names(data, "f")] == [0xE000]
+    told = refused(lambda: read_names(targets.SEEDS_OF["font"][0][:40], "f.ttf"))
+    assert "map-unreadable f.ttf: cannot be understood: it is no sound font" in told
+    assert "nested too deeply" in refused(lambda: read_names(b"[" * 100_000, "deep.json"))
+
+
+def test_more_of_what_adoption_says() -> None:
+    done = adopted(("", 0xE000), ("", 0xE001), ("x y", 0x20), ("", 0xD800))
+    assert done.nameless == 2 and [r.name for r in done.refused] == ["x y", ""]
+    start = board("gone,U+E005,retired", "off,U+E006,withdrawn", "old,U+E005,alias")
+    moved = adopt(start, [("gone", 0xF100), ("off", 0xF101), ("old", 0xF102)], set(), "", True, True)
+    assert moved.board.pegs["gone"] == Peg("gone", 0xF100, State.RETIRED)
+    assert moved.board.pegs["off"] == Peg("off", 0xF101, State.WITHDRAWN)
+    assert moved.refused == [Refused("old", 0xF102, "its name is on the pegboard already")]
+    assert adopt(Pegboard(), [("a", 0xF100)], set(), "", False, True).board.pegs["a"].state is State.RETIRED
+    first = adopt(Pegboard(), [("SM a", 0xF100), ("b", 0xE000)], {"a"}, "SM ", False, True)
+    assert first.taken == ["a"] and list(first.board.pegs) == ["a", "b"], "icons that exist come first"
+
+
+def test_a_rename_revives_a_peg_whose_drawing_is_there() -> None:
+    some = board("a,U+E001,retired")
+    assert changes.rename(some, "a", "b", set(), False).board == board("b,U+E001,retired")
+    told = refused(lambda: changes.restore(board("r,U+E002,retired"), "r", set()))
+    assert "the drawing of 'r' is gone" in told

@@ -26,7 +26,8 @@ def find_renames(changes: Changes, before: Mapping[str, str], now: Mapping[str, 
             gone.setdefault(before[name], []).append(name)
     pairs = []
     for name in changes.added:
-        twins = gone.get(now.get(name, ""), [])
+        digest = now.get(name)
+        twins = gone.get(digest) if digest else None
         if twins:
             pairs.append(Rename(twins.pop(0), name))
     return pairs
