@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Callable, Collection
+from functools import lru_cache
 from typing import NamedTuple
 
 from oddpeg.font.info import ascii_words
@@ -60,9 +61,14 @@ def words(name: str) -> list[str]:
 
 def family_words(family: str) -> list[str]:
     """Return a family's name in words that identifiers can be made of, none of them beginning with a digit."""
+    return list(_family_words(family))
+
+
+@lru_cache(maxsize=16)
+def _family_words(family: str) -> tuple[str, ...]:
     found = ascii_words(family)
     found = [("N" + found[0] if _DIGITS.match(found[0]) else found[0]), *found[1:]]
-    return [*found, "Icons"] if pascal(found) in _TAKEN else found
+    return (*found, "Icons") if pascal(found) in _TAKEN else tuple(found)
 
 
 def _joined(parts: list[str]) -> str:

@@ -46,15 +46,19 @@ _ATTRIBUTES = frozenset(_ATTRIBUTE_NAMES.split())
 _LOADS = re.compile(
     r"""url\(\s*["']?\s*(?!#|["']?\s*#)|@import|\bimage(-set)?\(|expression\(|javascript:|-moz-binding""", re.I
 )
+_DOUBTFUL = re.compile(r"url|@|image|expression|javascript|binding|\\|/\*", re.I)  # without any of these none of those
 _PLAIN = re.compile(
     rb"""\s*<svg\b(?=[^<>]{0,2000}?\sxmlns="http://www\.w3\.org/2000/svg")"""
     rb"""[^<>]{0,2000}?\sviewBox="[-.\d]+ [-.\d]+ ([.\d]+) ([.\d]+)"[^<>]{0,2000}>"""
 )
 _ELEMENT = re.compile(rb"<(/?)([A-Za-z]+)")
-_ATTRIBUTE = re.compile(rb"""[\s"']([A-Za-z][-\w:.]*)\s*=""")
-_UNUSUAL = re.compile(rb"<[^A-Za-z/]|:|\r|&|style|url", re.I)
-_FEW_ELEMENTS = frozenset((b"svg", b"g", b"path", b"rect", b"circle", b"ellipse", b"line", b"polyline", b"polygon"))
-_PLAIN_ATTRIBUTES = frozenset(name.encode() for name in _ATTRIBUTES) | {b"xmlns"}
+_ATTRIBUTE = re.compile(rb"""[\s"'/]([A-Za-z][-\w:.]*)\s*=""")
+_UNUSUAL = (
+    b"<!", b"<?", b"<style", b"xmlns:", b"xlink:", b"xml:", b"\r", b"&", b"@", b"\\", b"/*", b"javascript", b"expression",
+    b"image", b"binding",
+)  # fmt: skip
+_PLAIN_ELEMENTS = frozenset(name.encode() for name in _ELEMENTS - {"style"})
+_PLAIN_ATTRIBUTES = frozenset(name.encode() for name in _ATTRIBUTES) | {b"xmlns", b"href"}
 
 
 class CleanCopy(NamedTuple):
@@ -92,10 +96,13 @@ def clean_copy(data: bytes) -> CleanCopy:
 
 def _is_clean(data: bytes) -> bool:
     """Return whether a drawing plainly holds only what may stay. What is in doubt is parsed."""
+    low = data.lower()
     return (
         data.isascii()
-        and not _UNUSUAL.search(data.replace(b'xmlns="http://www.w3.org/2000/svg"', b""))
-        and all(name in _FEW_ELEMENTS for _, name in _ELEMENT.findall(data))
+        and not any(part in low for part in _UNUSUAL)
+        and low.count(b"url") == low.count(b"url(#")
+        and low.count(b"href") == low.count(b'href="#') + low.count(b"href='#")
+        and all(name in _PLAIN_ELEMENTS for _, name in _ELEMENT.findall(data))
         and all(name in _PLAIN_ATTRIBUTES for name in _ATTRIBUTE.findall(data))
     )
 
@@ -107,11 +114,16 @@ def _clean(element: etree._Element) -> None:
         if key in _HREFS:
             kept = text.strip().startswith("#")
         else:
-            kept = (key in _ATTRIBUTES or key == _SPACE) and not _LOADS.search(_unescaped(text))
+            kept = (key in _ATTRIBUTES or key == _SPACE) and not _loads(text)
         if not kept:
             del element.attrib[name]
-    if local_name(element) == "style" and _LOADS.search(_unescaped("".join(map(str, element.itertext())))):
+    if local_name(element) == "style" and _loads("".join(map(str, element.itertext()))):
         element.clear()
+
+
+def _loads(text: str) -> bool:
+    """Return whether a value may load or run something."""
+    return _DOUBTFUL.search(text) is not None and _LOADS.search(_unescaped(text)) is not None
 
 
 def _unescaped(text: str) -> str:

@@ -34,6 +34,8 @@ def parse_colour(text: str) -> Rgba | None:
     if len(text) > _LONGEST:
         return None
     try:
+        if plain := _plain_srgb(text):
+            return plain
         found = _parsed(text, _DEEPEST)
         if found is None:
             return None
@@ -42,6 +44,17 @@ def parse_colour(text: str) -> Rgba | None:
     except (ValueError, ArithmeticError, RecursionError, TypeError):
         return None
     return Rgba(red, green, blue, alpha)
+
+
+def _plain_srgb(text: str) -> Rgba | None:
+    """Return a colour that needs no conversion between spaces, as most do; None for all others."""
+    from tinycss2.color4 import parse_color
+
+    found = parse_color(text)
+    if found is None or isinstance(found, str) or found.space not in ("srgb", "hsl", "hwb"):
+        return None
+    red, green, blue = (float(value) for value in found.to("srgb").coordinates)
+    return Rgba(red, green, blue, float(found.alpha))
 
 
 def _parsed(text: str, depth: int) -> Any:

@@ -10,9 +10,7 @@ import contextlib
 import hashlib
 import hmac
 import os
-import secrets
 import stat
-import tempfile
 from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
@@ -39,11 +37,13 @@ def _key() -> bytes:
     for folder in _folders():
         with contextlib.suppress(OSError):
             return _key_in(folder)
-    return secrets.token_bytes(_SIZE)  # nothing can be kept: what this process seals, only it can tell
+    return os.urandom(_SIZE)  # nothing can be kept: what this process seals, only it can tell
 
 
 def _folders() -> Iterator[Path]:
     """Yield places for the key, best first."""
+    import tempfile
+
     from platformdirs import user_state_path
 
     with contextlib.suppress(RuntimeError, OSError):
@@ -63,10 +63,12 @@ def _key_in(folder: Path) -> bytes:
         key = read_regular(str(path), _SIZE)
         if len(key) == _SIZE:
             return key
+    import tempfile
+
     fd, temporary = tempfile.mkstemp(dir=folder)  # readable for its owner alone
     try:
         with os.fdopen(fd, "wb") as out:
-            out.write(secrets.token_bytes(_SIZE))
+            out.write(os.urandom(_SIZE))
         try:
             if path.exists() and path.stat().st_size != _SIZE:  # damaged
                 path.unlink()
