@@ -54,8 +54,8 @@ _PLAIN = re.compile(
 _ELEMENT = re.compile(rb"<(/?)([A-Za-z]+)")
 _ATTRIBUTE = re.compile(rb"""[\s"'/]([A-Za-z][-\w:.]*)\s*=""")
 _UNUSUAL = (
-    b"<!", b"<?", b"<style", b"xmlns:", b"xlink:", b"xml:", b"\r", b"&", b"@", b"\\", b"/*", b"javascript", b"expression",
-    b"image", b"binding",
+    b"<!", b"<?", b"<style", b"xmlns:", b"xlink:", b"xml:", b"\r", b"&", b"@", b"\\", b"/*", b"javascript",
+    b"expression", b"image", b"binding",
 )  # fmt: skip
 _PLAIN_ELEMENTS = frozenset(name.encode() for name in _ELEMENTS - {"style"})
 _PLAIN_ATTRIBUTES = frozenset(name.encode() for name in _ATTRIBUTES) | {b"xmlns", b"href"}
