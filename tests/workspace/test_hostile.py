@@ -129,6 +129,18 @@ def test_nothing_is_written_through_links(project: ProjectFolder, tmp_path: Path
     assert (outside / "lock").read_text() == "precious" and len(list(outside.iterdir())) == 1
 
 
+def test_a_list_of_what_git_ignores_from_an_earlier_version_is_replaced(project: ProjectFolder) -> None:
+    project.build()
+    ignored = project.root / ".oddpeg/.gitignore"
+    now = ignored.read_text()
+    ignored.write_text("lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\n")
+    project.icon("cleat", RING).build()
+    assert ignored.read_text() == now and "seals.json" in now
+    ignored.write_text("lock\nmine\n" + now)
+    project.build()
+    assert "mine" in ignored.read_text()
+
+
 def test_two_bundles_cannot_meet_through_a_link(project: ProjectFolder) -> None:
     (project.root / "a").mkdir()
     (project.root / "b").symlink_to("a")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -10,6 +11,8 @@ from pathlib import Path
 import pytest
 from fontTools.ttLib import TTFont
 
+from oddpeg.tasks.build import BuildOptions, build
+from oddpeg.workspace.project import Project
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 KINDS = ["css", "json", "typescript", "scss", "kotlin", "csharp", "swift", "dart", "java", "python", "c-header", "xaml"]
@@ -34,25 +37,41 @@ def move(tree, source, target):
 t.Tree.move = move"""
 
 
-@pytest.mark.parametrize("stop", range(1, 14))
-@pytest.mark.parametrize("change", ["one goes", "one goes, one comes", "all go"])
-def test_no_text_ever_names_an_icon_that_a_font_lacks(project: ProjectFolder, change: str, stop: int) -> None:
+@pytest.fixture(scope="module")
+def built(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A project of three icons, built once; tests work on copies."""
+    project = ProjectFolder(tmp_path_factory.mktemp("built")).config().icon("anchor").icon("buoy", RING)
+    (project.root / "icons/icons.csv").write_text("icon,tags\nanchor,hook\n")
     project.icon("cleat", RING.replace('"8"', '"7"')).build()
-    (project.root / "icons/buoy.svg").unlink()
+    return project.root
+
+
+@pytest.fixture
+def copy(built: Path, tmp_path: Path) -> ProjectFolder:
+    return ProjectFolder(Path(shutil.copytree(built, tmp_path / "copy")))
+
+
+STOPS = [("one goes, one comes", stop) for stop in range(1, 14)]
+STOPS += [(change, stop) for change in ("one goes", "all go") for stop in (2, 4, 6, 8)]
+
+
+@pytest.mark.parametrize(("change", "stop"), STOPS)
+def test_no_text_ever_names_an_icon_that_a_font_lacks(copy: ProjectFolder, change: str, stop: int) -> None:
+    (copy.root / "icons/buoy.svg").unlink()
     if change != "one goes":
-        project.icon("davit", RING.replace('"8"', '"6"'))
+        copy.icon("davit", RING.replace('"8"', '"6"'))
     if change == "all go":
-        (project.root / "icons/anchor.svg").unlink()
-        (project.root / "icons/cleat.svg").unlink()
-    script(project, KILLED.format(stop), "build", "-q", "--as-new")
+        (copy.root / "icons/anchor.svg").unlink()
+        (copy.root / "icons/cleat.svg").unlink()
+    script(copy, KILLED.format(stop), "build", "-q", "--as-new")
     held = {0xE000, 0xE001, 0xE002, 0xE003}
     for kind in ("ttf", "woff", "woff2"):
-        held &= set(TTFont(project.root / f"dist/tide-marks.{kind}").getBestCmap())
-    texts = "".join(p.read_text() for p in (project.root / "dist").iterdir() if p.suffix in (".css", ".json", ".ts"))
+        held &= set(TTFont(copy.root / f"dist/tide-marks.{kind}").getBestCmap())
+    texts = "".join(p.read_text() for p in (copy.root / "dist").iterdir() if p.suffix in (".css", ".json", ".ts"))
     named = {code for code in range(0xE000, 0xE004) if f"\\{code:x}" in texts or f'"codepoint": {code}' in texts}
     assert named <= held, f"{named - held} are named and not there"
-    project.build("--as-new")
-    assert not (project.root / ".oddpeg/stage").exists()
+    build(Project.open(copy.root / "oddpeg.toml"), BuildOptions(as_new=True))
+    assert not (copy.root / ".oddpeg/stage").exists()
 
 
 def test_one_drawing_that_makes_us_fail_costs_only_itself(project: ProjectFolder) -> None:
@@ -89,14 +108,13 @@ def test_a_rename_to_what_is_no_name_changes_nothing(project: ProjectFolder, nam
     assert project.read("pegboard.csv") == board and (project.root / "icons/anchor.svg").exists()
 
 
-@pytest.mark.parametrize("problem", ["ENOSPC", "EACCES", "EROFS"])
-@pytest.mark.parametrize("number", range(1, 12))
-def test_a_rename_on_a_full_or_read_only_disk_is_all_or_nothing(
-    project: ProjectFolder, problem: str, number: int
-) -> None:
-    (project.root / "icons/icons.csv").write_text("icon,tags\nanchor,hook\n")
-    project.build()
-    before = project.read("pegboard.csv"), project.read("icons/icons.csv")
+FULL = [("ENOSPC", number) for number in range(1, 12)]
+FULL += [(problem, number) for problem in ("EACCES", "EROFS") for number in (3, 7)]
+
+
+@pytest.mark.parametrize(("problem", "number"), FULL)
+def test_a_rename_on_a_full_or_read_only_disk_is_all_or_nothing(copy: ProjectFolder, problem: str, number: int) -> None:
+    before = copy.read("pegboard.csv"), copy.read("icons/icons.csv")
     patch = f"""
 left = [{number}]
 for name in ("write_new", "move", "remove", "keep"):
@@ -105,16 +123,15 @@ for name in ("write_new", "move", "remove", "keep"):
         if not left[0]: raise OSError(errno.{problem}, os.strerror(errno.{problem}), args[0])
         return real(tree, *args)
     setattr(t.Tree, name, change)"""
-    result = script(project, patch, "pegs", "rename", "anchor", "mooring")
-    names = {p.name for p in (project.root / "icons").iterdir()}
+    result = script(copy, patch, "pegs", "rename", "anchor", "mooring")
+    names = {p.name for p in (copy.root / "icons").iterdir()} - {"buoy.svg", "cleat.svg", "icons.csv"}
     if result.returncode == 0:
-        assert names == {"mooring.svg", "buoy.svg", "icons.csv"}
+        assert names == {"mooring.svg"}
     else:
         assert "cure:" in result.stderr and "Traceback" not in result.stderr
-        assert names == {"anchor.svg", "buoy.svg", "icons.csv"}
-        assert (project.read("pegboard.csv"), project.read("icons/icons.csv")) == before
-    assert project.run("pegs", "list").returncode == 0
-    project.build()
+        assert names == {"anchor.svg"}
+        assert (copy.read("pegboard.csv"), copy.read("icons/icons.csv")) == before
+    build(Project.open(copy.root / "oddpeg.toml"))
 
 
 def test_temporary_files_of_killed_processes_go(project: ProjectFolder) -> None:

@@ -51,7 +51,7 @@ _PLAIN = re.compile(
     rb"""\s*<svg\b(?=[^<>]{0,2000}?\sxmlns="http://www\.w3\.org/2000/svg")"""
     rb"""[^<>]{0,2000}?\sviewBox="[-.\d]+ [-.\d]+ ([.\d]+) ([.\d]+)"[^<>]{0,2000}>"""
 )
-_ELEMENT = re.compile(rb"<(/?)([A-Za-z]+)")
+_ELEMENT = re.compile(rb"</?([A-Za-z]+)")
 _ATTRIBUTE = re.compile(rb"""[\s"'/]([A-Za-z][-\w:.]*)\s*=""")
 _UNUSUAL = (
     b"<!", b"<?", b"<style", b"xmlns:", b"xlink:", b"xml:", b"\r", b"&", b"@", b"\\", b"/*", b"javascript",
@@ -102,8 +102,8 @@ def _is_clean(data: bytes) -> bool:
         and not any(part in low for part in _UNUSUAL)
         and low.count(b"url") == low.count(b"url(#")
         and low.count(b"href") == low.count(b'href="#') + low.count(b"href='#")
-        and all(name in _PLAIN_ELEMENTS for _, name in _ELEMENT.findall(data))
-        and all(name in _PLAIN_ATTRIBUTES for name in _ATTRIBUTE.findall(data))
+        and _PLAIN_ELEMENTS.issuperset(_ELEMENT.findall(data))
+        and _PLAIN_ATTRIBUTES.issuperset(_ATTRIBUTE.findall(data))
     )
 
 

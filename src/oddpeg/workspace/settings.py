@@ -80,7 +80,9 @@ class FontTable(NamedTuple):
 class IconsTable(NamedTuple):
     """Where drawings come from."""
 
-    from_: Annotated[list[str], Key("list of globs", filled=True)]
+    from_: Annotated[
+        list[str], Key("list of globs; outside of the project only where `oddpeg --also-read` allows it", filled=True)
+    ]
     faint: Annotated[
         Literal["keep", "drop"],
         Key(

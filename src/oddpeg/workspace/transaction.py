@@ -75,9 +75,22 @@ def state_folder(root: Path) -> Path:
             what = f"is {kind.value}, but {wanted.value} of Odd Peg's own is needed there"
             raise OddPegError(Diagnostic("state-folder", what, "remove it, then run the command again", name))
     folder.mkdir(exist_ok=True)
-    if tree.kind(f"{STATE}/.gitignore") is Kind.NOTHING:
-        tree.write_new(f"{STATE}/.gitignore", _IGNORED.encode())
+    _write_ignored(tree)
     return folder
+
+
+def _write_ignored(tree: Tree) -> None:
+    """Write what version control leaves out; a list of an earlier version, which is shorter, is replaced."""
+    name = f"{STATE}/.gitignore"
+    kind = tree.kind(name)
+    if kind is Kind.FILE:
+        there = tree.read(name, 10_000).decode("utf-8", "replace")
+        if not there.startswith("lock\n") or set(there.split()) >= set(_IGNORED.split()):
+            return
+        tree.remove(name)
+    elif kind is not Kind.NOTHING:
+        return
+    tree.write_new(name, _IGNORED.encode())
 
 
 @contextmanager

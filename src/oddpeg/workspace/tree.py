@@ -235,11 +235,14 @@ def _beside(target: str) -> str:
 def read_regular(path: str, limit: int, fd: int | None = None) -> bytes:
     """Return a regular file's bytes; raise `OSError` where it is none, is a link, or holds more than `limit` bytes.
     fd: the folder that the path is relative to."""
-    with os.fdopen(_open_regular(path, fd), "rb") as file:
-        size = os.fstat(file.fileno()).st_size
-        data = file.read(size + 1) if size <= limit else b""  # room is made for as much as is asked for
-        if size < len(data) <= limit:  # it grew meanwhile
-            data += file.read(limit - len(data) + 1)
+    opened = _open_regular(path, fd)
+    try:
+        size = os.fstat(opened).st_size
+        data = os.read(opened, size + 1) if size <= limit else b""  # room is made for as much as is asked for
+        while len(data) not in (0, size) and len(data) <= limit and (more := os.read(opened, 1 << 20)):
+            data += more  # longer than the system reads at once, or growing meanwhile
+    finally:
+        os.close(opened)
     if size > limit or len(data) > limit:
         raise OSError(errno.EFBIG, f"holds more than {limit:,} bytes", path)
     return data
