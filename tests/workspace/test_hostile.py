@@ -189,7 +189,15 @@ def test_pipes_devices_and_loops_hold_nothing_up(project: ProjectFolder) -> None
     with (project.root / "icons/sparse.svg").open("wb") as file:
         file.truncate(1 << 40)
     result = project.build(code=1)
-    for told in ("pipe.svg: is neither a file nor a folder", "nowhere.svg: is a link that leads nowhere", "sparse.svg"):
+    (project.root / "icons/self.svg").symlink_to("self.svg")
+    result = project.build(code=1)
+    for told in (
+        "pipe.svg: is neither a file nor a folder",
+        "nowhere.svg: is a link that leads nowhere",
+        "self.svg: is a link that leads nowhere",
+        "loop: is a link back to a folder that it is in",
+        "sparse.svg",
+    ):
         assert result.stderr.count(told) == 1
     assert sorted(json.loads(project.read("dist/tide-marks.json"))["icons"][i]["name"] for i in (0, 1)) == [
         "anchor",

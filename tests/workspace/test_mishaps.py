@@ -143,6 +143,16 @@ def test_temporary_files_of_killed_processes_go(project: ProjectFolder) -> None:
     assert not list((project.root / ".oddpeg").rglob("*.part")) and not (project.root / ".oddpeg/stage").exists()
 
 
+def test_a_picture_whose_process_was_killed_leaves_nothing(project: ProjectFolder, tmp_path: Path) -> None:
+    gone = subprocess.Popen([sys.executable, "-c", ""])
+    gone.wait()
+    (tmp_path / "shots").mkdir()
+    (tmp_path / f"shots/.oddpeg-{gone.pid}-0.part").write_text("half a picture")
+    (tmp_path / "shots/.oddpeg-mine.part").write_text("mine")
+    assert project.run("check", "--sheet", tmp_path / "shots/sheet.png").returncode == 0
+    assert {p.name for p in (tmp_path / "shots").iterdir()} == {"sheet.png", ".oddpeg-mine.part"}
+
+
 def test_a_change_by_somebody_else_meanwhile_is_kept(project: ProjectFolder) -> None:
     project.build()
     project.icon("cleat", RING)

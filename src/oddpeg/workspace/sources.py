@@ -122,6 +122,10 @@ class _Search:
         real = os.path.realpath(entry.path)
         allowed = any(Path(real).is_relative_to(folder) for folder in self._readable)
         if os.path.isdir(real) and allowed:
+            if f"{os.path.dirname(entry.path)}/".startswith(f"{real}/"):
+                what, cure = "is a link back to a folder that it is in; it was not followed", "remove it"
+                self.problems.append(Diagnostic("no-file", what, cure, entry.path))
+                return False
             return True
         if self._names.fullmatch(shown + entry.name):
             if not allowed:

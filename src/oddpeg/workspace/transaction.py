@@ -308,6 +308,8 @@ def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -
     ready: list[tuple[str, str]] = []
     try:
         root.mkdir(parents=True, exist_ok=True)
+        for folder in {relative(path.parent, root) for path in files}:
+            _remove_left_over(tree, "" if folder == "." else f"{folder}/")
         for number, (path, data) in enumerate(files.items()):
             name = relative(path, root)
             temporary = f"{name.rpartition('/')[0]}/.oddpeg-{os.getpid()}-{number}.part".removeprefix("/")
@@ -322,6 +324,27 @@ def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -
         for temporary, _ in ready:
             with contextlib.suppress(OSError):
                 tree.remove(temporary)
+
+
+def _remove_left_over(tree: Tree, folder: str) -> None:
+    """Remove the temporary files of processes that are gone. folder: in the tree, with a slash at its end."""
+    with contextlib.suppress(OSError):
+        for path in (tree.root / folder).glob(".oddpeg-*-*.part"):
+            pid = path.name.split("-")[1]
+            if pid.isdigit() and not _is_running(int(pid)):
+                tree.remove(f"{folder}{path.name}")
+
+
+def _is_running(pid: int) -> bool:
+    if os.name == "nt":  # asking would end it there
+        return True
+    try:
+        os.kill(pid, 0)
+    except (ProcessLookupError, OverflowError):
+        return False
+    except OSError:
+        return True
+    return True
 
 
 def read_state(root: Path, name: str, limit: int = 1 << 30) -> bytes | None:
