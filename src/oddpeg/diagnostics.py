@@ -3,8 +3,13 @@ exceptions."""
 
 from __future__ import annotations
 
+import re
 from enum import Enum
 from typing import Any, NamedTuple
+
+# what no text can show: control characters, marks that turn the direction of writing, halves of surrogate pairs,
+# noncharacters (Unicode Standard §2.13 and §23.7)
+UNPRINTABLE = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]")
 
 
 class Level(Enum):
@@ -222,6 +227,7 @@ class _Fields(NamedTuple):
     line: int | None
     level: Level
     reason: str
+    trace: str
 
 
 class Diagnostic(_Fields):
@@ -229,8 +235,8 @@ class Diagnostic(_Fields):
 
     code: a key of `CODES`, else KeyError; what: what is the matter, to be read after `where`; cure: what to do about
     it, or empty; where: the file, relative to the project, or the option; line: counted from 1; level: the code's own
-    unless given; reason: why the config changed the level, where it did; of an internal error where it happened, for
-    a log.
+    unless given; reason: why the config changed the level, where it did; trace: where our own code failed, for a log
+    alone.
     """
 
     __slots__ = ()
@@ -246,7 +252,7 @@ class Diagnostic(_Fields):
         reason: str = "",
     ) -> Diagnostic:
         registered = CODES[code].level
-        return super().__new__(cls, code, what, cure, where, line, level or registered, reason)
+        return super().__new__(cls, code, what, cure, where, line, level or registered, reason, "")
 
     @property
     def place(self) -> str:
@@ -262,7 +268,8 @@ class Diagnostic(_Fields):
     def as_dict(self) -> dict[str, str | int | None]:
         """Return plain values for machine-readable reports."""
         values: dict[str, Any] = {**self._asdict(), "level": self.level.value}
-        if not self.reason or self.code == "internal-error":
+        del values["trace"]
+        if not self.reason:
             del values["reason"]
         return values
 

@@ -170,7 +170,7 @@ def _show_level(found: CheckReport, level: Any, style: str) -> None:
             say(f"  {', '.join(places[:3])}{more}: {what}")
             if cure and not shared:
                 say(f"    → {cure}")
-            if reason and code != "internal-error":
+            if reason:
                 say(f"    because the config says: {reason}")
         if len(texts) > _MOST_ICONS:
             say(f"  and {len(texts) - _MOST_ICONS} more; --json has them all")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import re
 import sys
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
@@ -13,7 +12,7 @@ from typing import Any, TextIO
 import typer
 
 from oddpeg._version import __version__
-from oddpeg.diagnostics import Diagnostic, Level
+from oddpeg.diagnostics import UNPRINTABLE, Diagnostic, Level
 from oddpeg.tasks.progress import Progress
 
 
@@ -27,13 +26,9 @@ def warn(text: str, style: str = "") -> None:
     typer.echo(_styled(plain(text), style, sys.stderr), err=True)
 
 
-# what moves the cursor, colours, or turns text round: control characters, and marks of writing direction
-_UNSAFE = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff]")
-
-
 def plain(text: str) -> str:
     """Return a text in which nothing controls a terminal; what would is spelled out."""
-    return _UNSAFE.sub(lambda match: match[0].encode("unicode-escape", "surrogatepass").decode(), text)
+    return UNPRINTABLE.sub(lambda match: match[0].encode("unicode-escape", "surrogatepass").decode(), text)
 
 
 def _styled(text: str, style: str, stream: TextIO | None) -> str:
@@ -60,7 +55,7 @@ def exit_code(diagnostics: Iterable[Diagnostic]) -> int:
     own = [d for d in diagnostics if d.code == "internal-error"]
     if not own:
         return 1
-    write_log("\n".join(f"{d.text()}\n{d.reason}" for d in own))
+    write_log("\n".join(f"{d.text()}\n{d.trace}" for d in own))
     return 70
 
 

@@ -9,6 +9,8 @@ import re
 import unicodedata
 from typing import NamedTuple
 
+from oddpeg.diagnostics import UNPRINTABLE
+
 EPOCH_1904 = 2_082_844_800  # seconds from 1904 to 1970
 FIXED_TIME = 1_577_836_800  # 2020-01-01, where the caller names no time: same input, same bytes
 
@@ -57,8 +59,7 @@ MOST_NAME_UNITS = 4000  # UTF-16 code units of one text: all of them share 65,53
 
 def name_text(text: str) -> bytes:
     """Return a text as the `name` table holds it, in UTF-16; what is longer than it can hold ends in "…"."""
-    clean = "".join(c for c in text if c >= " " and c not in "\x7f\ufffe\uffff")
-    data = clean.encode("utf-16-be", "replace")
+    data = UNPRINTABLE.sub("", text).encode("utf-16-be")
     if len(data) <= 2 * MOST_NAME_UNITS:
         return data
     return data[: 2 * MOST_NAME_UNITS - 2].decode("utf-16-be", "ignore").encode("utf-16-be") + "…".encode("utf-16-be")

@@ -9,12 +9,12 @@ import re
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.merges import CONFLICT_MARKS
 from oddpeg.pegboard.board import FILE, Peg, Pegboard
 from oddpeg.pegboard.codes import refusal, spell
 from oddpeg.pegboard.states import State
 
 HEADER = ["icon", "codepoint", "state"]
-CONFLICT_MARKS = ("<<<<<<<", "=======", ">>>>>>>", "|||||||")
 _CODE = re.compile(r"U\+([0-9A-Fa-f]{1,6})")
 
 

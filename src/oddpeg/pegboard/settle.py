@@ -11,9 +11,10 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.merges import CONFLICT_MARKS
 from oddpeg.pegboard.board import Move, Peg, Pegboard
 from oddpeg.pegboard.codes import Codes, spell
-from oddpeg.pegboard.file_format import CONFLICT_MARKS, read_lines
+from oddpeg.pegboard.file_format import read_lines
 from oddpeg.pegboard.states import State
 
 Shipped = Callable[[str, int], float | None]  # (icon, codepoint) → when it was first recorded, or None

@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import contextlib
 import re
+from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.svg.document import SVG
 from oddpeg.svg.properties import BY_ATTRIBUTE, INHERITED, KEPT, canonical
-from oddpeg.svg.values import with_variables
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -48,18 +48,18 @@ def parse_declarations(text: str) -> Declarations:
 def _parse_with_library(content: Any) -> Declarations:
     import tinycss2
 
+    return _declarations(tinycss2.parse_declaration_list(content, skip_comments=True, skip_whitespace=True))
+
+
+def _declarations(items: Iterable[Any]) -> Declarations:
+    import tinycss2
+
     found: Declarations = []
-    for item in tinycss2.parse_declaration_list(content, skip_comments=True, skip_whitespace=True):
+    for item in items:
         with contextlib.suppress(RecursionError):  # brackets in brackets by the thousand: no value of any property
             if item.type == "declaration":
                 found.append((item.lower_name, tinycss2.serialize(item.value).strip(), item.important))
     return found
-
-
-def _parts_of(content: Any) -> Any:
-    import tinycss2
-
-    return tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True)
 
 
 def _is_excessive(selector: str) -> bool:
@@ -97,7 +97,8 @@ class Cascade:
                 continue
             if rule.type != "qualified-rule":
                 continue
-            declarations, prelude = _parse_with_library(rule.content), "one nested too deeply"
+            items = tinycss2.parse_blocks_contents(rule.content, skip_comments=True, skip_whitespace=True)
+            declarations, prelude = _declarations(items), "one nested too deeply"
             try:
                 prelude = tinycss2.serialize(rule.prelude).strip()
                 if _is_excessive(prelude):
@@ -106,7 +107,7 @@ class Cascade:
             except (cssselect2.SelectorError, RecursionError):
                 self.unread.add(prelude[:80])
                 continue
-            if any(item.type in ("at-rule", "qualified-rule") for item in _parts_of(rule.content)):
+            if any(item.type in ("at-rule", "qualified-rule") for item in items):
                 self.unread.add(f"rules within {prelude[:80]}")
             selectors_seen += len(selectors) * (elements if ":has(" in prelude else 1)
             if selectors_seen * elements > MAX_STYLE_WORK:
@@ -158,17 +159,3 @@ def inherit(parent: dict[str, str], declared: dict[str, str]) -> dict[str, str]:
         elif word in ("initial", "revert"):
             style.pop(name, None)
     return style
-
-
-def with_values(declared: dict[str, str], parent: dict[str, str]) -> dict[str, str]:
-    """Return an element's declarations with variables replaced by their values, its own or inherited; what refers to
-    none goes (CSS Variables 1 §3.1: it is invalid at computed-value time)."""
-    if not any("var(" in value for value in declared.values()):
-        return declared
-    variables = {**parent, **declared}
-    found = {}
-    for name, value in declared.items():
-        text = with_variables(value, variables) if "var(" in value and not name.startswith("--") else value
-        if text is not None:
-            found[name] = text
-    return found

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
-from oddpeg.svg.cascade import parse_declarations, with_values
+from oddpeg.svg.cascade import parse_declarations
 from oddpeg.svg.document import line_of, local_name, reference
 from oddpeg.svg.model import INK, Clip, Effect, Paint, Path, Shape, Stroke
 from oddpeg.svg.paint import PaintValue, parse_paint
@@ -19,6 +19,7 @@ from oddpeg.svg.path_geometry import path_length
 from oddpeg.svg.properties import WARNED, changes_nothing
 from oddpeg.svg.strokes import read_stroke
 from oddpeg.svg.units import diagonal, length
+from oddpeg.svg.values import Variables
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -51,6 +52,7 @@ class ShapeReader:
         self.shapes: list[Shape] = []
         self.notes: list[Diagnostic] = []
         self.segments = 0
+        self.variables = Variables()
 
     @cached_property
     def ids(self) -> dict[str, etree._Element]:
@@ -64,12 +66,25 @@ class ShapeReader:
     def declared(self, element: etree._Element, parent: dict[str, str]) -> dict[str, str]:
         """Return what is declared for an element, variables replaced; note what is left out of it. parent: what it
         inherits."""
-        found = with_values(self.cascade.declared(element), parent)
+        found = self.with_values(self.cascade.declared(element), parent)
         for name in WARNED.keys() & found.keys():
             if not changes_nothing(name, found[name]):
                 what = f"has the style property {name}: {found[name][:60]}, which was left out"
                 code = "animation" if name.startswith("animation") else "property-ignored"
                 self.note(code, what, "draw what it does, or remove it", element)
+        return found
+
+    def with_values(self, declared: dict[str, str], parent: dict[str, str]) -> dict[str, str]:
+        """Return declarations with variables replaced by their values, the element's own or inherited; what refers to
+        none goes (CSS Variables 1 §3.1: it is invalid at computed-value time)."""
+        if not any("var(" in value for value in declared.values()):
+            return declared
+        known = {**parent, **declared}
+        found = {}
+        for name, value in declared.items():
+            text = self.variables.resolve(value, known) if "var(" in value and not name.startswith("--") else value
+            if text is not None:
+                found[name] = text
         return found
 
     def length(
@@ -139,7 +154,7 @@ class ShapeReader:
 
     def path(self, element: etree._Element, name: str, place: Place) -> Path:
         w, h = place.viewport
-        declared = with_values(self.cascade.declared(element), place.style)
+        declared = self.with_values(self.cascade.declared(element), place.style)
         if name == "path":
             try:
                 return parse_path(_path_text(declared.get("d"), element.get("d") or ""))

@@ -9,7 +9,10 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
+from oddpeg.diagnostics import Diagnostic, DrawingError
+
 MAX_VALUE = 20_000  # characters of a value that is worked out
+MAX_SUBSTITUTIONS = 20_000  # of variables, in one drawing
 _DEEPEST = 32  # brackets in brackets, and variables in variables
 
 Measure = Callable[[float, str], float | None]  # (value, unit) → number; unit "" for none, "%" for a share
@@ -112,37 +115,51 @@ def _sum(tokens: Sequence[Any], measure: Measure, depth: int) -> float | None:
     return None if product is None else total + product
 
 
-def with_variables(text: str, variables: Mapping[str, str], depth: int = _DEEPEST) -> str | None:
-    """Return a value with every `var()` in it replaced, None where one has neither a value nor a fallback, or they lead
-    back to themselves (CSS Variables 1 §3)."""
-    import tinycss2
+class Variables:
+    """Replaces `var()` in the values of one drawing; how often in all is limited, since variables may double each
+    other."""
 
-    if depth <= 0 or len(text) > MAX_VALUE:
-        return None
-    out = []
-    for token in tinycss2.parse_component_value_list(text, skip_comments=True):
-        part = _without_variables(token, variables, depth - 1)
-        if part is None:
+    def __init__(self) -> None:
+        self._left = MAX_SUBSTITUTIONS
+
+    def resolve(self, text: str, known: Mapping[str, str], depth: int = _DEEPEST) -> str | None:
+        """Return a value with every `var()` in it replaced, None where one has neither a value nor a fallback, or they
+        lead back to themselves (CSS Variables 1 §3). Raise `DrawingError` where there are too many."""
+        import tinycss2
+
+        if depth <= 0 or len(text) > MAX_VALUE:
             return None
-        out.append(part)
-    return "".join(out)
+        tokens = tinycss2.parse_component_value_list(text, skip_comments=True)
+        return self._joined([self._token(token, known, depth - 1) for token in tokens])
 
+    def _token(self, token: Any, known: Mapping[str, str], depth: int) -> str | None:
+        import tinycss2
 
-def _without_variables(token: Any, variables: Mapping[str, str], depth: int) -> str | None:
-    import tinycss2
+        if token.type == "function" and token.lower_name == "var":
+            self._left -= 1
+            if self._left < 0:
+                what, cure = (
+                    "replaces more style variables than any drawing needs",
+                    "write their values in their places",
+                )
+                raise DrawingError(Diagnostic("runaway", what, cure))
+            name, *fallback = split_at_commas(token.arguments)
+            key = tinycss2.serialize(name).strip()
+            if key in known:
+                return self.resolve(known[key], known, depth)
+            rest = ",".join(map(tinycss2.serialize, fallback))
+            return self.resolve(rest, known, depth) if fallback else None
+        inner = {"function": "arguments", "() block": "content"}.get(token.type)
+        if inner is None:
+            return str(token.serialize())
+        if depth <= 0:
+            return None
+        text = self._joined([self._token(one, known, depth - 1) for one in getattr(token, inner)])
+        if text is None:
+            return None
+        return f"{token.name}({text})" if token.type == "function" else f"({text})"
 
-    if token.type == "function" and token.lower_name == "var":
-        name, *fallback = split_at_commas(token.arguments)
-        key = tinycss2.serialize(name).strip()
-        if key in variables:
-            return with_variables(variables[key], variables, depth)
-        rest = ",".join(map(tinycss2.serialize, fallback))
-        return with_variables(rest, variables, depth) if fallback else None
-    inner = {"function": "arguments", "() block": "content"}.get(token.type)
-    if inner is None:
-        return str(token.serialize())
-    parts = [_without_variables(one, variables, depth - 1) if depth > 0 else None for one in getattr(token, inner)]
-    if any(part is None for part in parts):
-        return None
-    text = "".join(part for part in parts if part is not None)
-    return f"{token.name}({text})" if token.type == "function" else f"({text})"
+    @staticmethod
+    def _joined(parts: Sequence[str | None]) -> str | None:
+        whole = [part for part in parts if part is not None]
+        return "".join(whole) if len(whole) == len(parts) else None

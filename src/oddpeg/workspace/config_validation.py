@@ -16,7 +16,7 @@ os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plug
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, create_model
 from pydantic_core import ErrorDetails
 
-from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.diagnostics import UNPRINTABLE, Diagnostic, UsageError
 from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import nearest
 from oddpeg.workspace.keys import Choices, Key
@@ -177,7 +177,6 @@ def innermost(annotation: Any) -> Any:
     return annotation
 
 
-_UNPRINTABLE = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ufffe\uffff]")
 _ALTERNATIVES = ("int", "literal['auto']", "constrained-int", "str", "list[str]")
 
 
@@ -224,7 +223,7 @@ def _unprintable(value: Any, path: KeyPath, where: str, lines: dict[KeyPath, int
     elif isinstance(value, list):
         for inner in value:
             yield from _unprintable(inner, path, where, lines)
-    elif isinstance(value, str) and (found := _UNPRINTABLE.search(value)):
+    elif isinstance(value, str) and (found := UNPRINTABLE.search(value)):
         what = f"{'.'.join(path)}: holds the character U+{ord(found[0]):04X}, which nothing can show"
         yield Diagnostic("config-value", what, "remove it", where, line_of(lines, path))
 

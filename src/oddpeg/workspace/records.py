@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from oddpeg._version import __version__
-from oddpeg.outputs.generated import merge_sides
+from oddpeg.merges import holds_conflict, merge_sides
 from oddpeg.pegboard.codes import spell
 from oddpeg.workspace.transaction import read_state
 
@@ -38,7 +38,7 @@ def json_sides(data: bytes | None) -> list[Any]:
     if data is None:
         return []
     text = data.decode("utf-8", "replace")
-    sides = merge_sides(text) if "<<<<<<<" in text else [text]
+    sides = merge_sides(text) if holds_conflict(text) else [text]
     found = []
     for side in sides:
         with contextlib.suppress(ValueError, RecursionError):
