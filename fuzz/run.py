@@ -17,7 +17,7 @@ from pathlib import Path
 import atheris
 
 with atheris.instrument_imports(include=["oddpeg", "targets"]):
-    from targets import SEEDS_OF, TARGETS
+    from targets import TARGETS, seeds_of
 
 
 def _collecting(target: Callable[[bytes], None], out: Path) -> Callable[[bytes], None]:
@@ -42,7 +42,7 @@ def main() -> None:
     name, *rest = sys.argv[1:] or ["svg"]
     out = Path("fuzz-out") / name
     (out / "corpus").mkdir(parents=True, exist_ok=True)
-    seeds = [random.Random(n).randbytes(300) for n in range(50)] if name == "words" else SEEDS_OF.get(name, ())
+    seeds = [random.Random(n).randbytes(300) for n in range(50)] if name == "words" else seeds_of(name)
     for number, seed in enumerate(seeds):
         (out / "corpus" / f"seed-{number}").write_bytes(seed)
     if rest and Path(rest[0]).is_file():

@@ -410,7 +410,7 @@ _BOARD = (
 )
 
 
-def _fonts() -> list[bytes]:
+def fonts() -> list[bytes]:
     """Return a small font in every format that is read."""
     from oddpeg.font.compile import FontCompiler
     from oddpeg.font.glyphset import Glyph
@@ -422,13 +422,12 @@ def _fonts() -> list[bytes]:
     return [compiler.write(kind, True) for kind in ("ttf", "woff", "woff2")]
 
 
-SEEDS_OF: dict[str, Sequence[bytes]] = {
+_SEEDS_OF: dict[str, Sequence[bytes]] = {
     "svg": SEEDS,
     "css": (_CSS, b"fill:rgb(from red r g b / .5)", b"translate:1px 2px;rotate:1turn;mix-blend-mode:screen"),
     "config": (_TOML,),
     "pegboard": (_BOARD,),
     "records": (b'{"bundles": {"web": {"dist/x": "0"}}}', b'{"icons": {"a": "b"}}', b'{"shown": {"web": {"a": 1}}}'),
-    "font": _fonts(),
     "map": (
         b'{"anchor": "e001", "icons": [{"name": "x", "codepoint": 1}]}',
         b"a,U+E001\n",
@@ -436,3 +435,8 @@ SEEDS_OF: dict[str, Sequence[bytes]] = {
     ),
     "table": (b"icon,aliases,tags\nanchor,hook; x,a|b\nbuoi,,\n",),
 }
+
+
+def seeds_of(name: str) -> Sequence[bytes]:
+    """Return what a target's fuzzing begins with."""
+    return fonts() if name == "font" else _SEEDS_OF.get(name, ())

@@ -250,9 +250,10 @@ class Diagnostic(_Fields):
         line: int | None = None,
         level: Level | None = None,
         reason: str = "",
+        trace: str = "",
     ) -> Diagnostic:
         registered = CODES[code].level
-        return super().__new__(cls, code, what, cure, where, line, level or registered, reason, "")
+        return super().__new__(cls, code, what, cure, where, line, level or registered, reason, trace)
 
     @property
     def place(self) -> str:

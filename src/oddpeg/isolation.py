@@ -32,4 +32,4 @@ def internal_error(problem: Exception) -> Diagnostic:
     """Return what to say of a file that made our own code fail."""
     what = f"made Odd Peg itself fail ({type(problem).__name__}); the other drawings are not affected"
     cure = "this is a bug in Odd Peg, not in your file; please report it with the file"
-    return Diagnostic("internal-error", what, cure)._replace(trace="".join(traceback.format_exception(problem)))
+    return Diagnostic("internal-error", what, cure, trace="".join(traceback.format_exception(problem)))

@@ -11,8 +11,8 @@ from pathlib import Path
 import brotli
 import pytest
 
-from oddpeg.font.foreign import LARGEST_FONT, codepoints, glyph_names, read_font
-from oddpeg.font.unpack import inflate, unbrotli
+from oddpeg.font.foreign import codepoints, glyph_names, read_font
+from oddpeg.font.unpack import LARGEST_FONT, inflate, unbrotli
 from oddpeg.outputs.generated import is_generated
 from support.project import CONFIG, ProjectFolder
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import shutil
 import subprocess
-from pathlib import Path
 
 import pytest
 from hypothesis import settings
@@ -17,7 +16,6 @@ from oddpeg.pegboard import changes as peg_moves
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.codes import Codes
 from oddpeg.pegboard.file_format import board_text, parse_board
-from oddpeg.pegboard.maps import parse_codepoint
 from oddpeg.pegboard.settle import settle
 from oddpeg.pegboard.states import State
 from support.project import CONFIG, RING, SQUARE, ProjectFolder, codepoints
@@ -229,120 +227,6 @@ def test_the_common_ancestor_of_a_three_way_marker_counts_for_nothing() -> None:
 
 # -- adopting --------------------------------------------------------------------------------
 
-
-@pytest.mark.parametrize(
-    "spelled",
-    [
-        "U+E001",
-        "u+e001",
-        "0xe001",
-        "\\e001",
-        "\\E001 ",
-        "&#xe001;",
-        "&#57345;",
-        "57345",
-        57345,
-        "e001",
-        "\ue001",
-        "\\uE001",
-        "\\u{e001}",
-        '"\\e001"',
-    ],
-)
-def test_the_usual_spellings_of_a_codepoint(spelled: object) -> None:
-    assert parse_codepoint(spelled) == 0xE001
-
-
-@pytest.mark.parametrize("spelled", ["", "anchor", "U+110000", True, None, -1, "U+", 3.5, "cafe-au-lait"])
-def test_what_is_no_codepoint(spelled: object) -> None:
-    assert parse_codepoint(spelled) is None
-
-
-MAPS = {
-    "map.json": '{"sm-anchor": "\\\\e123", "sm-bouy": 57892, "sm-gull": "U+E224"}',
-    "list.json": (
-        '{"icons": [{"name": "sm-anchor", "codepoint": 57635}, {"name": "sm-bouy", "hex": "e224"}, {"name": "sm-gull",'
-        ' "code": "&#xe224;"}]}'
-    ),
-    "map.csv": "name;code\nsm-anchor;0xe123\nsm-bouy;\ue224\nsm-gull;U+E224\n",
-    "font.svg": (
-        '<svg xmlns="http://www.w3.org/2000/svg"><font><glyph glyph-name="sm-anchor" unicode="&#xe123;"/>'
-        '<glyph glyph-name="sm-bouy" unicode="&#xe224;"/><glyph glyph-name="sm-gull" unicode="&#xe224;"/></font></svg>'
-    ),
-}
-
-
-@pytest.mark.parametrize("name", MAPS)
-def test_adopting_from_maps(project: ProjectFolder, name: str) -> None:
-    (project.root / name).write_text(
-        MAPS[name].replace("57892", "57893" if name == "map.json" else "57892"), encoding="utf-8"
-    )
-    result = project.run("pegs", "adopt", name, "--strip", "sm-", "--json")
-    report = json.loads(result.stdout)
-    assert report["taken"] == ["anchor"] and report["near"] == {"sm-bouy": ["buoy"]} and report["waiting"] == ["buoy"]
-    project.build()
-    assert codepoints(project) == {"anchor": 0xE123, "buoy": 0xE000}
-    assert "gull,U+E224,retired" in project.read("pegboard.csv") or "bouy,U+E224,retired" in project.read(
-        "pegboard.csv"
-    )
-
-
-@pytest.mark.parametrize("kind", ["ttf", "woff", "woff2"])
-def test_adopting_from_a_font(project: ProjectFolder, tmp_path: Path, kind: str) -> None:
-    old = (
-        ProjectFolder(tmp_path / "old")
-        .config(CONFIG.replace('"Tide Marks"', f'"Old {kind}"'))
-        .icon("anchor", svg(5))
-        .icon("gull", svg(6))
-    )
-    (old.root / "pegboard.csv").write_text("icon,codepoint,state\nanchor,U+0041,live\ngull,U+E777,live\n")
-    old.build()
-    font = old.root / f"dist/old-{kind}.{kind}"
-    result = project.run("pegs", "adopt", str(font))
-    if kind == "ttf":
-        assert result.returncode == 0, result.stdout + result.stderr
-        project.build()
-        assert codepoints(project)["anchor"] == 0x41 and "gull,U+E777,retired" in project.read("pegboard.csv")
-    else:  # web fonts carry no names: their codepoints are reserved
-        assert "unnamed-e777" in result.stdout and "unnamed-e777,U+E777,retired" in project.read("pegboard.csv")
-
-
-def test_adopting_moves_nothing_unless_asked(project: ProjectFolder) -> None:
-    project.build()
-    (project.root / "map.json").write_text('{"anchor": "U+E500", "buoy": "U+0300"}')
-    before = project.read("pegboard.csv")
-    result = project.run("pegs", "adopt", "map.json")
-    assert (
-        result.returncode == 1
-        and "anchor stays on U+E000 (the file says U+E500)" in result.stdout
-        and "combining" in result.stdout
-    )
-    assert project.read("pegboard.csv") == before
-    assert "nothing was changed" in project.run("pegs", "adopt", "map.json", "--move", "--dry-run").stdout
-    assert project.read("pegboard.csv") == before
-    assert "MOVED anchor: U+E000 → U+E500" in project.run("pegs", "adopt", "map.json", "--move").stdout
-
-
-@pytest.mark.parametrize(
-    "body",
-    [
-        b"",
-        b"{",
-        b"wOF2rubbish",
-        b"<svg",
-        b"\x00\x01\x00\x00",
-        b"\xff\xfe\xfd",
-        b'{"a": {"b": "words"}}',
-        b"only words\n",
-    ],
-)
-def test_what_cannot_be_adopted_is_said(project: ProjectFolder, body: bytes) -> None:
-    (project.root / "thing").write_bytes(body)
-    result = project.run("pegs", "adopt", "thing")
-    assert result.returncode == 1 and "thing" in result.stderr and "cure:" in result.stderr
-
-
-# -- anything, in any order ------------------------------------------------------------------
 
 NAMES = st.sampled_from([f"icon-{c}" for c in "abcdefghij"])
 

@@ -157,6 +157,12 @@ GALLERY = {
         '<switch><g systemLanguage="xx"><path d="M0 0h24v24z"/></g><g systemLanguage="en"><path d="M3'
         ' 3h9v9z"/></g><path d="M12 12h9v9z"/></switch>'
     ),
+    "opacities": (
+        '<path opacity="1" fill-opacity="100%" d="M3 3h8v8z"/><path fill-opacity="0" d="M0 0h24v24z"/>'
+        '<path stroke="#000" stroke-opacity="0" d="M13 13h8v8z"/>'
+    ),
+    "overflow": '<svg width="9" height="9" overflow="visible"><path d="M3 3h18v9z"/></svg>',
+    "boxes-of-the-usual-kind": '<path style="transform-box:view-box" transform="translate(2)" d="M3 3h9v9z"/>',
     "link": '<a href="#x"><path d="M3 3h18v9z"/></a>',
     "editors-leftovers": (
         '<metadata xmlns:ed="urn:e"><ed:x/></metadata><ed:view xmlns:ed="urn:e"><path d="M0 0h24v24z"/></ed:view><path'
@@ -175,8 +181,58 @@ GALLERY = {
     ),
 }
 
+_SQUARE = '<path d="M4 4h16v16H4z"/>'
+EVERYWHERE = 'd="M0 0h24v24H0z"'
+MASK = '<mask id="m"><path fill="#fff" d="M4 4h16v16H4z"/></mask>'
+ALL = f'<path fill="#fff" {EVERYWHERE}/>'
+AREA = f'<mask id="m" maskUnits="userSpaceOnUse" x="4" y="4" width="16" height="16">{ALL}</mask>'
+ALPHA = '<style>mask{mask-type:alpha}</style><mask id="m"><path fill="#000" d="M4 4h16v16H4z"/></mask>'
+CLIP = '<clipPath id="c"><path d="M4 4h16v16H4z"/></clipPath>'
+LINE = '<path fill="none" stroke="#000" stroke-width="3" d="M4 12h16"/>'
+TURNED = '<path style="rotate:{};transform-origin:12px 12px" d="M2 4h4v16H2z"/>'
+WIDE = '<path d="M4 2h16v4H4z"/>'
+MARKED = '<path paint-order="markers stroke" fill="#fff" stroke="#000" stroke-width="6" d="M6 6h12v12H6z"/>'
+# CSS that other renderers do not know yet: the drawing, and the same written plainly
+STYLED = {
+    "var": (
+        '<g style="--w:3;--c:none"><path style="stroke:#000;stroke-width:var(--w);fill:var(--c)" d="M4 12h16"/></g>',
+        LINE,
+    ),
+    "var fallback": ('<path style="stroke:var(--x, #000);stroke-width:var(--y,3)" d="M4 12h16"/>', LINE),
+    "var invalid": (f'<g fill="none"><path fill="var(--none)" d="M4 4h16v16H4z"/></g>{WIDE}', WIDE),
+    "calc": (
+        '<rect x="calc(2px + 2px)" y="min(4px, 9px)" width="calc(100% / 2)" height="clamp(1px, 12px, 20px)"/>',
+        '<rect x="4" y="4" width="12" height="12"/>',
+    ),
+    "css d": ("<style>path{d:path('M4 4h16v16H4z')}</style><path d='M0 0h1v1z'/>", _SQUARE),
+    "css d none": (f"<path style='d:none' d='M0 0h9v9z'/>{_SQUARE}", _SQUARE),
+    "rotate": (TURNED.format("90deg"), WIDE),
+    "turn": (TURNED.format(".25turn"), WIDE),
+    "scale": ('<path style="scale:2" d="M2 2h8v8H2z"/>', _SQUARE),
+    "translate": ('<path style="translate:2px 3px" d="M2 1h16v16H2z"/>', _SQUARE),
+    "all three": (
+        '<path style="translate:2px;rotate:0deg;scale:2 1" transform="translate(1)" d="M0 4h8v16H0z"/>',
+        _SQUARE,
+    ),
+    "em": ('<g font-size="2"><rect x="2em" y="2em" width="8em" height="8em"/></g>', _SQUARE),
+    "mask-image": (f'{MASK}<path style="mask-image:url(#m)" {EVERYWHERE}/>', _SQUARE),
+    "mask area": (f'{AREA}<path mask="url(#m)" {EVERYWHERE}/>', _SQUARE),
+    "mask-type": (f'{ALPHA}<path mask="url(#m)" {EVERYWHERE}/>', _SQUARE),
+    "paint-order": (MARKED, '<path fill-rule="evenodd" d="M3 3h18v18H3zM6 6h12v12H6z"/>'),
+    "prefix": (f'<path style="-webkit-clip-path:url(#c)" {EVERYWHERE}/>{CLIP}', _SQUARE),
+    "oklch": ('<path fill="oklch(60% 0.15 30)" d="M4 4h16v16H4z"/>', _SQUARE),
+    "lab white": (
+        f'{_SQUARE}<path fill="lab(100% 0 0)" d="M8 8h8v8H8z"/>',
+        f'{_SQUARE}<path fill="#fff" d="M8 8h8v8H8z"/>',
+    ),
+    "transparent mix": (f'{_SQUARE}<path fill="color-mix(in srgb, transparent, transparent)" {EVERYWHERE}/>', _SQUARE),
+}
+
+GALLERY |= {f"css-{name.replace(' ', '-')}": drawn for name, (drawn, _) in STYLED.items()}
+
 # what the independent renderer does not know, written in what it knows
 PLAINLY = {
+    **{f"css-{name.replace(' ', '-')}": plain for name, (_, plain) in STYLED.items()},
     "path-length": (
         GALLERY["path-length"].replace('pathLength="10" stroke-dasharray="1 1"', 'stroke-dasharray="1.8 1.8"')
     ),

@@ -73,6 +73,17 @@ class ProjectFolder:
     def run(self, *args: str | Path, **env: str) -> Result:
         return oddpeg(*args, cwd=self.root, **env)
 
+    def run_changed(self, change: str, *command: str) -> Result:
+        """Run a command in a process in which a script changed something first; `t` is the module of transactions."""
+        arguments = list(command) or ["build"]
+        script = (
+            f"import errno, os, sys, oddpeg.workspace.transaction as t\n{change}\nsys.argv[1:] = {arguments!r}\n"
+            "from oddpeg.cli.entry import main; main()"
+        )
+        return subprocess.run(
+            [sys.executable, "-c", script], cwd=self.root, capture_output=True, text=True, encoding="utf-8", check=False
+        )
+
     def build(self, *args: str, code: int = 0) -> Result:
         result = self.run("build", *args)
         assert result.returncode == code, result.stdout + result.stderr

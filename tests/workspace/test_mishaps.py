@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import shutil
 import subprocess
@@ -16,15 +17,6 @@ from oddpeg.workspace.project import Project
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 KINDS = ["css", "json", "typescript", "scss", "kotlin", "csharp", "swift", "dart", "java", "python", "c-header", "xaml"]
-
-
-def script(project: ProjectFolder, patch: str, *command: str) -> subprocess.CompletedProcess[str]:
-    """Run a command in a process in which something was changed first."""
-    text = (
-        f"import errno, os, sys, oddpeg.workspace.transaction as t\n{patch}\nsys.argv[1:] = {list(command)!r}\n"
-        "from oddpeg.cli.entry import main; main()"
-    )
-    return subprocess.run([sys.executable, "-c", text], cwd=project.root, capture_output=True, text=True, check=False)
 
 
 KILLED = """
@@ -63,7 +55,7 @@ def test_no_text_ever_names_an_icon_that_a_font_lacks(copy: ProjectFolder, chang
     if change == "all go":
         (copy.root / "icons/anchor.svg").unlink()
         (copy.root / "icons/cleat.svg").unlink()
-    script(copy, KILLED.format(stop), "build", "-q", "--as-new")
+    copy.run_changed(KILLED.format(stop), "build", "-q", "--as-new")
     held = {0xE000, 0xE001, 0xE002, 0xE003}
     for kind in ("ttf", "woff", "woff2"):
         held &= set(TTFont(copy.root / f"dist/tide-marks.{kind}").getBestCmap())
@@ -84,14 +76,14 @@ def read(document, keep_faint):
     if drawing.shapes[0].path.coords[0] == 4.25: raise ZeroDivisionError("our own mistake")
     return drawing
 r._read = read"""
-    result = script(project, patch, "build")
+    result = project.run_changed(patch, "build")
     assert result.returncode == 70 and "Traceback" not in result.stderr
     assert "icons/cursed.svg: made Odd Peg itself fail (ZeroDivisionError)" in result.stderr
     log = Path(result.stderr.rpartition("report it with ")[2].strip())
     assert "our own mistake" in log.read_text() and log.stat().st_mode & 0o077 == 0
     log.unlink()
     assert [i["name"] for i in json.loads(project.read("dist/tide-marks.json"))["icons"]] == ["anchor", "buoy"]
-    checked = script(project, patch, "check", "--json")
+    checked = project.run_changed(patch, "check", "--json")
     assert checked.returncode == 70
     verdicts = {d["icon"]: d["verdict"] for d in json.loads(checked.stdout)["drawings"]}
     assert verdicts["cursed"] == "won't fit" and verdicts["anchor"] != "won't fit"
@@ -123,7 +115,7 @@ for name in ("write_new", "move", "remove", "keep"):
         if not left[0]: raise OSError(errno.{problem}, os.strerror(errno.{problem}), args[0])
         return real(tree, *args)
     setattr(t.Tree, name, change)"""
-    result = script(copy, patch, "pegs", "rename", "anchor", "mooring")
+    result = copy.run_changed(patch, "pegs", "rename", "anchor", "mooring")
     names = {p.name for p in (copy.root / "icons").iterdir()} - {"buoy.svg", "cleat.svg", "icons.csv"}
     if result.returncode == 0:
         assert names == {"mooring.svg"}
@@ -134,9 +126,16 @@ for name in ("write_new", "move", "remove", "keep"):
     build(Project.open(copy.root / "oddpeg.toml"))
 
 
+def gone() -> int:
+    """Return the number of a process that has ended."""
+    process = subprocess.Popen([sys.executable, "-c", ""])
+    process.wait()
+    return process.pid
+
+
 def test_temporary_files_of_killed_processes_go(project: ProjectFolder) -> None:
     project.build()
-    for name in (".oddpeg/cache/.oddpeg-1-0.part", ".oddpeg/stage/7"):
+    for name in (f".oddpeg/cache/.oddpeg-{gone()}-0.part", ".oddpeg/stage/7"):
         (project.root / name).parent.mkdir(exist_ok=True)
         (project.root / name).write_text("left over")
     project.build()
@@ -144,10 +143,8 @@ def test_temporary_files_of_killed_processes_go(project: ProjectFolder) -> None:
 
 
 def test_a_picture_whose_process_was_killed_leaves_nothing(project: ProjectFolder, tmp_path: Path) -> None:
-    gone = subprocess.Popen([sys.executable, "-c", ""])
-    gone.wait()
     (tmp_path / "shots").mkdir()
-    (tmp_path / f"shots/.oddpeg-{gone.pid}-0.part").write_text("half a picture")
+    (tmp_path / f"shots/.oddpeg-{gone()}-0.part").write_text("half a picture")
     (tmp_path / "shots/.oddpeg-mine.part").write_text("mine")
     assert project.run("check", "--sheet", tmp_path / "shots/sheet.png").returncode == 0
     assert {p.name for p in (tmp_path / "shots").iterdir()} == {"sheet.png", ".oddpeg-mine.part"}
@@ -156,7 +153,7 @@ def test_a_picture_whose_process_was_killed_leaves_nothing(project: ProjectFolde
 def test_a_change_by_somebody_else_meanwhile_is_kept(project: ProjectFolder) -> None:
     project.build()
     project.icon("cleat", RING)
-    script(project, KILLED.format(2), "build", "-q")
+    project.run_changed(KILLED.format(2), "build", "-q")
     (project.root / "dist/tide-marks.css").write_text("mine")
     result = project.run("build")
     assert project.read("dist/tide-marks.css") == "mine" and result.returncode == 1
@@ -212,3 +209,70 @@ def test_init_in_folders_whose_names_look_like_patterns(tmp_path: Path) -> None:
         )
     assert project.run("init").returncode == 0
     assert "4 icons" in project.build().stdout
+
+
+def test_drawings_at_the_limits_of_a_font(project: ProjectFolder) -> None:
+    frame = 'xmlns="http://www.w3.org/2000/svg"'
+    specks = "".join(f"M{i % 100 / 5} {i // 100 / 5}h.1v.1h-.1z" for i in range(6000))
+    project.icon("specks", f'<svg {frame} viewBox="0 0 24 24"><path d="{specks}"/></svg>')
+    project.icon("wide", f'<svg {frame} viewBox="0 0 384 24"><path d="M4 4h16v16H4z"/></svg>')
+    project.icon("smooth", f'<svg {frame} viewBox="0 0 24 24"><path d="M4 4T4 4T10 10V20H4z"/></svg>')
+    project.icon("endless", f'<svg {frame} viewBox="0 0 24 24"><path transform="scale(1e999)" d="M4 4h9v9z"/></svg>')
+    (project.root / "icons/caf\udce9.svg").write_text(SQUARE)
+    result = project.config(CONFIG.replace("[icons]", "units_per_em = 16384\n[icons]")).build("--prove", code=1)
+    for told in (
+        "icons/specks.svg: would need more than 4,094 separate outlines",
+        "icons/wide.svg: would reach further than 32,767 units",
+        "icons/caf\\udce9.svg: its name is not UTF-8",
+    ):
+        assert told in result.stderr
+    names = [i["name"] for i in json.loads(project.read("dist/tide-marks.json"))["icons"]]
+    assert names == ["anchor", "buoy", "endless", "smooth"]
+    assert "has a transform that is not valid" in result.stdout
+
+
+def test_cells_that_a_spreadsheet_would_work_out_are_text(project: ProjectFolder) -> None:
+    (project.root / "icons/icons.csv").write_text(
+        'icon,title,licence,credit\nanchor,"=HYPERLINK(""http://x"")",+1,@SUM(A1)\nbuoy,-2+3,ok,\n'
+    )
+    (project.root / "pegboard.csv").write_text("icon,codepoint,state\nanchor,U+003D,live\n")
+    project.config(CONFIG.replace('"css"', '"csv"')).build()
+    rows = list(csv.reader(project.read("dist/tide-marks.csv").splitlines()))
+    assert all(cell[:1] not in ("=", "+", "-", "@") for row in rows for cell in row)
+    assert '\'=HYPERLINK("http://x")' in rows[1] and "'=" in rows[1] and "'-2+3" in rows[2]
+
+
+def test_settling_adopts_no_edit_and_forgets_no_output(project: ProjectFolder) -> None:
+    (project.root / "t.jinja").write_text("{{ c.family }}")
+    template = '{ kind = "template", template = "t.jinja", to = "x.txt" }'
+    project.config(CONFIG.replace('"css"', f'"css", {template}')).build()
+    (project.root / "dist/tide-marks.css").write_text("/* Written by Odd Peg, and by me */")
+    assert "nothing to settle" in project.run("pegs", "settle").stdout
+    result = project.icon("cleat", RING).build(code=1)
+    assert "dist/tide-marks.css: was edited by hand" in result.stderr and "x.txt" not in result.stderr
+
+
+def test_a_cache_that_cannot_be_written_stops_nothing(project: ProjectFolder) -> None:
+    project.build()
+    change = """
+def write(tree, name, *rest): raise OSError(errno.EROFS, os.strerror(errno.EROFS), name)
+t.Tree.write_new = write"""
+    project.icon("anchor", RING)
+    result = project.run_changed(change, "find", "anchor")
+    assert result.returncode == 0 and "U+E000" in result.stdout
+
+
+def test_thousands_of_unknown_names_are_compared_so_often_and_no_more(project: ProjectFolder) -> None:
+    lines = "".join(f"sign-{number},tag\n" for number in range(5000))
+    (project.root / "icons/icons.csv").write_text(f"icon,tags\n{lines}")
+    change = """
+import oddpeg.suggestions as s
+s.MOST_COMPARISONS = 100
+real, asked = s.nearest, []
+def nearest(word, known, *rest):
+    asked.append(word)
+    return real(word, known, *rest)
+s.nearest = nearest
+import atexit
+os._exit = lambda code, end=os._exit: (print(f"asked {len(asked)}"), sys.stdout.flush(), end(code))"""
+    assert "asked 50" in project.run_changed(change, "build", "-q").stdout, "two icons, a hundred comparisons"

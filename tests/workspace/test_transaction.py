@@ -8,7 +8,6 @@ import signal
 import subprocess
 import sys
 import time
-from pathlib import Path
 from typing import Any
 
 import pytest
@@ -16,7 +15,7 @@ from fontTools.ttLib import TTFont
 
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.workspace.transaction import interrupted
-from support.project import CONFIG, ODDPEG, RING, SQUARE, ProjectFolder, codepoints, wait_for
+from support.project import CONFIG, ODDPEG, RING, SQUARE, ProjectFolder, codepoints
 
 
 def snapshot(project: ProjectFolder) -> dict[str, bytes]:
@@ -74,8 +73,7 @@ def test_killed_between_any_two_moves(project: ProjectFolder, stop: int) -> None
     """Every point of the moving itself, which random kills rarely meet."""
     project.build()
     grow(project, 1)
-    done = patched(
-        project,
+    done = project.run_changed(
         f"""
 left, real = [{stop}], t.Tree.move
 def move(tree, source, target):
@@ -83,7 +81,7 @@ def move(tree, source, target):
         if not left[0]: os.kill(os.getpid(), 9)
         left[0] -= 1
     real(tree, source, target)
-t.Tree.move = move""",
+t.Tree.move = move"""
     )
     whole(project)
     assert done.returncode == -9, "there are more files than that"
@@ -269,34 +267,25 @@ def test_a_full_disk_loses_nothing(project: ProjectFolder) -> None:
     project.build()
     before = snapshot(project)
     grow(project, 1)
-    result = patched(
-        project,
+    result = project.run_changed(
         """
 real, count = t.Tree.write_new, [4]
 def write(tree, name, *rest):
     count[0] -= name.startswith('.oddpeg/stage/')
     if count[0] < 0: raise OSError(errno.ENOSPC, "No space left on device", name)
     real(tree, name, *rest)
-t.Tree.write_new = write""",
+t.Tree.write_new = write"""
     )
     assert result.returncode == 1 and "No space left on device" in result.stderr and "Traceback" not in result.stderr
     assert snapshot(project) == before and not (project.root / ".oddpeg/stage").exists()
     project.build()
 
 
-def patched(project: ProjectFolder, patch: str) -> subprocess.CompletedProcess[str]:
-    script = (
-        f"import os, sys, errno, oddpeg.workspace.transaction as t\n{patch}\nsys.argv[1:] = ['build']\nfrom"
-        " oddpeg.cli.entry import main; main()"
-    )
-    return subprocess.run([sys.executable, "-c", script], cwd=project.root, capture_output=True, text=True, check=False)
-
-
 def test_a_folder_without_rights_is_noticed_before_anything_moves(project: ProjectFolder) -> None:
     project.build()
     before = snapshot(project)
     grow(project, 1)  # rights do not bind root, so the system's answer is given for it
-    result = patched(project, "t.os.access = lambda path, mode: not str(path).endswith('dist')")
+    result = project.run_changed("t.os.access = lambda path, mode: not str(path).endswith('dist')")
     assert (
         result.returncode == 1 and "dist/tide-marks.woff2: cannot be written: no right to write there" in result.stderr
     )
@@ -307,15 +296,14 @@ def test_a_move_that_fails_takes_the_whole_change_back(project: ProjectFolder) -
     project.build()
     before = snapshot(project)
     grow(project, 1)
-    result = patched(
-        project,
+    result = project.run_changed(
         """
 real, count = t.Tree.move, [4]
 def move(tree, source, target):
     count[0] -= source.startswith('.oddpeg/stage/')
     if count[0] == 0: raise OSError(errno.EACCES, "Permission denied", target)
     real(tree, source, target)
-t.Tree.move = move""",
+t.Tree.move = move"""
     )
     assert result.returncode == 1 and "Permission denied; the whole change was taken back" in result.stderr
     assert "Traceback" not in result.stderr
@@ -336,92 +324,3 @@ def test_a_large_pegboard_with_anything_editors_do_to_it(project: ProjectFolder)
     assert codepoints(project) == {"anchor": 0xF9999, "buoy": 0xE000}
     board = project.read("pegboard.csv").splitlines()
     assert len(board) == 20_003 and board[0] == "icon,codepoint,state" and board[1] == "anchor,U+F9999,live"
-
-
-def watching(project: ProjectFolder, log: Path) -> subprocess.Popen[str]:
-    return subprocess.Popen(
-        [ODDPEG, "watch"], cwd=project.root, stdout=log.open("w"), stderr=subprocess.STDOUT, text=True
-    )
-
-
-def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, tmp_path: Path) -> None:
-    log = tmp_path / "log"
-    process = watching(project, log)
-    try:
-        wait_for(log, "watching")
-        project.icon("cleat", SQUARE.replace("M4 4", "M5 5"))
-        wait_for(log, "new cleat")
-        assert "cleat" in codepoints(project)
-        project.icon("cleat", "<svg")
-        wait_for(log, "not well-formed")
-        project.icon("cleat", SQUARE.replace("M4 4", "M6 5"))
-        wait_for(log, "changed cleat\n")
-        project.config("[font\n")
-        wait_for(log, "not built: 1 fault")
-        project.config(CONFIG.replace('"Tide Marks"', '"Moorings"'))
-        end = time.monotonic() + 20
-        while not (project.root / "dist/moorings.css").exists():
-            assert time.monotonic() < end, log.read_text()
-            time.sleep(0.05)
-        time.sleep(1.5)  # for what may still be on its way
-        text = log.read_text()
-        assert process.poll() is None and "Traceback" not in text
-        lines = [line for line in text.splitlines() if " icons, " in line or "not built" in line]
-        assert 5 <= len(lines) <= 9, (
-            "about one line for each change; an editor's save may count twice, two quick ones once"
-        )
-        time.sleep(1.5)
-        assert log.read_text() == text, "our own writing is no change"
-    finally:
-        process.send_signal(signal.SIGINT)
-        assert process.wait(10) in (0, 1)
-
-
-def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolder, tmp_path: Path) -> None:
-    log = tmp_path / "log"
-    project.config(CONFIG.replace('"css"', '"css", { kind = "sprite", to = "sprite.svg" }').replace("icons/**", "**"))
-    outside = ProjectFolder(tmp_path / "outside").icon("winch", RING).icon("davit", SQUARE.replace("M4 4", "M5 4"))
-    process = watching(project, log)
-    try:
-        wait_for(log, "watching")
-        (outside.root / "icons").rename(project.root / "icons/deck")
-        wait_for(log, "new davit, winch")
-        (project.root / "icons/deck").rename(project.root / "icons/aft")
-        time.sleep(0.7)
-        (project.root / "icons/aft").rename(tmp_path / "away")
-        wait_for(log, "RETIRED davit, winch")
-        (tmp_path / "away").rename(project.root / "icons/back")
-        wait_for(log, "back davit, winch")
-        text = log.read_text()
-        time.sleep(1.5)
-        assert log.read_text() == text, "our own sprite is no drawing"
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(10)
-
-
-def test_the_server_stands_two_hundred_requests_and_closed_tabs(project: ProjectFolder, tmp_path: Path) -> None:
-    import re
-    import socket
-    from concurrent.futures import ThreadPoolExecutor
-    from urllib.request import urlopen
-
-    log = tmp_path / "log"
-    with log.open("w") as out:
-        process = subprocess.Popen([ODDPEG, "watch", "--serve"], cwd=project.root, stdout=out, stderr=subprocess.STDOUT)
-    try:
-        found = re.search(r"http://127\.0\.0\.1:(\d+)/", wait_for(log, "specimen is at"))
-        assert found
-        for _ in range(20):
-            with socket.create_connection(("127.0.0.1", int(found[1]))) as tab:
-                tab.sendall(f"GET / HTTP/1.1\r\nHost: 127.0.0.1:{found[1]}\r\n\r\n".encode())
-        with ThreadPoolExecutor(200) as pool:
-            pages = list(pool.map(lambda _: urlopen(found[0], timeout=60).status, range(200)))
-        assert pages == [200] * 200
-        (project.root / "dist/tide-marks-specimen.html").write_text("a stranger's page")
-        with pytest.raises(OSError, match="503"):
-            urlopen(found[0], timeout=60)
-        assert "Traceback" not in log.read_text() and "Exception" not in log.read_text()
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(10)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import sys
 from collections.abc import Callable
@@ -17,9 +18,10 @@ from oddpeg.cli.build import build
 from oddpeg.cli.check import check
 from oddpeg.cli.compare import compare
 from oddpeg.cli.lookup import find, use
-from oddpeg.cli.options import AlsoRead, also_read
+from oddpeg.cli.options import AlsoRead
 from oddpeg.cli.pegs import pegs
 from oddpeg.cli.printing import document, show_diagnostics, warn, write_log
+from oddpeg.cli.projects import also_read
 from oddpeg.cli.proof import proof
 from oddpeg.cli.setup import config, demo, init, outputs
 from oddpeg.cli.watch import watch
@@ -98,10 +100,9 @@ def _guarded(run: Callable[[], Any]) -> int:
     except BrokenPipeError:  # whoever read our output has what it wanted
         return 0
     except OSError as problem:
-        if problem.filename is not None or not isinstance(problem.errno, int):
+        if problem.filename is not None or problem.errno not in (errno.ENOSPC, errno.EIO):
             return _log_bug()
-        warn(f"the output cannot be written: {problem.strerror}", "bright_red")
-        return 1
+        return _unwritable(problem)
     except KeyboardInterrupt:
         warn("stopped; nothing half-written is left")
         return 1
@@ -116,6 +117,12 @@ def _require_folder() -> None:
     except OSError:
         cure = "change to a folder that exists"
         raise UsageError(Diagnostic("not-a-folder", "the current folder does not exist any more", cure)) from None
+
+
+def _unwritable(problem: OSError) -> int:
+    """Say that what we print cannot be written; return the exit code."""
+    warn(f"the output cannot be written: {problem.strerror}", "bright_red")
+    return 1
 
 
 def _log_bug() -> int:
@@ -139,8 +146,7 @@ def run() -> NoReturn:
         except BrokenPipeError:
             pass  # whoever read our output has gone
         except OSError as problem:
-            warn(f"the output cannot be written: {problem.strerror}", "bright_red")
-            code = code or 1
+            code = code or _unwritable(problem)
         except (ValueError, AttributeError):
             pass  # closed, or never open
     os._exit(code)  # everything is written and closed; freeing a large build piece by piece only takes time

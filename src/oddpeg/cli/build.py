@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet, opened
+from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import bytes_text, document, exit_code, progress, say, show_diagnostics, warn
+from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import PROJECT_CODES, Diagnostic
 
 if TYPE_CHECKING:

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, opened
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
+from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import CODES, Diagnostic, Level, UsageError
 
 if TYPE_CHECKING:

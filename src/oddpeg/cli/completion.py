@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from functools import wraps
 
+from oddpeg.cli.projects import opened
+
 
 def _never_fails(names: Callable[[], Iterable[str]]) -> Callable[[str], list[str]]:
     @wraps(names)
@@ -25,29 +27,23 @@ def _never_fails(names: Callable[[], Iterable[str]]) -> Callable[[str], list[str
 
 def _icons() -> Iterable[str]:
     from oddpeg.tasks.icon_sets import known_icons
-    from oddpeg.workspace.project import Project
 
-    return [name for icon in known_icons(Project.open()).icons for name in icon.names]
+    return [name for icon in known_icons(opened()).icons for name in icon.names]
 
 
 def _bundles() -> Iterable[str]:
-    from oddpeg.workspace.project import Project
-
-    return Project.open().config.bundle
+    return opened().config.bundle
 
 
 def _pegs() -> Iterable[str]:
-    from oddpeg.workspace.project import Project
-
-    return Project.open().load_board().pegs
+    return opened().load_board().pegs
 
 
 def _places() -> Iterable[str]:
     from oddpeg.tasks.icon_sets import known_icons
     from oddpeg.tasks.lookup import uses
-    from oddpeg.workspace.project import Project
 
-    project = Project.open()
+    project = opened()
     icons = known_icons(project)
     return {use.place for icon in icons.icons[:50] for use in uses(project, icons, icon)}
 

@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from oddpeg.cli.completion import complete_icons, complete_places
-from oddpeg.cli.options import ConfigAt, Json, opened
+from oddpeg.cli.options import ConfigAt, Json
 from oddpeg.cli.printing import document, say, warn
+from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:

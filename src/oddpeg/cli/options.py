@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
 from oddpeg.cli.completion import complete_bundles
-
-if TYPE_CHECKING:
-    from oddpeg.workspace.project import Project
 
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Print errors only.")]
 Json = Annotated[bool, typer.Option("--json", help="Print one JSON document on stdout.")]
@@ -34,12 +31,3 @@ AlsoRead = Annotated[
         help="A folder outside of the project that inputs may be read from; stands before the command.",
     ),
 ]
-
-also_read: list[Path] = []  # as the command line says; set once, before a command runs
-
-
-def opened(config: Path | None, remember: bool = False) -> Project:
-    """Return the project that a command works on; raise `UsageError` where its config is wrong."""
-    from oddpeg.workspace.project import Project
-
-    return Project.open(config, remember, also_read)

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from oddpeg.cli.completion import complete_pegs, complete_states
-from oddpeg.cli.options import ConfigAt, Json, Quiet, opened
+from oddpeg.cli.options import ConfigAt, Json, Quiet
 from oddpeg.cli.printing import WAITING, document, say, some
+from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from oddpeg.cli.completion import complete_icons
-from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, opened
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
+from oddpeg.cli.projects import opened
 
 if TYPE_CHECKING:
     from oddpeg.tasks.prove import Figure, Proof

@@ -9,8 +9,9 @@ from typing import Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import ConfigAt, Force, Json, Quiet, opened
+from oddpeg.cli.options import ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import document, say
+from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
 

@@ -12,8 +12,9 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from oddpeg.cli.options import Bundles, ConfigAt, Force, Quiet, opened
+from oddpeg.cli.options import Bundles, ConfigAt, Force, Quiet
 from oddpeg.cli.printing import WAITING, say, show_diagnostics, warn
+from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
 if TYPE_CHECKING:
@@ -39,36 +40,42 @@ def watch(
 ) -> None:
     """Build, then build again whenever a drawing, its table, the config or the pegboard changes; ends with Ctrl+C."""
     from oddpeg.tasks.build import BuildOptions
-    from oddpeg.workspace.watching import file_changes, watched_folders
 
     gc.enable()  # unlike other commands this one lives on
     project = opened(config)  # a config that is wrong at the start is the user's to correct first
     options = BuildOptions(bundles or None, force)
-    folders = watched_folders(project)
     server = _server(project, bundles, port) if serve or port is not None else None
     with contextlib.suppress(KeyboardInterrupt):
-        batches = file_changes(folders, project, Event())
-        next(batches)  # from here on nothing is missed: only now the first build
-        _rebuild(project.config_path, options, quiet, [])
-        say(f"watching {', '.join(str(f) for f in folders)}; Ctrl+C ends")
-        if server:
-            say(f"the specimen is at {server.address}")
-        written = _content(project.board_path)
-        seen: dict[Path, tuple[int, ...]] = {}
-        for files in batches:
-            if not files or (files == {project.board_path} and _content(project.board_path) == written):
-                continue  # our own writing
-            now = {file: _stamp(file) for file in files}
-            if now.items() <= seen.items():
-                continue  # a second report of a change that was built already
-            seen |= now
-            touched = sorted(f.stem for f in files if f.suffix.lower() in (".svg", ".svgz"))
-            if _rebuild(project.config_path, options, quiet, touched) and server:
-                server.tell()
-            written = _content(project.board_path)
+        _keep_building(project, options, quiet, server)
     if server:
         server.close()
     say()
+
+
+def _keep_building(project: Project, options: BuildOptions, quiet: bool, server: SpecimenServer | None) -> None:
+    """Build, and again for every change, until interrupted."""
+    from oddpeg.workspace.watching import file_changes, watched_folders
+
+    folders = watched_folders(project)
+    batches = file_changes(folders, project, Event())
+    next(batches)  # from here on nothing is missed: only now the first build
+    _rebuild(project.config_path, options, quiet, [])
+    say(f"watching {', '.join(str(f) for f in folders)}; Ctrl+C ends")
+    if server:
+        say(f"the specimen is at {server.address}")
+    written = _content(project.board_path)
+    seen: dict[Path, tuple[int, ...]] = {}
+    for files in batches:
+        if not files or (files == {project.board_path} and _content(project.board_path) == written):
+            continue  # our own writing
+        now = {file: _stamp(file) for file in files}
+        if now.items() <= seen.items():
+            continue  # a second report of a change that was built already
+        seen |= now
+        touched = sorted(f.stem for f in files if f.suffix.lower() in (".svg", ".svgz"))
+        if _rebuild(project.config_path, options, quiet, touched) and server:
+            server.tell()
+        written = _content(project.board_path)
 
 
 def _server(project: Project, bundles: list[str] | None, port: int | None) -> SpecimenServer:

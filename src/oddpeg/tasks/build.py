@@ -28,8 +28,8 @@ from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import drawing_digest, read_record, record_bytes
 from oddpeg.workspace.settings import BundleTable
 from oddpeg.workspace.sources import Source, read_sources
+from oddpeg.workspace.state import STATE
 from oddpeg.workspace.text_cache import TextCache
-from oddpeg.workspace.transaction import STATE
 
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 
@@ -176,7 +176,6 @@ class _Build:
         sources, problems = project.sources
         read = read_sources(sources)
         report.faults += [*problems, *(one.problem for one in read if one.problem)]
-        project.refuse_linked_board()
         before, table = project.load_board(), project.config.pegs
         if not before.pegs:
             project.refuse_lost_board()

@@ -21,12 +21,12 @@ from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.workspace.delivery import settled_records
 from oddpeg.workspace.git_history import History
 from oddpeg.workspace.icon_tables import renamed_tables
+from oddpeg.workspace.places import longest_name
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.snapshots import read_any
 from oddpeg.workspace.sources import Source, read_sources, renamed_file
 from oddpeg.workspace.transaction import Step, change_all
 
-LONGEST_NAME = 250  # bytes: with .svgz, what file systems hold
 Change = Callable[[Pegboard, str, set[str]], Changed]
 
 
@@ -39,7 +39,6 @@ def _drawings(project: Project) -> dict[str, Source]:
 
 
 def _save(project: Project, board: Pegboard, others: Sequence[Step] = ()) -> None:
-    project.refuse_linked_board()
     change_all(project.root, [Step(project.relative(project.board_path), board_text(board).encode()), *others])
 
 
@@ -52,8 +51,9 @@ def rename_icon(project: Project, old: str, new: str, alias: bool = True, progre
         near = icon_name(new)
         cure = f"write it {near!r}" if near else "use letters, digits and hyphens"
         raise UsageError(Diagnostic("bad-name", f"{new!r} is not a name as icons have them", cure))
-    if len(new.encode()) > LONGEST_NAME:
-        what = f"is a name of {len(new.encode())} bytes, and a file's name has at most {LONGEST_NAME} before its ending"
+    most = longest_name(project.root) - len(".svgz")
+    if len(new.encode()) > most:
+        what = f"is a name of {len(new.encode())} bytes, and a file's name has at most {most} before its ending"
         raise UsageError(Diagnostic("bad-name", what, "shorten it", f"{new[:40]}…"))
     with project.lock(progress.waiting):
         drawings = _drawings(project)
@@ -141,7 +141,7 @@ def settle_board(project: Project, ignore_history: bool = False, progress: Progr
         history = History({}) if ignore_history else History.of(project.board_path)
         table = project.config.pegs
         result = settle(text, table.codes(), table.assign, history.shipped)
-        records = settled_records(project.root)
+        records = settled_records(project)
         result.delivered = records.merged
         if board_text(result.board) != text or records.files:
             _save(project, result.board, [Step(path, data) for path, data in records.files.items()])

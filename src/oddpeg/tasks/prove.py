@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
+from oddpeg.font.unpack import LARGEST_FONT
 from oddpeg.iconset.metadata import unknown_icon_cure
 from oddpeg.isolation import isolated
 from oddpeg.parallel import map_batches
@@ -21,7 +22,7 @@ from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import glyph_fingerprint, read_record, record_bytes
 from oddpeg.workspace.sources import read_sources
-from oddpeg.workspace.transaction import write_files
+from oddpeg.workspace.state import write_caches
 
 TOLERANCE = 0.005  # wrong pixels that an icon may have, as a share of its ink
 _BATCH = 25  # icons compared at once
@@ -96,6 +97,15 @@ def _finished_font(project: Project, bundles: Sequence[str]) -> Path:
     raise OddPegError(Diagnostic("no-font", "there is no finished font to prove", cure))
 
 
+def _read_font(project: Project, path: str) -> bytes:
+    """Return a delivered font; raise `OddPegError` where it cannot be read. path: relative to the project."""
+    try:
+        return project.read_input(path, LARGEST_FONT)
+    except OSError as problem:
+        what, cure = f"cannot be read: {problem.strerror}", "run `oddpeg build` again"
+        raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
+
+
 def _look(project: Project, font: bytes) -> _Look:
     table = project.config.font
     return _Look(font, table.fit, table.drop, project.config.icons.keep_faint)
@@ -145,7 +155,7 @@ def prove(
     """Compare the named icons (all, where none is named) at every size in pixels. Raise `OddPegError` where there is
     no font, `UsageError` where there is no such icon."""
     path = _finished_font(project, ())
-    font = path.read_bytes()
+    font = _read_font(project, project.relative(path))
     proof = Proof(project.relative(path))
     candidates = _candidates(project, icons, font, proof)
     _compare(candidates, _look(project, font), sizes, proof, progress)
@@ -159,7 +169,7 @@ def prove_changes(
     where none is named). units: per em; remember: keep what stays within `TOLERANCE`, so that it is not proved
     again."""
     path = _finished_font(project, bundles)
-    font = path.read_bytes()
+    font = _read_font(project, project.relative(path))
     proof = Proof(project.relative(path))
     config = project.config
     placed = (config.font.drop, config.font.fit, config.icons.faint, units)
@@ -172,7 +182,7 @@ def prove_changes(
     if remember:
         passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE}
         kept = {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark}
-        write_files({project.state_path(_RECORD): record_bytes(kept)}, project.root, durable=False)
+        write_caches({_RECORD: record_bytes(kept)}, project.root)
     return proof
 
 
@@ -221,11 +231,13 @@ def proof_image(project: Project, proof: Proof, icons: Sequence[str] = (), limit
     figures = proof.worst()
     chosen = [f for f in figures if f.icon in icons] if icons else figures[:limit]
     board, sources = project.load_board(), {s.name: s for s in project.sources.found}
-    look = _look(project, (project.root / proof.font).read_bytes())
+    look = _look(project, _read_font(project, proof.font))
     rows = []
-    for figure in chosen:
-        drawing, codepoint = sources[figure.icon].path.read_bytes(), board.pegs[figure.icon].codepoint
-        views = _views(look, _Candidate(figure.icon, drawing, codepoint), px)
+    for figure, read in zip(chosen, read_sources(sources[figure.icon] for figure in chosen), strict=True):
+        if read.data is None:
+            continue  # it went since it was compared
+        candidate = _Candidate(figure.icon, read.data, board.pegs[figure.icon].codepoint)
+        views = _views(look, candidate, px)
         if views is not None:
             rows.append(Row(figure.icon, figure.wrong, *views))
     naming = project.naming

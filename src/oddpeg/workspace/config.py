@@ -18,13 +18,14 @@ from typing import Any, NamedTuple
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.settings import Config
-from oddpeg.workspace.transaction import STATE, read_state, state_folder, write_files
+from oddpeg.workspace.state import STATE, read_state, state_folder, write_caches
 from oddpeg.workspace.tree import read_regular
 
 FILE = "oddpeg.toml"
 LARGEST_CONFIG = 1_000_000  # bytes
 _MEMORY = "cache/config"
-SCHEMA = f"{STATE}/cache/oddpeg.schema.json"
+_SCHEMA = "cache/oddpeg.schema.json"
+SCHEMA = f"{STATE}/{_SCHEMA}"
 
 
 def load_config(path: Path, remember: bool = False) -> Config:
@@ -43,10 +44,9 @@ def load_config(path: Path, remember: bool = False) -> Config:
     if remember:
         values = json.dumps(found)
         schema = json.dumps(config_schema(), indent=1) + "\n"
-        files = {root / STATE / _MEMORY: f"{_seal(text, values)}\n{values}".encode(), root / SCHEMA: schema.encode()}
         with contextlib.suppress(OSError):
             state_folder(root)
-            write_files(files, root, durable=False)
+        write_caches({_MEMORY: f"{_seal(text, values)}\n{values}".encode(), _SCHEMA: schema.encode()}, root)
     return Config.from_values(found)
 
 

@@ -14,7 +14,8 @@ from oddpeg.workspace.ledger import read_ledger
 from oddpeg.workspace.places import Places
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import read_record, record_bytes
-from oddpeg.workspace.transaction import STATE, Step, change_all, write_files
+from oddpeg.workspace.state import STATE, write_files
+from oddpeg.workspace.transaction import Step, change_all
 from oddpeg.workspace.tree import Kind, Tree
 
 _LARGEST_DELIVERED = 256_000_000  # bytes of a file that is looked at to see whether it is ours
@@ -69,7 +70,7 @@ class Delivery:
         self.force = force
         self._tree = Tree(project.root)
         self._places = Places(project)
-        self._ledger = read_ledger(project.root)
+        self._ledger = project.ledger
         self._bundles: dict[str, BundleFiles] = {}
 
     def add(self, bundle: str, files: BundleFiles) -> None:
@@ -181,9 +182,10 @@ class Delivery:
                 ):
                     done.removed.append(path)
                     found.append(path)
-                else:
+                elif self._ledger.trusted:
                     what = "is no longer asked for, but was edited by hand, so it was kept"
                     done.kept.append(Diagnostic("stale-edited", what, "delete it yourself", path))
+                # what a record names that came with the folder may be anybody's: it is left alone, and forgotten
         return found
 
 
@@ -228,10 +230,16 @@ class SettledRecords(NamedTuple):
     merged: list[str]
 
 
-def settled_records(root: Path) -> SettledRecords:
-    """Return sound records after a merge, in which delivered files stand with what the merge left in them. Only files
-    that bear our mark count as delivered: the record may have come with the folder. root: of the project."""
-    tree, ledger = Tree(root), read_ledger(root)
+def settled_records(project: Project) -> SettledRecords:
+    """Return sound records after a merge, in which delivered files stand with what the merge left in them.
+
+    A record that is as we left it saw no merge. Else only files that bear our mark count as delivered: the record may
+    have come with the folder.
+    """
+    root, ledger = project.root, project.ledger
+    tree = Tree(root)
+    if ledger.trusted or not ledger.bundles:
+        return SettledRecords({}, [])
     files: dict[str, dict[str, str]] = {}
     merged: list[str] = []
     for bundle, paths in ledger.bundles.items():

@@ -13,7 +13,7 @@ from typing import Any, NamedTuple
 
 from oddpeg.workspace.records import json_sides
 from oddpeg.workspace.seals import is_sealed, seal
-from oddpeg.workspace.transaction import STATE, read_state
+from oddpeg.workspace.state import STATE, read_state
 
 _LARGEST = 64_000_000  # bytes
 _PURPOSE = "delivered"

@@ -22,7 +22,7 @@ from oddpeg.geometry.outlines import FlatOutlines, PointArrays
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.workspace.code_stamp import code_stamp
-from oddpeg.workspace.transaction import STATE, read_state, write_files
+from oddpeg.workspace.state import STATE, read_state, write_caches
 from oddpeg.workspace.tree import Tree
 
 _SPARE = 2  # times as many results as the build has drawings are kept beside its own: for other branches and yesterday
@@ -78,7 +78,7 @@ class OutlineCache:
             -(spare // 2) :
         ]  # the newest; half, so that the next builds only add
         kept = {**used, **{key: self._known[key].result() for key in older}}
-        write_files({self._root / STATE / _NAME: _pack(kept, self._program)}, self._root, durable=False)
+        write_caches({_NAME: _pack(kept, self._program)}, self._root)
 
 
 class _Kept(NamedTuple):

@@ -9,7 +9,7 @@ from pathlib import Path
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.workspace.icon_tables import table_places
 from oddpeg.workspace.project import Project
-from oddpeg.workspace.transaction import STATE
+from oddpeg.workspace.state import STATE
 from oddpeg.workspace.tree import Kind, Tree, belongs_to_version_control
 
 _ELSEWHERE = "deliver into a folder of its own, like dist/web"
@@ -27,7 +27,7 @@ class Places:
         inputs = [project.relative(project.config_path), project.relative(project.board_path)]
         inputs += [*table_places(project.config), *project.templates]
         self._inputs = {_folded(path) for path in inputs}
-        self._longest = _longest_name(project.root)
+        self._longest = longest_name(project.root)
 
     def obstacle(self, path: str) -> Diagnostic | None:
         """Return what forbids to write or remove a file at a path, None where nothing does."""
@@ -106,7 +106,7 @@ def _parents(path: str) -> list[str]:
     return ["/".join(parts[:number]) for number in range(1, len(parts))]
 
 
-def _longest_name(root: Path) -> int:
+def longest_name(root: Path) -> int:
     """Return how many bytes a file's name may have."""
     try:
         return os.pathconf(root, "PC_NAME_MAX")

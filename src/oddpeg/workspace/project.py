@@ -22,11 +22,12 @@ from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.workspace.config import FILE, load_config
 from oddpeg.workspace.icon_tables import load_metadata
-from oddpeg.workspace.ledger import read_ledger
+from oddpeg.workspace.ledger import Ledger, read_ledger
 from oddpeg.workspace.records import Arrivals, read_record
 from oddpeg.workspace.settings import BundleTable, Config, OutputTable
 from oddpeg.workspace.sources import Source, Sources, drawing_folders, find_sources
-from oddpeg.workspace.transaction import STATE, interrupted, lock
+from oddpeg.workspace.state import STATE
+from oddpeg.workspace.transaction import interrupted, lock
 from oddpeg.workspace.tree import read_regular
 
 LARGEST_INPUT = 16_000_000  # bytes
@@ -106,10 +107,6 @@ class Project:
         """Return where an output goes."""
         return self.root / bundle.into / (output.to or KINDS[output.kind].file_name(self.naming))
 
-    def state_path(self, name: str) -> Path:
-        """Return the path of a file in the folder that holds the project's records and caches."""
-        return self.root / STATE / name
-
     def line_of(self, key: str) -> int | None:
         """Return the line of the config that a key, or the nearest thing around it, stands on."""
         from oddpeg.workspace.toml_lines import key_lines, line_of
@@ -141,7 +138,12 @@ class Project:
         tables = self.config.bundle.values()
         planned = (self.output_path(bundle, output) for bundle in tables for output in bundle.outputs)
         fonts = (self.font_path(bundle, file_format) for bundle in tables for file_format in bundle.fonts)
-        return frozenset(self.relative(path) for path in (*planned, *fonts)) | read_ledger(self.root).paths()
+        return frozenset(self.relative(path) for path in (*planned, *fonts)) | self.ledger.paths()
+
+    @cached_property
+    def ledger(self) -> Ledger:
+        """What was delivered so far; in a command that delivers, as it is once the project is held."""
+        return read_ledger(self.root)
 
     @cached_property
     def templates(self) -> list[str]:
@@ -170,28 +172,22 @@ class Project:
 
     def board_text(self) -> str:
         """Return the pegboard's text; raise FileNotFoundError where there is none yet, `OddPegError` where it cannot be
-        read."""
+        read, or is a link: writing would put a file in the link's place, and leave what it leads to as it is."""
+        if self.board_path.is_symlink():
+            what = "is a link, and a build could only replace it"
+            raise OddPegError(Diagnostic("pegboard-link", what, "put the file itself there", PEGBOARD))
         try:
             return read_regular(str(self.board_path), LARGEST_INPUT).decode("utf-8-sig").replace("\r\n", "\n")
         except FileNotFoundError:
             raise
         except (OSError, UnicodeDecodeError) as problem:
             cure = "restore it from version control"
-            if self.board_path.is_symlink():
-                cure = "put the file itself there in place of the link: a build could only replace the link"
             raise OddPegError(Diagnostic("pegboard-unreadable", f"cannot be read: {problem}", cure, PEGBOARD)) from None
-
-    def refuse_linked_board(self) -> None:
-        """Raise `OddPegError` where the pegboard is a link: writing would put a file in the link's place, and leave
-        what it leads to as it is."""
-        if self.board_path.is_symlink():
-            what = "is a link, and a build could only replace it"
-            raise OddPegError(Diagnostic("pegboard-link", what, "put the file itself there", PEGBOARD))
 
     def refuse_lost_board(self) -> None:
         """Raise `OddPegError` where the pegboard is missing or empty although something was delivered: every codepoint
         would be given out anew."""
-        if read_ledger(self.root).paths() or read_record(self.root, "arrivals.json"):
+        if self.ledger.paths() or read_record(self.root, "arrivals.json"):
             what = "is missing or empty, but fonts were delivered: every codepoint would be given out anew"
             cure = (
                 "restore it from version control, or take the codepoints from a delivered font or map with"

@@ -17,7 +17,7 @@ from typing import Any
 from oddpeg._version import __version__
 from oddpeg.merges import holds_conflict, merge_sides
 from oddpeg.pegboard.codes import spell
-from oddpeg.workspace.transaction import read_state
+from oddpeg.workspace.state import read_state
 
 _LARGEST = 64_000_000  # bytes
 

@@ -6,12 +6,13 @@ import errno
 import os
 import re
 from collections.abc import Iterable, Mapping, Sequence
+from fnmatch import fnmatch
 from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.iconset.names import icon_name
-from oddpeg.workspace.transaction import STATE
+from oddpeg.workspace.state import STATE
 from oddpeg.workspace.tree import belongs_to_version_control, read_regular
 
 LARGEST_DRAWING = 32_000_000  # bytes
@@ -54,27 +55,28 @@ def _split_pattern(root: Path, pattern: str) -> tuple[Path, str]:
     return base / fixed, pattern[len(fixed) + 1 :] if fixed else pattern
 
 
-def _compiled(pattern: str) -> re.Pattern[str]:
-    """Return what matches a path, `**/` standing for any folders and `*` for anything but a slash."""
-    parts = pattern.split("/")
-    out = ""
-    for number, part in enumerate(parts):
-        if part == "**":
-            out += r"(?:[^/]+/)*" if number < len(parts) - 1 else r".*"
-        else:
-            one = re.sub(r"\*+", "*", part)
-            out += "".join(_piece(piece) for piece in re.findall(r"\[[!^]?\]?[^\]]*\]|.", one, re.S))
-            out += "/" if number < len(parts) - 1 else ""
-    return re.compile(out, re.S | (re.I if os.name == "nt" else 0))
+def fits(names: Sequence[str], parts: Sequence[str]) -> bool:
+    """Return whether the components of a path fit those of a glob, `**` standing for any number of them. The work grows
+    with the product of both lengths, whatever the glob."""
 
+    def onwards(places: set[int]) -> set[int]:
+        """Return places in the glob, and those behind every `**` that may stand for nothing."""
+        for place in sorted(places):
+            while place < len(parts) and parts[place] == "**":
+                place += 1
+                places.add(place)
+        return places
 
-def _piece(piece: str) -> str:
-    if piece in ("*", "?"):
-        return "[^/]*" if piece == "*" else "[^/]"
-    if piece.startswith("[") and len(piece) > 2:
-        inner = piece[1:-1].replace("\\", "\\\\").replace("[", "\\[").replace("]", "\\]")
-        return f"[^/{inner[1:]}]" if inner[0] in "!^" else f"[{inner}]"
-    return re.escape(piece)
+    at = onwards({0})
+    for name in names:
+        at = onwards(
+            {
+                place if parts[place] == "**" else place + 1
+                for place in at
+                if place < len(parts) and (parts[place] == "**" or fnmatch(name, parts[place]))
+            }
+        )
+    return len(parts) in at
 
 
 class _Search:
@@ -82,18 +84,17 @@ class _Search:
     and no folder is entered twice."""
 
     def __init__(self, base: Path, pattern: str, readable: Sequence[Path]) -> None:
-        self._names = _compiled(pattern)
-        self._deep = "/" in pattern
+        self._parts = pattern.split("/")
         self._readable = readable
         self._entered: set[str] = set()
         self.found: list[str] = []
         self.problems: list[Diagnostic] = []
-        self._enter(str(base), "")
+        self._walk(str(base))
 
-    def _enter(self, folder: str, shown: str) -> None:
-        waiting = [(folder, shown)]
+    def _walk(self, base: str) -> None:
+        waiting: list[tuple[str, tuple[str, ...]]] = [(base, ())]
         while waiting:
-            folder, shown = waiting.pop()
+            folder, names = waiting.pop()
             real = os.path.realpath(folder)
             if real in self._entered:
                 continue
@@ -108,47 +109,50 @@ class _Search:
                 self.problems.append(Diagnostic("folder-unreadable", what, cure, folder))
                 continue
             for entry in found:
-                if self._is_folder(entry, shown) and self._deep and not _passed_over(entry.name):
-                    waiting.append((entry.path, f"{shown}{entry.name}/"))
+                if self._is_folder(entry, names) and len(self._parts) > 1 and not _passed_over(entry.name):
+                    waiting.append((entry.path, (*names, entry.name)))
 
-    def _is_folder(self, entry: os.DirEntry[str], shown: str) -> bool:
-        """Return whether an entry is a folder to enter; note it where it is a file that the glob names."""
-        if not entry.is_symlink():
-            if entry.is_dir(follow_symlinks=False):
-                return True
-            if self._names.fullmatch(shown + entry.name):
-                self._note(entry, entry.is_file(follow_symlinks=False), "is neither a file nor a folder")
-            return False
-        real = os.path.realpath(entry.path)
-        allowed = any(Path(real).is_relative_to(folder) for folder in self._readable)
-        if os.path.isdir(real) and allowed:
-            if f"{os.path.dirname(entry.path)}/".startswith(f"{real}/"):
-                what, cure = "is a link back to a folder that it is in; it was not followed", "remove it"
-                self.problems.append(Diagnostic("no-file", what, cure, entry.path))
-                return False
+    def _is_folder(self, entry: os.DirEntry[str], names: tuple[str, ...]) -> bool:
+        """Return whether an entry is a folder to enter; note it where it is what the glob names. names: of the folders
+        that it is in."""
+        if entry.is_symlink():
+            return self._leads_to_folder(entry, names)
+        if entry.is_dir(follow_symlinks=False):
             return True
-        if self._names.fullmatch(shown + entry.name):
-            if not allowed:
-                self._note(entry, False, f"is a link that leads out of the project, to {real}")
+        if self._is_named(entry, names):
+            if entry.is_file(follow_symlinks=False):
+                self.found.append(entry.path)
             else:
-                self._note(entry, os.path.isfile(real), "is a link that leads nowhere")
+                self._leave_out(entry, "is neither a file nor a folder")
         return False
 
-    def _note(self, entry: os.DirEntry[str], usable: bool, what: str) -> None:
-        if usable:
-            self.found.append(entry.path)
-        else:
-            cure = (
-                "put the file itself there, or let it be read with --also-read FOLDER"
-                if "out of" in what
-                else ("remove it, or put a drawing there")
-            )
-            self.problems.append(Diagnostic("no-file", f"{what}; it was left out", cure, entry.path))
+    def _leads_to_folder(self, entry: os.DirEntry[str], names: tuple[str, ...]) -> bool:
+        real = os.path.realpath(entry.path)
+        allowed = any(Path(real).is_relative_to(folder) for folder in self._readable)
+        if allowed and os.path.isdir(real):
+            if not f"{os.path.dirname(entry.path)}/".startswith(f"{real}/"):
+                return True
+            self._leave_out(entry, "is a link back to a folder that it is in")
+        elif self._is_named(entry, names):
+            if not allowed:
+                what = f"is a link that leads out of the project, to {real}"
+                self._leave_out(entry, what, "put the file itself there, or let it be read with --also-read FOLDER")
+            elif os.path.isfile(real):
+                self.found.append(entry.path)
+            else:
+                self._leave_out(entry, "is a link that leads nowhere")
+        return False
+
+    def _is_named(self, entry: os.DirEntry[str], names: tuple[str, ...]) -> bool:
+        return fits((*names, entry.name), self._parts)
+
+    def _leave_out(self, entry: os.DirEntry[str], what: str, cure: str = "remove it, or put a drawing there") -> None:
+        self.problems.append(Diagnostic("no-file", f"{what}; it was left out", cure, entry.path))
 
 
 def _passed_over(name: str) -> bool:
     """Return whether a folder holds no drawings of anybody's."""
-    return name == STATE or belongs_to_version_control(name)
+    return name == STATE or (name.startswith(".") and belongs_to_version_control(name))
 
 
 def _shown(path: str, inside: str) -> str:
@@ -191,7 +195,7 @@ def find_sources(
         try:
             base, rest = _split_pattern(root, clean)
             search = _Search(_allowed(base, readable, pattern), rest, readable)
-        except (ValueError, re.error) as problem:
+        except ValueError as problem:
             what = f"icons.from: {pattern!r} is not a usable pattern: {problem}"
             raise UsageError(Diagnostic("bad-pattern", what, "use a form like icons/**/*.svg")) from None
         problems += [d._replace(where=_shown(d.where, inside)) for d in search.problems]

@@ -7,14 +7,13 @@ damaged it counts as not there.
 
 from __future__ import annotations
 
-import contextlib
 import hashlib
 import json
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from oddpeg.workspace.code_stamp import code_stamp
-from oddpeg.workspace.transaction import STATE, read_state, write_files
+from oddpeg.workspace.state import read_state, write_caches
 
 _NAME = "cache/texts"
 
@@ -56,10 +55,7 @@ class TextCache:
         texts = {key: text.encode() for key, text in self._asked.items()}
         body = b"".join(texts.values())
         head = {"checksum": _checksum(body), "texts": {key: len(text) for key, text in texts.items()}}
-        with contextlib.suppress(OSError):
-            write_files(
-                {self._root / STATE / _NAME: json.dumps(head).encode() + b"\n" + body}, self._root, durable=False
-            )
+        write_caches({_NAME: json.dumps(head).encode() + b"\n" + body}, self._root)
 
     def _load(self) -> dict[str, str]:
         try:

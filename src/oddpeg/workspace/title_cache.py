@@ -3,7 +3,6 @@ every file: what is known of a file holds as long as its size and time do."""
 
 from __future__ import annotations
 
-import contextlib
 import json
 import os
 from collections.abc import Mapping, Sequence
@@ -12,7 +11,7 @@ from pathlib import Path
 from oddpeg.svg.texts import OwnTexts, own_texts
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.sources import LARGEST_DRAWING, Source
-from oddpeg.workspace.transaction import STATE, read_state, write_files
+from oddpeg.workspace.state import STATE, read_state, write_caches
 from oddpeg.workspace.tree import read_regular
 
 _NONE = OwnTexts("", "")
@@ -37,8 +36,7 @@ def titles_of(root: Path, sources: Sequence[Source]) -> dict[str, OwnTexts]:
             found[source.name] = texts
     if files != known and (root / STATE).is_dir():
         data = json.dumps({"program": code_stamp(), "files": files}, separators=(",", ":"))
-        with contextlib.suppress(OSError):
-            write_files({root / STATE / _NAME: data.encode()}, root, durable=False)
+        write_caches({_NAME: data.encode()}, root)
     return found
 
 

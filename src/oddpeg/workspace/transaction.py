@@ -14,23 +14,19 @@ import errno
 import hashlib
 import json
 import os
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.workspace.seals import is_sealed, seal
+from oddpeg.workspace.state import CACHE, STAGE, STATE, remove_left_over, state_folder, write_fault
 from oddpeg.workspace.tree import Kind, Tree, belongs_to_version_control
 
-STATE = ".oddpeg"
 JOURNAL = f"{STATE}/journal.json"
-STAGE = f"{STATE}/stage"
 RECORDS = frozenset(f"{STATE}/{name}.json" for name in ("delivered", "drawings", "arrivals", "shown", "seals"))
 _BACK = f"{STAGE}/journal-back"
-_IGNORED = (  # all but the records of what was delivered and when it came
-    "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\nshown.json\nseals.json\n"
-)
 _LARGEST_JOURNAL = 64_000_000  # bytes
 PATIENCE = 120.0  # seconds to wait for another build
 
@@ -48,49 +44,6 @@ class _Planned(NamedTuple):
     target: str
     before: str | None
     after: str | None
-
-
-def relative(path: Path, root: Path) -> str:
-    """Return a path as messages and records show it: relative to the project, with slashes."""
-    return os.path.relpath(path, root).replace(os.sep, "/")
-
-
-def write_fault(problem: OSError, root: Path) -> OddPegError:
-    """Return what to say of a file that could not be written."""
-    place = relative(Path(os.path.join(root, os.fsdecode(problem.filename or root))), root)
-    cure = "check the rights of the folder and the space on the disk"
-    if problem.errno in (errno.ELOOP, errno.EMLINK, errno.ENOTDIR):
-        cure = "Odd Peg writes through no link; put a folder there, or change the place in oddpeg.toml"
-    what = f"cannot be written: {problem.strerror or problem}"
-    return OddPegError(Diagnostic("write-failed", what, cure, place))
-
-
-def state_folder(root: Path) -> Path:
-    """Return the project's state folder, made if it is missing, with what version control leaves out of it. Raise
-    `OddPegError` where it is a link or no folder."""
-    folder, tree = root / STATE, Tree(root)
-    for name in (STATE, f"{STATE}/cache", STAGE, f"{STATE}/lock"):
-        wanted = Kind.FILE if name.endswith("lock") else Kind.FOLDER
-        if (kind := tree.kind(name)) not in (wanted, Kind.NOTHING):
-            what = f"is {kind.value}, but {wanted.value} of Odd Peg's own is needed there"
-            raise OddPegError(Diagnostic("state-folder", what, "remove it, then run the command again", name))
-    folder.mkdir(exist_ok=True)
-    _write_ignored(tree)
-    return folder
-
-
-def _write_ignored(tree: Tree) -> None:
-    """Write what version control leaves out; a list of an earlier version, which is shorter, is replaced."""
-    name = f"{STATE}/.gitignore"
-    kind = tree.kind(name)
-    if kind is Kind.FILE:
-        there = tree.read(name, 10_000).decode("utf-8", "replace")
-        if not there.startswith("lock\n") or set(there.split()) >= set(_IGNORED.split()):
-            return
-        tree.remove(name)
-    elif kind is not Kind.NOTHING:
-        return
-    tree.write_new(name, _IGNORED.encode())
 
 
 @contextmanager
@@ -194,12 +147,11 @@ def _complete(tree: Tree, steps: Sequence[_Planned]) -> None:
                 tree.remove(step.target)
                 tree.remove_empty_parents(step.target)
         elif tree.kind(_staged(number)) is Kind.FILE:
-            if tree.kind(step.target) is Kind.NOTHING or tree.digest(step.target) == step.before:
+            there = tree.digest(step.target)
+            if there == step.before or tree.kind(step.target) is Kind.NOTHING:
                 tree.move(_staged(number), step.target)
-            else:
-                problem = OSError(errno.EEXIST, "it was changed by somebody else meanwhile", step.target)
-                if tree.digest(step.target) != step.after:
-                    raise problem
+            elif there != step.after:
+                raise OSError(errno.EEXIST, "it was changed by somebody else meanwhile", step.target)
 
 
 def _take_back(tree: Tree, steps: Sequence[_Planned]) -> None:
@@ -295,61 +247,4 @@ def _require_replaceable(tree: Tree, target: str) -> None:
 def _clear(tree: Tree) -> None:
     """Remove what changes leave behind, and what processes that were killed did not."""
     tree.remove_folder(STAGE)
-    cache = tree.root / STATE / "cache"
-    if tree.kind(f"{STATE}/cache") is Kind.FOLDER:
-        for path in cache.glob("*.part"):
-            tree.remove(f"{STATE}/cache/{path.name}")
-
-
-def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -> None:
-    """Write files, each whole or not at all, but not all as one. root: the folder that they are all in; durable: have
-    them on the disk before returning, not only on the way there."""
-    tree = Tree(root)
-    ready: list[tuple[str, str]] = []
-    try:
-        root.mkdir(parents=True, exist_ok=True)
-        for folder in {relative(path.parent, root) for path in files}:
-            _remove_left_over(tree, "" if folder == "." else f"{folder}/")
-        for number, (path, data) in enumerate(files.items()):
-            name = relative(path, root)
-            temporary = f"{name.rpartition('/')[0]}/.oddpeg-{os.getpid()}-{number}.part".removeprefix("/")
-            tree.remove(temporary)
-            ready.append((temporary, name))
-            tree.write_new(temporary, data, durable)
-        for temporary, name in ready:
-            tree.move(temporary, name)
-    except OSError as problem:
-        raise write_fault(problem, root) from None
-    finally:
-        for temporary, _ in ready:
-            with contextlib.suppress(OSError):
-                tree.remove(temporary)
-
-
-def _remove_left_over(tree: Tree, folder: str) -> None:
-    """Remove the temporary files of processes that are gone. folder: in the tree, with a slash at its end."""
-    with contextlib.suppress(OSError):
-        for path in (tree.root / folder).glob(".oddpeg-*-*.part"):
-            pid = path.name.split("-")[1]
-            if pid.isdigit() and not _is_running(int(pid)):
-                tree.remove(f"{folder}{path.name}")
-
-
-def _is_running(pid: int) -> bool:
-    if os.name == "nt":  # asking would end it there
-        return True
-    try:
-        os.kill(pid, 0)
-    except (ProcessLookupError, OverflowError):
-        return False
-    except OSError:
-        return True
-    return True
-
-
-def read_state(root: Path, name: str, limit: int = 1 << 30) -> bytes | None:
-    """Return a file of the state folder, None where it cannot be read. name: within that folder; limit: bytes."""
-    try:
-        return Tree(root).read(f"{STATE}/{name}", limit)
-    except OSError:
-        return None
+    remove_left_over(tree, CACHE)

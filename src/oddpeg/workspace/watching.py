@@ -11,7 +11,7 @@ from oddpeg.workspace.icon_tables import FILE as ICON_TABLE
 from oddpeg.workspace.ledger import read_ledger
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.sources import clean_pattern, fixed_part
-from oddpeg.workspace.transaction import STATE
+from oddpeg.workspace.state import STATE
 from oddpeg.workspace.tree import belongs_to_version_control
 
 _PULSE = 200  # milliseconds between empty batches

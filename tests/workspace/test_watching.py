@@ -1,0 +1,140 @@
+"""The watcher and its server: builds again when something changes, and shows what builds delivered."""
+
+from __future__ import annotations
+
+import signal
+import subprocess
+import time
+from pathlib import Path
+
+import pytest
+
+from support.project import CONFIG, ODDPEG, RING, SQUARE, ProjectFolder, codepoints, wait_for
+
+
+def watching(project: ProjectFolder, log: Path) -> subprocess.Popen[str]:
+    return subprocess.Popen(
+        [ODDPEG, "watch"], cwd=project.root, stdout=log.open("w"), stderr=subprocess.STDOUT, text=True
+    )
+
+
+def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, tmp_path: Path) -> None:
+    log = tmp_path / "log"
+    process = watching(project, log)
+    try:
+        wait_for(log, "watching")
+        project.icon("cleat", SQUARE.replace("M4 4", "M5 5"))
+        wait_for(log, "new cleat")
+        assert "cleat" in codepoints(project)
+        project.icon("cleat", "<svg")
+        wait_for(log, "not well-formed")
+        project.icon("cleat", SQUARE.replace("M4 4", "M6 5"))
+        wait_for(log, "changed cleat\n")
+        project.config("[font\n")
+        wait_for(log, "not built: 1 fault")
+        project.config(CONFIG.replace('"Tide Marks"', '"Moorings"'))
+        end = time.monotonic() + 20
+        while not (project.root / "dist/moorings.css").exists():
+            assert time.monotonic() < end, log.read_text()
+            time.sleep(0.05)
+        time.sleep(1.5)  # for what may still be on its way
+        text = log.read_text()
+        assert process.poll() is None and "Traceback" not in text
+        lines = [line for line in text.splitlines() if " icons, " in line or "not built" in line]
+        assert 5 <= len(lines) <= 9, (
+            "about one line for each change; an editor's save may count twice, two quick ones once"
+        )
+        time.sleep(1.5)
+        assert log.read_text() == text, "our own writing is no change"
+    finally:
+        process.send_signal(signal.SIGINT)
+        assert process.wait(10) in (0, 1)
+
+
+def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolder, tmp_path: Path) -> None:
+    log = tmp_path / "log"
+    project.config(CONFIG.replace('"css"', '"css", { kind = "sprite", to = "sprite.svg" }').replace("icons/**", "**"))
+    outside = ProjectFolder(tmp_path / "outside").icon("winch", RING).icon("davit", SQUARE.replace("M4 4", "M5 4"))
+    process = watching(project, log)
+    try:
+        wait_for(log, "watching")
+        (outside.root / "icons").rename(project.root / "icons/deck")
+        wait_for(log, "new davit, winch")
+        (project.root / "icons/deck").rename(project.root / "icons/aft")
+        time.sleep(0.7)
+        (project.root / "icons/aft").rename(tmp_path / "away")
+        wait_for(log, "RETIRED davit, winch")
+        (tmp_path / "away").rename(project.root / "icons/back")
+        wait_for(log, "back davit, winch")
+        text = log.read_text()
+        time.sleep(1.5)
+        assert log.read_text() == text, "our own sprite is no drawing"
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(10)
+
+
+def test_the_server_stands_two_hundred_requests_and_closed_tabs(project: ProjectFolder, tmp_path: Path) -> None:
+    import re
+    import socket
+    from concurrent.futures import ThreadPoolExecutor
+    from urllib.request import urlopen
+
+    log = tmp_path / "log"
+    with log.open("w") as out:
+        process = subprocess.Popen([ODDPEG, "watch", "--serve"], cwd=project.root, stdout=out, stderr=subprocess.STDOUT)
+    try:
+        found = re.search(r"http://127\.0\.0\.1:(\d+)/", wait_for(log, "specimen is at"))
+        assert found
+        for _ in range(20):
+            with socket.create_connection(("127.0.0.1", int(found[1]))) as tab:
+                tab.sendall(f"GET / HTTP/1.1\r\nHost: 127.0.0.1:{found[1]}\r\n\r\n".encode())
+        with ThreadPoolExecutor(200) as pool:
+            pages = list(pool.map(lambda _: urlopen(found[0], timeout=60).status, range(200)))
+        assert pages == [200] * 200
+        (project.root / "dist/tide-marks-specimen.html").write_text("a stranger's page")
+        with pytest.raises(OSError, match="503"):
+            urlopen(found[0], timeout=60)
+        assert "Traceback" not in log.read_text() and "Exception" not in log.read_text()
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(10)
+
+
+def test_watch_builds_once_for_a_change_that_is_reported_twice(project: ProjectFolder, tmp_path: Path) -> None:
+    log = tmp_path / "log"
+    process = watching(project, log)
+    try:
+        wait_for(log, "watching")
+        time.sleep(0.5)
+        path = project.root / "icons/anchor.svg"
+        path.write_text(RING)
+        wait_for(log, "changed anchor")
+        path.chmod(0o600)  # a report of its own, with nothing to build
+        time.sleep(1.5)
+        assert log.read_text().count("changed anchor") == 1
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(10)
+
+
+def test_the_server_shows_no_file_that_a_build_refused(project: ProjectFolder, tmp_path: Path) -> None:
+    import re
+    from urllib.error import HTTPError
+    from urllib.request import urlopen
+
+    (tmp_path / "secret.html").write_text("secret")
+    output = f'{{ kind = "specimen", to = "{tmp_path}/secret.html" }}'
+    project.config(CONFIG.replace('"specimen"', output))
+    log = tmp_path / "log"
+    with log.open("w") as out:
+        process = subprocess.Popen([ODDPEG, "watch", "--serve"], cwd=project.root, stdout=out, stderr=subprocess.STDOUT)
+    try:
+        found = re.search(r"http://127\.0\.0\.1:\d+/", wait_for(log, "specimen is at"))
+        assert found
+        with pytest.raises(HTTPError) as problem:
+            urlopen(found[0], timeout=60)
+        assert problem.value.code == 503 and b"secret" not in problem.value.read()
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(10)
