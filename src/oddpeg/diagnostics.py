@@ -32,8 +32,10 @@ _RANKS = {level: rank for rank, level in enumerate(Level)}
 class Code(NamedTuple):
     """What is registered of one kind of diagnostic.
 
-    level: unless a config or the place that reports it says otherwise; alters: a drawing that has it is not used
-    exactly as it was drawn; summary: the general case, in a few words.
+    Attributes:
+        level: unless a config or the place that reports it says otherwise.
+        alters: a drawing that has it is not used exactly as it was drawn.
+        summary: the general case, in a few words.
     """
 
     level: Level

@@ -26,8 +26,10 @@ def map_batches(
 ) -> Iterator[Found]:
     """Yield what `work` returns for each batch of `items`, in order, on all processors where that pays.
 
-    work: a function of a module (it is sent to other processes); max_batch: items at most in one call; every process
-    gets equally many batches of equal size. advance: called with the number of items of each finished batch.
+    Args:
+        work: a function of a module (it is sent to other processes).
+        max_batch: items at most in one call; every process gets equally many batches of equal size.
+        advance: called with the number of items of each finished batch.
     """
     jobs = (os.cpu_count() or 1) if pays(len(items)) else 1
     rounds = max(1, -(-len(items) // (jobs * max_batch)))

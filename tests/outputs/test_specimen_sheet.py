@@ -9,7 +9,8 @@ import pytest
 from PIL import Image
 
 from oddpeg.iconset.model import Icon
-from oddpeg.outputs.sheet_image import DARK, LIGHT, contact_sheet, grid_for
+from oddpeg.outputs.sheet_image import DARK, LIGHT, Heading, contact_sheet, grid_for
+from support.icon_sets import icon_set
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 
@@ -59,7 +60,7 @@ def test_options_and_letters_that_cannot_be_drawn(project: ProjectFolder) -> Non
 def test_thousands_become_smaller(demo: ProjectFolder, count: int, high: int) -> None:
     icons = [Icon(f"sign-{i}", 0xE000 + i % 70, "", 1008) for i in range(count)]
     font = demo.bytes("dist/desktop/saltmarsh-signs.ttf")
-    picture = darkness(contact_sheet(font, icons, "Many " * 40, "x", 0.125, LIGHT, True))
+    picture = darkness(contact_sheet(icon_set(icons), font, Heading("Many " * 40, "x"), LIGHT, True))
     assert picture.shape == (104 + high + 40, 1280)
     assert min(int((cell > 60).sum()) for cell in cells(picture, count)[:count]) > 15
-    assert darkness(contact_sheet(font, icons[:9], "Few", "x", 0.125, DARK, False))[0, 0] > 220
+    assert darkness(contact_sheet(icon_set(icons[:9]), font, Heading("Few", "x"), DARK, False))[0, 0] > 220

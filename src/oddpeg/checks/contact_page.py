@@ -18,8 +18,17 @@ from oddpeg.outputs.render import render
 
 @dataclass(frozen=True, slots=True)
 class Panel:
-    """One icon on the page. shape: (frame's width, path) in units of `grid`, None where it has no glyph; box: of the
-    ink, in the same units: left, top, width, height; mark: its colour."""
+    """One icon on the page.
+
+    Attributes:
+        name: of the icon.
+        verdict: of its findings together.
+        mark: its colour.
+        grid: height of its frame, in its own units.
+        shape: (frame's width, path) in units of `grid`, None where it has no glyph.
+        box: of the ink, in the same units: left, top, width, height.
+        findings: what was found on it, worst first.
+    """
 
     name: str
     verdict: str

@@ -31,9 +31,13 @@ _LOST = 0.06  # of the ink
 class Examined:
     """What was found on one drawing by itself.
 
-    diagnostics: without a file's name, which the drawing does not know; measures: None where it has no ink; result:
-    what became of it as an outline, None where only the rest was kept; usable: whether it makes a glyph; colours: its
-    paints.
+    Attributes:
+        diagnostics: without a file's name, which the drawing does not know.
+        measures: None where it has no ink.
+        result: what became of it as an outline, None where only the rest was kept.
+        usable: whether it makes a glyph.
+        colours: its paints.
+        title: the drawing's own.
     """
 
     diagnostics: list[Diagnostic] = field(default_factory=list)
@@ -78,7 +82,12 @@ class Examined:
 
 
 class Examinee(NamedTuple):
-    """A drawing to be examined. data: its file's bytes; outline: where it has been made already."""
+    """A drawing to be examined.
+
+    Attributes:
+        data: its file's bytes.
+        outline: where it has been made already.
+    """
 
     data: bytes
     outline: Outline | None = None

@@ -20,11 +20,19 @@ _STRAIGHT = 1 / 8  # pixels: shorter edges are no lines
 
 
 class Measures(NamedTuple):
-    """grid: height of the frame in the drawing's own units; ratio: width to height; box: ink's left, bottom, right,
-    top as shares of the frame; ink: inked share of the frame; points, contours: of the outline; strokes: widths, in
-    pixels of the grid, ascending; off_grid: share of the length of level and upright edges that lies off the grid's
-    lines; lost: share of the ink that is finer than a pixel when the em is 16 pixels; print: equal for outlines that
-    are equal."""
+    """What is measured on one outline.
+
+    Attributes:
+        grid: height of the frame in the drawing's own units.
+        ratio: width to height.
+        box: ink's left, bottom, right, top as shares of the frame.
+        ink: inked share of the frame.
+        points, contours: of the outline.
+        strokes: widths, in pixels of the grid, ascending.
+        off_grid: share of the length of level and upright edges that lies off the grid's lines.
+        lost: share of the ink that is finer than a pixel when the em is 16 pixels.
+        print: equal for outlines that are equal.
+    """
 
     grid: float
     ratio: float

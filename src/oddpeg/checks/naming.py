@@ -29,7 +29,13 @@ def style(name: str) -> str:
 
 
 class OddName(NamedTuple):
-    """An icon whose file is named unlike the others. what: how it differs; cure: what to do."""
+    """An icon whose file is named unlike the others.
+
+    Attributes:
+        icon: its name.
+        what: how it differs.
+        cure: what to do.
+    """
 
     icon: str
     what: str

@@ -25,7 +25,12 @@ def normalized_svg(outline: Outline, em: Em, height: float) -> str:
 
 
 class PlainPath(NamedTuple):
-    """A glyph as path data. width: of its frame; data: a `d` attribute."""
+    """A glyph as path data.
+
+    Attributes:
+        width: of its frame.
+        data: a `d` attribute.
+    """
 
     width: str
     data: str

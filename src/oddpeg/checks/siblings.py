@@ -18,8 +18,17 @@ _DIGITS = re.compile(r"\d+")
 
 @dataclass(slots=True)
 class SetView:
-    """grids: heights of frames; strokes: widths in grid pixels; colours: paints; styles: how files are named; words:
-    in a name. Each counts icons. size: of the ink, the middle of the set."""
+    """The set as a whole, to hold one icon against.
+
+    Attributes:
+        icons: how many there are.
+        grids: icons by height of frame.
+        strokes: by width in grid pixels.
+        colours: by paint.
+        styles: by how files are named.
+        words: by words in a name.
+        size: of the ink, the middle of the set.
+    """
 
     icons: int = 0
     grids: Counter[float] = field(default_factory=Counter)

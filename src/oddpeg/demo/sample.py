@@ -9,7 +9,12 @@ from typing import NamedTuple
 
 
 class SampleFile(NamedTuple):
-    """A file of the sample project. name: its path within it, with slashes."""
+    """A file of the sample project.
+
+    Attributes:
+        name: its path within it, with slashes.
+        data: its bytes.
+    """
 
     name: str
     data: bytes

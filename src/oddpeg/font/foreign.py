@@ -23,15 +23,26 @@ _NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence
 
 
 class ForeignGlyph(NamedTuple):
-    """A glyph that a font shows for a codepoint. name: empty where the font tells none."""
+    """A glyph that a font shows for a codepoint.
+
+    Attributes:
+        codepoint: by which the font shows it.
+        name: empty where the font tells none.
+    """
 
     codepoint: int
     name: str
 
 
 class ForeignFont(NamedTuple):
-    """What a font file holds. named: whether it carries glyph names; facts: names and metrics, by what they are
-    called here; shapes: by codepoint."""
+    """What a font file holds.
+
+    Attributes:
+        named: whether it carries glyph names.
+        glyphs: in order of codepoints.
+        facts: names and metrics, by what they are called here.
+        shapes: by codepoint.
+    """
 
     named: bool
     glyphs: list[ForeignGlyph]

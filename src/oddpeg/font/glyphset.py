@@ -17,7 +17,17 @@ from oddpeg.outline.model import Outline
 
 
 class Glyph(NamedTuple):
-    """One glyph to be: xy (n, 2), on (n,), ends (contours,) last point of each contour. overlap: contours overlap."""
+    """One glyph to be.
+
+    Attributes:
+        name: as the `post` table has it.
+        codepoint: None where it has none.
+        advance: font units.
+        xy: (n, 2) points, font units.
+        on: (n,) on-curve.
+        ends: (contours,) last point of each contour.
+        overlap: contours overlap.
+    """
 
     name: str
     codepoint: int | None
@@ -35,9 +45,16 @@ class Glyph(NamedTuple):
 
 @dataclass(frozen=True)
 class GlyphSet:
-    """All glyphs. x, y, on: (points,); ends: (contours,) last point of each contour within its glyph;
-    points, contours, advance: (glyphs,); codepoint: (glyphs,), -1 where there is none;
-    overlap: (glyphs,)."""
+    """All glyphs.
+
+    Attributes:
+        names: as the `post` table has them.
+        x, y, on: (points,).
+        ends: (contours,) last point of each contour within its glyph.
+        points, contours, advance: (glyphs,).
+        codepoint: (glyphs,), -1 where there is none.
+        overlap: (glyphs,).
+    """
 
     names: list[str]
     x: Ints

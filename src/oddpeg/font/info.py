@@ -29,8 +29,19 @@ class Ligature(NamedTuple):
 class FontInfo(NamedTuple):
     """What one font says of itself.
 
-    units: per em; ascender, descender (negative): font units; embedding: a key of `EMBEDDING`; created: Unix seconds;
-    weight: CSS font-weight, usWeightClass; ligatures: of every icon that appears when its name is typed.
+    Attributes:
+        family: the name to choose the font by.
+        version: MAJOR.MINOR.
+        units: per em.
+        ascender, descender: font units, the latter negative.
+        copyright: `name` ID 0.
+        designer: `name` ID 9.
+        licence: `name` ID 13.
+        licence_url: `name` ID 14.
+        embedding: a key of `EMBEDDING`.
+        created: Unix seconds.
+        weight: CSS font-weight, usWeightClass.
+        ligatures: of every icon that appears when its name is typed.
     """
 
     family: str

@@ -16,8 +16,13 @@ from oddpeg.geometry.vectors import cross
 
 
 class Contours(NamedTuple):
-    """Flat contours. z: (n,) points; on: (n,) on-curve; contour: (n,) ordinals in rising order, of which some may be
-    missing."""
+    """Flat contours.
+
+    Attributes:
+        z: (n,) points.
+        on: (n,) on-curve.
+        contour: (n,) ordinals in rising order, of which some may be missing.
+    """
 
     z: Points
     on: Bools
@@ -52,8 +57,13 @@ class Contours(NamedTuple):
 
 
 class Segments(NamedTuple):
-    """Segments of contours, flat. start, control, stop: (n,) points; contour: (n,) ordinals in rising order; line: (n,)
-    straight ones, whose control is in the middle."""
+    """Segments of contours, flat.
+
+    Attributes:
+        start, control, stop: (n,) points.
+        contour: (n,) ordinals in rising order.
+        line: (n,) straight ones, whose control is in the middle.
+    """
 
     start: Points
     control: Points

@@ -69,7 +69,14 @@ def _over(values: NDArray[_N], like: Points) -> NDArray[_N]:
 
 @dataclass(slots=True)
 class Curves:
-    """n curves. control: (n, 4) points; degree: (n,) 1 line, 2 quadratic, 3 cubic; offset: (n,)."""
+    """n curves.
+
+    Attributes:
+        control: (n, 4) points.
+        degree: (n,) 1 line, 2 quadratic, 3 cubic.
+        offset: (n,).
+        maps: applied to `control` where the curve is looked at.
+    """
 
     control: Points
     degree: Ints

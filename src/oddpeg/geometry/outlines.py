@@ -13,7 +13,13 @@ from oddpeg.geometry.ragged import ragged_index
 
 
 class PointArrays(NamedTuple):
-    """One outline. xy: (n, 2) points; on: (n,) on-curve; ends: (contours,) index of each contour's last point."""
+    """One outline.
+
+    Attributes:
+        xy: (n, 2) points.
+        on: (n,) on-curve.
+        ends: (contours,) index of each contour's last point.
+    """
 
     xy: Ints
     on: Bools
@@ -32,8 +38,14 @@ class HasPoints(Protocol):
 
 
 class FlatOutlines(NamedTuple):
-    """Outlines laid end to end. xy: (points, 2); on: (points,); ends: (contours,) index of each contour's last point
-    within its own outline; points, contours: (outlines,) how many each has."""
+    """Outlines laid end to end.
+
+    Attributes:
+        xy: (points, 2).
+        on: (points,).
+        ends: (contours,) index of each contour's last point within its own outline.
+        points, contours: (outlines,) how many each has.
+    """
 
     xy: Ints
     on: Bools

@@ -17,8 +17,10 @@ def path_data(
 ) -> list[str]:
     """Return the path data of `count` outlines, "" where one has no contour.
 
-    owner: by contour ordinal, in rising order, whose outline it belongs to; number: how a coordinate is written, None
-    where all are whole; relative: segments go from where the last one ended.
+    Args:
+        owner: by contour ordinal, in rising order, whose outline it belongs to.
+        number: how a coordinate is written, None where all are whole.
+        relative: segments go from where the last one ended.
     """
     base = segments.start if relative else np.zeros_like(segments.start)
     columns = np.stack([segments.start, segments.control - base, segments.stop - base], axis=1)

@@ -14,7 +14,12 @@ from oddpeg.geometry.arrays import Ints
 
 
 class RaggedIndex(NamedTuple):
-    """Where each item of a ragged array belongs. owner: (n,) its piece; position: (n,) its place within the piece."""
+    """Where each item of a ragged array belongs.
+
+    Attributes:
+        owner: (n,) its piece.
+        position: (n,) its place within the piece.
+    """
 
     owner: Ints
     position: Ints
@@ -28,7 +33,12 @@ class Neighbours(NamedTuple):
 
 
 class Numbered(NamedTuple):
-    """names: the distinct values in rising order; number: (n,) which of them each value is."""
+    """Values and the distinct ones among them.
+
+    Attributes:
+        names: the distinct values in rising order.
+        number: (n,) which of them each value is.
+    """
 
     names: Ints
     number: Ints

@@ -24,7 +24,13 @@ _BETWEEN = re.compile(r"\s*[,;|]\s*")
 class IconMetadata(NamedTuple):
     """What is known of one icon.
 
-    aliases: other names it may be called by; where, line: of the table that says so.
+    Attributes:
+        aliases: other names it may be called by.
+        tags: words it can be found by.
+        title: in words, or empty.
+        licence: of its drawing, or empty.
+        credit: who drew it, or empty.
+        where, line: of the table that says so.
     """
 
     aliases: tuple[str, ...] = ()
@@ -37,7 +43,12 @@ class IconMetadata(NamedTuple):
 
 
 class Problem(NamedTuple):
-    """What is wrong with a table, or missing from all of them. icon: whom it concerns, or empty."""
+    """What is wrong with a table, or missing from all of them.
+
+    Attributes:
+        icon: whom it concerns, or empty.
+        diagnostic: to be shown.
+    """
 
     icon: str
     diagnostic: Diagnostic
@@ -52,7 +63,12 @@ class Rights(NamedTuple):
 
 
 class Drawn(NamedTuple):
-    """An icon that has a drawing. where: its file, relative to the project."""
+    """An icon that has a drawing.
+
+    Attributes:
+        name: of the icon.
+        where: its file, relative to the project.
+    """
 
     name: str
     where: str

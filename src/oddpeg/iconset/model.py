@@ -24,9 +24,17 @@ REGULAR = 400  # the CSS font-weight of a family's usual face
 class Icon(NamedTuple):
     """One icon as users meet it.
 
-    source: its drawing's path relative to the project, with slashes; advance: font units, 0 where nothing was outlined;
-    aliases: other names that work wherever the name does; older: those of them that the icon had before it was renamed;
-    description, licence, credit: empty where nobody says; since: the version it came with.
+    Attributes:
+        name: unique in its set.
+        codepoint: where the font has it.
+        source: its drawing's path relative to the project, with slashes.
+        advance: font units, 0 where nothing was outlined.
+        title: in words, or empty.
+        aliases: other names that work wherever the name does.
+        tags: words it can be found by.
+        older: those of them that the icon had before it was renamed.
+        description, licence, credit: empty where nobody says.
+        since: the version it came with.
     """
 
     name: str
@@ -65,7 +73,17 @@ class Icon(NamedTuple):
 
 
 class Naming(NamedTuple):
-    """What the font is called and says of itself. stem: the name of its files, without ending."""
+    """What the font is called and says of itself.
+
+    Attributes:
+        family: the name to choose the font by.
+        version: MAJOR.MINOR.
+        stem: the name of its files, without ending.
+        copyright: of the font.
+        licence: its name or text.
+        licence_url: where it can be read.
+        designer: who drew the icons.
+    """
 
     family: str
     version: str
@@ -77,8 +95,13 @@ class Naming(NamedTuple):
 
 
 class ClassNames(NamedTuple):
-    """Names in stylesheets. prefix: classes are PREFIX-NAME; base: the class that every icon needs too; sizes, colours:
-    (name, CSS value) of what gets a class of its own."""
+    """Names in stylesheets.
+
+    Attributes:
+        prefix: classes are PREFIX-NAME.
+        base: the class that every icon needs too.
+        sizes, colours: (name, CSS value) of what gets a class of its own.
+    """
 
     prefix: str
     base: str
@@ -87,7 +110,14 @@ class ClassNames(NamedTuple):
 
 
 class Face(NamedTuple):
-    """The icons at one weight. name: as the config calls it; weight: CSS font-weight; outlines: by icon."""
+    """The icons at one weight.
+
+    Attributes:
+        em: the square that glyphs are drawn on.
+        outlines: by icon.
+        name: as the config calls it.
+        weight: CSS font-weight.
+    """
 
     em: Em
     outlines: Mapping[str, Outline]
@@ -106,10 +136,17 @@ class RetiredIcon(NamedTuple):
 class IconSet:
     """One font and its icons.
 
-    icons: ordered by name; faces: none where nothing was outlined; drop: the em's share below the baseline; mirrored:
-    names of icons that face the other way in text from right to left; synonyms: word → words that mean the same here;
-    retired: what is gone; drawings: the bytes of their files, by icon, as far as they are at hand; findings: what
-    checking found, by icon.
+    Attributes:
+        naming: what the font is called.
+        classes: names in stylesheets.
+        icons: ordered by name.
+        faces: none where nothing was outlined.
+        drop: the em's share below the baseline.
+        mirrored: names of icons that face the other way in text from right to left.
+        synonyms: word → words that mean the same here.
+        retired: what is gone.
+        drawings: the bytes of their files, by icon, as far as they are at hand.
+        findings: what checking found, by icon.
     """
 
     naming: Naming

@@ -23,8 +23,13 @@ class Ink(NamedTuple):
 
 
 class Picture(NamedTuple):
-    """An icon as a path. width, height: of its frame; path: SVG path data in the same units, y down, the frame's
-    upper left corner at the origin; ink: the box of what is black."""
+    """An icon as a path.
+
+    Attributes:
+        width, height: of its frame.
+        path: SVG path data in the same units, y down, the frame's upper left corner at the origin.
+        ink: the box of what is black.
+    """
 
     width: int
     height: int

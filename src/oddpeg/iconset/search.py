@@ -34,7 +34,13 @@ _CODEPOINT_MARK = re.compile(r"^(u\+|0x|\\)")
 
 
 class Hit(NamedTuple):
-    """An icon and how well it fits, 0 to 1, in millionths. by: the words of the icon that fitted."""
+    """An icon and how well it fits.
+
+    Attributes:
+        icon: that fits.
+        score: 0 to 1, in steps of a millionth.
+        by: the words of the icon that fitted.
+    """
 
     icon: Icon
     score: float

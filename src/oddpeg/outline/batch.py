@@ -106,8 +106,13 @@ def _reaches_out(paths: GridContours, left: int, bottom: int, right: int, top: i
 
 
 class _Placed(NamedTuple):
-    """Layers on the em. matrices: user units → em; advances: font units; frames: (layers, 4) left, bottom, right,
-    top."""
+    """Layers on the em.
+
+    Attributes:
+        matrices: user units → em.
+        advances: font units.
+        frames: (layers, 4) left, bottom, right, top.
+    """
 
     matrices: list[Matrix]
     advances: list[int]

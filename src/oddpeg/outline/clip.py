@@ -57,8 +57,13 @@ def rule_of(step: Step) -> int:
 
 
 class Silhouette(NamedTuple):
-    """Works out one drawing. regions: contours by region number, on the integer grid; sound: regions whose
-    contours wind positively only, so that they never cancel others; clean: those that are silhouettes already."""
+    """Works out one drawing.
+
+    Attributes:
+        regions: contours by region number, on the integer grid.
+        sound: regions whose contours wind positively only, so that they never cancel others.
+        clean: those that are silhouettes already.
+    """
 
     regions: dict[int, Contours]
     sound: set[int]

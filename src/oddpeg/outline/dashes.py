@@ -61,8 +61,13 @@ def _widest(v: Points) -> Floats:
 
 
 class _Journeys(NamedTuple):
-    """Lengths along curves. first: (curves + 1,) where each curve's stops begin in the others; t: (stops,); step:
-    (stops,) the length from the stop before, or from the curve's start."""
+    """Lengths along curves.
+
+    Attributes:
+        first: (curves + 1,) where each curve's stops begin in the others.
+        t: (stops,).
+        step: (stops,) the length from the stop before, or from the curve's start.
+    """
 
     first: list[int]
     t: list[float]
@@ -140,8 +145,15 @@ class _Pieces:
 
 
 class Dashed(NamedTuple):
-    """A path to be cut into dashes. control: (n, 4); degree: (n,); starts, closed: by subpath; pattern, offset: user
-    units; tolerance: of lengths, user units."""
+    """A path to be cut into dashes.
+
+    Attributes:
+        control: (n, 4).
+        degree: (n,).
+        starts, closed: by subpath.
+        pattern, offset: user units.
+        tolerance: of lengths, user units.
+    """
 
     control: Points
     degree: Ints

@@ -27,7 +27,13 @@ _BENT = 0.9  # thousandths of the em: and by flattening and approximation togeth
 
 
 class Clipped(NamedTuple):
-    """Silhouettes from the clipper. z: (n,) grid steps; contour: (n,) ascending; icon: (contours,)."""
+    """Silhouettes from the clipper.
+
+    Attributes:
+        z: (n,) grid steps.
+        contour: (n,) ascending.
+        icon: (contours,).
+    """
 
     z: Points
     contour: Ints
@@ -50,7 +56,13 @@ class Clipped(NamedTuple):
 
 @dataclass(slots=True)
 class Fallbacks:
-    """Outlines to be accepted. icon: by contour ordinal; how: of the icons that are not along their curves."""
+    """Outlines to be accepted.
+
+    Attributes:
+        contours: of these icons.
+        icon: by contour ordinal.
+        how: of the icons that are not along their curves.
+    """
 
     contours: Contours
     icon: Ints

@@ -25,7 +25,13 @@ _SAMPLES = np.array([0.3, 0.65, 1.0])  # 1.0 is a joint: on the spline, not on t
 
 @dataclass(slots=True)
 class Splines:
-    """Runs with their off-curve points. count: (runs,); xy: (sum of count,), flat, in run order."""
+    """Runs with their off-curve points.
+
+    Attributes:
+        runs: that they follow.
+        count: (runs,).
+        xy: (sum of count,), flat, in run order.
+    """
 
     runs: Runs
     count: Ints
@@ -41,7 +47,11 @@ def _exact(runs: Runs, curves: Curves, rows: Ints) -> Points:
 
 
 class _Steps(NamedTuple):
-    """k runs cut into n equal parameter steps. joint, way: (k, n + 1) points and derivatives by step."""
+    """k runs cut into n equal parameter steps.
+
+    Attributes:
+        joint, way: (k, n + 1) points and derivatives by step.
+    """
 
     joint: Points
     way: Points

@@ -25,10 +25,17 @@ class Method(Enum):
 
 
 class Options(NamedTuple):
-    """What outlines depend on besides the drawing. tolerance: of curves, in thousandths of the em; stroke_tolerance:
-    the same for the edges of strokes, finer since two of them make one width; flatness: of the polygons to be
-    clipped, the same for fills and strokes, so that edges that coincide keep coinciding; keep_faint: paint of partial
-    opacity counts as solid ink."""
+    """What outlines depend on besides the drawing.
+
+    Attributes:
+        em: what the drawing is placed on.
+        fit: how it is placed.
+        tolerance: of curves, in thousandths of the em.
+        stroke_tolerance: the same for the edges of strokes, finer since two of them make one width.
+        flatness: of the polygons to be clipped, the same for fills and strokes, so that edges that coincide keep
+            coinciding.
+        keep_faint: paint of partial opacity counts as solid ink.
+    """
 
     em: Em
     fit: str = "frame"
@@ -40,9 +47,16 @@ class Options(NamedTuple):
 
 @dataclass(slots=True)
 class Outline:
-    """One glyph: xy (n, 2) font units, y up, outer contours clockwise; on (n,); ends: (contours,)
-    index of each contour's last point; advance: font units; cut: ink outside the frame was cut off;
-    made: how it came about."""
+    """One glyph, outer contours clockwise.
+
+    Attributes:
+        xy: (n, 2) font units, y up.
+        on: (n,) on-curve.
+        ends: (contours,) index of each contour's last point.
+        advance: font units.
+        cut: ink outside the frame was cut off.
+        made: how it came about.
+    """
 
     xy: Ints
     on: Bools

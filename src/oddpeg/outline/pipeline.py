@@ -33,8 +33,11 @@ _VIEW_BOX = re.compile(
 class OutlineResult:
     """What became of one file.
 
-    outline: None where `problem` is set; diagnostics: what whoever drew it should know; problem: why it makes no glyph;
-    title, description: the file's own.
+    Attributes:
+        outline: None where `problem` is set.
+        diagnostics: what whoever drew it should know.
+        problem: why it makes no glyph.
+        title, description: the file's own.
     """
 
     outline: Outline | None
@@ -115,8 +118,11 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
 class PackedResults(NamedTuple):
     """Results as they travel between processes: thousands of short arrays cost more than some icons.
 
-    results: without outlines; drawn: which of them have one; made: (advance, cut, method) of each; outlines: all
-    points.
+    Attributes:
+        results: without outlines.
+        drawn: which of them have one.
+        made: (advance, cut, method) of each.
+        outlines: all points.
     """
 
     results: list[OutlineResult]

@@ -15,7 +15,12 @@ FALLBACK_AUTO = 1024
 
 
 class Em(NamedTuple):
-    """The square that glyphs are drawn on. drop: the share of it that lies below the baseline."""
+    """The square that glyphs are drawn on.
+
+    Attributes:
+        units: font units.
+        drop: the share of it that lies below the baseline.
+    """
 
     units: int = 1024
     drop: float = 0.125

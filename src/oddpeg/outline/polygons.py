@@ -16,9 +16,15 @@ STRAIGHT = -1  # tag of an edge that is a line of its own
 
 
 class Polygons(NamedTuple):
-    """Closed contours, flat. xy: (n,) points, em units; curve: (n,) tag of the edge that leaves each
-    vertex; t0, t1: (n,) its parameters at both ends; contour: (n,) ordinal, ascending;
-    region: (contours,) which painted region each contour belongs to."""
+    """Closed contours, flat.
+
+    Attributes:
+        xy: (n,) points, em units.
+        curve: (n,) tag of the edge that leaves each vertex.
+        t0, t1: (n,) its parameters at both ends.
+        contour: (n,) ordinal, ascending.
+        region: (contours,) which painted region each contour belongs to.
+    """
 
     xy: Points
     curve: Ints
@@ -45,8 +51,16 @@ class Polygons(NamedTuple):
 
 
 class Segments(NamedTuple):
-    """Paths of many regions, flat. control: (n, 4); degree: (n,); subpath: (n,) ordinal, ascending;
-    closed: (subpaths,); region: (subpaths,); maps: (regions,) user units → em."""
+    """Paths of many regions, flat.
+
+    Attributes:
+        control: (n, 4).
+        degree: (n,).
+        subpath: (n,) ordinal, ascending.
+        closed: (subpaths,).
+        region: (subpaths,).
+        maps: (regions,) user units → em.
+    """
 
     control: Points
     degree: Ints

@@ -27,8 +27,14 @@ _SLIVER = 0.3  # font units: what rounding may have joined or parted along an ed
 
 
 class _Paths(NamedTuple):
-    """The paths of several drawings, flat. z: (segments, 4) on the em; degree: (segments,); contour: (segments,)
-    ascending; owner: (contours,) whose each is."""
+    """The paths of several drawings, flat.
+
+    Attributes:
+        z: (segments, 4) on the em.
+        degree: (segments,).
+        contour: (segments,) ascending.
+        owner: (contours,) whose each is.
+    """
 
     z: Points
     degree: Ints

@@ -21,9 +21,15 @@ _APART = 16.0  # grid steps between the contours of a ring: rounding cannot make
 
 
 class Regions(NamedTuple):
-    """grid: (n,) all vertices, in grid steps; contours: by region; sound: regions whose contours never wind
-    negatively and are filled where they wind at all; clean: those of them that no contour crosses, outer contours
-    wound positively, holes negatively: their own silhouettes."""
+    """Polygons of painted regions, by region.
+
+    Attributes:
+        grid: (n,) all vertices, in grid steps.
+        contours: by region.
+        sound: regions whose contours never wind negatively and are filled where they wind at all.
+        clean: those of them that no contour crosses, outer contours wound positively, holes negatively: their own
+            silhouettes.
+    """
 
     grid: Points
     contours: dict[int, Contours]
@@ -32,9 +38,14 @@ class Regions(NamedTuple):
 
 
 class _Stars(NamedTuple):
-    """Contours seen from their centroids, all (contours,). way: 1 or -1 where a contour is star-shaped about its
-    centroid, wound that way, else 0; centre: centroids; inner: how near no edge comes to it; outer: how far none
-    goes."""
+    """Contours seen from their centroids, all (contours,).
+
+    Attributes:
+        way: 1 or -1 where a contour is star-shaped about its centroid, wound that way, else 0.
+        centre: centroids.
+        inner: how near no edge comes to it.
+        outer: how far none goes.
+    """
 
     way: Ints
     centre: Points

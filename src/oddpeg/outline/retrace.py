@@ -25,8 +25,14 @@ _TRIES = 8  # edges looked at that leave one vertex
 
 
 class Edges(NamedTuple):
-    """Edges of polygons. start, end: (n,) grid steps; icon: (n,); curve, t0, t1: what each follows;
-    before: (n,) the edge that ends where each starts."""
+    """Edges of polygons.
+
+    Attributes:
+        start, end: (n,) grid steps.
+        icon: (n,).
+        curve, t0, t1: what each follows.
+        before: (n,) the edge that ends where each starts.
+    """
 
     start: Points
     end: Points
@@ -39,7 +45,13 @@ class Edges(NamedTuple):
 
 class Runs(NamedTuple):
     """Pieces of contours, each a line (curve -1) or part of one curve from t0 to t1.
-    start, end: (n,) points, em units; contour: (n,) ascending, runs in drawing order."""
+
+    Attributes:
+        start, end: (n,) points, em units.
+        curve: (n,) its ordinal, -1 for a line.
+        t0, t1: (n,) parameters on it.
+        contour: (n,) ascending, runs in drawing order.
+    """
 
     start: Points
     end: Points
@@ -133,7 +145,13 @@ def _match_by_one_end(
 
 
 def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints) -> Runs:
-    """Return the runs of clipped contours. z: (n,) vertices, grid steps; contour: (n,) ascending; icon: (n,)."""
+    """Return the runs of clipped contours.
+
+    Args:
+        z: (n,) vertices, grid steps.
+        contour: (n,) ascending.
+        icon: (n,).
+    """
     before, following = neighbours(contour)
     a, b = z, z.take(following)
     found = match_edges(source, a, b, following, icon)

@@ -34,8 +34,14 @@ _CUSP = 1.0  # radians turned within one step after refining: the spine doubles 
 
 
 class Pens(NamedTuple):
-    """Stroke properties per subpath. half: half the width, user units; cap, join: codes; miter: limit;
-    side: +1 or -1, which way the left offset lies so that strips wind positively on the em."""
+    """Stroke properties per subpath.
+
+    Attributes:
+        half: half the width, user units.
+        cap, join: codes.
+        miter: limit.
+        side: +1 or -1, which way the left offset lies so that strips wind positively on the em.
+    """
 
     half: Floats
     cap: Ints

@@ -26,8 +26,16 @@ _SPAN = float(2**19)  # wider than anything held on the grid: sets lines and ico
 
 
 class Painted(NamedTuple):
-    """What a batch paints, flat. xy: (n,) vertices of closed polygons, em units; contour: (n,) ascending;
-    region: (contours,); icon, even_odd: (regions,); plans: by icon; frames: (icons, 4) left, bottom, right, top."""
+    """What a batch paints, flat.
+
+    Attributes:
+        xy: (n,) vertices of closed polygons, em units.
+        contour: (n,) ascending.
+        region: (contours,).
+        icon, even_odd: (regions,).
+        plans: by icon.
+        frames: (icons, 4) left, bottom, right, top.
+    """
 
     xy: Points
     contour: Ints
@@ -47,7 +55,14 @@ class Painted(NamedTuple):
 
 
 class Drawn(NamedTuple):
-    """Finished outlines, flat. z: (n,) points; on: (n,) on-curve; contour: (n,) ascending; icon: by contour ordinal."""
+    """Finished outlines, flat.
+
+    Attributes:
+        z: (n,) points.
+        on: (n,) on-curve.
+        contour: (n,) ascending.
+        icon: by contour ordinal.
+    """
 
     z: Points
     on: Bools
@@ -59,7 +74,12 @@ class Drawn(NamedTuple):
 
 
 class _Lines(NamedTuple):
-    """Horizontal lines. icon: (n,) ascending; y: (n,) ascending within an icon."""
+    """Horizontal lines.
+
+    Attributes:
+        icon: (n,) ascending.
+        y: (n,) ascending within an icon.
+    """
 
     icon: Ints
     y: Floats
@@ -77,7 +97,12 @@ def _crossings(start: Ints, end: Ints) -> tuple[Ints, Ints]:
 
 
 class _Switches(NamedTuple):
-    """Where ink begins or ends along lines, in any order. line: (n,); x: (n,)."""
+    """Where ink begins or ends along lines, in any order.
+
+    Attributes:
+        line: (n,).
+        x: (n,).
+    """
 
     line: Ints
     x: Floats

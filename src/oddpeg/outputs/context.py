@@ -8,14 +8,24 @@ from typing import NamedTuple
 
 
 class Snippet(NamedTuple):
-    """What to paste to use one icon in one place. place: what it is for, in a word or two."""
+    """What to paste to use one icon in one place.
+
+    Attributes:
+        place: what it is for, in a word or two.
+        text: what to paste.
+    """
 
     place: str
     text: str
 
 
 class Neighbour(NamedTuple):
-    """Another output of the same bundle. kind: its name; url: its path relative to the output."""
+    """Another output of the same bundle.
+
+    Attributes:
+        kind: its name.
+        url: its path relative to the output.
+    """
 
     kind: str
     url: str
@@ -25,11 +35,16 @@ class Neighbour(NamedTuple):
 class OutputContext:
     """The surroundings of one output.
 
-    urls: font format → path relative to the output, in the order to offer them; sizes: font format → bytes, as far as
-    they are known; beside: the bundle's other outputs; files: font format → font file, for outputs that carry fonts
-    within them; file: the output's own path, relative to the project; font_stem: the name of the bundle's font files,
-    without ending; draft: made in haste; options: the keys that the config gives this output, defaults included;
-    snippets: by icon name, what to paste for everything that the bundles hold, the output's own bundle first.
+    Attributes:
+        urls: font format → path relative to the output, in the order to offer them.
+        sizes: font format → bytes, as far as they are known.
+        beside: the bundle's other outputs.
+        files: font format → font file, for outputs that carry fonts within them.
+        file: the output's own path, relative to the project.
+        font_stem: the name of the bundle's font files, without ending.
+        draft: made in haste.
+        options: the keys that the config gives this output, defaults included.
+        snippets: by icon name, what to paste for everything that the bundles hold, the output's own bundle first.
     """
 
     urls: dict[str, str] = field(default_factory=dict)

@@ -40,12 +40,21 @@ def _no_fonts(options: Mapping[str, str | bool]) -> tuple[str, ...]:
 class OutputKind(NamedTuple):
     """One kind of output.
 
-    place: where it goes; file: its name where the config gives none, {stem}, {Type} and {under} standing for the
-    family's name as a file, a class and a word with underscores; write: its content, text or (where it carries a font
-    file) bytes; snippets: what to paste for one icon; rank: where it stands in lists; pictures: it shows the icons
-    themselves, in drafts too where pictures_in_drafts is set; findings: it shows what checking found; embeds: which
-    font files, given its options, it holds within it; options: keys of its own; resource_names: fonts beside it need
-    names that are legal as resources of an app (letters, digits, underscores).
+    Attributes:
+        name: as the config has it.
+        summary: for the reference, in a few words.
+        place: where it goes.
+        file: its name where the config gives none, {stem}, {Type} and {under} standing for the family's name as a file,
+            a class and a word with underscores.
+        write: its content, text or (where it carries a font file) bytes.
+        snippets: what to paste for one icon.
+        rank: where it stands in lists.
+        pictures: it shows the icons themselves, in drafts too where pictures_in_drafts is set.
+        pictures_in_drafts: whether drafts draw every icon too.
+        findings: it shows what checking found.
+        embeds: which font files, given its options, it holds within it.
+        options: keys of its own.
+        resource_names: fonts beside it need names that are legal as resources of an app (letters, digits, underscores).
     """
 
     name: str

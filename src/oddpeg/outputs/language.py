@@ -18,10 +18,19 @@ JVM_OPTIONS = {
 
 
 class Language(NamedTuple):
-    """template: its file; form: of identifiers; call: how code names an icon, {id} standing for the identifier,
-    {Type}, {under} and {MACRO} for the family's name; reserved: words that are no identifiers; digit: what goes
-    before a leading digit; guard: what is made of reserved words; members: words that the enclosing type needs
-    itself, which get an underscore; prefixed: identifiers begin with the prefix of the classes.
+    """How constants are written in one language.
+
+    Attributes:
+        name: as people write it.
+        template: its file.
+        form: of identifiers.
+        call: how code names an icon, {id} standing for the identifier, {Type}, {under} and {MACRO} for the family's
+            name.
+        reserved: words that are no identifiers.
+        digit: what goes before a leading digit.
+        guard: what is made of reserved words.
+        members: words that the enclosing type needs itself, which get an underscore.
+        prefixed: identifiers begin with the prefix of the classes.
     """
 
     name: str

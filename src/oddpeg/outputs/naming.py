@@ -111,8 +111,10 @@ def entries(
 ) -> list[Entry]:
     """Return a constant for every name of every icon, in the icons' order.
 
-    reserved: words that cannot be identifiers as they are; guard: what is made of those; digit: goes before a leading
-    digit.
+    Args:
+        reserved: words that cannot be identifiers as they are.
+        guard: what is made of those.
+        digit: goes before a leading digit.
     """
     named = [(name, icon) for icon in icon_set.icons for name in (icon.name, *icon.aliases)]
     taken: dict[str, str] = {}

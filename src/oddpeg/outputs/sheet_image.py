@@ -6,10 +6,9 @@ Values in, PNG bytes out.
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
-from oddpeg.iconset.model import Icon
+from oddpeg.iconset.model import Icon, IconSet
 
 if TYPE_CHECKING:
     from PIL.ImageDraw import ImageDraw
@@ -33,8 +32,14 @@ DARK = Tones((16, 24, 29), (238, 233, 221), (163, 173, 176), (43, 57, 64))
 
 
 class Grid(NamedTuple):
-    """columns: icons in a row; step: width and height of a cell; size: of an icon; named: whether names stand below.
-    All pixels."""
+    """How icons stand on the sheet. All pixels.
+
+    Attributes:
+        columns: icons in a row.
+        step: width and height of a cell.
+        size: of an icon.
+        named: whether names stand below.
+    """
 
     columns: int
     step: tuple[float, int]
@@ -51,56 +56,75 @@ def grid_for(count: int, names: bool) -> Grid:
     return Grid(32, ((WIDTH - 2 * _MARGIN) / 32, 36), 24, False)
 
 
-def contact_sheet(
-    font: bytes, icons: Sequence[Icon], title: str, subtitle: str, drop: float, tones: Tones, names: bool
-) -> bytes:
-    """Return a PNG. font: a TrueType file; title: in large letters; subtitle: to the right of it; drop: the em's share
-    below the baseline."""
+class Heading(NamedTuple):
+    """What stands above the icons.
+
+    Attributes:
+        title: in large letters.
+        subtitle: to the right of it.
+    """
+
+    title: str
+    subtitle: str
+
+
+class _Brush(NamedTuple):
+    """Draws icons of one font.
+
+    Attributes:
+        drop: the em's share below the baseline.
+    """
+
+    pen: ImageDraw
+    face: FreeTypeFont
+    grid: Grid
+    drop: float
+    tones: Tones
+
+    def icon(self, icon: Icon, middle: float, top: float) -> None:
+        """Draw an icon in the middle of its cell, smaller where it is too wide for it."""
+        size, face = self.grid.size, self.face
+        wide, room = face.getlength(icon.character), self.grid.step[0] - 6
+        if wide > room:
+            size = max(1, int(size * room / wide))
+            top, face, wide = top + (self.grid.size - size) / 2, face.font_variant(size=size), room
+        corner = (round(middle - wide / 2), round(top + size * (1 - self.drop)))
+        self.pen.text(corner, icon.character, font=face, fill=self.tones.ink, anchor="ls")
+
+    def name(self, icon: Icon, middle: float, top: float, letters: FreeTypeFont) -> None:
+        """Write an icon's name below it, or its codepoint where the letters cannot write the name."""
+        label = icon.name if _drawable(icon.name, letters) else f"U+{icon.hex.upper()}"
+        text = _fitting(label, letters, self.grid.step[0] - 8)
+        self.pen.text((middle, top + self.grid.size + 22), text, font=letters, fill=self.tones.soft, anchor="ms")
+
+
+def contact_sheet(icon_set: IconSet, font: bytes, heading: Heading, tones: Tones, names: bool) -> bytes:
+    """Return a PNG of every icon, drawn by a TrueType file, with their names if there is room for them."""
     from PIL import Image, ImageDraw, ImageFont
     from PIL.PngImagePlugin import PngInfo
 
-    grid = grid_for(len(icons), names)
-    rows = -(-len(icons) // grid.columns)
+    grid = grid_for(len(icon_set.icons), names)
+    rows = -(-len(icon_set.icons) // grid.columns)
     image = Image.new("RGB", (WIDTH, _HEAD + rows * grid.step[1] + _MARGIN), tones.paper)
     pen = ImageDraw.Draw(image)
     large, small = ImageFont.load_default(32), ImageFont.load_default(12)
     assert isinstance(large, ImageFont.FreeTypeFont) and isinstance(small, ImageFont.FreeTypeFont)
-    pen.text((_MARGIN, 64), _fitting(title, large, 800), font=large, fill=tones.ink, anchor="ls")
-    pen.text((WIDTH - _MARGIN, 64), subtitle, font=ImageFont.load_default(14), fill=tones.soft, anchor="rs")
+    pen.text((_MARGIN, 64), _fitting(heading.title, large, 800), font=large, fill=tones.ink, anchor="ls")
+    pen.text((WIDTH - _MARGIN, 64), heading.subtitle, font=ImageFont.load_default(14), fill=tones.soft, anchor="rs")
     pen.line((_MARGIN, 82, WIDTH - _MARGIN, 82), fill=tones.rule)
     face = ImageFont.truetype(io.BytesIO(font), grid.size, layout_engine=ImageFont.Layout.BASIC)
-    for number, icon in enumerate(icons):
-        left, top = _MARGIN + number % grid.columns * grid.step[0], _HEAD + number // grid.columns * grid.step[1]
-        _icon(pen, icon, face, left + grid.step[0] / 2, top + 8, grid, drop, tones)
+    brush = _Brush(pen, face, grid, icon_set.drop, tones)
+    for number, icon in enumerate(icon_set.icons):
+        middle = _MARGIN + (number % grid.columns + 0.5) * grid.step[0]
+        top = _HEAD + number // grid.columns * grid.step[1] + 8
+        brush.icon(icon, middle, top)
         if grid.named:
-            name = _fitting(
-                icon.name if _drawable(icon.name, small) else f"U+{icon.hex.upper()}", small, grid.step[0] - 8
-            )
-            pen.text((left + grid.step[0] / 2, top + grid.size + 30), name, font=small, fill=tones.soft, anchor="ms")
+            brush.name(icon, middle, top, small)
     out = io.BytesIO()
     facts = PngInfo()
     facts.add_text("Software", "Odd Peg")
     image.quantize(64, dither=Image.Dither.NONE).save(out, "PNG", optimize=True, pnginfo=facts)
     return out.getvalue()
-
-
-def _icon(
-    pen: ImageDraw, icon: Icon, face: FreeTypeFont, middle: float, top: float, grid: Grid, drop: float, tones: Tones
-) -> None:
-    """Draw an icon in the middle of its cell, smaller where it is too wide for it."""
-    wide, room = face.getlength(icon.character), grid.step[0] - 6
-    if wide > room:
-        size = max(1, int(grid.size * room / wide))
-        top, face, wide = top + (grid.size - size) / 2, face.font_variant(size=size), room
-    else:
-        size = grid.size
-    pen.text(
-        (round(middle - wide / 2), round(top + size * (1 - drop))),
-        icon.character,
-        font=face,
-        fill=tones.ink,
-        anchor="ls",
-    )
 
 
 def _fitting(text: str, font: FreeTypeFont, room: float) -> str:

@@ -24,10 +24,17 @@ class Refused(NamedTuple):
 class Adoption:
     """What was taken over.
 
-    taken: icons that now hold the found codepoint; same: that held it already; moved: that gave up another one, only
-    if asked for; stays: that kept their own (before) instead of the found one (after); reserved: names without a
-    drawing, retired at once; near: found name → icons it may mean; waiting: icons that the file does not know;
-    nameless: how many codepoints are held already and have no name in the file.
+    Attributes:
+        board: with them on it.
+        taken: icons that now hold the found codepoint.
+        same: that held it already.
+        moved: that gave up another one, only if asked for.
+        stays: that kept their own (before) instead of the found one (after).
+        reserved: names without a drawing, retired at once.
+        near: found name → icons it may mean.
+        refused: codepoints that were passed over.
+        waiting: icons that the file does not know.
+        nameless: how many codepoints are held already and have no name in the file.
     """
 
     board: Pegboard
@@ -45,8 +52,13 @@ class Adoption:
 def adopt(
     board: Pegboard, found: list[tuple[str, int]], icons: set[str], strip: str, move: bool, reserve: bool
 ) -> Adoption:
-    """Take over (name, codepoint) pairs. strip: a prefix that the found names carry; move: pegs that hold another
-    codepoint move; reserve: what has no drawing keeps its codepoint from being given away."""
+    """Take over (name, codepoint) pairs.
+
+    Args:
+        strip: a prefix that the found names carry.
+        move: pegs that hold another codepoint move.
+        reserve: what has no drawing keeps its codepoint from being given away.
+    """
     work = _Adopting(board, icons, move)
     result = work.result
     known = icons | {n for n, p in board.pegs.items() if p.state is not State.ALIAS}

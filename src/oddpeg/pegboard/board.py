@@ -37,8 +37,11 @@ class Move(NamedTuple):
 class Changes:
     """What a build did to the board, by icon name.
 
-    added: new on it; retired: their drawings are gone; restored: their drawings came back; withdrawn: left out although
-    their drawings are there.
+    Attributes:
+        added: new on it.
+        retired: their drawings are gone.
+        restored: their drawings came back.
+        withdrawn: left out although their drawings are there.
     """
 
     added: list[str] = field(default_factory=list)

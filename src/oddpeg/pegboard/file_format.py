@@ -19,7 +19,14 @@ _CODE = re.compile(r"U\+([0-9A-Fa-f]{1,6})")
 
 
 class Line(NamedTuple):
-    """One line of the file. number: from 1; peg: None where `problem` says what is wrong with it, or it is empty."""
+    """One line of the file.
+
+    Attributes:
+        number: from 1.
+        cells: as they are written.
+        peg: None where `problem` says what is wrong with it, or it is empty.
+        problem: what is wrong with it, or empty.
+    """
 
     number: int
     cells: list[str]

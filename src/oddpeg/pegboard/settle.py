@@ -21,8 +21,13 @@ Shipped = Callable[[str, int], float | None]  # (icon, codepoint) → when it wa
 
 
 class Dropped(NamedTuple):
-    """A line that is gone. kept: the codepoint that the icon holds, None where it was an alias of a codepoint that no
-    icon holds."""
+    """A line that is gone.
+
+    Attributes:
+        icon: its name.
+        codepoint: that it had.
+        kept: the codepoint that the icon holds, None where it was an alias of a codepoint that no icon holds.
+    """
 
     icon: str
     codepoint: int
@@ -31,8 +36,15 @@ class Dropped(NamedTuple):
 
 @dataclass(slots=True)
 class Settled:
-    """What settling did. moved: newcomers that had to give way; dropped: lines that are gone; marks: how many conflict
-    markers were removed; delivered: files that the merge changed, and that the next build writes anew."""
+    """What settling did.
+
+    Attributes:
+        board: without conflicts.
+        moved: newcomers that had to give way.
+        dropped: lines that are gone.
+        marks: how many conflict markers were removed.
+        delivered: files that the merge changed, and that the next build writes anew.
+    """
 
     board: Pegboard
     moved: list[Move] = field(default_factory=list)

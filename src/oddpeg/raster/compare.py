@@ -38,9 +38,16 @@ class Shape:
 
 @dataclass(slots=True)
 class Snapshot:
-    """What one side holds. icons: codepoint by name (named: whether the names are its own, not codepoints spelled
-    out); aliases: other names → codepoint; facts: names and metrics; shapes: by codepoint, None where there is no
-    font; sizes: bytes by file name."""
+    """What one side holds.
+
+    Attributes:
+        icons: codepoint by name.
+        named: whether names are its own, not codepoints spelled out.
+        aliases: other names → codepoint.
+        facts: names and metrics.
+        shapes: by codepoint, None where there is no font.
+        sizes: bytes by file name.
+    """
 
     icons: dict[str, int]
     named: bool = True
@@ -52,7 +59,14 @@ class Snapshot:
 
 @dataclass(frozen=True, slots=True)
 class Redrawn:
-    """An icon whose outline is another. share: of the ink of both that is not common."""
+    """An icon whose outline is another.
+
+    Attributes:
+        icon: its name.
+        share: of the ink of both that is not common.
+        old: its codepoint before.
+        new: its codepoint now.
+    """
 
     icon: str
     share: float
@@ -69,7 +83,13 @@ class Moved(NamedTuple):
 
 
 class Renamed(NamedTuple):
-    """An icon under another name. kept: the old one still works, as an alias."""
+    """An icon under another name.
+
+    Attributes:
+        old: name.
+        new: name.
+        kept: the old one still works, as an alias.
+    """
 
     old: str
     new: str

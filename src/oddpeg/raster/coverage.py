@@ -106,7 +106,12 @@ class Views(NamedTuple):
 
 
 class Differences(NamedTuple):
-    """wrong: pixels that differ by more than half; soft: summed difference; both as shares of the ink."""
+    """How far two pictures are apart, as shares of the ink.
+
+    Attributes:
+        wrong: pixels that differ by more than half.
+        soft: summed difference.
+    """
 
     wrong: float
     soft: float

@@ -62,7 +62,12 @@ _PLAIN_ATTRIBUTES = frozenset(name.encode() for name in _ATTRIBUTES) | {b"xmlns"
 
 
 class CleanCopy(NamedTuple):
-    """A drawing to look at and to copy. width, height: of its frame, in its own units."""
+    """A drawing to look at and to copy.
+
+    Attributes:
+        svg: the drawing as text.
+        width, height: of its frame, in its own units.
+    """
 
     svg: str
     width: float

@@ -17,8 +17,10 @@ from oddpeg.svg.model import Drawing, Effect, Paint, Shape
 class Layer(NamedTuple):
     """What is outlined as one.
 
-    box: the drawing's frame, in user units; shapes: in paint order; paint: of the whole layer,
-    None for a silhouette, in which white erases.
+    Attributes:
+        box: the drawing's frame, in user units.
+        shapes: in paint order.
+        paint: of the whole layer, None for a silhouette, in which white erases.
     """
 
     box: Box

@@ -15,9 +15,11 @@ from oddpeg.geometry.matrix import Matrix
 class Path:
     """Subpaths as flat lists of segments, every segment written as a cubic.
 
-    coords: 8 numbers per segment (start, two controls, end); degrees: 1 line, 2 quadratic,
-    3 cubic, so that simple segments can be written simply again; starts: index of the first
-    segment of each subpath; closed: whether each subpath was closed by its author.
+    Attributes:
+        coords: 8 numbers per segment (start, two controls, end).
+        degrees: 1 line, 2 quadratic, 3 cubic, so that simple segments can be written simply again.
+        starts: index of the first segment of each subpath.
+        closed: whether each subpath was closed by its author.
     """
 
     coords: list[float] = field(default_factory=list)
@@ -54,8 +56,11 @@ class Colour(NamedTuple):
 class Paint(NamedTuple):
     """What an area is painted with.
 
-    effect: what it does to the silhouette; colour: None where it follows the colour of the text around the icon
-    (`currentColor`, and what is not painted by its author); server: the id of a gradient or pattern, or empty.
+    Attributes:
+        effect: what it does to the silhouette.
+        colour: None where it follows the colour of the text around the icon (`currentColor`, and what is not painted by
+            its author).
+        server: the id of a gradient or pattern, or empty.
     """
 
     effect: Effect = Effect.INK
@@ -67,7 +72,16 @@ INK = Paint()
 
 
 class Stroke(NamedTuple):
-    """How a path is stroked; lengths in the shape's own user units (SVG 2 §13)."""
+    """How a path is stroked; lengths in the shape's own user units (SVG 2 §13).
+
+    Attributes:
+        width: above 0.
+        cap, join: keywords of `stroke-linecap` and `stroke-linejoin`.
+        miter_limit: longest miter, in widths.
+        dashes: lengths of dashes and gaps in turn, of even number, empty for a solid line.
+        dash_offset: how far into the pattern the line begins.
+        paint: what it is painted with.
+    """
 
     width: float
     cap: str = "butt"
@@ -86,7 +100,17 @@ class Clip(NamedTuple):
 
 @dataclass(slots=True)
 class Shape:
-    """One painted path: user units → drawing units by `matrix`."""
+    """One painted path.
+
+    Attributes:
+        path: in user units.
+        matrix: user units → drawing units.
+        fill: None where it has none.
+        even_odd: the fill rule; nonzero otherwise.
+        stroke: None where it has none.
+        stroke_first: the fill is painted over the stroke.
+        clips: what limits it, all of them together.
+    """
 
     path: Path
     matrix: Matrix
@@ -99,8 +123,14 @@ class Shape:
 
 @dataclass(slots=True)
 class Drawing:
-    """One SVG file, read. box: the frame in user units; notes: what the reading noticed; title, description: its
-    own."""
+    """One SVG file, read.
+
+    Attributes:
+        box: the frame in user units.
+        shapes: in paint order.
+        notes: what the reading noticed.
+        title, description: its own.
+    """
 
     box: Box
     shapes: list[Shape]

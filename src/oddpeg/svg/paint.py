@@ -19,8 +19,13 @@ _LONGEST = 4000  # characters of a paint
 class PaintValue(NamedTuple):
     """A parsed paint.
 
-    effect: None paints nothing; colour: None follows the text; alpha: 0 to 1; server: the id of a gradient or pattern;
-    understood: whether the text is a paint at all; light: luminance for masks, 0 to 1.
+    Attributes:
+        effect: None paints nothing.
+        colour: None follows the text.
+        alpha: 0 to 1.
+        server: the id of a gradient or pattern.
+        understood: whether the text is a paint at all.
+        light: luminance for masks, 0 to 1.
     """
 
     effect: Effect | None

@@ -31,7 +31,16 @@ SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "po
 
 class Place(NamedTuple):
     """Where the walk stands: what is inherited, how user units map to the drawing, what limits it.
-    mode: what shapes are read for: "" to be seen, "clip", "mask" (by light), "alpha" (a mask by its ink)."""
+
+    Attributes:
+        style: inherited.
+        matrix: user units → drawing.
+        viewport: what percentages refer to.
+        clips: that limit it.
+        depth: of nested elements.
+        uses: elements that are being repeated.
+        mode: what shapes are read for: "" to be seen, "clip", "mask" (by light), "alpha" (a mask by its ink).
+    """
 
     style: dict[str, str]
     matrix: Matrix

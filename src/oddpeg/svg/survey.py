@@ -22,9 +22,21 @@ _SILENT = frozenset(
 
 @dataclass(slots=True)
 class Survey:
-    """Counts of what is in a file. shapes: basic shapes by name; colours: paints that are ink, as written; hidden:
-    elements that never show; empty: groups and paths with nothing in them; foreign: elements and attributes of
-    editors."""
+    """Counts of what is in a file.
+
+    Attributes:
+        shapes: basic shapes by name.
+        colours: paints that are ink, as written.
+        strokes: elements that are stroked.
+        transforms: elements that have one.
+        hidden: elements that never show.
+        empty: groups and paths with nothing in them.
+        foreign: elements and attributes of editors.
+        ids: that elements carry.
+        styled: elements with a style or class, and style sheets.
+        clips: elements that are clipped.
+        uses: elements that repeat others.
+    """
 
     shapes: Counter[str] = field(default_factory=Counter)
     colours: set[str] = field(default_factory=set)

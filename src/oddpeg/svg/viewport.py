@@ -27,7 +27,12 @@ def view_box(element: etree._Element) -> Box | None:
 
 
 class Frame(NamedTuple):
-    """A drawing's outermost frame. box: in user units; notes: what was taken for granted about it."""
+    """A drawing's outermost frame.
+
+    Attributes:
+        box: in user units.
+        notes: what was taken for granted about it.
+    """
 
     box: Box
     notes: list[Diagnostic]

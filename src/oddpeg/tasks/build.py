@@ -35,7 +35,13 @@ MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing charact
 
 
 class BuiltFile(NamedTuple):
-    """A file of a bundle. path: relative to the project, with slashes; size: bytes."""
+    """A file of a bundle.
+
+    Attributes:
+        path: relative to the project, with slashes.
+        bundle: that it belongs to.
+        size: bytes.
+    """
 
     path: str
     bundle: str
@@ -46,10 +52,19 @@ class BuiltFile(NamedTuple):
 class BuildReport:
     """What a build did.
 
-    family: of the font; icons: how many it holds; on_grid: whether every grid line falls on a whole unit; fallbacks:
-    icons whose outline had to be made another way; reused: outlines out of the cache; faults: what kept an icon out
-    or needs a hand; notes: what whoever drew an icon, or wrote the config, should know; changes: to the pegboard;
-    delivered: to files; files: of all bundles; seconds: by stage.
+    Attributes:
+        family: of the font.
+        icons: how many it holds.
+        units_per_em: of the font.
+        on_grid: whether every grid line falls on a whole unit.
+        fallbacks: icons whose outline had to be made another way.
+        reused: outlines out of the cache.
+        faults: what kept an icon out or needs a hand.
+        notes: what whoever drew an icon, or wrote the config, should know.
+        changes: to the pegboard.
+        delivered: to files.
+        files: of all bundles.
+        seconds: by stage.
     """
 
     family: str = ""
@@ -68,8 +83,14 @@ class BuildReport:
 
 @dataclass(frozen=True)
 class BuildOptions:
-    """How to build. bundles: their names, None for all; force: replace foreign and edited files; frozen: change
-    nothing; as_new: a drawing under a new name is a new icon, even if its content is known."""
+    """How to build.
+
+    Attributes:
+        bundles: their names, None for all.
+        force: replace foreign and edited files.
+        frozen: change nothing.
+        as_new: a drawing under a new name is a new icon, even if its content is known.
+    """
 
     bundles: Sequence[str] | None = None
     force: bool = False
@@ -99,7 +120,14 @@ class _Drawing(NamedTuple):
 
 
 class _Gathered(NamedTuple):
-    """What a build starts from. digests: of drawings, by icon; before: the pegboard as it was."""
+    """What a build starts from.
+
+    Attributes:
+        drawings: in order of names.
+        pegs: what pegboard and tables know of them.
+        digests: of drawings, by icon.
+        before: the pegboard as it was.
+    """
 
     drawings: list[_Drawing]
     pegs: Pegs

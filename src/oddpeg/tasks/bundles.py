@@ -35,7 +35,12 @@ def holds(bundle: BundleTable, icon: Icon) -> bool:
 
 
 class FontKey(NamedTuple):
-    """One file of a font. draft: packed fast rather than small."""
+    """One file of a font.
+
+    Attributes:
+        format: as the config has it.
+        draft: packed fast rather than small.
+    """
 
     format: str
     draft: bool
@@ -121,7 +126,14 @@ def _options(output: OutputTable) -> dict[str, str | bool]:
 
 
 class BundleView(NamedTuple):
-    """A bundle as its outputs see it. files: its fonts, as far as they are ready."""
+    """A bundle as its outputs see it.
+
+    Attributes:
+        project: whose bundle it is.
+        bundle: its name and table.
+        icons: that it has.
+        files: its fonts, as far as they are ready.
+    """
 
     project: Project
     bundle: BundleTable
@@ -193,7 +205,14 @@ def _template(project: Project, path: str) -> str:
 
 
 class BuiltBundle(NamedTuple):
-    """A bundle that is being built. name: as the config calls it."""
+    """A bundle that is being built.
+
+    Attributes:
+        name: as the config calls it.
+        table: its table in the config.
+        fonts: as they are made.
+        project: whose bundle it is.
+    """
 
     name: str
     table: BundleTable

@@ -30,7 +30,12 @@ _ENDINGS = (".svg", ".svgz")
 
 @dataclass(slots=True)
 class CheckReport(Reviewed):
-    """What a check found. faults: files that could not be checked; em: what was measured on."""
+    """What a check found.
+
+    Attributes:
+        faults: files that could not be checked.
+        em: what was measured on.
+    """
 
     faults: list[Diagnostic] = field(default_factory=list)
     em: Em = field(default_factory=Em)

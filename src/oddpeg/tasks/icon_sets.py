@@ -19,8 +19,13 @@ if TYPE_CHECKING:
 
 
 class DrawnIcon(NamedTuple):
-    """An icon that has a drawing. advance: font units, 0 where it was not outlined; title, description: the drawing's
-    own."""
+    """An icon that has a drawing.
+
+    Attributes:
+        source: its file.
+        advance: font units, 0 where it was not outlined.
+        title, description: the drawing's own.
+    """
 
     source: Source
     advance: int = 0
@@ -106,7 +111,12 @@ def check_classes(icons: IconSet) -> None:
 
 
 class ConfigPattern(NamedTuple):
-    """A pattern for icons that the config holds. key: its path, with dots."""
+    """A pattern for icons that the config holds.
+
+    Attributes:
+        key: its path, with dots.
+        pattern: as written.
+    """
 
     key: str
     pattern: str

@@ -17,8 +17,13 @@ from oddpeg.workspace.project import Project
 
 
 class Use(NamedTuple):
-    """What to paste for an icon. place: what it is for; bundle, file: whose output it refers to; both empty for what
-    works without any."""
+    """What to paste for an icon.
+
+    Attributes:
+        place: what it is for.
+        text: what to paste.
+        bundle, file: whose output it refers to; both empty for what works without any.
+    """
 
     place: str
     text: str

@@ -149,8 +149,14 @@ def settle_board(project: Project, ignore_history: bool = False, progress: Progr
 
 
 class AdoptOptions(NamedTuple):
-    """How codepoints are taken over. strip: a prefix that the names in the file carry; move: icons that hold another
-    codepoint move; reserve: names that have no drawing keep theirs from being given away; dry_run: change nothing."""
+    """How codepoints are taken over.
+
+    Attributes:
+        strip: a prefix that the names in the file carry.
+        move: icons that hold another codepoint move.
+        reserve: names that have no drawing keep theirs from being given away.
+        dry_run: change nothing.
+    """
 
     strip: str = ""
     move: bool = False
@@ -162,7 +168,12 @@ _ADOPT = AdoptOptions()
 
 
 class Adopted(NamedTuple):
-    """What was taken over. total: how many codepoints the file holds."""
+    """What was taken over.
+
+    Attributes:
+        adoption: what became of each of them.
+        total: how many codepoints the file holds.
+    """
 
     adoption: Adoption
     total: int

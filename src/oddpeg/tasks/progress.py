@@ -7,8 +7,13 @@ from typing import NamedTuple
 
 
 class Progress(NamedTuple):
-    """Who hears of it. begin: called with how much there is to do; advance: with how much more of it is done;
-    waiting: when another process is at work in the project."""
+    """Who hears of it.
+
+    Attributes:
+        begin: called with how much there is to do.
+        advance: with how much more of it is done.
+        waiting: when another process is at work in the project.
+    """
 
     begin: Callable[[int], None] = lambda total: None
     advance: Callable[[int], None] = lambda count: None

@@ -30,8 +30,14 @@ _RECORD = "proved.json"
 
 
 class Figure(NamedTuple):
-    """How far one glyph is from its drawing at one size. wrong: pixels that differ by more than half, soft: summed
-    difference, both as shares of the ink."""
+    """How far one glyph is from its drawing at one size.
+
+    Attributes:
+        icon: its name.
+        px: pixels of the em.
+        wrong: pixels that differ by more than half, as a share of the ink.
+        soft: summed difference, as a share of the ink.
+    """
 
     icon: str
     px: int
@@ -43,8 +49,12 @@ class Figure(NamedTuple):
 class Proof:
     """What a proof found.
 
-    font: the file that was read; figures: of each icon at each size; missing: icons whose glyph the font lacks;
-    faults: what is wrong besides; known: how many glyphs were passed over because they were proved before.
+    Attributes:
+        font: the file that was read.
+        figures: of each icon at each size.
+        missing: icons whose glyph the font lacks.
+        faults: what is wrong besides.
+        known: how many glyphs were passed over because they were proved before.
     """
 
     font: str

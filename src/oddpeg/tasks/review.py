@@ -33,8 +33,11 @@ class ReviewedDrawing(NamedTuple):
 class Reviewed:
     """What was found on a set.
 
-    drawings: ordered by icon name; together: the set as a whole; aside: what concerns icon tables, or icons that do not
-    exist; silenced: how many diagnostics the config silenced, by code and reason.
+    Attributes:
+        drawings: ordered by icon name.
+        together: the set as a whole.
+        aside: what concerns icon tables, or icons that do not exist.
+        silenced: how many diagnostics the config silenced, by code and reason.
     """
 
     drawings: list[ReviewedDrawing] = field(default_factory=list)

@@ -51,7 +51,13 @@ def load_config(path: Path, remember: bool = False) -> Config:
 
 
 class Setting(NamedTuple):
-    """One value in force. key: its path, with dots; line: where the file says it, None where it is the default."""
+    """One value in force.
+
+    Attributes:
+        key: its path, with dots.
+        value: in force.
+        line: where the file says it, None where it is the default.
+    """
 
     key: str
     value: Any

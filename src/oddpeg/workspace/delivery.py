@@ -23,8 +23,15 @@ _LARGEST_DELIVERED = 256_000_000  # bytes of a file that is looked at to see whe
 
 @dataclass(slots=True)
 class Delivered:
-    """What a delivery did, or would do. Paths are relative to the project, with slashes. extra: written beside what
-    was asked for (the pegboard)."""
+    """What a delivery did, or would do. Paths are relative to the project, with slashes.
+
+    Attributes:
+        written: new, or changed.
+        unchanged: held that already.
+        removed: stale.
+        kept: stale, but edited since.
+        extra: written beside what was asked for (the pegboard).
+    """
 
     written: list[str] = field(default_factory=list)
     unchanged: list[str] = field(default_factory=list)
@@ -49,8 +56,15 @@ def _digest_of(path: Path) -> str | None:
 
 
 class BundleFiles(NamedTuple):
-    """The files of one bundle, by path relative to the project. interim: texts of the icons that the bundle has both
-    before and after, None for a text that is better missing for a moment; shown: the codepoint of each icon."""
+    """The files of one bundle, by path relative to the project.
+
+    Attributes:
+        fonts: their bytes.
+        texts: their bytes.
+        interim: texts of the icons that the bundle has both before and after, None for a text that is better missing
+            for a moment.
+        shown: the codepoint of each icon.
+    """
 
     fonts: Mapping[str, bytes]
     texts: Mapping[str, bytes]
@@ -223,8 +237,12 @@ def delivered_text(root: Path, path: str) -> str | None:
 
 
 class SettledRecords(NamedTuple):
-    """The records of a project after a merge. files: their new content, by path; merged: delivered files that the merge
-    changed, which the next build writes anew."""
+    """The records of a project after a merge.
+
+    Attributes:
+        files: their new content, by path.
+        merged: delivered files that the merge changed, which the next build writes anew.
+    """
 
     files: dict[str, bytes]
     merged: list[str]
@@ -265,7 +283,12 @@ def _bears_our_mark(tree: Tree, path: str) -> bool:
 
 
 class NewFile(NamedTuple):
-    """A file to be written. name: relative to the folder it goes into, with slashes."""
+    """A file to be written.
+
+    Attributes:
+        name: relative to the folder it goes into, with slashes.
+        data: its bytes.
+    """
 
     name: str
     data: bytes

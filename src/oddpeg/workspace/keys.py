@@ -14,8 +14,12 @@ RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 
 
 class Choices(NamedTuple):
-    """Texts of which a value must be one. noun: what they are, as in "is not a font format"; names: asked for late,
-    since looking them up loads code."""
+    """Texts of which a value must be one.
+
+    Attributes:
+        noun: what they are, as in "is not a font format".
+        names: asked for late, since looking them up loads code.
+    """
 
     noun: str
     names: Callable[[], Iterable[str]]
@@ -24,9 +28,13 @@ class Choices(NamedTuple):
 class Key(NamedTuple):
     """The declaration of one key.
 
-    doc: its meaning, for the reference and for editors; pattern, hint: what a text must match as a whole, and what is
-    said where it does not; least, most: limits of a number; check: raises ValueError where a value is wrong in some
-    other way; filled: an empty text or list is wrong.
+    Attributes:
+        doc: its meaning, for the reference and for editors.
+        pattern, hint: what a text must match as a whole, and what is said where it does not.
+        choices: texts of which the value must be one.
+        least, most: limits of a number.
+        check: raises ValueError where a value is wrong in some other way.
+        filled: an empty text or list is wrong.
     """
 
     doc: str = ""

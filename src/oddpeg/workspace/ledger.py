@@ -24,9 +24,11 @@ Digests = frozenset[str]
 class Ledger(NamedTuple):
     """What was delivered.
 
-    bundles: by bundle and path (relative to the project, with slashes) the digests of what was written there: one, or
-    after a merge those of both sides; shown: the codepoint of each icon by bundle, as far as known; trusted: whether
-    the record was written on this machine, for this folder.
+    Attributes:
+        bundles: by bundle and path (relative to the project, with slashes) the digests of what was written there: one,
+            or after a merge those of both sides.
+        shown: the codepoint of each icon by bundle, as far as known.
+        trusted: whether the record was written on this machine, for this folder.
     """
 
     bundles: Mapping[str, Mapping[str, Digests]]

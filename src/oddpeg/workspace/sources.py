@@ -21,8 +21,14 @@ Own = frozenset[str]  # paths of files that are delivered, relative to the proje
 
 
 class Source(NamedTuple):
-    """One drawing's file. file: its path; where: the same as messages and maps show it, relative to the project, with
-    slashes; named: the part of it that the icon is named after."""
+    """One drawing's file.
+
+    Attributes:
+        name: of its icon.
+        file: its path.
+        where: the same as messages and maps show it, relative to the project, with slashes.
+        named: the part of it that the icon is named after.
+    """
 
     name: str
     file: str
@@ -169,7 +175,12 @@ class Sources(NamedTuple):
 
 
 class NamedFile(NamedTuple):
-    """A file to become a source. where: as messages show it; named: the part of it that the icon is named after."""
+    """A file to become a source.
+
+    Attributes:
+        where: as messages show it.
+        named: the part of it that the icon is named after.
+    """
 
     where: str
     named: str
@@ -183,9 +194,13 @@ def clean_pattern(pattern: str) -> str:
 def find_sources(
     root: Path, patterns: Sequence[str], folders: str = "ignore", also_read: Sequence[Path] = (), own: Own = frozenset()
 ) -> Sources:
-    """Return the drawings that globs name. folders: "prefix" puts the folders below the glob's fixed part before the
-    name; also_read: folders outside of the project that may be read; own: files that are delivered here, which never
-    count. Raise `OddPegError` where nothing can be built at all."""
+    """Return the drawings that globs name.
+
+    Args:
+        folders: "prefix" puts the folders below the glob's fixed part before the name.
+        also_read: folders outside of the project that may be read.
+        own: files that are delivered here, which never count. Raise `OddPegError` where nothing can be built at all.
+    """
     problems: list[Diagnostic] = []
     files: dict[str, NamedFile] = {}
     inside = str(root) + os.sep

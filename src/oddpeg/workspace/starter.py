@@ -40,7 +40,13 @@ outputs = ["css", "typescript", "json", "specimen"]    # all kinds: oddpeg outpu
 
 @dataclass(frozen=True, slots=True)
 class Start:
-    """A config to be written. count: drawings it finds."""
+    """A config to be written.
+
+    Attributes:
+        text: of the file.
+        count: drawings it finds.
+        patterns: that find the drawings.
+    """
 
     text: str
     count: int

@@ -32,14 +32,24 @@ PATIENCE = 120.0  # seconds to wait for another build
 
 
 class Step(NamedTuple):
-    """One part of a change. target: a name in the project, with slashes; data: what it will hold, None to remove it."""
+    """One part of a change.
+
+    Attributes:
+        target: a name in the project, with slashes.
+        data: what it will hold, None to remove it.
+    """
 
     target: str
     data: bytes | None
 
 
 class _Planned(NamedTuple):
-    """A step as the journal holds it. before, after: digests of what the target holds, None for nothing."""
+    """A step as the journal holds it.
+
+    Attributes:
+        target: a name in the project, with slashes.
+        before, after: digests of what the target holds, None for nothing.
+    """
 
     target: str
     before: str | None
@@ -96,7 +106,12 @@ def recover(root: Path) -> list[Diagnostic]:
 
 
 class _Journal(NamedTuple):
-    """An unfinished change. forward: whether it is to be completed, or taken back."""
+    """An unfinished change.
+
+    Attributes:
+        steps: in the order of doing them.
+        forward: whether it is to be completed, or taken back.
+    """
 
     steps: list[_Planned]
     forward: bool

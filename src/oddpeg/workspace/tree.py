@@ -63,8 +63,12 @@ def belongs_to_version_control(name: str) -> bool:
 
 
 class _Spot(NamedTuple):
-    """A name in a folder. fd: the folder, None where the system cannot open relative to it; path: the name to use with
-    it."""
+    """A name in a folder.
+
+    Attributes:
+        fd: the folder, None where the system cannot open relative to it.
+        path: the name to use with it.
+    """
 
     fd: int | None
     path: str

@@ -5,7 +5,7 @@ from __future__ import annotations
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.sheet_image import DARK, LIGHT, contact_sheet
+from oddpeg.outputs.sheet_image import DARK, LIGHT, Heading, contact_sheet
 
 
 def write(icon_set: IconSet, context: OutputContext) -> bytes:
@@ -13,15 +13,8 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     count = len(icon_set.icons)
     subtitle = f"version {icon_set.version} · {count:,} icon{'s' if count != 1 else ''}"
     tones = DARK if context.options["dark"] else LIGHT
-    return contact_sheet(
-        context.files["ttf"],
-        icon_set.icons,
-        icon_set.family,
-        subtitle,
-        icon_set.drop,
-        tones,
-        bool(context.options["names"]),
-    )
+    heading = Heading(icon_set.family, subtitle)
+    return contact_sheet(icon_set, context.files["ttf"], heading, tones, bool(context.options["names"]))
 
 
 KIND = OutputKind(

@@ -28,8 +28,12 @@ def names(icon_set: IconSet) -> dict[str, str]:
 
 
 class ScriptModule(NamedTuple):
-    """A module that exports the map. name: the kind; typed: with the types of TypeScript, which compile under
-    --strict."""
+    """A module that exports the map.
+
+    Attributes:
+        name: the kind.
+        typed: with the types of TypeScript, which compile under --strict.
+    """
 
     name: str
     typed: bool
