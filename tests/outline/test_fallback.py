@@ -14,11 +14,14 @@ from fontTools.ttLib import TTFont
 from oddpeg.font.compile import FontCompiler
 from oddpeg.font.glyphset import Glyph
 from oddpeg.font.info import FontInfo
+from oddpeg.geometry.contours import Contours
+from oddpeg.geometry.curves import Curves
 from oddpeg.outline import batch as outliner
 from oddpeg.outline import clip as clipping
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import outline_files
 from oddpeg.outline.placement import Em
+from oddpeg.outline.retrace import Runs
 from oddpeg.svg.reader import read_drawing
 from support.outlines import ink, outline
 from support.project import SQUARE
@@ -31,13 +34,13 @@ BODY = (
 
 def test_curves_that_went_astray_give_way_to_lines(monkeypatch: pytest.MonkeyPatch) -> None:
     good = outline(BODY)
-    from oddpeg.outline.fit import contour_points as whole
+    from oddpeg.outline.fit import fit as whole
 
-    def lossy(splines: object) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        points, on, number = whole(splines)  # type: ignore[arg-type]
-        return points, on | True, number  # as if every control were a corner
+    def lossy(runs: Runs, curves: Curves, tolerance: float) -> Contours:
+        found = whole(runs, curves, tolerance)
+        return found._replace(on=found.on | True)  # as if every control were a corner
 
-    monkeypatch.setattr(outliner, "contour_points", lossy)
+    monkeypatch.setattr(outliner, "fit", lossy)
     mended = outline(BODY)
     assert good.made is Method.CURVES and mended.made is Method.LINES and mended.on.all()
     assert ink(mended) == pytest.approx(ink(good), rel=0.01)

@@ -126,27 +126,17 @@ def test_quadratics_keep_their_tolerance(points: list[tuple[float, float]], offs
         )
     )
     ends = point(curves, np.zeros(2, dtype=int), np.array([0.0, 1.0]))
-    splines = fit(
-        Runs(ends[:1], ends[1:], np.array([0]), np.zeros(1), np.ones(1), np.zeros(1, dtype=int)),
-        curves,
-        np.array([0.3]),
-    )
+    there_and_back = Runs(ends, ends[::-1].copy(), np.array([0, -1]), np.zeros(2), np.ones(2), np.zeros(2, dtype=int))
+    fitted = fit(there_and_back, curves, 0.3)
+    assert (fitted.z == np.rint(fitted.z)).all()
     dense = point(curves, np.zeros(4001, dtype=int), np.linspace(0, 1, 4001))
-    at = 0
-    assert splines.count.sum() == len(splines.xy)
-    if not len(splines.xy):  # one straight line
-        chord = np.array([splines.runs.start[0], splines.runs.end[-1]])
-        assert max(distance(chord, q) for q in dense) < 0.45
-    for row, count in enumerate(splines.count.tolist()):
-        controls = splines.xy[at : at + count]
-        at += count
-        start, end = splines.runs.start[row], splines.runs.end[row]
-        joints = [start, *((controls[:-1] + controls[1:]) / 2), end]
-        for k, c in enumerate(controls):
-            for t in (0.25, 0.5, 0.75):
-                q = (1 - t) ** 2 * joints[k] + 2 * t * (1 - t) * c + t * t * joints[k + 1]
-                # half as much again as the tolerance, which holds at the samples that were fitted
-                assert distance(dense, q) < 0.45
+    made = fitted.segments()
+    t = np.arange(65)[:, None] / 64
+    quadratics = (1 - t) ** 2 * made.start + 2 * t * (1 - t) * made.control + t * t * made.stop
+    spline = np.append(quadratics[:, :-1].T.ravel(), made.start[-1])  # without the line back
+    # the tolerance and what rounding to whole units adds; half as much again, since it holds at samples
+    assert max(distance(dense, q) for q in spline) < 0.95
+    assert max(distance(spline, q) for q in dense[::25]) < 0.95
 
 
 @settings(max_examples=50, deadline=None)
@@ -277,8 +267,8 @@ def test_strokes_keep_their_width_in_cusps_and_bends(
     for polygon in contours(glyph):
         for x, y in polygon:
             place_ = complex(x / unit - 6, (fine.ascender - y) / unit - 6)
-            # 0.3 thousandths of the em: what curves may stray by
-            assert distance(spine, place_) < width / 2 + 0.0003 * 36, "no ink farther out than the pen reaches"
+            # 0.3 thousandths of the em: what curves may stray by, and a little of rounding and flattening
+            assert distance(spine, place_) < width / 2 + 0.0004 * 36, "no ink farther out than the pen reaches"
     rng = np.random.default_rng(2)
     speed = np.abs(np.diff(spine))
     bend = np.abs(np.angle(np.diff(spine)[1:] / np.where(speed[:-1] > 0, np.diff(spine)[:-1], 1))) / np.maximum(

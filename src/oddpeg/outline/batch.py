@@ -17,18 +17,19 @@ from oddpeg.geometry.matrix import Matrix
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.geometry.ragged import neighbours, offsets, run_starts
 from oddpeg.outline.clip import Contours as GridContours
-from oddpeg.outline.clip import Silhouette, Spot, keep_within
+from oddpeg.outline.clip import Silhouette, Spot
+from oddpeg.outline.clip import keep_within as cut_to_frame
 from oddpeg.outline.collect import Gathering
 from oddpeg.outline.complexity import tangled
 from oddpeg.outline.fallback import Clipped, replace_wrong
-from oddpeg.outline.fit import contour_points, fit
+from oddpeg.outline.fit import fit
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import place
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.preserve import keep_as_drawn
 from oddpeg.outline.regions import Regions, regions_of
 from oddpeg.outline.retrace import Edges, retrace
-from oddpeg.outline.rounding import settle
+from oddpeg.outline.rounding import keep_within, ordered, settle
 from oddpeg.outline.verify import Painted
 from oddpeg.svg.layers import Layer, silhouette
 from oddpeg.svg.model import Drawing
@@ -76,7 +77,7 @@ def _clip_all(gathering: Gathering, regions: Regions, painted: Painted) -> tuple
         if beyond[number]:  # some of what is painted; what shows may still lie inside
             frame = frames[number].tolist()
             beyond[number] = _reaches_out(paths, *frame)
-            paths = keep_within(paths, *frame) if beyond[number] else paths
+            paths = cut_to_frame(paths, *frame) if beyond[number] else paths
         for path in paths:
             rows += path
             sizes.append(len(path))
@@ -155,14 +156,13 @@ def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
     painted = Painted(polygons.xy, polygons.contour, polygons.region, icon, even_odd, gathering.plans, placed.frames)
     regions = regions_of(polygons, gathering.even_odd, strokes)
     clipped, cut = _clip_all(gathering, regions, painted)
-    is_fill = np.arange(len(curves)) < gathering.fill_curves
-    tolerance = np.where(is_fill, options.tolerance, options.stroke_tolerance) * unit
-    settled = _along_curves(clipped, _edges(polygons, regions.grid, icon), curves, tolerance)
+    edges = _edges(polygons, regions.grid, icon)
+    settled = _along_curves(clipped, edges, curves, options.precision * unit, placed.frames)
     final = replace_wrong(painted, regions.contours, clipped, settled, unit)
     outlines = _split(final.contours, final.icon, placed.advances, cut)
     for number, how in final.how.items():
         outlines[number].made = how
-    return keep_as_drawn(layers, placed.matrices, outlines)
+    return keep_as_drawn(layers, placed.matrices, placed.frames, outlines)
 
 
 def _without(refused: set[int], layers: Sequence[Layer], advances: list[int], options: Options) -> list[Outline]:
@@ -175,17 +175,20 @@ def _empty(advance: int, made: Method = Method.CURVES) -> Outline:
     return Outline(np.zeros((0, 2), np.int64), np.zeros(0, bool), np.zeros(0, np.int64), advance, made=made)
 
 
-def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: Floats) -> Contours:
-    """Return the silhouettes along the true curves. tolerance: by curve, font units."""
+def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: float, frames: Floats) -> Contours:
+    """Return the silhouettes along the true curves. tolerance: font units; frames: (layers, 4)."""
     if not len(clipped.z):
         return Contours(np.zeros(0, dtype=np.complex128), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))
     runs = retrace(edges, curves, clipped.z, clipped.contour, clipped.icon[clipped.contour])
-    return settle(*contour_points(fit(runs, curves, tolerance)))
+    found = fit(runs, curves, tolerance)
+    # rounding, and controls of curves that meet the frame, may reach a hair beyond it
+    return settle(keep_within(found.z, frames[clipped.icon[found.contour]]), found.on, found.contour)
 
 
 def _split(contours: Contours, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:
     """Return the outline of each icon out of flat contours. icon: by contour ordinal, in rising order."""
     count = len(advances)
+    contours = ordered(contours, icon)
     starts = run_starts(contours.contour)
     owner = icon[contours.contour[starts]]
     of_point = icon[contours.contour]

@@ -30,8 +30,7 @@ class Options(NamedTuple):
     Attributes:
         em: what the drawing is placed on.
         fit: how it is placed.
-        tolerance: of curves, in thousandths of the em.
-        stroke_tolerance: the same for the edges of strokes, finer since two of them make one width.
+        precision: how far, in thousandths of the em, a curve may be off before rounding to whole units.
         flatness: of the polygons to be clipped, the same for fills and strokes, so that edges that coincide keep
             coinciding.
         keep_faint: paint of partial opacity counts as solid ink.
@@ -39,8 +38,7 @@ class Options(NamedTuple):
 
     em: Em
     fit: str = "frame"
-    tolerance: float = 0.3
-    stroke_tolerance: float = 0.14
+    precision: float = 0.3
     flatness: float = 0.5
     keep_faint: bool = True
 

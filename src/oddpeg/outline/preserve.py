@@ -18,7 +18,7 @@ from oddpeg.geometry.curves import points_of
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.geometry.ragged import run_starts
 from oddpeg.outline.model import Method, Outline
-from oddpeg.outline.rounding import settle
+from oddpeg.outline.rounding import keep_within, ordered, settle
 from oddpeg.svg.layers import Layer
 from oddpeg.svg.model import Effect
 
@@ -42,9 +42,17 @@ class _Paths(NamedTuple):
     owner: Ints
 
 
-def keep_as_drawn(layers: Sequence[Layer], matrices: list[Matrix], outlines: list[Outline]) -> list[Outline]:
-    """Return for each drawing its own points as its outline where that is the same ink as the outline made of it,
-    else the latter. What was cut off at the frame was then a sliver of rounding. matrices: drawing units → em."""
+def keep_as_drawn(
+    layers: Sequence[Layer], matrices: list[Matrix], frames: Floats, outlines: list[Outline]
+) -> list[Outline]:
+    """Return for each drawing its own points as its outline where that is the same ink as the outline made of it, and
+    within its frame, else the latter. What was cut off at the frame was then a sliver of rounding.
+
+    Args:
+        matrices: drawing units → em.
+        frames: (layers, 4) left, bottom, right, top on the em.
+        outlines: made of the drawings.
+    """
     placed = {
         i: matrices[i].compose(layers[i].shapes[0].matrix)
         for i, made in enumerate(outlines)
@@ -57,7 +65,7 @@ def keep_as_drawn(layers: Sequence[Layer], matrices: list[Matrix], outlines: lis
     own = _own_points(paths, len(some))
     if not len(own.z):
         return outlines
-    settled = settle(own.z, own.on, own.contour)
+    settled = ordered(settle(own.z, own.on, own.contour), paths.owner)
     before, _ = settled.neighbours()
     edge = _per_owner(np.abs(settled.z - settled.z.take(before)), paths.owner.take(settled.contour), len(some))
     found = settled.areas()
@@ -68,12 +76,12 @@ def keep_as_drawn(layers: Sequence[Layer], matrices: list[Matrix], outlines: lis
         made, low, high = outlines[i], bounds[k], bounds[k + 1]
         if low == high or abs(area[k] - made.contours.areas().sum()) > _SLIVER * edge[k]:
             continue
+        z, frame = settled.z[low:high], np.rint(frames[i])
+        if (z != keep_within(z, np.broadcast_to(frame, (high - low, 4)))).any():
+            continue
         ends = np.append(run_starts(settled.contour[low:high])[1:], high - low) - 1
         result[i] = Outline(
-            settled.z[low:high].view(np.float64).reshape(-1, 2).astype(np.int64),
-            settled.on[low:high],
-            ends,
-            made.advance,
+            z.view(np.float64).reshape(-1, 2).astype(np.int64), settled.on[low:high], ends, made.advance
         )
     return result
 

@@ -7,10 +7,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from oddpeg.geometry.arrays import Bools, Ints, Points
+from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.ragged import ragged_index, run_starts
 from oddpeg.geometry.vectors import cross
+
+_HAIR = 2  # font units: what rounding takes points out of a frame; controls farther out belong there
 
 
 def _without_duplicates(c: Contours) -> Contours:
@@ -64,6 +66,16 @@ def _without_implied(c: Contours) -> Contours:
     return c.keep(~drop)
 
 
+def keep_within(z: Points, boxes: Floats) -> Points:
+    """Return points on whole units, those a hair outside of their boxes moved to the edge. boxes: (n, 4) left, bottom,
+    right, top."""
+    left, bottom, right, top = np.rint(boxes).T
+    z = np.rint(z)
+    moved = np.clip(z.real, left, right) + 1j * np.clip(z.imag, bottom, top)
+    result: Points = np.where(np.abs(moved - z) <= _HAIR, moved, z)
+    return result
+
+
 def settle(z: Points, on: Bools, contour: Ints) -> Contours:
     """Round contours (points z in em units) to font units. Contours that vanish or turn over in rounding are left
     out."""
@@ -82,14 +94,23 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
 
 
 def _begun_on_curve(c: Contours) -> Contours:
-    """Turn contours so that they begin with a point on the curve: the one they keep then stays the same from reading
-    to reading."""
+    """Turn contours so that each begins with its leftmost point on the curve, the lowest of several: what WOFF2 packs
+    is then smallest, and the point that they keep stays the same from reading to reading."""
     starts = run_starts(c.contour)
-    if c.on[starts].all():
-        return c
     size = np.diff(np.append(starts, len(c.on)))
-    rows = np.flatnonzero(c.on)
-    leads = rows[np.searchsorted(rows, starts)]  # every contour has one
+    rank = np.lexsort((c.z.imag, c.z.real, ~c.on, c.contour))
     owner, position = ragged_index(size)
-    turned = starts.take(owner) + (position + (leads - starts).take(owner)) % size.take(owner)
+    turned = starts.take(owner) + (position + (rank[starts] - starts).take(owner)) % size.take(owner)
     return Contours(c.z.take(turned), c.on.take(turned), c.contour)
+
+
+def ordered(c: Contours, icon: Ints) -> Contours:
+    """Return the same contours, those of each icon from left to right, from the bottom up by where they begin; numbered
+    anew. icon: by contour ordinal, ascending."""
+    starts = run_starts(c.contour)
+    size = np.diff(np.append(starts, len(c.on)))
+    begin = c.z[starts]
+    rank = np.lexsort((begin.imag, begin.real, icon[c.contour[starts]]))
+    owner, position = ragged_index(size[rank])
+    rows = starts[rank].take(owner) + position
+    return Contours(c.z.take(rows), c.on.take(rows), c.contour[starts].take(owner))

@@ -1,0 +1,262 @@
+"""The fewest quadratics that follow spans within a tolerance, on whole font units.
+
+A spline of m controls has its inner joints midway between them, so that TrueType can leave those joints out. Its
+controls are found by least squares on the distances of points of the span, in a few Gauss-Newton steps in which the
+points farthest off count most. A spline is taken if it keeps within the tolerance after rounding.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
+from oddpeg.geometry.vectors import angle, cross, dot
+from oddpeg.outline.spans import Spans, Traced
+
+MOST = 7  # controls: beyond that, halving the span is leaner
+_STEEPEST = np.radians(80)  # what one quadratic may turn
+_WASTE = np.radians(12)  # what a spline may turn more than its span: more is a loop or a ripple
+_PATIENCE = (12, 3, 1.5, 0)  # by attempt, how many tolerances off is still worth another one
+_SLIP, _LOOSE_SLIP = 0.5, 3  # font units that points may lie apart along a spline: in the end, and on the way
+_GAIN = 0.6  # of what the cube law promises of more controls, for they often do better
+
+
+class Problem(NamedTuple):
+    """Spans to be followed.
+
+    Attributes:
+        traced: points along them.
+        start, end: (spans,) whole font units, where the splines begin and end.
+        ways: (spans, 2) unit directions at both ends.
+        held: (spans, 2) whether the splines must keep those directions.
+        allowed: (spans,) font units.
+    """
+
+    traced: Traced
+    start: Points
+    end: Points
+    ways: Points
+    held: Bools
+    allowed: Floats
+
+    @staticmethod
+    def of(spans: Spans, traced: Traced, rounding: float) -> Problem:
+        """Return the problem of following spans. rounding: font units that whole units may cost beside the tolerance.
+        Directions are kept where the contour goes on smoothly, and along the axes."""
+        start, end = np.rint(spans.start), np.rint(spans.end)
+        aside = [np.abs(cross(spans.ways[:, 0], start - spans.start)), np.abs(cross(spans.ways[:, 1], end - spans.end))]
+        level = (spans.ways.real == 0) | (spans.ways.imag == 0)
+        allowed = np.maximum(spans.allowed + rounding, np.maximum(*aside) + 0.05)
+        return Problem(traced, start, end, spans.ways, spans.held | level, allowed)
+
+    def take(self, rows: Ints) -> Problem:
+        return Problem(
+            self.traced.take(rows),
+            self.start.take(rows),
+            self.end.take(rows),
+            self.ways.take(rows, 0),
+            self.held.take(rows, 0),
+            self.allowed.take(rows),
+        )
+
+
+class Fitted(NamedTuple):
+    """Splines that keep within the tolerance.
+
+    Attributes:
+        rows: (k,) which spans they follow.
+        controls: (k, m) whole font units.
+    """
+
+    rows: Ints
+    controls: Points
+
+
+class _Spots(NamedTuple):
+    """Points of splines at parameters, which run from 0 to the number of controls, held against the points of spans.
+
+    Attributes:
+        way: (n, k) derivatives.
+        gap: (n, k) from the spline's point to the span's.
+        piece: (n, k) the quadratic each lies on.
+        inside: (n, k) how far along it.
+    """
+
+    way: Points
+    gap: Points
+    piece: Ints
+    inside: Floats
+
+    @staticmethod
+    def of(problem: Problem, controls: Points, u: Floats) -> _Spots:
+        count = controls.shape[1]
+        middle = (controls[:, :-1] + controls[:, 1:]) / 2
+        begin = np.concatenate([problem.start[:, None], middle], axis=1)
+        ahead = controls - begin
+        bend = np.concatenate([middle, problem.end[:, None]], axis=1) - controls - ahead
+        piece = np.minimum(u.astype(np.int64), count - 1)
+        inside = u - piece
+        flat = piece + np.arange(len(u))[:, None] * count
+        ahead, bend, s = ahead.take(flat), bend.take(flat), inside.astype(np.complex128)
+        z = begin.take(flat) + s * (2 * ahead + s * bend)
+        return _Spots(2 * (ahead + s * bend), problem.traced.z[:, 1:-1] - z, piece, inside)
+
+    def take(self, rows: Ints) -> _Spots:
+        way, gap, piece, inside = self
+        return _Spots(way.take(rows, 0), gap.take(rows, 0), piece.take(rows, 0), inside.take(rows, 0))
+
+    def nearer(self) -> Floats:
+        """Return the parameters (n, k) of the splines' points nearest to the spans' after a Newton step."""
+        way = self.way
+        speed = np.maximum(way.real * way.real + way.imag * way.imag, 1e-12)
+        return self.piece + self.inside + dot(way, self.gap) / speed
+
+    def distance(self, slip_allowed: float) -> Floats:
+        """Return the largest distance (n,) across each spline, or in all where points lie farther apart along it than
+        is allowed: they are not nearest to each other then."""
+        turned = np.conj(self.way) * self.gap * (1 / np.maximum(np.abs(self.way), 1e-9))
+        across, slip = np.abs(turned.imag), np.abs(turned.real)
+        found: Floats = np.where(slip < slip_allowed, across, across + slip).max(axis=1)
+        return found
+
+
+def _intersections(traced: Traced, count: int) -> Points:
+    """Return controls (n, count) where the directions at equal steps along the spans meet, if they do."""
+    intervals = traced.z.shape[1] - 1
+    at = np.rint(np.arange(count + 1) * (intervals / count)).astype(np.int64)
+    z, way = traced.z[:, at], traced.way[:, at]
+    gap = np.diff(z, axis=1)
+    v0, v1 = way[:, :-1], way[:, 1:]
+    det = cross(v0, v1)
+    parallel = np.abs(det) < 1e-6
+    safe = np.where(parallel, 1.0, det)
+    reach, back = cross(gap, v1) / safe, cross(gap, v0) / safe
+    most = 2 * np.abs(gap)
+    meets = ~parallel & (reach > 0) & (reach < most) & (back < 0) & (back > -most)
+    return np.where(meets, z[:, :-1] + reach * v0, z[:, :-1] + gap / 2)
+
+
+def _pull(spots: _Spots, count: int) -> Floats:
+    """Return how far each control (last axis) moves each spot with it."""
+    s, r = spots.inside, 1 - spots.inside
+    first, last = r * r / 2, s * s / 2
+    own = 2 * s * r + np.where(spots.piece > 0, first, 0) + np.where(spots.piece < count - 1, last, 0)
+    found = np.zeros((*s.shape, count))
+    for j in range(count):
+        found[:, :, j] = np.where(spots.piece == j, own, 0)
+        if j > 0:
+            found[:, :, j] += np.where(spots.piece == j - 1, last, 0)
+        if j < count - 1:
+            found[:, :, j] += np.where(spots.piece == j + 1, first, 0)
+    return found
+
+
+def _freedom(problem: Problem, count: int) -> tuple[Points, Bools]:
+    """Return the direction (n, count) in which each control may move, and whether it may move across it too."""
+    along = np.ones((len(problem.start), count), dtype=np.complex128)
+    across = np.ones((len(problem.start), count), dtype=bool)
+    for column, side in ((-1, 1), (0, 0)):
+        held = problem.held[:, side]
+        along[held, column] = problem.ways[held, side]
+        across[held, column] = False
+    return along, across
+
+
+def _moved(problem: Problem, controls: Points, spots: _Spots) -> Points:
+    """Return the controls after one Gauss-Newton step towards the points of the spans, which `spots` are nearest to."""
+    count = controls.shape[1]
+    normal = 1j * spots.way / np.maximum(np.abs(spots.way), 1e-9)
+    miss = dot(normal, spots.gap)
+    off = np.abs(miss)
+    weight = 0.1 + (off / np.maximum(off.max(axis=1, keepdims=True), 1e-9)) ** 2
+    along, across = _freedom(problem, count)
+    slope = np.conj(normal)[:, :, None] * along[:, None, :]
+    pull = _pull(spots, count)
+    slopes = np.concatenate([slope.real * pull, -slope.imag * pull * across[:, None, :]], axis=2)
+    weighted = (slopes * weight[:, :, None]).transpose(0, 2, 1)
+    square = np.matmul(weighted, slopes)
+    index = np.arange(2 * count)
+    square[:, index, index] += 1e-9 + 1e-4 * square[:, index, index].mean(axis=1, keepdims=True)
+    move = np.linalg.solve(square, np.matmul(weighted, miss[:, :, None]))[:, :, 0]
+    result: Points = controls + along * (move[:, :count] + 1j * move[:, count:] * across)
+    return result
+
+
+def _wasteful(problem: Problem, controls: Points) -> Bools:
+    """Return which splines turn more than their spans: their outlines may be farther from the curves than the curves
+    are from them."""
+    corners = np.concatenate([problem.start[:, None], controls, problem.end[:, None]], axis=1)
+    legs = np.diff(corners, axis=1)
+    turned = np.abs(angle(legs[:, :-1], legs[:, 1:])).sum(axis=1)
+    for side, leg in ((0, legs[:, 0]), (1, legs[:, -1])):
+        turned += np.where(problem.held[:, side], np.abs(angle(leg, problem.ways[:, side])), 0)
+    found: Bools = turned > problem.traced.turn + _WASTE
+    return found
+
+
+class _Attempt(NamedTuple):
+    """Splines of one number of controls.
+
+    Attributes:
+        controls: (n, count).
+        fits: (n,) which keep within the tolerance.
+        error: (n,) how far off they are.
+    """
+
+    controls: Points
+    fits: Bools
+    error: Floats
+
+
+def _attempt(problem: Problem, count: int) -> _Attempt:
+    """Look for splines of `count` controls."""
+    number = len(problem.allowed)
+    result = _Attempt(_intersections(problem.traced, count), np.zeros(number, bool), np.zeros(number))
+    inner = problem.traced.z.shape[1] - 2
+    rows, some = np.arange(number), problem
+    u = np.broadcast_to(np.arange(1, inner + 1) * (count / (inner + 1)), (number, inner))
+    for patience in _PATIENCE:
+        controls = result.controls[rows]
+        u = _within(_Spots.of(some, controls, u).nearer(), count)
+        spots = _Spots.of(some, controls, u)
+        result.error[rows] = error = spots.distance(_LOOSE_SLIP)
+        near = np.flatnonzero((error <= some.allowed) & ~_wasteful(some, controls))
+        whole, rounded = np.rint(controls[near]), some.take(near)
+        nearest = _within(_Spots.of(rounded, whole, u[near]).nearer(), count)
+        good = _Spots.of(rounded, whole, nearest).distance(_SLIP) <= rounded.allowed
+        result.controls[rows[near[good]]] = whole[good]
+        result.fits[rows[near[good]]] = True
+        stay = (error <= patience * some.allowed) & ~result.fits[rows]
+        if count == 1:
+            stay &= ~some.held.all(axis=1)  # nothing can move
+        left = np.flatnonzero(stay)
+        if not len(left):
+            break
+        rows, some, spots = rows[left], some.take(left), spots.take(left)
+        result.controls[rows] = _moved(some, controls[left], spots)
+        u = u[left]
+    return result
+
+
+def _within(u: Floats, count: int) -> Floats:
+    return np.clip(u, 0, count)
+
+
+def fitted(problem: Problem, counts: range) -> tuple[list[Fitted], Ints]:
+    """Return splines of as few controls as will do, and the spans that need more than the last of `counts`."""
+    done: list[Fitted] = []
+    least = np.maximum(counts[0], np.ceil(problem.traced.turn / _STEEPEST)).astype(np.int64)
+    left = np.ones(len(least), dtype=bool)
+    for count in counts:
+        rows = np.flatnonzero(left & (least <= count))
+        if not len(rows):
+            continue
+        controls, fits, error = _attempt(problem.take(rows), count)
+        done.append(Fitted(rows[fits], controls[fits]))
+        left[rows[fits]] = False
+        missed = rows[~fits]
+        # the error falls with the cube of the number of controls, at least
+        least[missed] = np.maximum(count + 1, count * np.cbrt(error[~fits] / problem.allowed[missed]) * _GAIN)
+    return done, np.flatnonzero(left)
