@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from pathlib import Path
 
@@ -15,8 +16,10 @@ from fontTools.ttLib import TTFont
 
 from oddpeg.font.compile import FontCompiler
 from oddpeg.font.glyphset import Glyph
-from oddpeg.font.info import FontInfo, glyph_names, postscript_name
+from oddpeg.font.info import FontInfo, glyph_names, postscript_name, short_family
+from oddpeg.font.unicode_blocks import BLOCKS
 from oddpeg.font.woff2 import base128, short255
+from oddpeg.outline.model import Outline
 from support.project import CONFIG, ProjectFolder
 from support.xml import attribute
 
@@ -48,7 +51,7 @@ def test_formats_hold_the_same_glyphs(demo: ProjectFolder, path: str) -> None:
 def test_names_metrics_and_cmap_are_what_was_meant(demo: ProjectFolder) -> None:
     font = TTFont(demo.root / f"{DESKTOP}.ttf")
     icons = json.loads(demo.read(f"{WEB}.json"))["icons"]
-    assert set(font.getBestCmap()) == {0x20} | {i["codepoint"] for i in icons}
+    assert set(font.getBestCmap()) == {0x20, 0xA0} | {i["codepoint"] for i in icons}
     assert font.getBestCmap()[icons[0]["codepoint"]] == icons[0]["name"].replace("-", "_")
     name = font["name"].getDebugName
     assert [name(i) for i in (1, 2, 4, 6)] == [
@@ -70,7 +73,45 @@ def test_names_metrics_and_cmap_are_what_was_meant(demo: ProjectFolder) -> None:
     advances = {i["name"]: i["advance"] for i in icons}
     assert advances["anchor"] == units and advances["route-line"] == 2 * units
     box = font["head"]
-    assert up + 1 >= box.yMax and down - 1 <= box.yMin, "nothing clips (a control point may stand a unit outside)"
+    assert up >= box.yMax and down <= box.yMin, "nothing clips, controls included"
+    assert box.flags == 0b11, "sizes of any fraction: no bit that asks for whole ones"
+    assert os2.ulCodePageRange1 == os2.ulCodePageRange2 == 0, "there are no letters to claim a language with"
+    assert os2.getUnicodeRanges() == {60}, "the private use area"
+
+
+def test_names_that_old_interfaces_can_hold(project: ProjectFolder) -> None:
+    family = "Saltmarsh Ferries Timetable Signs"
+    project.config(CONFIG.replace("Tide Marks", family)).build()
+    path = next((project.root / "dist").glob("*.ttf"))
+    name = TTFont(path)["name"].getDebugName
+    assert [name(i) for i in (1, 2, 4, 16, 17)] == [
+        "Saltmarsh Ferries Timetable",
+        "Regular",
+        "Saltmarsh Ferries Timetable",
+        family,
+        "Regular",
+    ]
+    assert short_family("Short and good") == "Short and good" and short_family("潮" * 40) == "潮" * 31
+    assert short_family("x" * 40) == "x" * 31
+
+
+@pytest.mark.parametrize("bit", range(123))
+def test_unicode_ranges_are_those_that_another_library_knows(bit: int) -> None:
+    from fontTools.ttLib.tables.O_S_2f_2 import OS2_UNICODE_RANGES
+
+    theirs = {block for _, block in OS2_UNICODE_RANGES[bit]}
+    ours = {(first, last) for first, last, number in BLOCKS if number == bit}
+    assert ours == ({(0x10000, 0x10FFFF)} if bit == 57 else theirs)
+
+
+def test_what_a_font_claims_is_what_it_draws() -> None:
+    box = Outline(np.array([[0, 0], [0, 9], [9, 9]]), np.ones(3, bool), np.array([2]), 100)
+    letters = [Glyph.of(chr(c), c, box) for c in [*range(0x41, 0x5B), *range(0x61, 0x7B)]]
+    symbol = Glyph.of("s", 0xF0A1, box)
+    os2 = TTFont(io.BytesIO(FontCompiler([*letters, symbol], FontInfo("X", "1.0", 1000, 800, -200)).write("ttf")))[
+        "OS/2"
+    ]
+    assert os2.getUnicodeRanges() == {0, 60} and (os2.ulCodePageRange1, os2.ulCodePageRange2) == (1 | 1 << 31, 0)
 
 
 def test_known_outlines_read_back_to_the_unit(project: ProjectFolder) -> None:
@@ -239,4 +280,4 @@ def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: ProjectFold
             and ord(attribute(glyphs[name], "unicode")) == font.getReverseGlyphMap()[name] - 2 + 0xE000
         )
     adopted = project.run("pegs", "adopt", next((project.root / "dist").glob("*.svg")), "--dry-run")
-    assert "3 codepoints; 0 icons take theirs, 2 had it already" in adopted.stdout
+    assert "4 codepoints; 0 icons take theirs, 2 had it already" in adopted.stdout

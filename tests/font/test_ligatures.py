@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 import uharfbuzz as hb
 from fontTools.ttLib import TTFont
+from lxml import etree
 
 from oddpeg.font.gsub import gsub
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
@@ -47,10 +48,23 @@ def typed(project: ProjectFolder) -> ProjectFolder:
         ("anchorbuoy", ["anchor", "buoy"]),
         ("buoy-", ["buoy", "hyphen"]),
         ("bu", ["b", "u"]),
+        ("Anchor BUOY-red", ["anchor", "space", "buoy_red"]),
+        ("anchor\u00a0buoy", ["anchor", "space", "buoy"]),
     ],
 )
 def test_a_typed_name_is_the_icon_and_the_longest_wins(typed: ProjectFolder, text: str, glyphs: list[str]) -> None:
     assert shaped(typed.root / "dist/tide-marks.ttf", text) == glyphs
+
+
+def test_names_are_typed_in_svg_fonts_too(typed: ProjectFolder) -> None:
+    typed.config(TYPED.replace('fonts = ["', 'fonts = ["svg", "')).build()
+    root = etree.parse(typed.root / "dist/tide-marks.svg").getroot()
+    shapes: dict[str | None, str | None] = {}
+    for glyph in root.iter("{*}glyph"):
+        shapes.setdefault(glyph.get("unicode"), glyph.get("d"))
+    order = list(shapes)
+    assert shapes["buoy"] == shapes["float"] == shapes["\ue001"] and shapes["潮汐"]
+    assert order.index("buoy-red") < order.index("buoy") < order.index("b"), "the first that fits is taken"
 
 
 def test_names_that_cannot_be_typed_are_said(typed: ProjectFolder) -> None:

@@ -44,9 +44,7 @@ def _format12(groups: list[tuple[int, int, int]]) -> bytes:
 
 def cmap(glyphs: GlyphSet) -> bytes:
     """Return the table. Format 12 is present only where a codepoint lies beyond plane 0."""
-    have = np.flatnonzero(glyphs.codepoint >= 0)
-    have = have[np.argsort(glyphs.codepoint[have], kind="stable")]
-    codes = glyphs.codepoint[have]
+    codes, have = glyphs.coded
     plain = codes <= 0xFFFF
     short = _format4(_groups(codes[plain], have[plain]))
     records = [(0, 3, short), (3, 1, short)]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from oddpeg.font import tables as t
 from oddpeg.font.builtin_glyphs import letter, missing, space
 from oddpeg.font.cmap import cmap
@@ -15,6 +17,19 @@ from oddpeg.font.svg_font import svg_font
 from oddpeg.font.woff import woff
 from oddpeg.font.woff2 import woff2
 
+_NO_BREAK_SPACE = 0xA0
+
+
+def other_cases(letters: Sequence[str], first: int) -> dict[int, int]:
+    """Return the glyphs for letters in the other case, so that names can be typed in any. first: glyph of the first
+    letter."""
+    found: dict[int, int] = {}
+    for number, character in enumerate(letters):
+        for other in (character.upper(), character.lower()):
+            if len(other) == 1 and other != character:
+                found.setdefault(ord(other), first + number)
+    return found
+
 
 class FontCompiler:
     """Holds one font's tables and writes it in every format asked for."""
@@ -26,9 +41,11 @@ class FontCompiler:
         icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
         self.info = info
         self.letters = len(letters)
-        self.glyphs = GlyphSet.of(
-            [missing(info.units, info.ascender), space(info.units), *icons, *(letter(c, info.units) for c in letters)]
-        )
+        glyphs = [missing(info.units, info.ascender), space(info.units), *icons]
+        also = {_NO_BREAK_SPACE: 1} | other_cases(letters, len(glyphs))
+        glyphs += [letter(c, info.units) for c in letters]
+        taken = {g.codepoint for g in glyphs}
+        self.glyphs = GlyphSet.of(glyphs, {code: glyph for code, glyph in also.items() if code not in taken})
         glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
         self._shared: Tables = {
             "OS/2": t.os2(info, self.glyphs),

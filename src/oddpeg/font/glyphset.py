@@ -5,6 +5,7 @@ Units: font units, y up. Glyph order: .notdef, space, then icons by codepoint.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
@@ -54,6 +55,7 @@ class GlyphSet:
         points, contours, advance: (glyphs,).
         codepoint: (glyphs,), -1 where there is none.
         overlap: (glyphs,).
+        also: codepoint → glyph, of further codepoints that show a glyph.
     """
 
     names: list[str]
@@ -66,10 +68,11 @@ class GlyphSet:
     advance: Ints
     codepoint: Ints
     overlap: Bools
+    also: Mapping[int, int]
 
     @staticmethod
-    def of(glyphs: list[Glyph]) -> GlyphSet:
-        """Return the set of these glyphs, in this order."""
+    def of(glyphs: list[Glyph], also: Mapping[int, int]) -> GlyphSet:
+        """Return the set of these glyphs, in this order. also: as the attribute."""
         flat = FlatOutlines.join(glyphs)
         return GlyphSet(
             names=[g.name for g in glyphs],
@@ -82,6 +85,7 @@ class GlyphSet:
             advance=np.array([g.advance for g in glyphs], dtype=np.int64),
             codepoint=np.array([-1 if g.codepoint is None else g.codepoint for g in glyphs], dtype=np.int64),
             overlap=np.array([g.overlap for g in glyphs], dtype=bool),
+            also=also,
         )
 
     def outlines(self) -> FlatOutlines:
@@ -90,6 +94,15 @@ class GlyphSet:
 
     def __len__(self) -> int:
         return len(self.names)
+
+    @cached_property
+    def coded(self) -> tuple[Ints, Ints]:
+        """All codepoints in rising order, and the glyphs that they show."""
+        have = np.flatnonzero(self.codepoint >= 0)
+        codes = np.append(self.codepoint[have], np.array([*self.also], dtype=np.int64))
+        glyphs = np.append(have, np.array([*self.also.values()], dtype=np.int64))
+        rank = np.argsort(codes, kind="stable")
+        return codes[rank], glyphs[rank]
 
     @cached_property
     def first_point(self) -> Ints:

@@ -65,6 +65,7 @@ class FontInfo(NamedTuple):
         return float(f"{match[1]}.{match[2] or 0}") if match else 1.0
 
 
+MOST_FAMILY_UNITS = 31
 MOST_NAME_UNITS = 4000  # UTF-16 code units of one text: all of them share 65,535 bytes
 
 
@@ -74,6 +75,17 @@ def name_text(text: str) -> bytes:
     if len(data) <= 2 * MOST_NAME_UNITS:
         return data
     return data[: 2 * MOST_NAME_UNITS - 2].decode("utf-16-be", "ignore").encode("utf-16-be") + "…".encode("utf-16-be")
+
+
+def short_family(family: str) -> str:
+    """Return a family name as long as old desktop interfaces can hold: 31 UTF-16 code units, whole words if that leaves
+    more than half."""
+    data = family.encode("utf-16-le")
+    if len(data) <= 2 * MOST_FAMILY_UNITS:
+        return family
+    cut = data[: 2 * MOST_FAMILY_UNITS].decode("utf-16-le", "ignore")
+    whole = cut.rpartition(" ")[0] if family[len(cut)] != " " else cut
+    return (whole if len(whole) > len(cut) // 2 else cut).strip()
 
 
 def ascii_words(text: str) -> list[str]:

@@ -10,7 +10,9 @@ import struct
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, name_text, postscript_name
+from oddpeg.font.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, name_text, postscript_name, short_family
+from oddpeg.font.unicode_blocks import BLOCKS
+from oddpeg.geometry.arrays import Ints
 
 _STACK = 2  # elements that prep needs, with one to spare
 
@@ -20,7 +22,7 @@ def head(info: FontInfo, glyphs: GlyphSet, loca_format: int, repacked: bool = Fa
     boxes = glyphs.boxes[glyphs.drawn]
     low = boxes[:, :2].min(axis=0) if len(boxes) else (0, 0)
     high = boxes[:, 2:].max(axis=0) if len(boxes) else (0, 0)
-    flags = 0b1011 | (1 << 11 if repacked else 0)  # baseline at 0, bearings at 0, whole ppem
+    flags = 0b0011 | (1 << 11 if repacked else 0)  # baseline at 0, bearings at 0; any fraction of a size
     when = info.created + EPOCH_1904
     return struct.pack(
         ">2HiIIHHqq4hHHhhh", 1, 0, round(info.revision * 65536), 0, 0x5F0F3CF5, flags, info.units, when, when,
@@ -61,13 +63,16 @@ def maxp(glyphs: GlyphSet) -> bytes:
 
 
 def name(info: FontInfo) -> bytes:
+    """A family name too long for old desktop interfaces stands under the typographic IDs, a shorter one beside it."""
     version = f"Version {info.revision:.3f}"
-    full = info.family
+    short = short_family(info.family)
     records = {
-        0: info.copyright, 1: info.family, 2: "Regular", 3: f"{info.version};{MAKER};{postscript_name(info.family)}",
-        4: full, 5: version, 6: postscript_name(info.family), 9: info.designer, 13: info.licence,
+        0: info.copyright, 1: short, 2: "Regular", 3: f"{info.version};{MAKER};{postscript_name(info.family)}",
+        4: short, 5: version, 6: postscript_name(info.family), 9: info.designer, 13: info.licence,
         14: info.licence_url,
     }  # fmt: skip
+    if short != info.family:
+        records |= {16: info.family, 17: "Regular"}
     texts = [(number, name_text(text)) for number, text in sorted(records.items()) if text]
     storage, entries = b"", b""
     for number, data in texts:
@@ -76,23 +81,33 @@ def name(info: FontInfo) -> bytes:
     return struct.pack(">3H", 0, len(texts), 6 + len(entries)) + entries + storage
 
 
-def _unicode_ranges(glyphs: GlyphSet) -> list[int]:
-    codes = glyphs.codepoint[glyphs.codepoint >= 0]
-    bits = {
-        0: (codes < 0x80).any(), 1: ((codes >= 0x80) & (codes < 0x100)).any(),
-        57: (codes > 0xFFFF).any(), 60: ((codes >= 0xE000) & (codes < 0xF900)).any(), 90: (codes >= 0xF0000).any(),
-    }  # fmt: skip
+def _drawn_codes(glyphs: GlyphSet) -> Ints:
+    """Return the codepoints that show something."""
+    codes, shown = glyphs.coded
+    return codes[glyphs.points[shown] > 0]
+
+
+def _unicode_ranges(codes: Ints) -> list[int]:
     words = [0, 0, 0, 0]
-    for bit, present in bits.items():
-        if present:
+    for first, last, bit in BLOCKS:
+        if ((codes >= first) & (codes <= last)).any():
             words[bit // 32] |= 1 << bit % 32
     return words
+
+
+def _code_pages(codes: Ints) -> list[int]:
+    """Latin 1 where all its letters of ASCII are drawn; symbols where U+F000 to U+F0FF are, by which old interfaces
+    then show them; usually none."""
+    latin = np.isin([*range(0x41, 0x5B), *range(0x61, 0x7B)], codes).all()
+    symbols = ((codes >= 0xF000) & (codes <= 0xF0FF)).any()
+    return [int(latin) | int(symbols) << 31, 0]
 
 
 def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
     """Version 4."""
     units = info.units
-    codes = glyphs.codepoint[glyphs.codepoint >= 0]
+    codes, _ = glyphs.coded
+    drawn = _drawn_codes(glyphs)
     wide = glyphs.advance[glyphs.advance > 0]
     capital = 2 * (units // 2 + info.descender)  # the height on which icons stand centred
     return struct.pack(
@@ -101,9 +116,9 @@ def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
         units * 65 // 100, units * 6 // 10, 0, units * 75 // 1000, units * 65 // 100, units * 6 // 10, 0,
         units * 35 // 100, units // 20, units // 4, 0,
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face
-        *_unicode_ranges(glyphs), b"NONE", 0b11000000,  # regular; typo metrics hold
+        *_unicode_ranges(drawn), b"NONE", 0b11000000,  # regular; typo metrics hold
         min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), info.ascender, info.descender, 0,
-        info.ascender, -info.descender, 1, 0, max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
+        info.ascender, -info.descender, *_code_pages(drawn), max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
         max([1, *(len(name) for name, _ in info.ligatures)]),
     )  # fmt: skip
 

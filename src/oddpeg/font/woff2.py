@@ -19,8 +19,7 @@ _KNOWN = ("cmap head hhea hmtx maxp name OS/2 post cvt  fpgm glyf loca prep CFF 
           "LTSH PCLT VDMX vhea vmtx BASE GDEF GPOS GSUB EBSC JSTF MATH CBDT CBLC COLR CPAL SVG  sbix acnt avar "
           "bdat bloc bsln cvar fdsc feat fmtx fvar gvar hsty just lcar mort morx opbd prop trak Zapf Silf Glat "
           "Gloc Feat Sill")  # fmt: skip
-_BEST, _GOOD, _DRAFT = 11, 10, 4  # Brotli quality
-_LARGE = 150_000  # bytes; from here on the best quality takes twice as long for one per cent
+_BEST, _DRAFT = 11, 4  # Brotli quality
 _INDEX = {_KNOWN[i : i + 4]: i // 5 for i in range(0, len(_KNOWN), 5)}
 
 
@@ -111,8 +110,7 @@ def woff2(tables: Tables, glyphs: GlyphSet, loca_format: int, draft: bool = Fals
             entries += base128(len(data))
         parts.append(data)
     stream = b"".join(parts)
-    quality = _DRAFT if draft else _BEST if len(stream) < _LARGE else _GOOD
-    packed = brotli.compress(stream, mode=brotli.MODE_FONT, quality=quality)
+    packed = brotli.compress(stream, mode=brotli.MODE_FONT, quality=_DRAFT if draft else _BEST)
     size = 12 + 16 * len(tables) + sum(len(padded(data)) for data in tables.values())
     body = padded(entries + packed)
     head = struct.pack(">4sIIHHIIHHIIIII", b"wOF2", 0x00010000, 48 + len(body), len(tables), 0, size, len(packed),
