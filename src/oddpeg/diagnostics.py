@@ -92,6 +92,7 @@ FINDING_CODES: dict[str, Code] = {
     "stroke-unlike": Code(_W, False, "a stroke width that the other icons do not have"),
     "grid-unlike": Code(_W, False, "drawn on another grid than the other icons"),
     "off-grid": Code(_I, False, "straight edges lie between the pixels of the design size"),
+    "between-pixels": Code(_I, False, "the baseline lies between the lines of the drawing's grid"),
     "many-points": Code(_W, False, "far more points than an icon needs"),
     "fine-details": Code(_I, False, "details finer than a pixel at 16 px"),
     "twin": Code(_W, False, "the same outline as another icon"),

@@ -16,7 +16,7 @@ from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.fit import fit
 from oddpeg.outline.model import Options
-from oddpeg.outline.placement import Em, auto_units, place
+from oddpeg.outline.placement import Em, Grids, drop_on, place
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.regions import regions_of
 from oddpeg.outline.retrace import Runs
@@ -322,13 +322,21 @@ def test_outlines_do_not_depend_on_their_batch() -> None:
 
 
 def test_units_per_em_fit_every_grid() -> None:
-    assert auto_units([24]) == (1008, True)
-    assert auto_units([16, 32]) == (1024, True)
-    assert auto_units([16, 20, 24, 32]) == (1440, True)
-    assert auto_units([24, 23]) == (1104, True)
-    assert auto_units([24, 23, 7]) == (1024, False)
-    assert auto_units([24.5]) == (1024, False)
-    assert auto_units([]) == (1000, True)
+    assert Grids.of([24]).units() == (1008, True)
+    assert Grids.of([16, 32]).units() == (1024, True)
+    assert Grids.of([16, 20, 24, 32]).units() == (1440, True)
+    assert Grids.of([24, 23]).units() == (1104, True)
+    assert Grids.of([24, 23, 7]).units() == (1024, False)
+    assert Grids.of([24.5]).units() == (1024, False)
+    assert Grids.of([]).units() == (1024, True)
+    assert Grids.of([20]).units() == (1000, True)
+
+
+def test_the_baseline_lies_on_a_line_of_the_commonest_grid() -> None:
+    shares = {12: 2, 15: 2, 16: 2, 18: 2, 20: 3, 24: 3, 28: 4, 32: 4, 48: 6}
+    assert {grid: round(drop_on(grid) * grid, 9) for grid in shares} == shares
+    assert Grids.of([24, 20, 20, 24.5]).commonest() == 20 and Grids.of([16, 24]).commonest() == 24
+    assert Grids.of([24.5]).commonest() is None
 
 
 def test_placement() -> None:

@@ -162,7 +162,7 @@ def test_the_look_for_a_frame_cannot_run_away(text: str) -> None:
 
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(pipeline, "_VIEW_BOX", Counting())
-        em_for("auto", None, [f"<svg {text}".encode()])
+        em_for("auto", "auto", [f"<svg {text}".encode()])
     assert seen == [2048]
 
 
@@ -170,7 +170,7 @@ def test_the_em_suits_packed_drawings_too() -> None:
     import gzip
 
     data = svg(BOX).replace(b"0 0 24 24", b"0 0 45 45")
-    assert em_for("auto", None, [gzip.compress(data)]).em == em_for("auto", None, [data]).em
+    assert em_for("auto", "auto", [gzip.compress(data)]).em == em_for("auto", "auto", [data]).em
 
 
 @pytest.mark.parametrize(

@@ -16,6 +16,7 @@ from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.messages import remarks
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
+from oddpeg.outline.placement import Em
 from oddpeg.svg.model import Drawing
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.reader import read_drawing
@@ -24,6 +25,7 @@ from oddpeg.svg.survey import Survey, survey
 _MANY_POINTS = 400
 _OFF_CENTRE = 1 / 16  # of the frame
 _OFF_GRID = 0.2  # of the length of straight edges
+_OFF_LINE = 0.02  # of a pixel
 _LOST = 0.06  # of the ink
 
 
@@ -169,6 +171,7 @@ def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Option
     result.diagnostics += remarks(outline)
     result.measures = measure(drawing, outline, options.em)
     _placed(result, result.measures)
+    _based(result, result.measures.grid, options.em)
     _detailed(result, result.measures)
 
 
@@ -201,6 +204,17 @@ def _placed(result: Examined, m: Measures) -> None:
             "touches-frame",
             f"its ink touches the frame: {', '.join(touched)}",
             "leave a little room, or neighbours will touch it",
+        )
+
+
+def _based(result: Examined, grid: float, em: Em) -> None:
+    """Say where the baseline puts the lines of a drawing's grid between pixels."""
+    line = grid * em.drop
+    if grid == round(grid) and abs(line - round(line)) > _OFF_LINE:
+        result.add(
+            "between-pixels",
+            f"the baseline cuts its {grid:g} px grid at {line:.2f} px, so that its edges are blurred at that size",
+            "draw it on the grid of the other icons, or set font.drop to a share that suits both",
         )
 
 

@@ -97,7 +97,8 @@ def report_values(report: BuildReport) -> dict[str, Any]:
         "family": report.family,
         "icons": report.icons,
         "units_per_em": report.units_per_em,
-        "grid_fits": report.on_grid,
+        "grid_fits": report.em.on_grid,
+        "drop": report.em.em.drop,
         "fallbacks": report.fallbacks,
         "reused": report.reused,
         "pegs": {
@@ -134,9 +135,12 @@ def _show_unfrozen(report: BuildReport) -> None:
 
 def show_report(report: BuildReport, frozen: bool = False) -> None:
     """Print the summary of a build. frozen: nothing of it was done."""
+    chosen = report.em
     grid = (
-        "every grid line on a whole unit" if report.on_grid else "grids too different to fit all lines on whole units"
+        "every grid line on a whole unit" if chosen.on_grid else "grids too different to fit all lines on whole units"
     )
+    if chosen.grid:
+        grid += f"; baseline on line {round(chosen.grid * chosen.em.drop)} of {chosen.grid}"
     say(f"{report.family}: {report.icons} icons, {report.units_per_em} units per em ({grid})", "cyan")
     _show_pegs(report)
     width = max((len(f.path) for f in report.files), default=0)

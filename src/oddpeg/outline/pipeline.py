@@ -11,14 +11,14 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.isolation import isolated
 from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import Method, Options, Outline
-from oddpeg.outline.placement import ChosenEm, Em, auto_units
+from oddpeg.outline.placement import USUAL_DROP, ChosenEm, Em, Grids, drop_on
 from oddpeg.svg.document import GZIP, unpacked
 from oddpeg.svg.model import Drawing
 
@@ -80,13 +80,16 @@ def _positive(height: float) -> float | None:
     return height if 0 < height < math.inf else None
 
 
-def em_for(units: int | str, drop: float | None, files: Iterable[bytes]) -> ChosenEm:
-    """Return the em that drawings stand on. units: per em, "auto" to suit them; drop: None for the usual one."""
-    drop = Em().drop if drop is None else drop
-    if isinstance(units, int):
+def em_for(units: int | Literal["auto"], drop: float | Literal["auto"], files: Iterable[bytes]) -> ChosenEm:
+    """Return the em that drawings stand on. units: per em; drop: share of the em below the baseline; "auto" for what
+    suits the drawings."""
+    if units != "auto" and drop != "auto":
         return ChosenEm(Em(units, drop), True)
-    found, fits = auto_units(h for h in map(frame_height, files) if h is not None)
-    return ChosenEm(Em(found, drop), fits)
+    grids = Grids.of(h for h in map(frame_height, files) if h is not None)
+    found, fits = grids.units() if units == "auto" else (units, True)
+    grid = grids.commonest() if drop == "auto" else None
+    share = drop if drop != "auto" else drop_on(grid) if grid else USUAL_DROP
+    return ChosenEm(Em(found, share), fits, grid)
 
 
 def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResult]:

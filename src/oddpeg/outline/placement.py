@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterable
 from typing import NamedTuple
 
@@ -11,7 +12,8 @@ from oddpeg.geometry.matrix import Matrix
 
 SMALLEST_AUTO = 1000
 LARGEST_AUTO = 2048
-FALLBACK_AUTO = 1024
+FALLBACK_AUTO = 1024  # and the best where it suits: powers of two divide grids into equal steps most often
+USUAL_DROP = 0.125
 
 
 class Em(NamedTuple):
@@ -23,7 +25,7 @@ class Em(NamedTuple):
     """
 
     units: int = 1024
-    drop: float = 0.125
+    drop: float = USUAL_DROP
 
     @property
     def ascender(self) -> int:
@@ -36,25 +38,62 @@ class Em(NamedTuple):
 
 
 class ChosenEm(NamedTuple):
-    """An em, and whether every grid line of every drawing falls on a whole unit of it."""
+    """An em that suits drawings.
+
+    Attributes:
+        em: the em.
+        on_grid: whether every grid line of every drawing falls on a whole unit of it.
+        grid: the commonest height of drawings where the baseline was put on one of its lines, else None.
+    """
 
     em: Em
     on_grid: bool
+    grid: int | None = None
 
 
-def auto_units(heights: Iterable[float]) -> tuple[int, bool]:
-    """Return units per em on which every grid line of every drawing falls on a whole unit, and
-    whether that was possible (else 1024): the smallest common multiple of 8 and all heights from 1000 to 2048."""
-    common = 8
-    for height in sorted(set(heights)):
-        grid = round(height)
-        if abs(height - grid) > 1e-6 or grid < 1:
-            return FALLBACK_AUTO, False
-        common = math.lcm(common, grid)
-        if common > LARGEST_AUTO:
-            return FALLBACK_AUTO, False
-    units = -(-SMALLEST_AUTO // common) * common
-    return (units, True) if units <= LARGEST_AUTO else (FALLBACK_AUTO, False)
+class Grids(NamedTuple):
+    """The heights of drawings, which are their grids.
+
+    Attributes:
+        whole: those that are whole numbers, with how many drawings have each.
+        broken: whether some are not.
+    """
+
+    whole: Counter[int]
+    broken: bool
+
+    @staticmethod
+    def of(heights: Iterable[float]) -> Grids:
+        """Return the grids of drawings of these heights."""
+        whole: Counter[int] = Counter()
+        broken = False
+        for height in heights:
+            grid = round(height)
+            if abs(height - grid) > 1e-6 or grid < 1:
+                broken = True
+            else:
+                whole[grid] += 1
+        return Grids(whole, broken)
+
+    def units(self) -> tuple[int, bool]:
+        """Return units per em on which every grid line of every drawing falls on a whole unit, and whether that was
+        possible (else 1024): 1024 if it will do, else the smallest common multiple of 8 and all heights from 1000 to
+        2048."""
+        common = math.lcm(8, *self.whole)
+        if not self.broken and FALLBACK_AUTO % common == 0:
+            return FALLBACK_AUTO, True
+        units = -(-SMALLEST_AUTO // common) * common
+        return (units, True) if units <= LARGEST_AUTO and not self.broken else (FALLBACK_AUTO, False)
+
+    def commonest(self) -> int | None:
+        """Return the commonest grid, the finer of several; None where no height is a whole number."""
+        return max(self.whole, key=lambda grid: (self.whole[grid], grid), default=None)
+
+
+def drop_on(grid: int) -> float:
+    """Return the share of the em below the baseline that is nearest to 1/8 and puts the baseline on a line of a grid;
+    the larger of two, with which icons stand nearer to the middle of capitals."""
+    return math.floor(grid * USUAL_DROP + 0.5) / grid
 
 
 def place(box: Box, em: Em, fit: str = "frame") -> tuple[Matrix, int]:

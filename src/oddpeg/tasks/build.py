@@ -12,6 +12,7 @@ from oddpeg.diagnostics import Diagnostic, Level, OddPegError, UsageError
 from oddpeg.iconset.model import Face, IconSet
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
+from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.board import Changes, Pegboard
@@ -55,8 +56,7 @@ class BuildReport:
     Attributes:
         family: of the font.
         icons: how many it holds.
-        units_per_em: of the font.
-        on_grid: whether every grid line falls on a whole unit.
+        em: that the glyphs stand on.
         fallbacks: icons whose outline had to be made another way.
         reused: outlines out of the cache.
         faults: what kept an icon out or needs a hand.
@@ -69,8 +69,7 @@ class BuildReport:
 
     family: str = ""
     icons: int = 0
-    units_per_em: int = 0
-    on_grid: bool = True
+    em: ChosenEm = field(default_factory=lambda: ChosenEm(Em(), True))
     fallbacks: int = 0
     reused: int = 0
     faults: list[Diagnostic] = field(default_factory=list)
@@ -79,6 +78,11 @@ class BuildReport:
     delivered: Delivered = field(default_factory=Delivered)
     files: list[BuiltFile] = field(default_factory=list)
     seconds: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def units_per_em(self) -> int:
+        """Font units."""
+        return self.em.em.units
 
 
 @dataclass(frozen=True)
@@ -229,9 +233,8 @@ class _Build:
     def outlining(self, gathered: _Gathered) -> Options:
         """Return what outlines depend on."""
         config = self.project.config
-        em, self.report.on_grid = choose_em(config, gathered.files)
-        self.report.units_per_em = em.units
-        return Options(em, config.font.fit, keep_faint=config.icons.keep_faint)
+        self.report.em = choose_em(config, gathered.files)
+        return Options(self.report.em.em, config.font.fit, config.font.precision, keep_faint=config.icons.keep_faint)
 
     def outline(self, gathered: _Gathered, outlining: Options) -> list[OutlineResult]:
         """Return one result per drawing: out of the cache where it is known, else worked out."""

@@ -76,7 +76,9 @@ def _check(project: Project | None, sources: Sources, whole: bool, progress: Pro
     pegs = load_pegs(project, own) if project and whole else None
     config = project.config if project else None
     em = choose_em(config, [data for _, data in ready]).em
-    options = Options(em, "frame", keep_faint=config.icons.keep_faint if config else True)
+    options = Options(em)
+    if config:
+        options = Options(em, precision=config.font.precision, keep_faint=config.icons.keep_faint)
     examined = examine_all([Examinee(data) for _, data in ready], options, progress.advance)
     found = review(project, own, examined, pegs)
     report = CheckReport(found.drawings, found.together, found.aside, found.silenced, faults, em)

@@ -9,6 +9,7 @@ from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import Icon, IconSet, RetiredIcon
 from oddpeg.iconset.selection import matches, matches_any
+from oddpeg.outline.placement import USUAL_DROP
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.states import State
 from oddpeg.workspace.project import Project
@@ -79,7 +80,7 @@ def icon_set(project: Project, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: Se
         classes=project.classes,
         icons=tuple(sorted(icons, key=lambda icon: icon.name)),
         faces=tuple(faces),
-        drop=config.font.drop,
+        drop=faces[0].em.drop if faces else USUAL_DROP,
         mirrored=tuple(icon.name for icon in icons if matches_any(icon, config.classes.mirrored)),
         synonyms={word: tuple(others) for word, others in config.synonyms.items()},
         retired=tuple(RetiredIcon(p.icon, p.codepoint) for p in pegs.board.pegs.values() if p.state in gone),

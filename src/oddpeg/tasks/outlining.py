@@ -15,7 +15,7 @@ from oddpeg.workspace.settings import Config
 def choose_em(config: Config | None, files: Sequence[bytes]) -> ChosenEm:
     """Return the em that drawings stand on: as the config says, else as suits them."""
     if config is None:
-        return em_for("auto", None, files)
+        return em_for("auto", "auto", files)
     return em_for(config.font.units_per_em, config.font.drop, files)
 
 

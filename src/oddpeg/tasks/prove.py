@@ -117,8 +117,9 @@ def _read_font(project: Project, path: str) -> bytes:
 
 
 def _look(project: Project, font: bytes) -> _Look:
-    table = project.config.font
-    return _Look(font, table.fit, table.drop, project.config.icons.keep_faint)
+    from oddpeg.font.foreign import drop_of
+
+    return _Look(font, project.config.font.fit, drop_of(font), project.config.icons.keep_faint)
 
 
 def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
@@ -182,13 +183,14 @@ def prove_changes(
     font = _read_font(project, project.relative(path))
     proof = Proof(project.relative(path))
     config = project.config
-    placed = (config.font.drop, config.font.fit, config.icons.faint, units)
+    look = _look(project, font)
+    placed = (look.drop, config.font.precision, config.font.fit, config.icons.faint, units)
     candidates = _candidates(project, (), font, proof)
     marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in candidates}
     before = read_record(project.root, _RECORD)
     changed = [c for c in candidates if before.get(c.icon) != marks[c.icon]]
     proof.known = len(candidates) - len(changed)
-    _compare(changed, _look(project, font), [128], proof, progress)
+    _compare(changed, look, [128], proof, progress)
     if remember:
         passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE}
         kept = {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark}

@@ -61,8 +61,8 @@ class FontTable(NamedTuple):
     units_per_em: Annotated[
         Literal["auto"] | int,
         Key(
-            "16 to 16384, or `auto`: the smallest multiple, from 1000 up, of 8 and of every drawing's height, if that"
-            " is at most 2048; else 1024",
+            "16 to 16384, or `auto`: 1024 if every drawing's height divides it; else the smallest multiple, from 1000"
+            " up, of 8 and of every height, if that is at most 2048; else 1024",
             least=16,
             most=16384,
         ),
@@ -74,7 +74,24 @@ class FontTable(NamedTuple):
             " advance of 1 em"
         ),
     ] = "frame"
-    drop: Annotated[float, Key("share of the em below the baseline, 0 to 0.5", least=0, most=0.5)] = 0.125
+    drop: Annotated[
+        Literal["auto"] | float,
+        Key(
+            "share of the em below the baseline, 0 to 0.5, or `auto`: nearest to 1/8 on a line of the drawings'"
+            " commonest grid, so that edges fall on whole pixels at its size",
+            least=0,
+            most=0.5,
+        ),
+    ] = "auto"
+    precision: Annotated[
+        float,
+        Key(
+            "how far curves may be off their drawings, in thousandths of the em, before rounding to whole units; more"
+            " makes smaller fonts",
+            least=0.05,
+            most=5,
+        ),
+    ] = 0.3
 
 
 class IconsTable(NamedTuple):

@@ -23,7 +23,7 @@ family = {family}    # what people type in stylesheets and apps; file names deri
 version = "1.0"
 copyright = ""
 licence = ""
-drop = 0.125    # share of the em below the baseline; 1/8 centres icons on capitals
+drop = "auto"   # share of the em below the baseline: about 1/8, which centres icons on capitals
 
 [icons]
 from = [{patterns}]    # {count} drawings when this was written
