@@ -39,7 +39,7 @@ def contours(glyph: Outline) -> list[np.ndarray]:
                 i += 1
             else:
                 c, q = full[i + 1][0], full[i + 2][0]
-                polygon += [(1 - t) ** 2 * p + 2 * t * (1 - t) * c + t * t * q for t in np.arange(8) / 8]
+                polygon += [(1 - t) ** 2 * p + 2 * t * (1 - t) * c + t * t * q for t in np.arange(32) / 32]
                 i += 2
         result.append(np.array(polygon))
     return result

@@ -93,11 +93,16 @@ def codepoints(data: bytes) -> set[int]:
         return set(font.getBestCmap() or {})
 
 
+def _is_space(code: int) -> bool:
+    """Return whether a codepoint is a space or a control character, which are no icons."""
+    return code <= 0x20 or chr(code).isspace()
+
+
 def glyph_names(data: bytes) -> list[ForeignGlyph]:
     """Return every glyph beyond the space that has a codepoint; raise ValueError where the bytes are no font."""
     with _opened(data, lazy=True) as font:
         table = font.getBestCmap() or {}
-    return [ForeignGlyph(code, "" if _UNNAMED.fullmatch(n) else n) for code, n in table.items() if code > 0x20]
+    return [ForeignGlyph(code, "" if _UNNAMED.fullmatch(n) else n) for code, n in table.items() if not _is_space(code)]
 
 
 def drop_of(data: bytes) -> float:
@@ -109,7 +114,7 @@ def drop_of(data: bytes) -> float:
 def read_font(data: bytes) -> ForeignFont:
     """Return what a font file holds; raise ValueError where it is none."""
     with _opened(data, lazy=False) as font:
-        cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if code > 0x20}
+        cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
         units, glyphs, metrics = font["head"].unitsPerEm, font.getGlyphSet(), font["hmtx"].metrics
         names, hhea = font["name"], font["hhea"]
         facts = {what: str(names.getDebugName(key) or "") for key, what in _NAMES.items()}

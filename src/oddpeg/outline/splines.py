@@ -20,6 +20,7 @@ _STEEPEST = np.radians(80)  # what one quadratic may turn
 _WASTE = np.radians(12)  # what a spline may turn more than its span: more is a loop or a ripple
 _PATIENCE = (12, 3, 1.5, 0)  # by attempt, how many tolerances off is still worth another one
 _SLIP, _LOOSE_SLIP = 0.5, 3  # font units that points may lie apart along a spline: in the end, and on the way
+_STRICT = 0.5  # of the tolerance at first: splines of tangents lie on one side of their curves, later ones on both
 _GAIN = 0.6  # of what the cube law promises of more controls, for they often do better
 
 
@@ -217,21 +218,21 @@ def _attempt(problem: Problem, count: int) -> _Attempt:
     inner = problem.traced.z.shape[1] - 2
     rows, some = np.arange(number), problem
     u = np.broadcast_to(np.arange(1, inner + 1) * (count / (inner + 1)), (number, inner))
+    fixed = np.asarray(problem.held.all(axis=1)) & (count == 1)  # nothing can move
+    strict = np.where(fixed, 1.0, _STRICT)
     for patience in _PATIENCE:
         controls = result.controls[rows]
         u = _within(_Spots.of(some, controls, u).nearer(), count)
         spots = _Spots.of(some, controls, u)
         result.error[rows] = error = spots.distance(_LOOSE_SLIP)
-        near = np.flatnonzero((error <= some.allowed) & ~_wasteful(some, controls))
+        near = np.flatnonzero((error <= strict[rows] * some.allowed) & ~_wasteful(some, controls))
         whole, rounded = np.rint(controls[near]), some.take(near)
         nearest = _within(_Spots.of(rounded, whole, u[near]).nearer(), count)
         good = _Spots.of(rounded, whole, nearest).distance(_SLIP) <= rounded.allowed
         result.controls[rows[near[good]]] = whole[good]
         result.fits[rows[near[good]]] = True
-        stay = (error <= patience * some.allowed) & ~result.fits[rows]
-        if count == 1:
-            stay &= ~some.held.all(axis=1)  # nothing can move
-        left = np.flatnonzero(stay)
+        left = np.flatnonzero((error <= patience * some.allowed) & ~result.fits[rows] & ~fixed[rows])
+        strict[:] = 1.0
         if not len(left):
             break
         rows, some, spots = rows[left], some.take(left), spots.take(left)
