@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import io
+import json
 from pathlib import Path
 from typing import Any
 
 import freetype
 import numpy as np
 import pytest
+from fontTools.ttLib import TTFont
 from PIL import Image
 
 from support.project import CONFIG, ProjectFolder
@@ -89,3 +91,29 @@ def test_chromium_draws_no_grey(browser: Any, fonts: dict[int, Path], tmp_path: 
         shown = shot[at : at + size, left : left + size]
         assert set(np.unique(shown).tolist()) == {0, 255}, (grid, size)
         assert (shown == 0).sum() * grid**2 == ink(grid) * size**2, (grid, size)
+
+
+def test_a_grid_that_the_baseline_cuts_is_found(project: ProjectFolder) -> None:
+    project.icon("steps", steps(20)).icon("more", steps(20).replace("M3 3v2", "M3 3v4"))
+    project.icon("stairs", steps(20).replace("h3v-2z", "h4v-2z"))
+    found = {d["icon"]: {f["code"] for f in d["findings"]} for d in check(project)}
+    assert "between-pixels" not in found["steps"], "most icons have this grid, so the baseline is on a line of it"
+    fixed = CONFIG.replace("[icons]", "drop = 0.125\n[icons]")
+    found = {d["icon"]: {f["code"] for f in d["findings"]} for d in check(project.config(fixed))}
+    assert "between-pixels" in found["steps"] and "between-pixels" not in found["anchor"]
+
+
+def check(project: ProjectFolder) -> list[dict[str, Any]]:
+    drawings: list[dict[str, Any]] = json.loads(project.run("check", "--json").stdout)["drawings"]
+    return drawings
+
+
+def test_precision_trades_points_for_exactness(project: ProjectFolder) -> None:
+    blob = '<path d="M3 12C3 2 9 5 12 3s9 4 9 9-2 7-5 8-4-3-7 1-6 0-6-9z"/>'
+    project.icon("blob", f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{blob}</svg>')
+    points = []
+    for precision in (0.05, 0.3, 3):
+        project.config(CONFIG.replace("[icons]", f"precision = {precision}\n[icons]")).build()
+        font = TTFont(project.root / "dist/tide-marks.ttf")
+        points.append(len(font["glyf"]["blob"].getCoordinates(font["glyf"])[0]))
+    assert points == sorted(points, reverse=True) and points[0] > points[1] > points[2]
