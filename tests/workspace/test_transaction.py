@@ -32,7 +32,7 @@ def whole(project: ProjectFolder) -> None:
         assert board.pegs[name].codepoint == code
     for kind in ("ttf", "woff", "woff2"):
         held = set(TTFont(project.root / f"dist/tide-marks.{kind}").getBestCmap())
-        assert held - {0x20} <= {p.codepoint for p in board.pegs.values()}
+        assert held - {0x20, 0xA0} <= {p.codepoint for p in board.pegs.values()}
     assert not list((project.root / "dist").glob("*.part"))
 
 
