@@ -29,8 +29,8 @@ if TYPE_CHECKING:
     from oddpeg.iconset.model import Icon as Icon
     from oddpeg.iconset.model import IconSet as IconSet
     from oddpeg.iconset.search import Hit as Hit
-    from oddpeg.tasks.build import BuildOptions as BuildOptions
-    from oddpeg.tasks.build import BuildReport as BuildReport
+    from oddpeg.tasks.build_report import BuildOptions as BuildOptions
+    from oddpeg.tasks.build_report import BuildReport as BuildReport
     from oddpeg.tasks.check import CheckReport as CheckReport
     from oddpeg.tasks.lookup import Use as Use
     from oddpeg.tasks.progress import Progress as Progress
@@ -53,8 +53,8 @@ _HOMES = {
     "Icon": "iconset.model",
     "IconSet": "iconset.model",
     "Hit": "iconset.search",
-    "BuildOptions": "tasks.build",
-    "BuildReport": "tasks.build",
+    "BuildOptions": "tasks.build_report",
+    "BuildReport": "tasks.build_report",
     "CheckReport": "tasks.check",
     "Use": "tasks.lookup",
     "Progress": "tasks.progress",

@@ -13,14 +13,12 @@ from oddpeg.tasks import check as _check
 from oddpeg.tasks import icon_sets as _icon_sets
 from oddpeg.tasks import lookup as _lookup
 from oddpeg.tasks import prove as _prove
-from oddpeg.tasks.build import BuildOptions, BuildReport
+from oddpeg.tasks.build_report import DEFAULTS, BuildOptions, BuildReport
 from oddpeg.tasks.check import CheckReport
 from oddpeg.tasks.lookup import Use
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.tasks.prove import Proof
 from oddpeg.workspace.project import Project
-
-_DEFAULTS = BuildOptions()
 
 
 def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[str | PathLike[str]] = ()) -> Project:
@@ -33,7 +31,7 @@ def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[
     return Project.open(None if config is None else Path(config), also_read=[Path(folder) for folder in also_read])
 
 
-def build(project: Project, options: BuildOptions = _DEFAULTS, progress: Progress = SILENT) -> BuildReport:
+def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress = SILENT) -> BuildReport:
     """Build the font and everything around it, as one change on disk; return what was done.
 
     Raise `OddPegError` where nothing could be built, and then nothing has changed. What kept single icons out comes

@@ -236,10 +236,15 @@ class _Fields(NamedTuple):
 class Diagnostic(_Fields):
     """One thing to be said of a file or of the way a command was used.
 
-    code: a key of `CODES`, else KeyError; what: what is the matter, to be read after `where`; cure: what to do about
-    it, or empty; where: the file, relative to the project, or the option; line: counted from 1; level: the code's own
-    unless given; reason: why the config changed the level, where it did; trace: where our own code failed, for a log
-    alone.
+    Attributes:
+        code: a key of `CODES`, else KeyError.
+        what: what is the matter, to be read after `where`.
+        cure: what to do about it, or empty.
+        where: the file, relative to the project, or the option.
+        line: counted from 1.
+        level: the code's own unless given.
+        reason: why the config changed the level, where it did.
+        trace: where our own code failed, for a log alone.
     """
 
     __slots__ = ()

@@ -32,9 +32,12 @@ well_inside = st.tuples(far, far)  # no stroke of these tests reaches the frame 
 
 def test_areas_of_known_shapes() -> None:
     assert ink(outline('<path d="M4 4h16v16H4z"/>')) == 256
-    assert ink(outline('<circle cx="12" cy="12" r="9"/>')) == pytest.approx(
-        math.pi * 81, rel=1.5e-3
-    )  # a fifth of a unit
+    circle = outline('<circle cx="12" cy="12" r="9"/>')
+    assert ink(circle) == pytest.approx(math.pi * 81, rel=1.5e-3)
+    middle, off = np.array([12 * UNIT, EM.ascender - 12 * UNIT]), 0.3 * EM.units / 1000 + 0.35
+    assert all(np.abs(np.hypot(*(c - middle).T) - 9 * UNIT).max() < off for c in contours(circle)), (
+        "curves and rounding"
+    )
     assert ink(outline('<path fill="none" stroke="#000" stroke-width="2" d="M4 12h16"/>')) == 32
     assert ink(outline('<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="square" d="M4 12h16"/>')) == 36
     rounded = ink(outline('<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" d="M4 12h16"/>'))

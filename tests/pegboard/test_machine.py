@@ -18,7 +18,8 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.pegboard.states import State
-from oddpeg.tasks.build import BuildOptions, build
+from oddpeg.tasks.build import build
+from oddpeg.tasks.build_report import BuildOptions
 from oddpeg.tasks.pegs import rename_icon, restore_icons, retire_icons
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.tree import Tree

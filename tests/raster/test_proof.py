@@ -95,6 +95,20 @@ def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: ProjectFold
         assert "anchor: 20.00% wrong at 128 px" in result.stderr
 
 
+def test_a_font_on_another_baseline_than_the_configs_is_noticed(built: ProjectFolder) -> None:
+    assert built.run("proof", "anchor").returncode == 0
+    built.config(CONFIG.replace("[icons]", "drop = 0.25\n[icons]"))
+    assert built.run("proof", "anchor").returncode == 1
+
+
+def test_the_baseline_of_one_icon_is_that_of_all(project: ProjectFolder) -> None:
+    small = SQUARE.replace("0 0 24 24", "0 0 20 20").replace("M4 4h16v16", "M4 4h12v12")
+    assert "line 3 of 24" in project.icon("small", small).build().stdout
+    assert project.run("proof", "small").returncode == 0, "a grid of 20 alone would ask for another one"
+    found = json.loads(project.run("check", "icons/small.svg", "--json").stdout)["drawings"][0]
+    assert "between-pixels" in {f["code"] for f in found["findings"]}
+
+
 def test_nothing_to_prove_without_fonts(project: ProjectFolder) -> None:
     project.config(CONFIG.replace('["woff2", "woff", "ttf"]', "[]"))
     result = project.build("--prove", code=1)

@@ -12,7 +12,8 @@ from pathlib import Path
 import pytest
 from fontTools.ttLib import TTFont
 
-from oddpeg.tasks.build import BuildOptions, build
+from oddpeg.tasks.build import build
+from oddpeg.tasks.build_report import BuildOptions
 from oddpeg.workspace.project import Project
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 

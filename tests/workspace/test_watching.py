@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import re
 import signal
 import subprocess
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -12,17 +15,31 @@ import pytest
 from support.project import CONFIG, ODDPEG, RING, SQUARE, ProjectFolder, codepoints, wait_for
 
 
-def watching(project: ProjectFolder, log: Path) -> subprocess.Popen[str]:
-    return subprocess.Popen(
-        [ODDPEG, "watch"], cwd=project.root, stdout=log.open("w"), stderr=subprocess.STDOUT, text=True
-    )
+@contextmanager
+def watching(project: ProjectFolder, log: Path, *options: str) -> Iterator[subprocess.Popen[str]]:
+    """A watcher at work, which writes into a log; in the end it is interrupted."""
+    with log.open("w") as out:
+        process = subprocess.Popen(
+            [ODDPEG, "watch", *options], cwd=project.root, stdout=out, stderr=subprocess.STDOUT, text=True
+        )
+    try:
+        wait_for(log, "specimen is at" if options else "watching")
+        yield process
+    finally:
+        process.send_signal(signal.SIGINT)
+        assert process.wait(10) in (0, 1)
+
+
+def address(log: Path) -> str:
+    """Where the server is."""
+    found = re.search(r"http://127\.0\.0\.1:\d+/", log.read_text())
+    assert found
+    return str(found[0])
 
 
 def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, tmp_path: Path) -> None:
     log = tmp_path / "log"
-    process = watching(project, log)
-    try:
-        wait_for(log, "watching")
+    with watching(project, log) as process:
         project.icon("cleat", SQUARE.replace("M4 4", "M5 5"))
         wait_for(log, "new cleat")
         assert "cleat" in codepoints(project)
@@ -46,18 +63,13 @@ def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, 
         )
         time.sleep(1.5)
         assert log.read_text() == text, "our own writing is no change"
-    finally:
-        process.send_signal(signal.SIGINT)
-        assert process.wait(10) in (0, 1)
 
 
 def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolder, tmp_path: Path) -> None:
     log = tmp_path / "log"
     project.config(CONFIG.replace('"css"', '"css", { kind = "sprite", to = "sprite.svg" }').replace("icons/**", "**"))
     outside = ProjectFolder(tmp_path / "outside").icon("winch", RING).icon("davit", SQUARE.replace("M4 4", "M5 4"))
-    process = watching(project, log)
-    try:
-        wait_for(log, "watching")
+    with watching(project, log):
         (outside.root / "icons").rename(project.root / "icons/deck")
         wait_for(log, "new davit, winch")
         (project.root / "icons/deck").rename(project.root / "icons/aft")
@@ -69,43 +81,32 @@ def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolde
         text = log.read_text()
         time.sleep(1.5)
         assert log.read_text() == text, "our own sprite is no drawing"
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(10)
 
 
 def test_the_server_stands_two_hundred_requests_and_closed_tabs(project: ProjectFolder, tmp_path: Path) -> None:
-    import re
     import socket
     from concurrent.futures import ThreadPoolExecutor
     from urllib.request import urlopen
 
     log = tmp_path / "log"
-    with log.open("w") as out:
-        process = subprocess.Popen([ODDPEG, "watch", "--serve"], cwd=project.root, stdout=out, stderr=subprocess.STDOUT)
-    try:
-        found = re.search(r"http://127\.0\.0\.1:(\d+)/", wait_for(log, "specimen is at"))
-        assert found
+    with watching(project, log, "--serve"):
+        url = address(log)
+        port = int(url.rstrip("/").rpartition(":")[2])
         for _ in range(20):
-            with socket.create_connection(("127.0.0.1", int(found[1]))) as tab:
-                tab.sendall(f"GET / HTTP/1.1\r\nHost: 127.0.0.1:{found[1]}\r\n\r\n".encode())
+            with socket.create_connection(("127.0.0.1", port)) as tab:
+                tab.sendall(f"GET / HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\n\r\n".encode())
         with ThreadPoolExecutor(200) as pool:
-            pages = list(pool.map(lambda _: urlopen(found[0], timeout=60).status, range(200)))
+            pages = list(pool.map(lambda _: urlopen(url, timeout=60).status, range(200)))
         assert pages == [200] * 200
         (project.root / "dist/tide-marks-specimen.html").write_text("a stranger's page")
         with pytest.raises(OSError, match="503"):
-            urlopen(found[0], timeout=60)
+            urlopen(url, timeout=60)
         assert "Traceback" not in log.read_text() and "Exception" not in log.read_text()
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(10)
 
 
 def test_watch_builds_once_for_a_change_that_is_reported_twice(project: ProjectFolder, tmp_path: Path) -> None:
     log = tmp_path / "log"
-    process = watching(project, log)
-    try:
-        wait_for(log, "watching")
+    with watching(project, log):
         time.sleep(0.5)
         path = project.root / "icons/anchor.svg"
         path.write_text(RING)
@@ -113,13 +114,9 @@ def test_watch_builds_once_for_a_change_that_is_reported_twice(project: ProjectF
         path.chmod(0o600)  # a report of its own, with nothing to build
         time.sleep(1.5)
         assert log.read_text().count("changed anchor") == 1
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(10)
 
 
 def test_the_server_shows_no_file_that_a_build_refused(project: ProjectFolder, tmp_path: Path) -> None:
-    import re
     from urllib.error import HTTPError
     from urllib.request import urlopen
 
@@ -127,14 +124,7 @@ def test_the_server_shows_no_file_that_a_build_refused(project: ProjectFolder, t
     output = f'{{ kind = "specimen", to = "{tmp_path}/secret.html" }}'
     project.config(CONFIG.replace('"specimen"', output))
     log = tmp_path / "log"
-    with log.open("w") as out:
-        process = subprocess.Popen([ODDPEG, "watch", "--serve"], cwd=project.root, stdout=out, stderr=subprocess.STDOUT)
-    try:
-        found = re.search(r"http://127\.0\.0\.1:\d+/", wait_for(log, "specimen is at"))
-        assert found
+    with watching(project, log, "--serve"):
         with pytest.raises(HTTPError) as problem:
-            urlopen(found[0], timeout=60)
+            urlopen(address(log), timeout=60)
         assert problem.value.code == 503 and b"secret" not in problem.value.read()
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(10)

@@ -12,7 +12,8 @@ from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import PROJECT_CODES, Diagnostic
 
 if TYPE_CHECKING:
-    from oddpeg.tasks.build import BuildOptions, BuildReport
+    from oddpeg.outline.placement import Em
+    from oddpeg.tasks.build_report import BuildOptions, BuildReport
     from oddpeg.tasks.prove import Figure, Proof
     from oddpeg.workspace.project import Project
 
@@ -37,7 +38,7 @@ def build(
     json: Json = False,
 ) -> None:
     """Build the font and everything around it: the main job."""
-    from oddpeg.tasks.build import BuildOptions
+    from oddpeg.tasks.build_report import BuildOptions
 
     project = opened(config, remember=not frozen)
     run_build(project, BuildOptions(bundles or None, force, frozen, as_new), quiet, json, prove)
@@ -60,7 +61,7 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
     faults = list(report.faults)
     missed = False
     if proving and not would_change:
-        found = _prove_build(project, options, report.units_per_em, quiet, values if json else None)
+        found = _prove_build(project, options, report.em.em, quiet, values if json else None)
         missed = bool(found.missed())
         # what the build said already is not said again
         new = [d for d in found.faults if d.code == "internal-error"]
@@ -73,15 +74,13 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
         raise typer.Exit(exit_code(faults))
 
 
-def _prove_build(
-    project: Project, options: BuildOptions, units: int, quiet: bool, values: dict[str, Any] | None
-) -> Proof:
+def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, values: dict[str, Any] | None) -> Proof:
     """Prove what a build changed; return the proof. The figures go into `values`, where there are any."""
     from oddpeg.cli.proof import proof_values
     from oddpeg.tasks.prove import prove_changes
 
     with progress(quiet or values is not None) as bar:
-        found = prove_changes(project, options.bundles or [], units, not options.frozen, bar)
+        found = prove_changes(project, options.bundles or [], em, not options.frozen, bar)
     missed = found.missed()
     if values is not None:
         values["proof"] = proof_values(found, missed)

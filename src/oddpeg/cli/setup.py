@@ -58,7 +58,7 @@ def demo(
     """Write the Saltmarsh Ferries example project into a folder and build it."""
     from oddpeg.cli.build import run_build
     from oddpeg.demo.sample import sample_files
-    from oddpeg.tasks.build import BuildOptions
+    from oddpeg.tasks.build_report import BuildOptions
     from oddpeg.workspace.delivery import NewFile, write_new
 
     write_new(directory, [NewFile(*file) for file in sample_files()], force)

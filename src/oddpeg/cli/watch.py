@@ -19,7 +19,7 @@ from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.cli.serve import SpecimenServer
-    from oddpeg.tasks.build import BuildOptions, BuildReport
+    from oddpeg.tasks.build_report import BuildOptions, BuildReport
     from oddpeg.workspace.project import Project
 
 
@@ -39,7 +39,7 @@ def watch(
     ] = None,
 ) -> None:
     """Build, then build again whenever a drawing, its table, the config or the pegboard changes; ends with Ctrl+C."""
-    from oddpeg.tasks.build import BuildOptions
+    from oddpeg.tasks.build_report import BuildOptions
 
     gc.enable()  # unlike other commands this one lives on
     project = opened(config)  # a config that is wrong at the start is the user's to correct first

@@ -105,12 +105,6 @@ def glyph_names(data: bytes) -> list[ForeignGlyph]:
     return [ForeignGlyph(code, "" if _UNNAMED.fullmatch(n) else n) for code, n in table.items() if not _is_space(code)]
 
 
-def drop_of(data: bytes) -> float:
-    """Return the share of the em that lies below the baseline; raise ValueError where the bytes are no font."""
-    with _opened(data, lazy=True) as font:
-        return float(-font["hhea"].descent / font["head"].unitsPerEm)
-
-
 def read_font(data: bytes) -> ForeignFont:
     """Return what a font file holds; raise ValueError where it is none."""
     with _opened(data, lazy=False) as font:

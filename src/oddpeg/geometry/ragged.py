@@ -73,6 +73,16 @@ def run_starts(values: Ints) -> Ints:
     return np.flatnonzero(np.append(True, values[1:] != values[:-1])[: len(values)])
 
 
+def turned(contour: Ints, heads: Ints) -> Ints:
+    """Return the rows of all points, every contour turned to begin with its head. contour: (n,) ordinals in rising
+    order; heads: (contours,) rows."""
+    starts = run_starts(contour)
+    size = np.diff(np.append(starts, len(contour)))
+    owner, position = ragged_index(size)
+    rows: Ints = starts.take(owner) + (position + (heads - starts).take(owner)) % size.take(owner)
+    return rows
+
+
 def neighbours(contour: Ints) -> Neighbours:
     """Return the points before and after each point around its contour. contour: (n,) ordinals in rising order."""
     index = np.arange(len(contour))

@@ -20,6 +20,7 @@ def dot(u: Points, v: Points) -> Floats:
 
 
 def angle(u: Points, v: Points) -> Floats:
-    """Return the signed angles from u to v, in radians."""
-    result: Floats = np.angle(np.conj(u) * v)
+    """Return the signed angles from u to v, in radians; 0 where one of them has no length."""
+    product = np.conj(u) * v
+    result: Floats = np.where(product == 0, 0.0, np.angle(product))  # of minus nothing: half a turn
     return result

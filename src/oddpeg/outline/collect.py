@@ -72,7 +72,6 @@ class Gathering:
         self.plans: list[list[Step]] = []
         self.icon: list[int] = []  # per region
         self.even_odd: list[bool] = []  # per region
-        self.fill_curves = 0  # once polygons are made: how many of the curves, the first ones, belong to fills
         self._matrices: list[Matrix] = []
         self._fills, self._strokes = _Table(), _Table()
         self._pens: list[_Pen] = []  # per stroked subpath
@@ -158,7 +157,7 @@ class Gathering:
             *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)),
         )
         fills = self._fills.segments(self._matrices)
-        self.fill_curves = count = len(fills.degree)
+        count = len(fills.degree)
         placed = fills.maps.take(fills.region[fills.subpath]).place(fills.control)
         table = Curves(placed, fills.degree, np.zeros(count), Maps.none(count))
         parts = [fill_polygons(fills, table, 0, tolerance) if len(table) else none]

@@ -7,7 +7,7 @@ import numpy as np
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.curves import Curves, point
-from oddpeg.geometry.vectors import angle
+from oddpeg.geometry.vectors import angle, dot
 from oddpeg.outline.retrace import Runs
 from oddpeg.outline.spans import ORDER_BITS, Elements, Spans, Traced, elements, halved, trace
 from oddpeg.outline.splines import MOST, Problem, fitted
@@ -22,12 +22,7 @@ def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints
     """Return the rows whose runs leave their chord by more than a hair; the others are as good as lines."""
     shares = np.array([0.2, 0.5, 0.8])
     t = runs.t0[rows, None] + (runs.t1 - runs.t0)[rows, None] * shares
-    gap = point(curves, runs.curve[rows], t) - runs.start[rows, None]
-    chord = (runs.end[rows] - runs.start[rows])[:, None]
-    size = np.abs(chord)
-    way = chord / np.maximum(size, 1e-9)  # nothing where a run comes back to its start: a loop, not a line
-    along = np.clip((np.conj(way) * gap).real, 0, size)
-    return rows[(np.abs(gap - along * way) >= tolerance).any(axis=1)]
+    return rows[_bulge(runs.start[rows], runs.end[rows], point(curves, runs.curve[rows], t)) >= tolerance]
 
 
 def _allowed(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Floats:
@@ -67,7 +62,7 @@ class _Path:
 
 def fit(runs: Runs, curves: Curves, tolerance: float) -> Contours:
     """Return contours on whole font units that keep within a tolerance of the runs, in few points. tolerance: font
-    units before rounding."""
+    units, besides what rounding costs."""
     rows = np.flatnonzero(runs.curve >= 0)
     curved = np.zeros(len(runs.curve), dtype=bool)
     curved[_is_curved(runs, curves, rows, tolerance / 3)] = True
@@ -91,7 +86,7 @@ def _followed(spans: Spans, curves: Curves, path: _Path, short: bool) -> Spans:
             break
         traced = trace(spans, curves, intervals)
         if short:
-            bent = np.flatnonzero(_bulge(traced) > spans.allowed)
+            bent = np.flatnonzero(_bulge(spans.start, spans.end, traced.z) > spans.allowed)
             spans, traced = spans.take(bent), traced.take(bent)
         sparse = _is_sparse(traced, spans.allowed)
         if intervals == _STAGES[-1][1]:
@@ -105,12 +100,12 @@ def _followed(spans: Spans, curves: Curves, path: _Path, short: bool) -> Spans:
     return spans
 
 
-def _bulge(traced: Traced) -> Floats:
-    """Return how far each span leaves its chord (spans,)."""
-    gap = traced.z - traced.z[:, :1]
-    size = np.abs(gap[:, -1:])
-    way = gap[:, -1:] / np.maximum(size, 1e-9)
-    along = np.clip((np.conj(way) * gap).real, 0, size)
+def _bulge(start: Points, end: Points, between: Points) -> Floats:
+    """Return how far points (n, k) leave the chords from start to end (n,)."""
+    gap, chord = between - start[:, None], (end - start)[:, None]
+    size = np.abs(chord)
+    way = chord / np.maximum(size, 1e-9)  # nothing where the end is the start: a loop, not a line
+    along = np.clip(dot(way, gap), 0, size)
     found: Floats = np.abs(gap - along * way).max(axis=1)
     return found
 

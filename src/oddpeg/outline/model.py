@@ -30,7 +30,7 @@ class Options(NamedTuple):
     Attributes:
         em: what the drawing is placed on.
         fit: how it is placed.
-        precision: how far, in thousandths of the em, a curve may be off before rounding to whole units.
+        precision: how far, in thousandths of the em, a curve may be off, besides what whole units cost.
         flatness: of the polygons to be clipped, the same for fills and strokes, so that edges that coincide keep
             coinciding.
         keep_faint: paint of partial opacity counts as solid ink.

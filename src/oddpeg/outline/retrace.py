@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.curves import Curves, motion
-from oddpeg.geometry.ragged import neighbours
+from oddpeg.geometry.ragged import neighbours, run_starts, turned
 from oddpeg.geometry.vectors import cross, dot
 from oddpeg.outline.polygons import GRID, STRAIGHT
 
@@ -62,7 +62,12 @@ class Runs(NamedTuple):
 
     def take(self, rows: Ints) -> Runs:
         return Runs(
-            self.start[rows], self.end[rows], self.curve[rows], self.t0[rows], self.t1[rows], self.contour[rows]
+            self.start.take(rows),
+            self.end.take(rows),
+            self.curve.take(rows),
+            self.t0.take(rows),
+            self.t1.take(rows),
+            self.contour.take(rows),
         )
 
 
@@ -185,21 +190,37 @@ def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints)
 def _joined(curves: Curves, pieces: Runs, goes_on: Bools, cut_start: Bools, cut_end: Bools) -> Runs:
     """Return runs made of single edges, every contour turned to begin where a run begins.
     goes_on: (n,) whether an edge continues the one before it; cut_start, cut_end: (n,) whether a crossing ends it."""
-    contour = pieces.contour
-    count: Ints = np.bincount(contour).astype(np.int64)
-    first = np.cumsum(count) - count
-    index = np.arange(len(contour))
-    begins = np.where(goes_on, len(contour), index)
-    head = np.minimum.reduceat(begins, first)
-    head = np.where(head >= len(contour), first, head)
-    goes_on[head] = False
-    turned = first[contour] + (index - first[contour] + (head - first)[contour]) % count[contour]
-    start = np.flatnonzero(~goes_on[turned])
-    stop = np.append(start[1:], len(contour)) - 1
-    lead, tail = turned[start], turned[stop]
+    chains = chained(pieces.contour, goes_on)
+    lead, tail = chains.rows[chains.first], chains.rows[chains.last]
     runs = pieces.take(lead)._replace(end=pieces.end[tail], t1=pieces.t1[tail])
     _meet(runs, curves, cut_start[lead], cut_end[tail])
     return runs
+
+
+class Chains(NamedTuple):
+    """Pieces of contours of which some go on from those before them.
+
+    Attributes:
+        rows: (n,) all pieces, every contour turned to begin where a chain begins.
+        first, last: (chains,) where in `rows` each begins and ends.
+    """
+
+    rows: Ints
+    first: Ints
+    last: Ints
+
+
+def chained(contour: Ints, goes_on: Bools) -> Chains:
+    """Return the chains of pieces. contour: (n,) ascending; goes_on: (n,) whether a piece continues the one before it
+    around its contour; one that is a ring is cut at its first piece."""
+    starts, index = run_starts(contour), np.arange(len(contour))
+    heads = np.minimum.reduceat(np.where(goes_on, len(contour), index), starts)
+    heads = np.where(heads >= len(contour), starts, heads)
+    rows = turned(contour, heads)
+    begins = ~goes_on
+    begins[heads] = True
+    first = np.flatnonzero(begins[rows])
+    return Chains(rows, first, np.append(first[1:], len(contour)) - 1)
 
 
 def _meet(runs: Runs, curves: Curves, cut_start: Bools, cut_end: Bools) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.contours import Contours
-from oddpeg.geometry.ragged import ragged_index, run_starts
+from oddpeg.geometry.ragged import ragged_index, run_starts, turned
 from oddpeg.geometry.vectors import cross
 
 _HAIR = 2  # font units: what rounding takes points out of a frame; controls farther out belong there
@@ -96,12 +96,9 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
 def _begun_on_curve(c: Contours) -> Contours:
     """Turn contours so that each begins with its leftmost point on the curve, the lowest of several: what WOFF2 packs
     is then smallest, and the point that they keep stays the same from reading to reading."""
-    starts = run_starts(c.contour)
-    size = np.diff(np.append(starts, len(c.on)))
     rank = np.lexsort((c.z.imag, c.z.real, ~c.on, c.contour))
-    owner, position = ragged_index(size)
-    turned = starts.take(owner) + (position + (rank[starts] - starts).take(owner)) % size.take(owner)
-    return Contours(c.z.take(turned), c.on.take(turned), c.contour)
+    rows = turned(c.contour, rank[run_starts(c.contour)])
+    return Contours(c.z.take(rows), c.on.take(rows), c.contour)
 
 
 def ordered(c: Contours, icon: Ints) -> Contours:

@@ -1,8 +1,8 @@
 """Runs along curves → spans: stretches of a contour without corners that bend by a quarter turn or so.
 
 A span ends where the contour has a corner or a straight line, and where it goes level or upright: one coordinate of
-such a point is that of the control beside it, and no control lies outside of the glyph's box. Between such places a
-span may follow several curves.
+such a point is that of the control beside it, and controls stay within the glyph's box. Between such places a span may
+follow several curves.
 """
 
 from __future__ import annotations
@@ -13,9 +13,9 @@ import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.curves import Curves, motion, point
-from oddpeg.geometry.ragged import neighbours, offsets, ragged_index, run_starts
+from oddpeg.geometry.ragged import neighbours, offsets, ragged_index
 from oddpeg.geometry.vectors import angle
-from oddpeg.outline.retrace import Runs
+from oddpeg.outline.retrace import Runs, chained
 
 _CORNER = np.radians(3)  # what turns more at a joint is a corner
 _AXIS = 0.01  # of a direction's length: what deviates less from an axis goes along it
@@ -26,40 +26,25 @@ _INSET = 0.02  # of a piece: where its direction is taken if it stands still at 
 ORDER_BITS = 12  # between the order of two elements, so that a span can be halved so often
 
 
-class Pieces(NamedTuple):
-    """Parts of curves, or lines.
+def _end_ways(pieces: Runs, curves: Curves) -> Points:
+    """Return the unit directions (n, 2) at both ends of parts of curves, and of lines."""
+    found = np.repeat((pieces.end - pieces.start)[:, None], 2, axis=1)
+    rows = np.flatnonzero(pieces.curve >= 0)
+    t0, span = pieces.t0[rows, None], (pieces.t1 - pieces.t0)[rows, None]
+    least = 1e-3 * np.abs(found[rows])
+    for inset in (_INSET, 0.0):
+        _, way = motion(curves, pieces.curve.take(rows), t0 + span * np.array([inset, 1 - inset]))
+        found[rows] = np.where(np.abs(way * span) > least, way * span, found[rows])
+    unit = _unit(found)
+    level, upright = np.abs(unit.imag) < _AXIS, np.abs(unit.real) < _AXIS
+    unit[level], unit[upright] = np.sign(unit.real[level]), 1j * np.sign(unit.imag[upright])
+    return unit
 
-    Attributes:
-        curve: (n,) its ordinal, -1 for a line.
-        t0, t1: (n,) parameters on it.
-        start, end: (n,) points.
-    """
 
-    curve: Ints
-    t0: Floats
-    t1: Floats
-    start: Points
-    end: Points
-
-    def take(self, rows: Ints) -> Pieces:
-        return Pieces(
-            self.curve.take(rows), self.t0.take(rows), self.t1.take(rows), self.start.take(rows), self.end.take(rows)
-        )
-
-    def ways(self, curves: Curves) -> Points:
-        """Return the unit directions (n, 2) at both ends."""
-        found = np.repeat((self.end - self.start)[:, None], 2, axis=1)
-        rows = np.flatnonzero(self.curve >= 0)
-        t0, span = self.t0[rows, None], (self.t1 - self.t0)[rows, None]
-        least = 1e-3 * np.abs(found[rows])
-        for inset in (_INSET, 0.0):
-            _, way = motion(curves, self.curve.take(rows), t0 + span * np.array([inset, 1 - inset]))
-            found[rows] = np.where(np.abs(way * span) > least, way * span, found[rows])
-        size = np.abs(found)
-        unit = np.where(size > 0, found, 1) / np.where(size > 0, size, 1)
-        level, upright = np.abs(unit.imag) < _AXIS, np.abs(unit.real) < _AXIS
-        result: Points = np.where(level, np.sign(unit.real), np.where(upright, 1j * np.sign(unit.imag), unit))
-        return result
+def _unit(ways: Points) -> Points:
+    """Return directions of length 1; those of no length point along the first axis."""
+    size, unit = np.abs(ways), np.ones_like(ways)
+    return np.divide(ways, size, out=unit, where=size > 0)
 
 
 class Spans(NamedTuple):
@@ -74,7 +59,7 @@ class Spans(NamedTuple):
         allowed: (spans,) font units: how far from it a spline may be.
     """
 
-    pieces: Pieces
+    pieces: Runs
     size: Ints
     order: Ints
     ways: Points
@@ -138,6 +123,7 @@ class _Extremes(NamedTuple):
 
 
 def _extremes(runs: Runs, curves: Curves, rows: Ints) -> _Extremes:
+    """Return where some runs go level or upright within."""
     first, last = np.zeros((2, len(runs.curve)), dtype=bool)
     t0, span = runs.t0[rows, None], (runs.t1 - runs.t0)[rows, None]
     _, way = motion(curves, runs.curve[rows], t0 + span * _GRID)
@@ -173,18 +159,12 @@ def _extremes(runs: Runs, curves: Curves, rows: Ints) -> _Extremes:
     return _Extremes(run[apart], at[apart], first, last)
 
 
-def _divided(runs: Runs, curves: Curves, curved: Bools, extremes: _Extremes) -> tuple[Pieces, Ints]:
+def _divided(runs: Runs, curves: Curves, curved: Bools, extremes: _Extremes) -> tuple[Runs, Ints]:
     """Return runs, divided at extremes, and the run of each piece."""
     owner, at = extremes.run, extremes.t
     counts = 1 + np.bincount(owner, minlength=len(runs.curve))
     run, position = ragged_index(counts)
-    pieces = Pieces(
-        np.where(curved, runs.curve, -1).take(run),
-        runs.t0.take(run),
-        runs.t1.take(run),
-        runs.start.take(run),
-        runs.end.take(run),
-    )
+    pieces = runs._replace(curve=np.where(curved, runs.curve, -1)).take(run)
     later = np.flatnonzero(position > 0)
     place = point(curves, runs.curve[owner], at)
     pieces.t0[later], pieces.start[later] = at, place
@@ -196,22 +176,18 @@ def elements(runs: Runs, curves: Curves, curved: Bools, allowed: Floats) -> Elem
     """Return contours as lines and spans. curved: (runs,) those that are no lines; allowed: (runs,) font units."""
     extremes = _extremes(runs, curves, np.flatnonzero(curved))
     pieces, run = _divided(runs, curves, curved, extremes)
-    contour = runs.contour.take(run)
-    ways = pieces.ways(curves)
-    before, after = neighbours(contour)
+    ways = _end_ways(pieces, curves)
+    before, after = neighbours(pieces.contour)
     bends = pieces.curve >= 0
     smooth = np.abs(angle(ways[before, 1], ways[:, 0])) < _CORNER  # into each piece
-    axial = (ways[:, 0].real == 0) | (ways[:, 0].imag == 0)
-    axial |= (run != run[before]) & (extremes.first[run] | extremes.last[run[before]])
-    goes_on = smooth & bends & bends.take(before) & ~axial
-    turned = _turned(contour, goes_on)
-    first = np.flatnonzero(~goes_on[turned])
-    last = np.append(first[1:], len(turned)) - 1
-    lead, tail = turned[first], turned[last]
+    ends_here = (ways[:, 0].real == 0) | (ways[:, 0].imag == 0)
+    ends_here |= (run != run[before]) & (extremes.first[run] | extremes.last[run[before]])
+    chains = chained(pieces.contour, smooth & bends & bends.take(before) & ~ends_here)
+    lead, tail = chains.rows[chains.first], chains.rows[chains.last]
     rows = np.flatnonzero(bends[lead])
-    count = (last - first + 1)[rows]
+    count = (chains.last - chains.first + 1)[rows]
     owner, position = ragged_index(count)
-    flat = turned[first[rows].take(owner) + position]
+    flat = chains.rows[chains.first[rows].take(owner) + position]
     limit = allowed.take(run)
     spans = Spans(
         pieces.take(flat),
@@ -221,20 +197,7 @@ def elements(runs: Runs, curves: Curves, curved: Bools, allowed: Floats) -> Elem
         np.stack([smooth[lead[rows]], smooth[after[tail[rows]]]], axis=1),
         np.minimum.reduceat(limit[flat], offsets(count)) if len(flat) else np.zeros(0),
     )
-    return Elements(pieces.start[lead], contour[lead], spans)
-
-
-def _turned(contour: Ints, goes_on: Bools) -> Ints:
-    """Return all rows, every contour turned to begin with a piece that does not go on from the one before it."""
-    first = run_starts(contour)
-    count = np.diff(np.append(first, len(contour)))
-    index = np.arange(len(contour))
-    head = np.minimum.reduceat(np.where(goes_on, len(contour), index), first)
-    head = np.where(head >= len(contour), first, head)
-    goes_on[head] = False
-    owner = np.repeat(np.arange(len(first)), count)
-    turned: Ints = first[owner] + (index - first[owner] + (head - first)[owner]) % count[owner]
-    return turned
+    return Elements(pieces.start[lead], pieces.contour[lead], spans)
 
 
 class Traced(NamedTuple):
@@ -254,74 +217,78 @@ class Traced(NamedTuple):
         return Traced(self.z.take(rows, 0), self.way.take(rows, 0), self.turn.take(rows))
 
 
-def _located(spans: Spans, curves: Curves, shares: Floats) -> tuple[Ints, Floats, Floats]:
-    """Return the piece and the parameter at shares (k,) of each span's length and turn together, both
-    (spans, k), and the turn of each span."""
-    pieces = spans.pieces
-    t0, span = pieces.t0[:, None], (pieces.t1 - pieces.t0)[:, None]
-    z, way = motion(curves, pieces.curve, t0 + span * np.linspace(0, 1, _STEPS + 1))
-    way *= np.sign(span)
-    travel = np.abs(np.diff(z, axis=1))
-    bend = np.abs(angle(way[:, :-1], way[:, 1:]))
-    first = offsets(spans.size)
-    owner = np.repeat(np.arange(len(spans)), spans.size)
-    length = np.add.reduceat(travel.sum(axis=1), first)
-    turn = np.add.reduceat(bend.sum(axis=1), first)
-    effort = (travel / np.maximum(length, 1e-9)[owner, None] + bend / np.pi + 1e-9).ravel()
-    total = np.cumsum(effort)
-    stop = total[(first + spans.size) * _STEPS - 1]
-    begin = np.append(0.0, stop[:-1])
-    wanted = begin[:, None] + (stop - begin)[:, None] * shares
-    cell = np.searchsorted(total, wanted.ravel())
-    cell = np.minimum(cell, np.repeat((first + spans.size) * _STEPS - 1, len(shares)))
-    inside = np.clip((wanted.ravel() - total[cell] + effort[cell]) / effort[cell], 0, 1)
-    piece, step = cell // _STEPS, cell % _STEPS
-    t = pieces.t0[piece] + (pieces.t1 - pieces.t0)[piece] * ((step + inside) / _STEPS)
-    return piece.reshape(wanted.shape), t.reshape(wanted.shape), turn
+class _Places(NamedTuple):
+    """Places along spans.
+
+    Attributes:
+        piece: (spans, k) the piece that each lies on.
+        t: (spans, k) the parameter of its curve.
+        turn: (spans,) radians that the whole span turns, either way.
+    """
+
+    piece: Ints
+    t: Floats
+    turn: Floats
+
+    @staticmethod
+    def at(spans: Spans, curves: Curves, shares: Floats) -> _Places:
+        """Return the places at shares (k,) of each span's length and turn together."""
+        pieces = spans.pieces
+        t0, span = pieces.t0[:, None], (pieces.t1 - pieces.t0)[:, None]
+        z, way = motion(curves, pieces.curve, t0 + span * np.linspace(0, 1, _STEPS + 1))
+        travel = np.abs(np.diff(z, axis=1))
+        bend = np.abs(angle(way[:, :-1], way[:, 1:]))
+        first = offsets(spans.size)
+        owner = np.repeat(np.arange(len(spans)), spans.size)
+        length = np.add.reduceat(travel.sum(axis=1), first)
+        turn = np.add.reduceat(bend.sum(axis=1), first)
+        effort = (travel / np.maximum(length, 1e-9)[owner, None] + bend / np.pi + 1e-9).ravel()
+        total = np.cumsum(effort)
+        last = (first + spans.size) * _STEPS - 1
+        stop = total[last]
+        begin = np.append(0.0, stop[:-1])
+        wanted = (begin[:, None] + (stop - begin)[:, None] * shares).ravel()
+        cell = np.minimum(np.searchsorted(total, wanted), np.repeat(last, len(shares)))
+        inside = np.clip((wanted - total[cell] + effort[cell]) / effort[cell], 0, 1)
+        piece, step = cell // _STEPS, cell % _STEPS
+        t = pieces.t0[piece] + (pieces.t1 - pieces.t0)[piece] * ((step + inside) / _STEPS)
+        shape = (len(spans), len(shares))
+        return _Places(piece.reshape(shape), t.reshape(shape), turn)
+
+    def motion(self, spans: Spans, curves: Curves) -> tuple[Points, Points]:
+        """Return the points (spans, k) there, and the unit directions of the spans."""
+        piece, pieces = self.piece.ravel(), spans.pieces
+        z, way = motion(curves, pieces.curve[piece], self.t.ravel())
+        forwards = np.sign(pieces.t1 - pieces.t0)[piece]
+        return z.reshape(self.t.shape), _unit(way * forwards).reshape(self.t.shape)
 
 
 def trace(spans: Spans, curves: Curves, intervals: int) -> Traced:
     """Return points that divide each span into so many intervals."""
-    piece, t, turn = _located(spans, curves, np.arange(1, intervals) / intervals)
-    flat = piece.ravel()
-    z, way = motion(curves, spans.pieces.curve[flat], t.ravel())
-    way *= np.sign(spans.pieces.t1 - spans.pieces.t0)[flat]
-    size = np.abs(way)
-    way = np.where(size > 1e-9, way / np.maximum(size, 1e-9), 1)
-    ends = spans.start[:, None], spans.end[:, None]
+    places = _Places.at(spans, curves, np.arange(1, intervals) / intervals)
+    z, way = places.motion(spans, curves)
     return Traced(
-        np.concatenate([ends[0], z.reshape(t.shape), ends[1]], axis=1),
-        np.concatenate([spans.ways[:, :1], way.reshape(t.shape), spans.ways[:, 1:]], axis=1),
-        turn,
+        np.concatenate([spans.start[:, None], z, spans.end[:, None]], axis=1),
+        np.concatenate([spans.ways[:, :1], way, spans.ways[:, 1:]], axis=1),
+        places.turn,
     )
 
 
 def halved(spans: Spans, curves: Curves, level: int) -> tuple[Spans, Points]:
-    """Return spans cut in two, first halves before second ones, and where each was cut. level: how often before."""
-    piece, t, _ = _located(spans, curves, np.array([0.5]))
-    piece, t = piece[:, 0], t[:, 0]
-    place, way = motion(curves, spans.pieces.curve[piece], t)
-    way = way * np.sign(spans.pieces.t1 - spans.pieces.t0)[piece]
-    way = (way / np.maximum(np.abs(way), 1e-9))[:, None]
-    first = offsets(spans.size)
-    count = np.concatenate([piece - first + 1, first + spans.size - piece])
-    owner, position = ragged_index(count)
+    """Return spans cut in two, all first halves before all second ones, and where each was cut. level: how often
+    before."""
+    places = _Places.at(spans, curves, np.array([0.5]))
+    z, way = places.motion(spans, curves)
+    piece, t, cut = places.piece[:, 0], places.t[:, 0], z[:, 0]
+    first, number = offsets(spans.size), len(spans)
+    size = np.concatenate([piece - first + 1, first + spans.size - piece])
+    owner, position = ragged_index(size)
     pieces = spans.pieces.take(np.concatenate([first, piece]).take(owner) + position)
-    heads = offsets(count)
-    cut_end, cut_start = (heads + count - 1)[: len(piece)], heads[len(piece) :]
-    pieces.t1[cut_end], pieces.end[cut_end] = t, place
-    pieces.t0[cut_start], pieces.start[cut_start] = t, place
-    hold = np.ones((len(piece), 1), dtype=bool)
-    halves = Spans(
-        pieces,
-        count,
-        np.concatenate([spans.order, spans.order + (1 << ORDER_BITS - 1 - level)]),
-        np.concatenate(
-            [np.concatenate([spans.ways[:, :1], way], axis=1), np.concatenate([way, spans.ways[:, 1:]], axis=1)]
-        ),
-        np.concatenate(
-            [np.concatenate([spans.held[:, :1], hold], axis=1), np.concatenate([hold, spans.held[:, 1:]], axis=1)]
-        ),
-        np.tile(spans.allowed, 2),
-    )
-    return halves, place
+    ends, starts = (np.cumsum(size) - 1)[:number], offsets(size)[number:]
+    pieces.t1[ends], pieces.end[ends] = t, cut
+    pieces.t0[starts], pieces.start[starts] = t, cut
+    ways, held = np.tile(spans.ways, (2, 1)), np.tile(spans.held, (2, 1))
+    ways[:number, 1] = ways[number:, 0] = way[:, 0]
+    held[:number, 1] = held[number:, 0] = True
+    order = np.concatenate([spans.order, spans.order + (1 << ORDER_BITS - 1 - level)])
+    return Spans(pieces, size, order, ways, held, np.tile(spans.allowed, 2)), cut

@@ -5,25 +5,24 @@ from __future__ import annotations
 import time
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, Level, OddPegError, UsageError
 from oddpeg.iconset.model import Face, IconSet
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
-from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import FILE as PEGBOARD
-from oddpeg.pegboard.board import Changes, Pegboard
+from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.file_format import board_text
 from oddpeg.pegboard.renames import find_renames, rename_diagnostics
 from oddpeg.pegboard.states import State
+from oddpeg.tasks.build_report import DEFAULTS, BuildOptions, BuildReport, BuiltFile
 from oddpeg.tasks.bundles import BuiltBundle, BundleFonts, holds, ligatures
 from oddpeg.tasks.icon_sets import DrawnIcon, Pegs, check_classes, icon_set, load_pegs, unmatched_patterns
 from oddpeg.tasks.outlining import choose_em, load_libraries, outline_all
 from oddpeg.tasks.progress import SILENT, Progress
-from oddpeg.workspace.delivery import Delivered, Delivery
+from oddpeg.workspace.delivery import Delivery
 from oddpeg.workspace.outline_cache import OutlineCache
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import drawing_digest, read_record, record_bytes
@@ -35,74 +34,7 @@ from oddpeg.workspace.text_cache import TextCache
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 
 
-class BuiltFile(NamedTuple):
-    """A file of a bundle.
-
-    Attributes:
-        path: relative to the project, with slashes.
-        bundle: that it belongs to.
-        size: bytes.
-    """
-
-    path: str
-    bundle: str
-    size: int
-
-
-@dataclass(slots=True)
-class BuildReport:
-    """What a build did.
-
-    Attributes:
-        family: of the font.
-        icons: how many it holds.
-        em: that the glyphs stand on.
-        fallbacks: icons whose outline had to be made another way.
-        reused: outlines out of the cache.
-        faults: what kept an icon out or needs a hand.
-        notes: what whoever drew an icon, or wrote the config, should know.
-        changes: to the pegboard.
-        delivered: to files.
-        files: of all bundles.
-        seconds: by stage.
-    """
-
-    family: str = ""
-    icons: int = 0
-    em: ChosenEm = field(default_factory=lambda: ChosenEm(Em(), True))
-    fallbacks: int = 0
-    reused: int = 0
-    faults: list[Diagnostic] = field(default_factory=list)
-    notes: list[Diagnostic] = field(default_factory=list)
-    changes: Changes = field(default_factory=Changes)
-    delivered: Delivered = field(default_factory=Delivered)
-    files: list[BuiltFile] = field(default_factory=list)
-    seconds: dict[str, float] = field(default_factory=dict)
-
-    @property
-    def units_per_em(self) -> int:
-        """Font units."""
-        return self.em.em.units
-
-
-@dataclass(frozen=True)
-class BuildOptions:
-    """How to build.
-
-    Attributes:
-        bundles: their names, None for all.
-        force: replace foreign and edited files.
-        frozen: change nothing.
-        as_new: a drawing under a new name is a new icon, even if its content is known.
-    """
-
-    bundles: Sequence[str] | None = None
-    force: bool = False
-    frozen: bool = False
-    as_new: bool = False
-
-
-def build(project: Project, options: BuildOptions = BuildOptions(), progress: Progress = SILENT) -> BuildReport:
+def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress = SILENT) -> BuildReport:
     """Build a project. Raise `OddPegError` where nothing could be built; faults that spare the rest come with the
     report."""
     if not options.frozen:

@@ -18,7 +18,7 @@ from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.raster.compare import Shape, coverage
 from oddpeg.tasks.icon_sets import load_pegs, unmatched_patterns
-from oddpeg.tasks.outlining import choose_em
+from oddpeg.tasks.outlining import choose_em, project_em
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.tasks.review import Reviewed, examine_all, review
 from oddpeg.workspace.delivery import NewFile
@@ -75,7 +75,8 @@ def _check(project: Project | None, sources: Sources, whole: bool, progress: Pro
     own = [source for source, _ in ready]
     pegs = load_pegs(project, own) if project and whole else None
     config = project.config if project else None
-    em = choose_em(config, [data for _, data in ready]).em
+    # what some of a project's drawings stand on is decided by all of them
+    em = (choose_em(config, [data for _, data in ready]) if whole or not project else project_em(project)).em
     options = Options(em)
     if config:
         options = Options(em, precision=config.font.precision, keep_faint=config.icons.keep_faint)

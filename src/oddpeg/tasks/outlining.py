@@ -9,7 +9,10 @@ from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import BATCH, OutlineResult, PackedResults, em_for, outline_files
 from oddpeg.outline.placement import ChosenEm
 from oddpeg.parallel import map_batches, pays
+from oddpeg.pegboard.states import State
+from oddpeg.workspace.project import Project
 from oddpeg.workspace.settings import Config
+from oddpeg.workspace.sources import read_sources
 
 
 def choose_em(config: Config | None, files: Sequence[bytes]) -> ChosenEm:
@@ -17,6 +20,16 @@ def choose_em(config: Config | None, files: Sequence[bytes]) -> ChosenEm:
     if config is None:
         return em_for("auto", "auto", files)
     return em_for(config.font.units_per_em, config.font.drop, files)
+
+
+def project_em(project: Project) -> ChosenEm:
+    """Return the em of a project's font. Drawings are only read where it depends on them."""
+    font = project.config.font
+    if "auto" not in (font.units_per_em, font.drop):
+        return choose_em(project.config, [])
+    pegs = project.load_board().pegs
+    kept = (s for s in project.sources.found if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
+    return choose_em(project.config, [one.data for one in read_sources(kept) if one.data is not None])
 
 
 def load_libraries(count: int) -> None:

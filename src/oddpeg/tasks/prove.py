@@ -12,12 +12,14 @@ from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
 from oddpeg.font.unpack import LARGEST_FONT
 from oddpeg.iconset.metadata import unknown_icon_cure
 from oddpeg.isolation import isolated
+from oddpeg.outline.placement import Em
 from oddpeg.parallel import map_batches
 from oddpeg.pegboard.codes import spell
 from oddpeg.pegboard.states import State
 from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import Row, proof_picture
 from oddpeg.svg.reader import read_drawing
+from oddpeg.tasks.outlining import project_em
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import glyph_fingerprint, read_record, record_bytes
@@ -116,10 +118,8 @@ def _read_font(project: Project, path: str) -> bytes:
         raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
 
 
-def _look(project: Project, font: bytes) -> _Look:
-    from oddpeg.font.foreign import drop_of
-
-    return _Look(font, project.config.font.fit, drop_of(font), project.config.icons.keep_faint)
+def _look(project: Project, font: bytes, em: Em) -> _Look:
+    return _Look(font, project.config.font.fit, em.drop, project.config.icons.keep_faint)
 
 
 def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
@@ -169,28 +169,27 @@ def prove(
     font = _read_font(project, project.relative(path))
     proof = Proof(project.relative(path))
     candidates = _candidates(project, icons, font, proof)
-    _compare(candidates, _look(project, font), sizes, proof, progress)
+    _compare(candidates, _look(project, font, project_em(project).em), sizes, proof, progress)
     return proof
 
 
 def prove_changes(
-    project: Project, bundles: Sequence[str], units: int, remember: bool, progress: Progress = SILENT
+    project: Project, bundles: Sequence[str], em: Em, remember: bool, progress: Progress = SILENT
 ) -> Proof:
     """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
-    where none is named). units: per em; remember: keep what stays within `TOLERANCE`, so that it is not proved
+    where none is named). em: of the glyphs; remember: keep what stays within `TOLERANCE`, so that it is not proved
     again."""
     path = _finished_font(project, bundles)
     font = _read_font(project, project.relative(path))
     proof = Proof(project.relative(path))
     config = project.config
-    look = _look(project, font)
-    placed = (look.drop, config.font.precision, config.font.fit, config.icons.faint, units)
+    placed = (em.drop, config.font.precision, config.font.fit, config.icons.faint, em.units)
     candidates = _candidates(project, (), font, proof)
     marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in candidates}
     before = read_record(project.root, _RECORD)
     changed = [c for c in candidates if before.get(c.icon) != marks[c.icon]]
     proof.known = len(candidates) - len(changed)
-    _compare(changed, look, [128], proof, progress)
+    _compare(changed, _look(project, font, em), [128], proof, progress)
     if remember:
         passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE}
         kept = {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark}
@@ -243,7 +242,7 @@ def proof_image(project: Project, proof: Proof, icons: Sequence[str] = (), limit
     figures = proof.worst()
     chosen = [f for f in figures if f.icon in icons] if icons else figures[:limit]
     board, sources = project.load_board(), {s.name: s for s in project.sources.found}
-    look = _look(project, _read_font(project, proof.font))
+    look = _look(project, _read_font(project, proof.font), project_em(project).em)
     rows = []
     for figure, read in zip(chosen, read_sources(sources[figure.icon] for figure in chosen), strict=True):
         if read.data is None:

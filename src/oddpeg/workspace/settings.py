@@ -86,7 +86,7 @@ class FontTable(NamedTuple):
     precision: Annotated[
         float,
         Key(
-            "how far curves may be off their drawings, in thousandths of the em, before rounding to whole units; more"
+            "how far curves may be off their drawings, in thousandths of the em, besides what whole units cost; more"
             " makes smaller fonts",
             least=0.05,
             most=5,

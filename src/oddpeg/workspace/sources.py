@@ -199,7 +199,9 @@ def find_sources(
     Args:
         folders: "prefix" puts the folders below the glob's fixed part before the name.
         also_read: folders outside of the project that may be read.
-        own: files that are delivered here, which never count. Raise `OddPegError` where nothing can be built at all.
+        own: files that are delivered here, which never count.
+
+    Raise `OddPegError` where nothing can be built at all.
     """
     problems: list[Diagnostic] = []
     files: dict[str, NamedFile] = {}
