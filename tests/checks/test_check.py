@@ -19,9 +19,9 @@ from oddpeg.checks.examine import Examined, Examinee, examine
 from oddpeg.checks.siblings import compare_siblings, view
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostics import CODES, Diagnostic, Level
-from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.placement import Em
+from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.model import Drawing
 from support.project import CONFIG, RING, SQUARE, ProjectFolder, oddpeg
 from support.xml import attribute

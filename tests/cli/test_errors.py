@@ -35,7 +35,7 @@ def test_unreadable_folder_is_named(project: ProjectFolder, monkeypatch: pytest.
         return real(folder)
 
     monkeypatch.setattr("os.scandir", scandir)
-    found, faults = sources.find_sources(project.root, ["icons/**/*.svg"])
+    found, faults = sources.find_sources(sources.find_files(project.root, ["icons/**/*.svg"]))
     assert [s.name for s in found] == ["anchor", "buoy"]
     assert "Permission denied" in faults[0].what and faults[0].cure
 
@@ -46,7 +46,7 @@ def test_unreadable_file_is_named(project: ProjectFolder, monkeypatch: pytest.Mo
     def refuse(path: str, limit: int) -> None:
         raise PermissionError(13, "Permission denied", path)
 
-    found, _ = sources.find_sources(project.root, ["icons/*.svg"])
+    found, _ = sources.find_sources(sources.find_files(project.root, ["icons/*.svg"]))
     monkeypatch.setattr(sources, "read_regular", refuse)
     read = sources.read_sources(found)
     assert [one.data for one in read] == [None, None]

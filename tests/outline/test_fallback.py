@@ -22,6 +22,7 @@ from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import outline_files
 from oddpeg.outline.placement import Em
 from oddpeg.outline.retrace import Runs
+from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.reader import read_drawing
 from support.outlines import ink, outline
 from support.project import SQUARE
@@ -77,9 +78,9 @@ def test_only_the_faulty_icon_of_a_batch_changes(monkeypatch: pytest.MonkeyPatch
         SQUARE.replace("M4 4", "M2 3"),
     ]
     drawings = [read_drawing(b.encode()) for b in bodies]
-    good = outliner.outline_drawings(drawings, Options(Em(1008)))
+    good = outline_drawings(drawings, Options(Em(1008)))
     monkeypatch.setattr(clipping.Silhouette, "of", losing(1))  # squares have but one contour, number 0
-    mended = outliner.outline_drawings(drawings, Options(Em(1008)))
+    mended = outline_drawings(drawings, Options(Em(1008)))
     assert [o.made for o in mended] == [Method.CURVES, Method.OVERLAPPING, Method.CURVES]
     for k in (0, 2):
         assert np.array_equal(good[k].xy, mended[k].xy) and np.array_equal(good[k].ends, mended[k].ends)

@@ -13,13 +13,13 @@ from hypothesis import strategies as st
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.curves import Curves, Maps, flat_steps, motion, point, power_form, spot
 from oddpeg.geometry.matrix import Matrix
-from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.fit import fit
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em, Grids, drop_on, place
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.regions import regions_of
 from oddpeg.outline.retrace import Runs
+from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.reader import read_drawing
 from support.outlines import EM, UNIT, contours, ink, outline, winding
 from support.project import RING, SQUARE

@@ -27,6 +27,7 @@ from oddpeg.iconset.model import Icon
 from oddpeg.outputs.naming import camel, entries, lower, pascal, upper
 from support.icon_sets import icon_set
 from support.project import RING, SQUARE, ProjectFolder
+from support.raster import drawing_mask, wrong_share
 from support.xml import attribute, elements, text_of
 
 RESERVED = [
@@ -415,8 +416,14 @@ def test_javascript_runs_and_types_check(nasty: ProjectFolder, client: Callable[
 
 
 def test_constants_show_the_icon_in_the_editors_hover(nasty: ProjectFolder) -> None:
-    picture = re.search(r"!\[tide-low\]\(data:image/svg\+xml;base64,([^)]*)\)", nasty.read("out/odd-signs.ts"))
-    assert picture and etree.fromstring(base64.b64decode(picture[1])).get("height") == "48"
+    text = nasty.read("out/odd-signs.ts")
+    picture = re.search(r"!\[tide-low\]\(data:image/svg\+xml,([^) ]*)\)", text)
+    assert picture, text[:2000]
+    svg = unquote(picture[1])
+    assert etree.fromstring(svg).get("height") == "48"
+    drawing = nasty.read("icons/tide-low.svg")
+    assert wrong_share(drawing_mask(drawing, 96, 96), drawing_mask(svg.replace("gray", "black"), 96, 96)) < 0.005
+    assert "![" not in nasty.read("out/odd-signs.mjs")
 
 
 def test_maps_read_back_in_pandas(nasty: ProjectFolder) -> None:

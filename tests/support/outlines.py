@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.placement import Em
+from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.reader import read_drawing
 
 EM = Em(1008)

@@ -70,6 +70,10 @@ class ProjectFolder:
         path.write_bytes(svg if isinstance(svg, bytes) else svg.encode())
         return self
 
+    def write(self, path: str, text: str) -> ProjectFolder:
+        (self.root / path).write_text(text, encoding="utf-8")
+        return self
+
     def run(self, *args: str | Path, **env: str) -> Result:
         return oddpeg(*args, cwd=self.root, **env)
 

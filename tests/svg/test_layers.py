@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from oddpeg.outline.batch import outline_drawings, outline_layers
+from oddpeg.outline.batch import outline_layers
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
+from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.layers import paint_layers, silhouette
 from oddpeg.svg.model import Colour, Effect
 from oddpeg.svg.reader import read_drawing

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from oddpeg.workspace.sources import fits
+from oddpeg.workspace.globs import Glob
 from oddpeg.workspace.tree import Kind, Tree, belongs_to_version_control
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
@@ -395,4 +395,4 @@ def test_records_and_caches_of_any_shape(project: ProjectFolder, shape: int) -> 
     ],
 )
 def test_globs(glob: str, path: str, wanted: bool) -> None:
-    assert fits(path.split("/"), glob.split("/")) == wanted
+    assert Glob(glob).fits(path.split("/")) == wanted

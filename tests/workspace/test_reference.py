@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+import output_pages
 from oddpeg.cli.app import _InOrderOfWork
 from reference_tables import PAGE, filled
 from support.project import REPOSITORY
@@ -19,6 +20,11 @@ def test_the_tables_of_the_reference_are_those_of_the_declarations() -> None:
     page = PAGE.read_text(encoding="utf-8")
     assert filled(page) == page, "run `make docs`"
     assert "| `font.family` | required |" in page and "| `history-unknown` | error |" in page
+
+
+def test_what_the_page_of_outputs_says_is_what_they_are() -> None:
+    page = output_pages.PAGE.read_text(encoding="utf-8")
+    assert output_pages.filled(page) == page, "run `make docs`"
 
 
 def test_every_command_is_in_the_reference_and_the_readme() -> None:

@@ -5,18 +5,18 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from functools import partial
+from functools import lru_cache, partial
 from typing import NamedTuple
 
 from oddpeg.checks.measure import Measures, measure
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostics import CODES, Diagnostic, DrawingError, Level
 from oddpeg.isolation import isolated
-from oddpeg.outline.batch import outline_drawings
 from oddpeg.outline.messages import remarks
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outline.placement import Em
+from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.model import Drawing
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.reader import read_drawing
@@ -63,14 +63,14 @@ class Examined:
 
     def packed(self) -> str:
         """Return all of it but the outline, as JSON."""
-        found = [d.as_dict() for d in self.diagnostics]
+        found = [(d.code, d.what, d.cure, d.line, d.level.value) for d in self.diagnostics]
         return json.dumps([found, self.measures, self.usable, sorted(self.colours), self.title])
 
     @staticmethod
     def unpacked(text: str) -> Examined:
         """Return what was packed."""
         found, measures, usable, colours, title = json.loads(text)
-        diagnostics = [Diagnostic.from_dict(values) for values in found]
+        diagnostics = [_unpacked(*values) for values in found]
         return Examined(diagnostics, measures and Measures.of(measures), None, usable, frozenset(colours), title)
 
     def add(self, code: str, what: str, cure: str = "", line: int | None = None) -> None:
@@ -81,6 +81,11 @@ class Examined:
         """Add what leaves nothing to draw: an error here, whatever it is elsewhere."""
         self.diagnostics.append(problem._replace(level=Level.ERROR))
         self.usable = False
+
+
+@lru_cache(4096)  # thousands of drawings say the same few things
+def _unpacked(code: str, what: str, cure: str, line: int | None, level: str) -> Diagnostic:
+    return Diagnostic(code, what, cure, line=line, level=Level(level))
 
 
 class Examinee(NamedTuple):

@@ -135,9 +135,11 @@ def _show_unfrozen(report: BuildReport) -> None:
 def show_report(report: BuildReport, frozen: bool = False) -> None:
     """Print the summary of a build. frozen: nothing of it was done."""
     chosen = report.em
-    grid = (
-        "every grid line on a whole unit" if chosen.on_grid else "grids too different to fit all lines on whole units"
-    )
+    grid = {
+        True: "every grid line on a whole unit",
+        False: "grids too different to fit all lines on whole units",
+        None: "every icon as large as its ink allows",
+    }[chosen.on_grid]
     if chosen.grid:
         grid += f"; baseline on line {round(chosen.grid * chosen.em.drop)} of {chosen.grid}"
     say(f"{report.family}: {report.icons} icons, {report.units_per_em} units per em ({grid})", "cyan")

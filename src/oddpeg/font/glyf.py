@@ -5,6 +5,8 @@ Source: OpenType specification, glyf and loca tables.
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
@@ -48,6 +50,28 @@ def _per_glyph(values: Ints, glyphs: GlyphSet) -> Ints:
 def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
     """Return (glyf, loca, indexToLocFormat). Glyphs start on multiples of four, as WOFF2 decoders lay them
     out: the sizes that a WOFF2 directory states are then those of the decoded font."""
+    written = [_written(part) for part in glyphs.parts()]
+    glyf = b"".join(part.data for part in written)
+    ends = np.cumsum(np.concatenate([[0], *(part.sizes for part in written)]))
+    if ends[-1] <= 0x1FFFE:
+        return glyf, (ends // 2).astype(">u2").tobytes(), 0
+    return glyf, ends.astype(">u4").tobytes(), 1
+
+
+class _Written(NamedTuple):
+    """Glyphs as the table holds them.
+
+    Attributes:
+        data: laid end to end.
+        sizes: (glyphs,) bytes.
+    """
+
+    data: bytes
+    sizes: Ints
+
+
+def _written(glyphs: GlyphSet) -> _Written:
+    """Return glyphs, each padded to a multiple of four bytes."""
     dx, dy = glyphs.deltas
     starts = np.zeros(len(glyphs.x), dtype=bool)
     starts[glyphs.first_point[glyphs.drawn]] = True
@@ -78,7 +102,4 @@ def glyf_and_loca(glyphs: GlyphSet) -> tuple[bytes, bytes, int]:
             piece, position = ragged_index(size)
             out[start[piece] + position] = data
         start = start + size
-    ends = np.append(offsets(padded), padded.sum())
-    if ends[-1] <= 0x1FFFE:
-        return out.tobytes(), (ends // 2).astype(">u2").tobytes(), 0
-    return out.tobytes(), ends.astype(">u4").tobytes(), 1
+    return _Written(out.tobytes(), padded)

@@ -5,7 +5,7 @@ Units: font units, y up. Glyph order: .notdef, space, then icons by codepoint.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
@@ -15,6 +15,8 @@ import numpy as np
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.outline.model import Outline
+
+_PART = 2000  # glyphs
 
 
 class Glyph(NamedTuple):
@@ -95,6 +97,27 @@ class GlyphSet:
     def __len__(self) -> int:
         return len(self.names)
 
+    def parts(self) -> Iterator[GlyphSet]:
+        """Yield the set in parts, in order: what is worked out for every point of a large font at once takes much more
+        room than the font."""
+        for low in range(0, len(self), _PART):
+            some = slice(low, low + _PART)
+            points = slice(self.first_point[low], self.first_point[low] + self.points[some].sum())
+            contours = slice(self.first_contour[low], self.first_contour[low] + self.contours[some].sum())
+            yield GlyphSet(
+                names=self.names[some],
+                x=self.x[points],
+                y=self.y[points],
+                on=self.on[points],
+                ends=self.ends[contours],
+                points=self.points[some],
+                contours=self.contours[some],
+                advance=self.advance[some],
+                codepoint=self.codepoint[some],
+                overlap=self.overlap[some],
+                also={},
+            )
+
     @cached_property
     def coded(self) -> tuple[Ints, Ints]:
         """All codepoints in rising order, and the glyphs that they show."""
@@ -131,7 +154,7 @@ class GlyphSet:
                 boxes[self.drawn, column] = pick.reduceat(values, at)
         return boxes
 
-    @cached_property
+    @property
     def deltas(self) -> tuple[Ints, Ints]:
         """Each point relative to the one before it in its glyph (the first to the origin)."""
         found = []

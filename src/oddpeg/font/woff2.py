@@ -6,6 +6,7 @@ Source: W3C WOFF File Format 2.0; section numbers below are its own. Works on th
 from __future__ import annotations
 
 import struct
+from typing import NamedTuple
 
 import numpy as np
 
@@ -68,21 +69,37 @@ def triplets(dx: Ints, dy: Ints, on: np.ndarray[tuple[int], np.dtype[np.bool_]])
     return (flag + np.where(on, 0, 128)).astype(np.uint8), pick(columns, size), size
 
 
+class _Points(NamedTuple):
+    """Points of glyphs as two streams (§5.1).
+
+    Attributes:
+        flags: of all points.
+        glyphs: coordinates; after those of each glyph its instruction length, which is 0.
+    """
+
+    flags: bytes
+    glyphs: bytes
+
+
+def _points(glyphs: GlyphSet) -> _Points:
+    """Return the points of glyphs."""
+    flags, coordinates, size = triplets(*glyphs.deltas, glyphs.on)
+    per_glyph = np.zeros(len(glyphs), dtype=np.int64)
+    per_glyph[glyphs.drawn] = np.add.reduceat(size, glyphs.first_point[glyphs.drawn])
+    stops = np.cumsum(per_glyph)[glyphs.drawn]
+    return _Points(flags.tobytes(), np.insert(coordinates, stops, 0).tobytes())
+
+
 def transformed_glyf(glyphs: GlyphSet, loca_format: int) -> bytes:
     """Return the transformed glyf table (§5.1). Bounding boxes equal those of the points, so none are stored."""
-    flags, coordinates, size = triplets(*glyphs.deltas, glyphs.on)
+    points = [_points(part) for part in glyphs.parts()]
     starts = glyphs.ends.copy()  # points per contour = difference of last points within a glyph
     starts[1:] -= glyphs.ends[:-1]
     heads = glyphs.first_contour[glyphs.contours > 0]
     starts[heads] = glyphs.ends[heads] + 1
-    # after each drawn glyph's coordinates comes its instruction length: 0, one byte
-    per_glyph = np.zeros(len(glyphs), dtype=np.int64)
-    per_glyph[glyphs.drawn] = np.add.reduceat(size, glyphs.first_point[glyphs.drawn])
-    stops = np.cumsum(per_glyph)[glyphs.drawn]
-    glyph_stream = np.insert(coordinates, stops, 0).tobytes()
     streams = [
-        big_endian(glyphs.contours, 2).tobytes(), short255(starts).tobytes(), flags.tobytes(), glyph_stream, b"",
-        bytes(4 * ((len(glyphs) + 31) // 32)), b"",
+        big_endian(glyphs.contours, 2).tobytes(), short255(starts).tobytes(), b"".join(part.flags for part in points),
+        b"".join(part.glyphs for part in points), b"", bytes(4 * ((len(glyphs) + 31) // 32)), b"",
     ]  # fmt: skip
     overlaps = np.packbits(glyphs.overlap).tobytes() if glyphs.overlap.any() else b""
     head = struct.pack(">4H7I", 0, 1 if overlaps else 0, len(glyphs), loca_format, *(len(s) for s in streams))

@@ -76,6 +76,10 @@ class Segments(NamedTuple):
         start, control, stop = (z * factor + shift for z in self[:3])
         return self._replace(start=start, control=control, stop=stop)
 
+    def rounded(self) -> Segments:
+        """Return the same segments, every point on whole coordinates."""
+        return self._replace(start=np.round(self.start), control=np.round(self.control), stop=np.round(self.stop))
+
     def mirrored(self) -> Segments:
         """Return the same segments with y turned round."""
         return self._replace(start=np.conj(self.start), control=np.conj(self.control), stop=np.conj(self.stop))

@@ -7,7 +7,7 @@ from typing import NamedTuple, Protocol
 
 import numpy as np
 
-from oddpeg.geometry.arrays import Bools, Ints
+from oddpeg.geometry.arrays import Bools, Floats, Ints
 from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.ragged import ragged_index
 
@@ -70,6 +70,14 @@ class FlatOutlines(NamedTuple):
         for points, contours in zip(self.points.tolist(), self.contours.tolist(), strict=True):
             yield PointArrays(self.xy[p : p + points], self.on[p : p + points], self.ends[e : e + contours])
             p, e = p + points, e + contours
+
+    def bounds(self) -> Floats:
+        """Return the box of each outline's ink, (outlines, 4): left, bottom, right, top; each has a contour."""
+        segments = self.flat().segments().straightened()
+        first = np.searchsorted(self.owner[segments.contour], np.arange(len(self.points)))
+        picks = (np.minimum, np.minimum, np.maximum, np.maximum)
+        edges = zip(picks, segments.bounds(), strict=True)
+        return np.stack([pick.reduceat(edge, first) for pick, edge in edges], axis=1)
 
     @property
     def owner(self) -> Ints:

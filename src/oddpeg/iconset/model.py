@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from oddpeg.diagnostics import Diagnostic
 
 if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
-    from oddpeg.iconset.pictures import Pictures
+    from oddpeg.iconset.pictures import Ink, Pictures
     from oddpeg.outline.model import Outline
     from oddpeg.outline.placement import Em
     from oddpeg.svg.clean import CleanCopy
@@ -232,6 +232,20 @@ class IconSet:
 
         return Pictures(self.face)
 
+    @cached_property
+    def ink(self) -> Mapping[str, Ink]:
+        """The box of what is black in each icon."""
+        from oddpeg.iconset.pictures import ink_boxes
+
+        return ink_boxes(self.face) if self.face else {}
+
+    @cached_property
+    def thumbnails(self) -> Pictures:
+        """The icons as path data with the detail of a small picture."""
+        from oddpeg.iconset.pictures import THUMBNAIL, Pictures
+
+        return Pictures(self.face, THUMBNAIL)
+
     def clean_copy(self, name: str) -> CleanCopy | None:
         """Return an icon's drawing as others may see it; None where it is not at hand."""
         from oddpeg.svg.clean import clean_copy
@@ -261,7 +275,22 @@ class IconSet:
         return replace(self, drawings=drawings, findings=findings)
 
     def digest(self) -> str:
-        """Return what stands for all of it but outlines and drawings."""
+        """Return what stands for all of it but what its drawings hold."""
         facts = (self.naming, self.classes, self.drop, self.mirrored, self.synonyms, self.retired, self.findings)
         icons = list(map(tuple, self.icons))
         return hashlib.blake2b(repr((facts, self.units_per_em, icons)).encode(), digest_size=16).hexdigest()
+
+    @cached_property
+    def drawings_digest(self) -> str:
+        """What stands for drawings and outlines."""
+        total = hashlib.blake2b(digest_size=16)
+        for face in self.faces:
+            total.update(repr((face.name, face.weight, face.em)).encode())
+            for name, outline in face.outlines.items():
+                total.update(f"{name} {len(outline.on)} {outline.advance}\n".encode())
+                for array in (outline.xy, outline.on, outline.ends):
+                    total.update(array.tobytes())
+        for icon in self.icons:
+            data = self.drawings.get(icon.name, b"")
+            total.update(b"%d\n" % len(data) + data)
+        return total.hexdigest()

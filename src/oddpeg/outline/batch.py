@@ -11,6 +11,7 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.geometry.arrays import Floats, Ints, Points
+from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.curves import Curves
 from oddpeg.geometry.matrix import Matrix
@@ -31,8 +32,7 @@ from oddpeg.outline.regions import Regions, regions_of
 from oddpeg.outline.retrace import Edges, retrace
 from oddpeg.outline.rounding import keep_within, ordered, settle
 from oddpeg.outline.verify import Painted
-from oddpeg.svg.layers import Layer, silhouette
-from oddpeg.svg.model import Drawing
+from oddpeg.svg.layers import Layer
 
 
 def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
@@ -112,29 +112,36 @@ class _Placed(NamedTuple):
     Attributes:
         matrices: user units → em.
         advances: font units.
-        frames: (layers, 4) left, bottom, right, top.
+        frames: (layers, 4) left, bottom, right, top; what lies outside is cut off.
+        limits: (layers, 4) the same, of what points may not leave.
     """
 
     matrices: list[Matrix]
     advances: list[int]
     frames: Floats
+    limits: Floats
 
     @staticmethod
     def of(layers: Sequence[Layer], options: Options) -> _Placed:
         em = options.em
-        matrices, advances, frames = [], [], []
+        matrices, advances, frames, limits = [], [], [], []
         for layer in layers:
-            matrix, advance = place(layer.box, em, options.fit)
+            window = layer.window or layer.box
+            matrix, advance = place(window, em, options.fit)
             matrices.append(matrix)
             advances.append(advance)
-            left, right = matrix.e + matrix.a * layer.box.x, matrix.e + matrix.a * (layer.box.x + layer.box.width)
-            frames.append((left, -em.depth, right, em.ascender))
-        return _Placed(matrices, advances, np.array(frames))
+            frames.append(_placed_box(layer.box, matrix))
+            limits.append(_placed_box(window, matrix))
+        edges = np.array(frames), np.array(limits)
+        within = [np.maximum(*edges)[:, :2], np.minimum(*edges)[:, 2:]]
+        return _Placed(matrices, advances, edges[0], np.concatenate(within, axis=1))
 
 
-def outline_drawings(drawings: Sequence[Drawing], options: Options) -> list[Outline]:
-    """Return the silhouette of each drawing as one outline, in order."""
-    return outline_layers([silhouette(drawing) for drawing in drawings], options)
+def _placed_box(box: Box, matrix: Matrix) -> list[float]:
+    """Return left, bottom, right, top of a box on the em; edges that lie on whole units do so exactly."""
+    left, right = matrix.e + matrix.a * box.x, matrix.e + matrix.a * (box.x + box.width)
+    top, bottom = matrix.f + matrix.d * box.y, matrix.f + matrix.d * (box.y + box.height)
+    return [round(edge, 9) for edge in (left, bottom, right, top)]
 
 
 def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
@@ -157,12 +164,12 @@ def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
     regions = regions_of(polygons, gathering.even_odd, strokes)
     clipped, cut = _clip_all(gathering, regions, painted)
     edges = _edges(polygons, regions.grid, icon)
-    settled = _along_curves(clipped, edges, curves, options.precision * unit, placed.frames)
+    settled = _along_curves(clipped, edges, curves, options.precision * unit, placed.limits)
     final = replace_wrong(painted, regions.contours, clipped, settled, unit)
     outlines = _split(final.contours, final.icon, placed.advances, cut)
     for number, how in final.how.items():
         outlines[number].made = how
-    return keep_as_drawn(layers, placed.matrices, placed.frames, outlines)
+    return keep_as_drawn(layers, placed.matrices, placed.limits, outlines)
 
 
 def _without(refused: set[int], layers: Sequence[Layer], advances: list[int], options: Options) -> list[Outline]:

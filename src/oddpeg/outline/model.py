@@ -34,6 +34,7 @@ class Options(NamedTuple):
         flatness: of the polygons to be clipped, the same for fills and strokes, so that edges that coincide keep
             coinciding.
         keep_faint: paint of partial opacity counts as solid ink.
+        padding: share of the em around the ink, where that takes the frame's place.
     """
 
     em: Em
@@ -41,6 +42,7 @@ class Options(NamedTuple):
     precision: float = 0.3
     flatness: float = 0.5
     keep_faint: bool = True
+    padding: float = 0.0
 
 
 @dataclass(slots=True)

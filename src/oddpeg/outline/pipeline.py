@@ -98,8 +98,8 @@ def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResul
 
 
 def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
-    from oddpeg.outline.batch import outline_drawings
-    from oddpeg.svg.reader import read_drawing  # only where there is work
+    from oddpeg.outline.window import outline_drawings  # only where there is work
+    from oddpeg.svg.reader import read_drawing
 
     drawings: list[Drawing] = []
     results: list[OutlineResult] = []

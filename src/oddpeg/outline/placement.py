@@ -42,12 +42,13 @@ class ChosenEm(NamedTuple):
 
     Attributes:
         em: the em.
-        on_grid: whether every grid line of every drawing falls on a whole unit of it.
+        on_grid: whether every grid line of every drawing falls on a whole unit of it; None where drawings are placed by
+            their ink.
         grid: the commonest height of drawings where the baseline was put on one of its lines, else None.
     """
 
     em: Em
-    on_grid: bool
+    on_grid: bool | None
     grid: int | None = None
 
 

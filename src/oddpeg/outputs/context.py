@@ -40,6 +40,7 @@ class OutputContext:
         sizes: font format → bytes, as far as they are known.
         beside: the bundle's other outputs.
         files: font format → font file, for outputs that carry fonts within them.
+        early: what the output wrote before its fonts were ready.
         file: the output's own path, relative to the project.
         font_stem: the name of the bundle's font files, without ending.
         draft: made in haste.
@@ -51,10 +52,11 @@ class OutputContext:
     sizes: dict[str, int] = field(default_factory=dict)
     beside: tuple[Neighbour, ...] = ()
     files: dict[str, bytes] = field(default_factory=dict)
+    early: bytes = field(default=b"", repr=False)
     file: str = ""
     font_stem: str = ""
     draft: bool = False
-    options: Mapping[str, str | bool] = field(default_factory=dict)
+    options: Mapping[str, str | bool | None] = field(default_factory=dict)
     snippets: Callable[[str], list[Snippet]] = field(default=lambda name: [], repr=False)
 
     @property

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import base64
+import re
 
 from oddpeg.iconset.model import Icon, IconSet
 
@@ -15,6 +15,11 @@ def icon_svg(icon_set: IconSet, icon: Icon, attributes: str = "") -> str:
 
 
 def data_uri(icon_set: IconSet, icon: Icon, size: int, colour: str) -> str:
-    """Return an icon as a data URI, `size` pixels high."""
-    text = icon_svg(icon_set, icon, f' height="{size}" fill="{colour}"')
-    return "data:image/svg+xml;base64," + base64.b64encode(text.encode()).decode()
+    """Return an icon as a data URI, `size` pixels high, with no more detail than such a picture shows. Only what a URI
+    and a link in Markdown cannot hold is escaped, which is shorter than base64 (RFC 2397, RFC 3986 §2)."""
+    picture = icon_set.thumbnails[icon.name]
+    path = picture.path.replace(" ", ",").replace(",-", "-")
+    frame = f"0,0,{picture.width},{picture.height}"
+    shape = f"<path fill='{colour}' d='{path}'/>"
+    text = f"<svg xmlns='http://www.w3.org/2000/svg' height='{size}' viewBox='{frame}'>{shape}</svg>"
+    return "data:image/svg+xml," + re.sub("[<> ]", lambda match: f"%{ord(match[0]):X}", text)

@@ -10,12 +10,26 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character
 from oddpeg.outputs.naming import family_words, lower, pascal
 
+OptionValue = str | bool | None
+
 
 class Option(NamedTuple):
-    """A key that a kind has in the config: its default, and what it does."""
+    """A key that a kind has in the config.
 
-    default: str | bool
+    Attributes:
+        default: what holds where the config says nothing; None where that is a switch which depends on the icons.
+        summary: what it does.
+        choices: the texts it may be; any, where there are none.
+    """
+
+    default: OptionValue
     summary: str
+    choices: tuple[str, ...] = ()
+
+    @property
+    def is_switch(self) -> bool:
+        """Whether it is true or false, not a text."""
+        return not isinstance(self.default, str)
 
 
 def plain_snippets(icon: Icon) -> list[Snippet]:
@@ -33,8 +47,21 @@ def no_snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[S
     return []
 
 
-def _no_fonts(options: Mapping[str, str | bool]) -> tuple[str, ...]:
+def _no_fonts(options: Mapping[str, OptionValue]) -> tuple[str, ...]:
     return ()
+
+
+def _nothing(icon_set: IconSet, context: OutputContext) -> bytes:
+    return b""
+
+
+def _never(icon_set: IconSet, context: OutputContext) -> bool:
+    return False
+
+
+def always(icon_set: IconSet, context: OutputContext) -> bool:
+    """Return that an output shows the icons themselves, whatever its surroundings."""
+    return True
 
 
 class OutputKind(NamedTuple):
@@ -49,10 +76,11 @@ class OutputKind(NamedTuple):
         write: its content, text or (where it carries a font file) bytes.
         snippets: what to paste for one icon.
         rank: where it stands in lists.
-        pictures: it shows the icons themselves, in drafts too where pictures_in_drafts is set.
-        pictures_in_drafts: whether drafts draw every icon too.
+        shows_drawings: whether, in its surroundings, it shows the icons themselves, or what their drawings hold.
         findings: it shows what checking found.
         embeds: which font files, given its options, it holds within it.
+        write_early: of an output that carries a font, what takes long and needs none: it is made while fonts are
+            packed, and `write` finds it in its surroundings.
         options: keys of its own.
         resource_names: fonts beside it need names that are legal as resources of an app (letters, digits, underscores).
     """
@@ -64,14 +92,14 @@ class OutputKind(NamedTuple):
     write: Callable[[IconSet, OutputContext], str | bytes]
     snippets: Callable[[IconSet, OutputContext, Icon], list[Snippet]] = no_snippets
     rank: int = 50
-    pictures: bool = False
-    pictures_in_drafts: bool = False
+    shows_drawings: Callable[[IconSet, OutputContext], bool] = _never
     findings: bool = False
-    embeds: Callable[[Mapping[str, str | bool]], tuple[str, ...]] = _no_fonts
+    embeds: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
+    write_early: Callable[[IconSet, OutputContext], bytes] = _nothing
     options: Mapping[str, Option] = {}
     resource_names: bool = False
 
-    def options_with_defaults(self, given: Mapping[str, str | bool]) -> dict[str, str | bool]:
+    def options_with_defaults(self, given: Mapping[str, OptionValue]) -> dict[str, OptionValue]:
         """Return every option: what the config gives, else its default."""
         return {**{key: option.default for key, option in self.options.items()}, **given}
 

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.raster.strokes import stroke_pieces
 from oddpeg.raster.winding import Mask, Points, along, winding
@@ -71,12 +72,19 @@ class _Canvas:
         return ink
 
 
-def drawing_coverage(drawing: Drawing, px: int, width: int, shift: tuple[float, float] = (0.0, 0.0)) -> Coverage:
-    """Return a drawing's coverage (px, width), its frame px high. shift: pixels right and down."""
-    x, y, _, height = drawing.box
+def drawing_coverage(
+    drawing: Drawing, px: int, width: int, shift: tuple[float, float] = (0.0, 0.0), window: Box | None = None
+) -> Coverage:
+    """Return a drawing's coverage (px, width), nothing outside of its frame. shift: pixels right and down; window: what
+    is px high, in user units, the frame where it is None."""
+    x, y, _, height = window or drawing.box
     scale = px * SAMPLES / height
     matrix = Matrix(scale, 0, 0, scale, -x * scale + shift[0] * SAMPLES, -y * scale + shift[1] * SAMPLES)
     ink = _Canvas(matrix, width * SAMPLES, px * SAMPLES).painted(drawing.shapes)
+    frame = drawing.box
+    columns = (np.arange(width * SAMPLES) + 0.5 - matrix.e) / scale - frame.x
+    rows = (np.arange(px * SAMPLES) + 0.5 - matrix.f) / scale - frame.y
+    ink &= ((columns >= 0) & (columns <= frame.width))[None, :] & ((rows >= 0) & (rows <= frame.height))[:, None]
     result: Coverage = ink.reshape(px, SAMPLES, width, SAMPLES).mean(axis=(1, 3))
     return result
 

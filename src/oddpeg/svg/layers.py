@@ -21,11 +21,13 @@ class Layer(NamedTuple):
         box: the drawing's frame, in user units.
         shapes: in paint order.
         paint: of the whole layer, None for a silhouette, in which white erases.
+        window: what goes onto the em in the frame's place, in user units; None for the frame.
     """
 
     box: Box
     shapes: Sequence[Shape]
     paint: Paint | None = None
+    window: Box | None = None
 
 
 def silhouette(drawing: Drawing) -> Layer:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Collection, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import replace
 from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
@@ -16,7 +17,7 @@ from oddpeg.iconset.selection import selects
 from oddpeg.outputs.context import Neighbour, OutputContext, Snippet
 from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
-from oddpeg.outputs.kind import OutputKind, no_snippets, plain_snippets
+from oddpeg.outputs.kind import OptionValue, OutputKind, no_snippets, plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.workspace.delivery import BundleFiles, same_target
 from oddpeg.workspace.project import Project
@@ -120,7 +121,7 @@ def _kind_of(output: OutputTable) -> OutputKind:
     return KINDS[output.kind]
 
 
-def _options(output: OutputTable) -> dict[str, str | bool]:
+def _options(output: OutputTable) -> dict[str, OptionValue]:
     """Return an output's options: what the config gives, else the kind's defaults."""
     return _kind_of(output).options_with_defaults(output.options)
 
@@ -204,6 +205,18 @@ def _template(project: Project, path: str) -> str:
         raise OddPegError(Diagnostic("template-unreadable", f"cannot be read: {reason}", cure, where)) from None
 
 
+class Early(NamedTuple):
+    """What of a bundle's outputs is written before its fonts are ready.
+
+    Attributes:
+        texts: whole outputs, by number.
+        parts: of outputs that carry a font within them, by number.
+    """
+
+    texts: dict[int, str]
+    parts: dict[int, bytes]
+
+
 class BuiltBundle(NamedTuple):
     """A bundle that is being built.
 
@@ -223,25 +236,27 @@ class BuiltBundle(NamedTuple):
         """Return the bundle as its outputs see it now."""
         return BundleView(self.project, self.table, self.fonts.icons, self.fonts.files)
 
-    def early_texts(self, cache: TextCache) -> dict[int, str]:
-        """Return the outputs, by number, that do not carry a font within them. Those whose icons and surroundings are
-        as they were at the last build are not written out again, unless they show outlines too."""
-        found, view = {}, self.view()
+    def write_early(self, cache: TextCache) -> Early:
+        """Return what can be written before the fonts are ready. Texts whose icons and surroundings are as they were at
+        the last build are not written out again."""
+        found, view = Early({}, {}), self.view()
         for number, output in enumerate(self.table.outputs):
             kind, context = _kind_of(output), view.context(output)
             if kind.embeds(context.options):
+                found.parts[number] = kind.write_early(self.fonts.icons, context)
                 continue
             write = partial(_text, kind, self.fonts.icons, context)
-            if kind.pictures and (kind.pictures_in_drafts or not context.draft):
-                found[number] = write()
-            else:
-                around = (context.urls, context.beside, context.file, context.font_stem, context.draft)
-                found[number] = cache.get(write, kind.name, around, dict(context.options), self.fonts.digest)
+            icons = self.fonts.icons
+            around = (context.urls, context.beside, context.file, context.font_stem, context.draft)
+            drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
+            found.texts[number] = cache.get(
+                write, kind.name, around, dict(context.options), self.fonts.digest, drawings
+            )
         return found
 
-    def contents(self, texts: Mapping[int, str], before: Mapping[str, int]) -> BundleFiles:
-        """Return every file. texts: outputs that are written already, by number; before: the codepoint of each icon
-        that the files on disk show."""
+    def contents(self, early: Early, before: Mapping[str, int]) -> BundleFiles:
+        """Return every file. early: what is written already; before: the codepoint of each icon that the files on disk
+        show."""
         project, view, icons = self.project, self.view(), self.fonts.icons
         fonts: dict[str, bytes] = {}
         others: dict[str, bytes] = {}
@@ -249,9 +264,10 @@ class BuiltBundle(NamedTuple):
             data = self.fonts.files[FontKey(file_format, self.table.draft)]
             self._put(fonts, project.relative(project.font_path(self.table, file_format)), data, {})
         for number, output in enumerate(self.table.outputs):
-            content: str | bytes | None = texts.get(number)
+            content: str | bytes | None = early.texts.get(number)
             if content is None:
-                content = _kind_of(output).write(icons, view.context(output))
+                context = replace(view.context(output), early=early.parts.pop(number))
+                content = _kind_of(output).write(icons, context)
             self._put(others, project.relative(view.path_of(output)), _bytes(content), fonts)
         shown = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, shown, before), shown)

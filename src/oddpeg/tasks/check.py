@@ -23,7 +23,7 @@ from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.tasks.review import Reviewed, examine_all, review
 from oddpeg.workspace.delivery import NewFile
 from oddpeg.workspace.project import Project
-from oddpeg.workspace.sources import NamedFile, Sources, find_sources, name_all, read_sources
+from oddpeg.workspace.sources import NamedFile, Sources, find_files, find_sources, name_all, read_sources
 
 _ENDINGS = (".svg", ".svgz")
 
@@ -61,7 +61,9 @@ def check(project: Project, paths: Sequence[Path] = (), progress: Progress = SIL
 
 def check_files(folder: Path, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
     """Check files and folders without a project: all drawings in or below `folder`, where none are named."""
-    sources = named_sources(paths) if paths else find_sources(folder, [f"**/*{ending}" for ending in _ENDINGS])
+    sources = (
+        named_sources(paths) if paths else find_sources(find_files(folder, [f"**/*{ending}" for ending in _ENDINGS]))
+    )
     return _check(None, sources, False, progress)
 
 

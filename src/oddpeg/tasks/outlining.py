@@ -7,7 +7,7 @@ from functools import partial
 
 from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import BATCH, OutlineResult, PackedResults, em_for, outline_files
-from oddpeg.outline.placement import ChosenEm
+from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.parallel import map_batches, pays
 from oddpeg.pegboard.states import State
 from oddpeg.workspace.project import Project
@@ -19,7 +19,16 @@ def choose_em(config: Config | None, files: Sequence[bytes]) -> ChosenEm:
     """Return the em that drawings stand on: as the config says, else as suits them."""
     if config is None:
         return em_for("auto", "auto", files)
+    if config.font.fit == "ink":  # drawings' grids are lost whatever the em
+        return em_for(config.font.units_per_em, config.font.drop, [])._replace(on_grid=None)
     return em_for(config.font.units_per_em, config.font.drop, files)
+
+
+def outline_options(config: Config, em: Em) -> Options:
+    """Return what the outlines of a project's font depend on."""
+    font = config.font
+    padding = font.padding if font.fit == "ink" else 0.0
+    return Options(em, font.fit, font.precision, keep_faint=config.icons.keep_faint, padding=padding)
 
 
 def project_em(project: Project) -> ChosenEm:

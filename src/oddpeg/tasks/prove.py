@@ -12,14 +12,16 @@ from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
 from oddpeg.font.unpack import LARGEST_FONT
 from oddpeg.iconset.metadata import unknown_icon_cure
 from oddpeg.isolation import isolated
+from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
+from oddpeg.outline.window import ink_windows
 from oddpeg.parallel import map_batches
 from oddpeg.pegboard.codes import spell
 from oddpeg.pegboard.states import State
 from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import Row, proof_picture
 from oddpeg.svg.reader import read_drawing
-from oddpeg.tasks.outlining import project_em
+from oddpeg.tasks.outlining import outline_options, project_em
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import glyph_fingerprint, read_record, record_bytes
@@ -91,9 +93,7 @@ class _Look(NamedTuple):
     """What places a glyph, and how its drawing is read."""
 
     font: bytes
-    fit: str
-    drop: float
-    keep_faint: bool
+    options: Options
 
 
 def _finished_font(project: Project, bundles: Sequence[str]) -> Path:
@@ -119,22 +119,23 @@ def _read_font(project: Project, path: str) -> bytes:
 
 
 def _look(project: Project, font: bytes, em: Em) -> _Look:
-    return _Look(font, project.config.font.fit, em.drop, project.config.icons.keep_faint)
+    return _Look(font, outline_options(project.config, em))
 
 
 def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
     """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
     try:
-        drawing = read_drawing(candidate.drawing, look.keep_faint)
+        drawing = read_drawing(candidate.drawing, look.options.keep_faint)
     except DrawingError:
         return None
-    exact = px * (1 - look.drop)
+    exact = px * (1 - look.options.em.drop)
     baseline = round(exact)
-    frame = px * drawing.box.width / drawing.box.height
-    square = look.fit == "square"
+    window = (ink_windows([drawing], look.options)[0] if look.options.fit == "ink" else None) or drawing.box
+    frame = px * window.width / window.height
+    square = look.options.fit == "square"
     width = px if square else max(1, round(frame))
     shift = ((px - frame) / 2 if square else 0.0, baseline - exact)
-    wanted = drawing_coverage(drawing, px, width, shift)
+    wanted = drawing_coverage(drawing, px, width, shift, window)
     return Views(wanted, glyph_coverage(load_font(look.font, px), candidate.codepoint, px, width, baseline))
 
 
@@ -183,7 +184,7 @@ def prove_changes(
     font = _read_font(project, project.relative(path))
     proof = Proof(project.relative(path))
     config = project.config
-    placed = (em.drop, config.font.precision, config.font.fit, config.icons.faint, em.units)
+    placed = tuple(outline_options(config, em))
     candidates = _candidates(project, (), font, proof)
     marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in candidates}
     before = read_record(project.root, _RECORD)

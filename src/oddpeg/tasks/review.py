@@ -53,8 +53,9 @@ def review(
     without a config."""
     result = Reviewed([ReviewedDrawing(*pair) for pair in zip(sources, examined, strict=True)])
     for source, one in result.drawings:
-        stem, better = source.named.rpartition(".")[0], renamed_file(source, source.name)
-        if better is not None and better.stem != stem.rpartition("/")[2]:
+        stem = source.named.rpartition(".")[0].rpartition("/")[2]
+        better = None if stem == source.name else renamed_file(source, source.name)
+        if better is not None and better.stem != stem:
             one.add(
                 "name-changed",
                 f"its file is called {source.path.name!r}, the icon {source.name!r}",
@@ -67,8 +68,10 @@ def review(
     if pegs is not None:
         _add_from_tables(pegs.metadata, result, by_name)
     rules = _Rules(project, pegs)
+    by_frame = project is None or project.config.font.fit != "ink"
     for source, one in result.drawings:
-        placed = [d._replace(where=source.where) for d in one.diagnostics]
+        found = [d for d in one.diagnostics if by_frame or d.code != "between-pixels"]
+        placed = [d._replace(where=source.where) for d in found]
         one.diagnostics = rules.applied(source.name, placed, result.silenced)
     result.aside = rules.applied("", result.aside, result.silenced)
     return result

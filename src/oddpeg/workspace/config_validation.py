@@ -154,9 +154,12 @@ def _known_options(output: Any) -> Any:
             near = nearest(key, ["kind", "to", *known], 1, 0.5)
             hint = f"did you mean {near[0]!r}?" if near else f"it has {', '.join(['to', *known])}"
             raise ValueError(f"{output.kind} has no key {key!r}; {hint}")
-        if type(value) is not type(known[key].default):
-            wanted = "true or false" if isinstance(known[key].default, bool) else "a text in quotes"
+        option = known[key]
+        if not isinstance(value, bool if option.is_switch else str):
+            wanted = "true or false" if option.is_switch else "a text in quotes"
             raise ValueError(f"{key!r} of {output.kind} is {value!r}; write {wanted}")
+        if option.choices and value not in option.choices:
+            raise ValueError(f"{key!r} of {output.kind} is {value!r}; it is one of {', '.join(option.choices)}")
     return output
 
 
@@ -253,8 +256,9 @@ def _output_schema() -> dict[str, Any]:
     for kind in KINDS.values():
         options = {
             name: {
-                "type": "boolean" if isinstance(option.default, bool) else "string",
-                "default": option.default,
+                "type": "boolean" if option.is_switch else "string",
+                **({} if option.default is None else {"default": option.default}),
+                **({"enum": list(option.choices)} if option.choices else {}),
                 "description": option.summary,
             }
             for name, option in kind.options.items()

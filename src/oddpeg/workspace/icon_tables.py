@@ -6,8 +6,9 @@ import contextlib
 from collections.abc import Callable, Collection
 
 from oddpeg.iconset.metadata import Drawn, Metadata, Rights, renamed_in_table
+from oddpeg.workspace.globs import clean_pattern, fixed_part
 from oddpeg.workspace.settings import Config
-from oddpeg.workspace.sources import Source, clean_pattern, fixed_part
+from oddpeg.workspace.sources import Source
 
 FILE = "icons.csv"
 

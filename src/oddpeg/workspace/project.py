@@ -25,7 +25,7 @@ from oddpeg.workspace.icon_tables import load_metadata
 from oddpeg.workspace.ledger import Ledger, read_ledger
 from oddpeg.workspace.records import Arrivals, read_record
 from oddpeg.workspace.settings import BundleTable, Config, OutputTable
-from oddpeg.workspace.sources import Source, Sources, drawing_folders, find_sources
+from oddpeg.workspace.sources import FoundFiles, Source, Sources, drawing_folders, find_files, find_sources
 from oddpeg.workspace.state import STATE
 from oddpeg.workspace.transaction import interrupted, lock
 from oddpeg.workspace.tree import read_regular
@@ -119,10 +119,15 @@ class Project:
     # -- what is there ------------------------------------------------------------------------
 
     @cached_property
+    def drawing_files(self) -> FoundFiles:
+        """The files of drawings; raises `OddPegError` where there are none."""
+        icons = self.config.icons
+        return find_files(self.root, icons.from_, icons.folders, self.also_read, self.delivered_paths)
+
+    @cached_property
     def sources(self) -> Sources:
         """The drawings; raises `OddPegError` where there are none."""
-        icons = self.config.icons
-        return find_sources(self.root, icons.from_, icons.folders, self.also_read, self.delivered_paths)
+        return find_sources(self.drawing_files)
 
     @property
     def sources_if_any(self) -> list[Source]:

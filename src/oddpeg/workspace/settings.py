@@ -68,12 +68,15 @@ class FontTable(NamedTuple):
         ),
     ] = "auto"
     fit: Annotated[
-        Literal["frame", "square"],
+        Literal["frame", "square", "ink"],
         Key(
             "`frame`: the viewBox height is 1 em, advance as wide as the viewBox; `square`: the same, centred on an"
-            " advance of 1 em"
+            " advance of 1 em; `ink`: what is black, centred on an advance of 1 em and as large as it can be"
         ),
     ] = "frame"
+    padding: Annotated[
+        float, Key("share of the em left free on each side where `fit` is `ink`", least=0, most=0.45)
+    ] = 1 / 12
     drop: Annotated[
         Literal["auto"] | float,
         Key(

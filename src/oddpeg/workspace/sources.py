@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import errno
 import os
-import re
 from collections.abc import Iterable, Mapping, Sequence
-from fnmatch import fnmatch
 from pathlib import Path
 from typing import NamedTuple
 
-from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.names import icon_name
-from oddpeg.workspace.state import STATE
-from oddpeg.workspace.tree import belongs_to_version_control, read_regular
+from oddpeg.workspace.globs import clean_pattern, fixed_part, search
+from oddpeg.workspace.tree import read_regular
 
 LARGEST_DRAWING = 32_000_000  # bytes
 
@@ -38,127 +36,6 @@ class Source(NamedTuple):
     @property
     def path(self) -> Path:
         return Path(self.file)
-
-
-def fixed_part(pattern: str) -> str:
-    """Return the part of a glob before its first wildcard's path component."""
-    return re.split(r"[*?\[]", pattern)[0].rpartition("/")[0]
-
-
-def _split_pattern(root: Path, pattern: str) -> tuple[Path, str]:
-    """Return the folder that a glob starts in, and the rest of it; raise ValueError where it is not usable."""
-    parts = pattern.split("/")
-    if any("**" in part and part != "**" for part in parts):
-        raise ValueError("** stands for whole folders, so it needs a / on both sides")
-    base = Path(Path(pattern).anchor) if Path(pattern).is_absolute() else root
-    if base != root:
-        pattern = str(Path(pattern).relative_to(base)).replace(os.sep, "/")
-    while pattern.startswith("../"):
-        base, pattern = base.parent, pattern[3:]
-    if not pattern or ".." in pattern.split("/") or "\0" in pattern:
-        raise ValueError("'..' may stand at the start only")
-    fixed = fixed_part(pattern)
-    return base / fixed, pattern[len(fixed) + 1 :] if fixed else pattern
-
-
-def fits(names: Sequence[str], parts: Sequence[str]) -> bool:
-    """Return whether the components of a path fit those of a glob, `**` standing for any number of them. The work grows
-    with the product of both lengths, whatever the glob."""
-
-    def onwards(places: set[int]) -> set[int]:
-        """Return places in the glob, and those behind every `**` that may stand for nothing."""
-        for place in sorted(places):
-            while place < len(parts) and parts[place] == "**":
-                place += 1
-                places.add(place)
-        return places
-
-    at = onwards({0})
-    for name in names:
-        at = onwards(
-            {
-                place if parts[place] == "**" else place + 1
-                for place in at
-                if place < len(parts) and (parts[place] == "**" or fnmatch(name, parts[place]))
-            }
-        )
-    return len(parts) in at
-
-
-class _Search:
-    """A walk through folders for the files that one glob names. Links are followed only to where reading is allowed,
-    and no folder is entered twice."""
-
-    def __init__(self, base: Path, pattern: str, readable: Sequence[Path]) -> None:
-        self._parts = pattern.split("/")
-        self._readable = readable
-        self._entered: set[str] = set()
-        self.found: list[str] = []
-        self.problems: list[Diagnostic] = []
-        self._walk(str(base))
-
-    def _walk(self, base: str) -> None:
-        waiting: list[tuple[str, tuple[str, ...]]] = [(base, ())]
-        while waiting:
-            folder, names = waiting.pop()
-            real = os.path.realpath(folder)
-            if real in self._entered:
-                continue
-            self._entered.add(real)
-            try:
-                with os.scandir(folder) as entries:
-                    found = sorted(entries, key=lambda entry: entry.name)
-            except (FileNotFoundError, NotADirectoryError):
-                continue
-            except OSError as problem:
-                what, cure = f"cannot be listed: {problem.strerror}", "give yourself the right to read it"
-                self.problems.append(Diagnostic("folder-unreadable", what, cure, folder))
-                continue
-            for entry in found:
-                if self._is_folder(entry, names) and len(self._parts) > 1 and not _passed_over(entry.name):
-                    waiting.append((entry.path, (*names, entry.name)))
-
-    def _is_folder(self, entry: os.DirEntry[str], names: tuple[str, ...]) -> bool:
-        """Return whether an entry is a folder to enter; note it where it is what the glob names. names: of the folders
-        that it is in."""
-        if entry.is_symlink():
-            return self._leads_to_folder(entry, names)
-        if entry.is_dir(follow_symlinks=False):
-            return True
-        if self._is_named(entry, names):
-            if entry.is_file(follow_symlinks=False):
-                self.found.append(entry.path)
-            else:
-                self._leave_out(entry, "is neither a file nor a folder")
-        return False
-
-    def _leads_to_folder(self, entry: os.DirEntry[str], names: tuple[str, ...]) -> bool:
-        real = os.path.realpath(entry.path)
-        allowed = any(Path(real).is_relative_to(folder) for folder in self._readable)
-        if allowed and os.path.isdir(real):
-            if not f"{os.path.dirname(entry.path)}/".startswith(f"{real}/"):
-                return True
-            self._leave_out(entry, "is a link back to a folder that it is in")
-        elif self._is_named(entry, names):
-            if not allowed:
-                what = f"is a link that leads out of the project, to {real}"
-                self._leave_out(entry, what, "put the file itself there, or let it be read with --also-read FOLDER")
-            elif os.path.isfile(real):
-                self.found.append(entry.path)
-            else:
-                self._leave_out(entry, "is a link that leads nowhere")
-        return False
-
-    def _is_named(self, entry: os.DirEntry[str], names: tuple[str, ...]) -> bool:
-        return fits((*names, entry.name), self._parts)
-
-    def _leave_out(self, entry: os.DirEntry[str], what: str, cure: str = "remove it, or put a drawing there") -> None:
-        self.problems.append(Diagnostic("no-file", f"{what}; it was left out", cure, entry.path))
-
-
-def _passed_over(name: str) -> bool:
-    """Return whether a folder holds no drawings of anybody's."""
-    return name == STATE or (name.startswith(".") and belongs_to_version_control(name))
 
 
 def _shown(path: str, inside: str) -> str:
@@ -186,15 +63,22 @@ class NamedFile(NamedTuple):
     named: str
 
 
-def clean_pattern(pattern: str) -> str:
-    """Return a glob with slashes, and without `./` before it."""
-    return pattern.replace("\\", "/").removeprefix("./")
+class FoundFiles(NamedTuple):
+    """What globs name.
+
+    Attributes:
+        files: by path.
+        problems: with others that were left out.
+    """
+
+    files: dict[str, NamedFile]
+    problems: list[Diagnostic]
 
 
-def find_sources(
+def find_files(
     root: Path, patterns: Sequence[str], folders: str = "ignore", also_read: Sequence[Path] = (), own: Own = frozenset()
-) -> Sources:
-    """Return the drawings that globs name.
+) -> FoundFiles:
+    """Return the files that globs name.
 
     Args:
         folders: "prefix" puts the folders below the glob's fixed part before the name.
@@ -208,18 +92,12 @@ def find_sources(
     inside = str(root) + os.sep
     readable = [root, *(folder.resolve() for folder in also_read)]
     for pattern in patterns:
-        clean = clean_pattern(pattern)
-        try:
-            base, rest = _split_pattern(root, clean)
-            search = _Search(_allowed(base, readable, pattern), rest, readable)
-        except ValueError as problem:
-            what = f"icons.from: {pattern!r} is not a usable pattern: {problem}"
-            raise UsageError(Diagnostic("bad-pattern", what, "use a form like icons/**/*.svg")) from None
-        problems += [d._replace(where=_shown(d.where, inside)) for d in search.problems]
-        fixed = len(fixed_part(clean)) + 1 if fixed_part(clean) else 0
-        for path in sorted(search.found):
+        found = search(root, pattern, readable)
+        problems += [d._replace(where=_shown(d.where, inside)) for d in found.problems]
+        fixed = fixed_part(clean_pattern(pattern))
+        for path in sorted(found.found):
             where = _shown(path, inside)
-            named = where[fixed:] if folders == "prefix" else where.rpartition("/")[2]
+            named = where[len(fixed) + 1 if fixed else 0 :] if folders == "prefix" else where.rpartition("/")[2]
             if where not in own:
                 files.setdefault(path, NamedFile(where, named))
     problems = list(dict.fromkeys(problems))
@@ -227,18 +105,13 @@ def find_sources(
         what = f"no drawings found for {', '.join(patterns)}"
         cure = "check icons.from in oddpeg.toml; it is relative to that file"
         raise OddPegError(*problems, Diagnostic("no-drawings", what, cure, str(root)))
-    found_sources, clashes = name_all(files)
-    return Sources(found_sources, problems + clashes)
+    return FoundFiles(files, problems)
 
 
-def _allowed(base: Path, readable: Sequence[Path], pattern: str) -> Path:
-    """Return a glob's folder; raise `UsageError` where it must not be read."""
-    real = base.resolve()
-    if any(real.is_relative_to(folder) for folder in readable):
-        return base
-    what = f"icons.from: {pattern!r} leads out of the project, to {real}"
-    cure = f"if that is meant, allow it on the command line: oddpeg --also-read {real} …"
-    raise UsageError(Diagnostic("outside-project", what, cure))
+def find_sources(found: FoundFiles) -> Sources:
+    """Return the drawings among files that globs name."""
+    named = name_all(found.files)
+    return Sources(named.found, found.problems + named.problems)
 
 
 def _is_text(name: str) -> bool:
@@ -315,6 +188,9 @@ class ReadFile(NamedTuple):
     problem: Diagnostic | None = None
 
 
+Contents = Mapping[str, bytes | OSError]  # by path: a file's bytes, or why it cannot be read
+
+
 def _read(path: str) -> bytes:
     try:
         return read_regular(path, LARGEST_DRAWING)
@@ -324,13 +200,27 @@ def _read(path: str) -> bytes:
         return read_regular(os.path.realpath(path), LARGEST_DRAWING)  # where it leads was looked at when it was found
 
 
-def read_sources(sources: Iterable[Source]) -> list[ReadFile]:
-    """Return the bytes of each source, in order."""
+def read_files(paths: Iterable[str]) -> Contents:
+    """Return what files hold."""
+    found: dict[str, bytes | OSError] = {}
+    for path in paths:
+        try:
+            found[path] = _read(path)
+        except OSError as problem:
+            found[path] = problem
+    return found
+
+
+def read_sources(sources: Iterable[Source], contents: Contents | None = None) -> list[ReadFile]:
+    """Return the bytes of each source, in order. contents: of all their files, where they are read already."""
+    sources = list(sources)
+    held = read_files(source.file for source in sources) if contents is None else contents
     found: list[ReadFile] = []
     for source in sources:
-        try:
-            found.append(ReadFile(source, _read(source.file)))
-        except OSError as problem:
-            what, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
+        data = held[source.file]
+        if isinstance(data, bytes):
+            found.append(ReadFile(source, data))
+        else:
+            what, cure = f"cannot be read: {data.strerror}", "check its rights, its size, and that it is a file"
             found.append(ReadFile(source, None, Diagnostic("file-unreadable", what, cure, source.where)))
     return found

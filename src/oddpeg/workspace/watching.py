@@ -7,10 +7,10 @@ from pathlib import Path
 from threading import Event
 
 from oddpeg.pegboard.board import FILE as PEGBOARD
+from oddpeg.workspace.globs import clean_pattern, fixed_part
 from oddpeg.workspace.icon_tables import FILE as ICON_TABLE
 from oddpeg.workspace.ledger import read_ledger
 from oddpeg.workspace.project import Project
-from oddpeg.workspace.sources import clean_pattern, fixed_part
 from oddpeg.workspace.state import STATE
 from oddpeg.workspace.tree import belongs_to_version_control
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import OutputKind
-from oddpeg.outputs.kinds.typescript import ScriptModule
+from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.kinds.typescript import ScriptModule, has_hover
 
 _MODULE = ScriptModule("javascript", typed=False)
 
@@ -15,5 +15,6 @@ KIND = OutputKind(
     _MODULE.write,
     _MODULE.snippets,
     rank=3,
-    pictures=True,
+    shows_drawings=has_hover,
+    options={"hover": Option(False, "pictures in the editor's hover")},
 )

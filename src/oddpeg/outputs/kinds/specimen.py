@@ -21,7 +21,10 @@ _INCLUDE = {
 }
 
 
-def write(icon_set: IconSet, context: OutputContext) -> str:
+_ICONS = "@ICONS@"  # stands in the page for what it knows of the icons, which is nearly all of a large one
+
+
+def write(icon_set: IconSet, context: OutputContext) -> bytes:
     """Return the page; the font and the drawings are carried inside it, so it works from disk and offline. Its one
     style sheet and its one script are named by their digests in the page's own security policy (CSP Level 3), so
     nothing else can run.
@@ -32,10 +35,10 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     data = {
         "drop": icon_set.drop,
         "synonyms": dict(icon_set.synonyms),
-        "icons": [_icon(icon_set, context, icon) for icon in icon_set.icons],
         "retired": [_retired(name, code) for name, code in icon_set.retired],
+        "icons": [],
     }
-    return render(
+    page = render(
         "specimen/page.html.jinja",
         c=icon_set,
         sizes=context.sizes,
@@ -43,18 +46,32 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         stem=icon_set.stem,
         includes=_includes(context),
         desktop=context.urls.get("ttf", ""),
-        data=json.dumps(data, separators=(",", ":")).replace("<", "\\u003c"),
+        data=_script_json(data).removesuffix("]}"),
+        icons=_ICONS,
         style=style,
         style_digest=policy_digest(style),
         script=script,
         script_digest=policy_digest(script),
     )
+    before, after = page.encode().rsplit(_ICONS.encode(), 1)
+    # bytes: in a text, one character beyond the first plane would make all others take four times as much room
+    return b"".join([before, context.early or write_icons(icon_set, context), b"]}", after])
+
+
+def write_icons(icon_set: IconSet, context: OutputContext) -> bytes:
+    """Return what the page knows of the icons: JSON objects, with commas between."""
+    return b",".join(_script_json(_icon(icon_set, context, icon)).encode() for icon in icon_set.icons)
+
+
+def _script_json(value: object) -> str:
+    """Return JSON as a script element may hold it."""
+    return json.dumps(value, separators=(",", ":")).replace("<", "\\u003c")
 
 
 def _icon(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str, Any]:
     """Return what the page knows of an icon. wide: its advance in ems; grid: the height of its drawing, in its own
     units; ink: in ems, from the upper left corner."""
-    drawing, picture = icon_set.clean_copy(icon.name), icon_set.pictures.get(icon.name)
+    drawing = icon_set.clean_copy(icon.name)
     carried = drawing is not None and len(drawing.svg) <= _LARGEST
     return {
         "name": icon.name,
@@ -72,7 +89,7 @@ def _icon(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str, An
         "wide": round(icon.advance / icon_set.units_per_em, 4),
         "lines": context.snippets(icon.name),
         "findings": [(d.level.value, d.what, d.cure) for d in icon_set.findings.get(icon.name, ())],
-        "ink": [round(v / picture.height, 4) for v in picture.ink] if picture else [],
+        "ink": [round(edge, 4) for edge in icon_set.ink.get(icon.name, ())],
         "svg": drawing.svg if drawing and carried else "",
         "grid": drawing.height if drawing else 0,
     }
@@ -107,5 +124,6 @@ KIND = OutputKind(
     write,
     rank=5,
     findings=True,
+    write_early=write_icons,
     embeds=lambda options: ("woff2",),
 )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import xml_text
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.kind import OutputKind, always
 from oddpeg.outputs.render import render_kind
 
 
@@ -34,5 +34,5 @@ KIND = OutputKind(
     write,
     snippets,
     rank=8,
-    pictures=True,
+    shows_drawings=always,
 )

@@ -11,7 +11,7 @@ import traceback
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
-from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.kind import Option, OutputKind, always
 from oddpeg.outputs.render import filters
 
 
@@ -57,7 +57,6 @@ KIND = OutputKind(
     "{stem}.txt",
     write,
     rank=90,
-    pictures=True,
-    pictures_in_drafts=True,
+    shows_drawings=always,
     options={"template": Option("", "the template's path, relative to oddpeg.toml")},
 )

@@ -1,5 +1,5 @@
-"""TypeScript: a union type of names and a constant map from name to codepoint and character, each with its picture in
-the hover."""
+"""TypeScript: a union type of names and a constant map from name to codepoint and character; of sets that are not
+large, each with its picture in the hover."""
 
 from __future__ import annotations
 
@@ -9,15 +9,23 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.icon_svg import data_uri
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.naming import camel, family_words, pascal
 from oddpeg.outputs.render import render_kind
 
+_MOST_HOVERED = 300  # icons; pictures are most of the file, and with more of them editors become slow
 
-def hover(icon_set: IconSet, context: OutputContext, icon: Icon) -> str:
-    """Return the picture of an icon as editors show it when the mouse rests on its name; none in drafts."""
-    drawn = not context.draft and icon.name in icon_set.pictures
-    return f"![{icon.name}]({data_uri(icon_set, icon, 48, '#808080')})" if drawn else ""
+
+def has_hover(icon_set: IconSet, context: OutputContext) -> bool:
+    """Return whether an output shows pictures in the hover: where the config does not say, in TypeScript for sets that
+    are not large; never in drafts."""
+    wanted = context.options.get("hover")
+    return not context.draft and bool(len(icon_set.icons) <= _MOST_HOVERED if wanted is None else wanted)
+
+
+def hover(icon_set: IconSet, icon: Icon) -> str:
+    """Return the picture of an icon as editors show it when the mouse rests on its name."""
+    return f"![{icon.name}]({data_uri(icon_set, icon, 48, 'gray')})" if icon.name in icon_set.thumbnails else ""
 
 
 def names(icon_set: IconSet) -> dict[str, str]:
@@ -40,7 +48,8 @@ class ScriptModule(NamedTuple):
 
     def write(self, icon_set: IconSet, context: OutputContext) -> str:
         """Return a module without imports."""
-        pictures = {icon.name: hover(icon_set, context, icon) for icon in icon_set.icons}
+        drawn = icon_set.icons if has_hover(icon_set, context) else ()
+        pictures = {icon.name: hover(icon_set, icon) for icon in drawn}
         return render_kind("typescript.jinja", icon_set, pictures=pictures, typed=self.typed, **names(icon_set))
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
@@ -58,5 +67,6 @@ KIND = OutputKind(
     _MODULE.write,
     _MODULE.snippets,
     rank=2,
-    pictures=True,
+    shows_drawings=has_hover,
+    options={"hover": Option(None, "pictures in the editor's hover; where left out, in sets of up to 300 icons")},
 )

@@ -1,0 +1,46 @@
+"""Windows: squares around the ink, which take the place of frames so that every icon is as large as it can be."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from oddpeg.geometry.boxes import Box
+from oddpeg.geometry.outlines import FlatOutlines
+from oddpeg.outline.batch import outline_layers
+from oddpeg.outline.model import Options, Outline
+from oddpeg.outline.placement import Em
+from oddpeg.svg.layers import Layer, silhouette
+from oddpeg.svg.model import Drawing
+
+_FINE = Em(16384, 0.0)  # rounding to its units is far below what glyphs on any em can show, even of tiny ink
+
+
+def ink_windows(drawings: Sequence[Drawing], options: Options) -> list[Box | None]:
+    """Return for each drawing, in user units, the square around the middle of its ink in which the ink's longer side
+    leaves `options.padding` on both sides; None where there is no ink. What lies outside of the frame is no ink, and
+    what white erases neither."""
+    outlines = outline_layers([silhouette(d) for d in drawings], options._replace(em=_FINE, fit="frame"))
+    inked = [i for i, outline in enumerate(outlines) if len(outline.on)]
+    found: list[Box | None] = [None] * len(drawings)
+    if inked:
+        bounds = FlatOutlines.join([outlines[i] for i in inked]).bounds() / _FINE.units
+        for i, (left, bottom, right, top) in zip(inked, bounds.tolist(), strict=True):
+            frame = drawings[i].box
+            side = max(right - left, top - bottom) * frame.height / (1 - 2 * options.padding)
+            x, y = frame.x + (left + right) / 2 * frame.height, frame.y + (1 - (bottom + top) / 2) * frame.height
+            found[i] = Box(x - side / 2, y - side / 2, side, side)
+    return found
+
+
+def windowed_layers(drawings: Sequence[Drawing], options: Options) -> list[Layer]:
+    """Return the silhouette of each drawing, in the window that the options ask for."""
+    layers = [silhouette(drawing) for drawing in drawings]
+    if options.fit != "ink":
+        return layers
+    windows = ink_windows(drawings, options)
+    return [layer._replace(window=window) for layer, window in zip(layers, windows, strict=True)]
+
+
+def outline_drawings(drawings: Sequence[Drawing], options: Options) -> list[Outline]:
+    """Return the silhouette of each drawing as one outline, in order."""
+    return outline_layers(windowed_layers(drawings, options), options)

@@ -1,0 +1,67 @@
+"""Icons as large as their ink allows."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from fontTools.pens.boundsPen import BoundsPen
+from fontTools.ttLib import TTFont
+
+from support.project import CONFIG, ProjectFolder
+
+HEAD = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="{}">{}</svg>'
+DRAWINGS = {
+    "dot": HEAD.format("0 0 24 24", '<circle cx="20" cy="3" r="0.5"/>'),
+    "wide": HEAD.format("-10 5 40 20", '<path d="M-8 10h30v2h-30z"/>'),
+    "tall": HEAD.format("0 0 24 24", '<path d="M4 1h3v21h-3z"/>'),
+    "erased": HEAD.format("0 0 24 24", '<path d="M2 2h20v20H2z"/><path fill="#fff" d="M1 1h11v22H1z"/>'),
+    "beyond": HEAD.format("0 0 24 24", '<path d="M-10 8h20v8h-20z"/>'),
+    "stroked": HEAD.format("0 0 24 24", '<path fill="none" stroke="#000" stroke-width="3" d="M4 20L20 4"/>'),
+}
+
+
+def boxes(font: TTFont) -> dict[str, tuple[float, float, float, float]]:
+    glyphs: Any = font.getGlyphSet()
+    found = {}
+    for name in DRAWINGS:
+        pen = BoundsPen(glyphs)
+        glyphs[name].draw(pen)
+        found[name] = pen.bounds
+    return found
+
+
+@pytest.mark.parametrize(("padding", "share"), [("", 1 / 12), ("padding = 0\n", 0.0), ("padding = 0.2\n", 0.2)])
+def test_ink_fills_the_em_but_for_its_padding(project: ProjectFolder, padding: str, share: float) -> None:
+    for name, svg in DRAWINGS.items():
+        project.icon(name, svg)
+    project.config(CONFIG.replace("[icons]", f'fit = "ink"\n{padding}[icons]')).build()
+    font = TTFont(project.root / "dist/tide-marks.ttf")
+    units, hhea = font["head"].unitsPerEm, font["hhea"]
+    middle = (hhea.ascent + hhea.descent) / 2
+    for name, (left, bottom, right, top) in boxes(font).items():
+        assert font["hmtx"][name][0] == units, name
+        assert max(right - left, top - bottom) == pytest.approx(units * (1 - 2 * share), abs=1.5), name
+        assert (left + right) / 2 == pytest.approx(units / 2, abs=1), name
+        assert (bottom + top) / 2 == pytest.approx(middle, abs=1), name
+        assert left >= 0 and right <= units and bottom >= hhea.descent and top <= hhea.ascent, name
+    left, bottom, right, top = boxes(font)["erased"]
+    assert (right - left) / (top - bottom) == pytest.approx(10 / 20, abs=0.01), "what white erases is no ink"
+    left, bottom, right, top = boxes(font)["beyond"]
+    assert (right - left) / (top - bottom) == pytest.approx(10 / 8, abs=0.01), "what lies outside of the frame is cut"
+
+
+def test_it_is_proved_and_said(project: ProjectFolder) -> None:
+    for name, svg in DRAWINGS.items():
+        project.icon(name, svg)
+    project.config(CONFIG.replace("[icons]", 'fit = "ink"\n[icons]'))
+    built = project.build()
+    assert "every icon as large as its ink allows" in built.stdout
+    proof = project.run("proof", "--size", "256")
+    assert proof.returncode == 0, proof.stdout + proof.stderr
+
+
+def test_padding_has_limits(project: ProjectFolder) -> None:
+    project.config(CONFIG.replace("[icons]", 'fit = "ink"\npadding = 0.5\n[icons]'))
+    result = project.run("build")
+    assert result.returncode == 2 and "font.padding" in result.stderr and "0.45" in result.stderr

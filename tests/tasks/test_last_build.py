@@ -1,0 +1,108 @@
+"""A build in which nothing changed compares and ends; whatever changed, it is built."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+
+from support.project import CONFIG, RING, SQUARE, ProjectFolder
+
+OUTSIDE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h30v16H4z"/></svg>'
+
+
+def report(project: ProjectFolder, *args: str) -> dict[str, Any]:
+    result = project.run("build", "--json", *args)
+    assert result.returncode in (0, 1), result.stderr
+    values: dict[str, Any] = json.loads(result.stdout)
+    return values
+
+
+def is_compared_only(values: dict[str, Any]) -> bool:
+    return set(values["seconds"]) == {"compare"}
+
+
+@pytest.fixture
+def built(project: ProjectFolder) -> ProjectFolder:
+    project.icon("awash", OUTSIDE).icon("broken", "<svg")
+    return project.write("icons/icons.csv", "icon,title\nbuoy,A buoy\n")
+
+
+def test_the_report_is_that_of_a_whole_build(built: ProjectFolder) -> None:
+    first = report(built)
+    again = report(built)
+    assert is_compared_only(again) and not is_compared_only(first)
+    (built.root / ".oddpeg/cache/build").unlink()
+    whole = report(built)
+    assert not is_compared_only(whole)
+    for values in (again, whole):
+        del values["seconds"]
+    assert again == whole
+    assert again["changes"] == [] and again["pegs"]["added"] == [] and not any(f["changed"] for f in again["files"])
+    assert [f["code"] for f in again["faults"]] == ["broken-xml"] and again["notes"] == first["notes"] != []
+
+
+def test_a_frozen_build_compares_too(built: ProjectFolder) -> None:
+    report(built)
+    assert is_compared_only(report(built, "--frozen"))
+
+
+def test_withdrawn_icons_are_said_again(built: ProjectFolder) -> None:
+    report(built)
+    assert built.run("pegs", "retire", "buoy").returncode == 0
+    first, again = report(built), report(built)
+    assert is_compared_only(again) and again["pegs"]["withdrawn"] == first["pegs"]["withdrawn"] == ["buoy"]
+
+
+def edited(path: str) -> Callable[[ProjectFolder], object]:
+    def edit(project: ProjectFolder) -> None:
+        file = project.root / path
+        file.write_bytes(file.read_bytes() + b"\n")
+
+    return edit
+
+
+CHANGES: dict[str, Callable[[ProjectFolder], object]] = {
+    "a drawing": lambda p: p.icon("buoy", SQUARE.replace("M4 4", "M5 4")),
+    "a new drawing": lambda p: p.icon("cleat", RING),
+    "a drawing gone": lambda p: (p.root / "icons/awash.svg").unlink(),
+    "a broken drawing": lambda p: p.icon("broken", "<svg>"),
+    "a table": lambda p: p.write("icons/icons.csv", "icon,title\nbuoy,A big buoy\n"),
+    "the config": edited("oddpeg.toml"),
+    "an edited output": edited("dist/tide-marks.css"),
+    "an output gone": lambda p: (p.root / "dist/tide-marks.css").unlink(),
+    "a font gone": lambda p: (p.root / "dist/tide-marks.woff2").unlink(),
+    "the pegboard": lambda p: p.write("pegboard.csv", p.read("pegboard.csv").replace("E000", "E0F0")),
+    "a forged record": edited(".oddpeg/delivered.json"),
+    "when icons came": lambda p: (p.root / ".oddpeg/arrivals.json").unlink(),
+    "the record itself": edited(".oddpeg/cache/build"),
+}
+
+
+@pytest.mark.parametrize("what", CHANGES)
+def test_whatever_changed_is_built(built: ProjectFolder, what: str) -> None:
+    report(built)
+    assert is_compared_only(report(built))
+    CHANGES[what](built)
+    result = built.run("build", "--json", "--force")
+    assert not is_compared_only(json.loads(result.stdout)), result.stderr
+
+
+def test_other_bundles_other_times_are_built(built: ProjectFolder) -> None:
+    report(built)
+    assert not is_compared_only(report(built, "web"))
+    assert is_compared_only(report(built, "web"))
+    result = built.run("build", "--json", "web", SOURCE_DATE_EPOCH="1234567890")
+    assert not is_compared_only(json.loads(result.stdout))
+
+
+def test_a_template_is_an_input(built: ProjectFolder) -> None:
+    built.write("list.jinja", "{{ icons|length }}")
+    built.config(CONFIG.replace("outputs = [", 'outputs = [{ kind = "template", template = "list.jinja" }, '))
+    report(built)
+    assert is_compared_only(report(built))
+    built.write("list.jinja", "{{ icons|length }} icons")
+    report(built)
+    assert built.read("dist/tide-marks.txt") == "3 icons"
