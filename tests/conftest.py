@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 import shutil
+import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 from hypothesis import settings
+from PIL import Image
 
 from support.project import CLIENTS, RING, ProjectFolder, oddpeg
 
@@ -73,3 +75,22 @@ def browser(client: Callable[[str], str]) -> Iterator[object]:
     driver = webdriver.Chrome(options, webdriver.ChromeService(client("chromedriver")))
     yield driver
     driver.quit()
+
+
+@pytest.fixture(scope="session")
+def firefox(
+    client: Callable[[str], str], tmp_path_factory: pytest.TempPathFactory
+) -> Callable[[Path, int, int], Image.Image]:
+    """Return what shows a page in headless Firefox: called with a file, a width and a height."""
+    program = client("firefox-esr")
+    profile = tmp_path_factory.mktemp("firefox")
+
+    def shot(page: Path, width: int, height: int) -> Image.Image:
+        picture = page.with_suffix(".firefox.png")
+        size = f"--window-size={width},{height}"
+        command = [program, "--headless", "--no-remote", "--profile", str(profile), f"--screenshot={picture}", size]
+        home = {**os.environ, "HOME": str(profile), "MOZ_HEADLESS": "1"}
+        subprocess.run([*command, page.as_uri()], check=True, capture_output=True, timeout=120, env=home)
+        return Image.open(picture)
+
+    return shot

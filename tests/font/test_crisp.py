@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import base64
 import io
 import json
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import freetype
 import numpy as np
@@ -68,29 +70,56 @@ def test_freetype_draws_fractional_sizes_as_they_are(fonts: dict[int, Path], siz
     assert (box.xMax - box.xMin) / 64 == pytest.approx(size * 14 / 16, abs=0.05)
 
 
-def test_chromium_draws_no_grey(browser: Any, fonts: dict[int, Path], tmp_path: Path) -> None:
+class Spot(NamedTuple):
+    """Where an icon stands on the page."""
+
+    left: int
+    top: int
+    size: int
+    grid: int
+
+
+def write_page(fonts: dict[int, Path], page: Path) -> list[Spot]:
+    """Write a page of every icon at its own size and at twice that; the fonts are carried within it."""
     rules, rows, top = "", "", 0
-    places = []
+    spots = []
     for grid, font in fonts.items():
-        rules += f"@font-face{{font-family:g{grid};src:url({font.as_uri()})}}"
+        data = base64.b64encode(font.read_bytes()).decode()
+        rules += f"@font-face{{font-family:g{grid};src:url(data:font/ttf;base64,{data})}}"
         for k, size in enumerate((grid, 2 * grid)):
             place = f"left:{k * 60}px;top:{top}px;width:{size}px;height:{size}px"
             rows += f'<i style="{place};font:{size}px/1 g{grid}">\ue000</i>'
-            places.append((k * 60, top, size, grid))
+            spots.append(Spot(k * 60, top, size, grid))
         top += 2 * grid + 4
-    page = tmp_path / "page.html"
     style = f"<style>{rules} body{{margin:0}} i{{position:absolute;color:#000}}</style>"
     page.write_text(f"<!doctype html><meta charset=utf-8>{style}{rows}", encoding="utf-8")
-    browser.set_window_size(300, top + 200)
-    browser.get(page.as_uri())
-    assert browser.execute_async_script("document.fonts.ready.then(() => arguments[0](document.fonts.size))") == len(
-        GRIDS
-    )
-    shot = np.asarray(Image.open(io.BytesIO(browser.get_screenshot_as_png())).convert("L"))
-    for left, at, size, grid in places:
-        shown = shot[at : at + size, left : left + size]
+    return spots
+
+
+def assert_crisp(picture: Image.Image, spots: list[Spot]) -> None:
+    shot = np.asarray(picture.convert("L"))
+    for left, top, size, grid in spots:
+        shown = shot[top : top + size, left : left + size]
         assert set(np.unique(shown).tolist()) == {0, 255}, (grid, size)
         assert (shown == 0).sum() * grid**2 == ink(grid) * size**2, (grid, size)
+
+
+def test_chromium_draws_no_grey(browser: Any, fonts: dict[int, Path], tmp_path: Path) -> None:
+    page = tmp_path / "page.html"
+    spots = write_page(fonts, page)
+    browser.set_window_size(300, spots[-1].top + 300)
+    browser.get(page.as_uri())
+    ready = "document.fonts.ready.then(() => arguments[0](document.fonts.size))"
+    assert browser.execute_async_script(ready) == len(GRIDS)
+    assert_crisp(Image.open(io.BytesIO(browser.get_screenshot_as_png())), spots)
+
+
+def test_firefox_draws_no_grey(
+    firefox: Callable[[Path, int, int], Image.Image], fonts: dict[int, Path], tmp_path: Path
+) -> None:
+    page = tmp_path / "page.html"
+    spots = write_page(fonts, page)
+    assert_crisp(firefox(page, 300, spots[-1].top + 300), spots)
 
 
 def test_a_grid_that_the_baseline_cuts_is_found(project: ProjectFolder) -> None:
