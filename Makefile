@@ -5,7 +5,7 @@ ifeq ($(OS),Windows_NT)
 BIN := .venv/Scripts
 endif
 
-.PHONY: demo test lint docs bench fuzz mutants test-oldest test-python clean
+.PHONY: demo test lint docs bench bench-large fuzz mutants test-oldest test-python clean
 
 .venv/ready: pyproject.toml
 	$(PYTHON) -m venv .venv
@@ -58,6 +58,10 @@ test-python:
 bench: .venv/ready
 	$(BIN)/python bench/bench.py $(if $(TOOLS),--tools $(TOOLS)) $(BENCH)
 	$(BIN)/python bench/keys.py
+
+# 2,000 and 20,000 icons: time, memory, growth
+bench-large: .venv/ready
+	$(BIN)/python bench/large.py $(if $(TOOLS),--tools $(TOOLS)) $(BENCH)
 
 # ten minutes in all, with coverage guidance; what is found is written into fuzz-out
 SECONDS ?= 200

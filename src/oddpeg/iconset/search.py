@@ -49,6 +49,8 @@ class Hit(NamedTuple):
 
 def plain(text: str) -> str:
     """Return a text in small letters without accents."""
+    if text.isascii():
+        return text.lower()
     return "".join(c for c in unicodedata.normalize("NFKD", text.lower()) if unicodedata.category(c)[0] != "M")
 
 
@@ -60,14 +62,28 @@ def words_of(text: str) -> list[str]:
 def find(icons: Iterable[Icon], query: str, synonyms: Mapping[str, Iterable[str]]) -> list[Hit]:
     """Return the icons that fit every word of a query, best first. synonyms: word → words that mean the same here."""
     asked, among = words_of(query), list(icons)
-    hits = [hit for icon in among if (hit := _hit(icon, query, asked, synonyms, slips=False))]
+    meanings = [[word, *(plain(other) for other in synonyms.get(word, ()))] for word in asked]
+    likely = [icon for icon in among if _may_fit(icon, query, meanings)]
+    hits = [hit for icon in likely if (hit := _hit(icon, query, asked, synonyms, slips=False))]
     if not hits:  # only then is a word taken for another that differs by a slip
         hits = [hit for icon in among if (hit := _hit(icon, query, asked, synonyms, slips=True))]
     return sorted(hits, key=lambda h: (-h.score, len(h.icon.name), h.icon.name))
 
 
+def _may_fit(icon: Icon, query: str, meanings: list[list[str]]) -> bool:
+    """Return False where an icon cannot fit without a slip: some word stands nowhere in its texts, in any meaning. Most
+    icons are passed over here, before their words are weighed one by one."""
+    texts = plain(" ".join((*icon.names, *icon.tags, icon.title, icon.description)))
+    return is_code_of(icon, query) or all(any(word in texts for word in some) for some in meanings)
+
+
+def is_code_of(icon: Icon, query: str) -> bool:
+    """Return whether a query is an icon's character, or its codepoint in hexadecimal."""
+    return query == icon.character or _CODEPOINT_MARK.sub("", query.lower()) == icon.hex
+
+
 def _hit(icon: Icon, query: str, asked: list[str], synonyms: Mapping[str, Iterable[str]], slips: bool) -> Hit | None:
-    if query == icon.character or _CODEPOINT_MARK.sub("", query.lower()) == icon.hex:
+    if is_code_of(icon, query):
         return Hit(icon, 1.0, (f"U+{icon.hex.upper()}",))
     words = list(_weighted_words(icon))
     total, by = 0.0, []

@@ -14,7 +14,9 @@ from oddpeg.pegboard.board import FILE, Peg, Pegboard
 from oddpeg.pegboard.codes import refusal, spell
 from oddpeg.pegboard.states import State
 
+_PLAIN = 1000  # characters
 HEADER = ["icon", "codepoint", "state"]
+_STATES = {state.value: state for state in State}
 _CODE = re.compile(r"U\+([0-9A-Fa-f]{1,6})")
 
 
@@ -47,6 +49,8 @@ def read_lines(text: str, where: str = FILE) -> list[Line]:
 
 
 def _cells(line: str) -> list[str]:
+    if '"' not in line and len(line) < _PLAIN:  # as nearly every line is: nothing in it needs a reader of CSV
+        return line.split(",") if line else []
     try:
         return next(csv.reader([line]), [])
     except csv.Error:  # longer than any cell can be
@@ -70,10 +74,10 @@ def _read(number: int, row: list[str], where: str) -> Line:
         return wrong("bad-codepoint", f"{code!r} is not a codepoint", "write it like U+E000")
     if reason := refusal(int(match[1], 16)):
         return wrong("unsafe-codepoint", f"{code} {reason}", "choose one from U+E000 to U+F8FF")
-    states = [s.value for s in State]
-    if state not in states:
-        return wrong("bad-state", f"{state!r} is not a state", f"write {', '.join(states[:-1])} or {states[-1]}")
-    return Line(number, cells, Peg(icon, int(match[1], 16), State(state)))
+    if state not in _STATES:
+        *others, last = _STATES
+        return wrong("bad-state", f"{state!r} is not a state", f"write {', '.join(others)} or {last}")
+    return Line(number, cells, Peg(icon, int(match[1], 16), _STATES[state]))
 
 
 def parse_board(text: str, where: str = FILE) -> Pegboard:

@@ -115,6 +115,8 @@ def find_sources(found: FoundFiles) -> Sources:
 
 
 def _is_text(name: str) -> bool:
+    if name.isascii():
+        return True
     try:
         name.encode()
     except UnicodeEncodeError:
