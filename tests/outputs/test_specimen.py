@@ -25,6 +25,10 @@ from support.pages import chosen, names, pick, press, visit
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 
+def bytes_of(content: str | bytes) -> bytes:
+    return content if isinstance(content, bytes) else content.encode()
+
+
 @pytest.fixture
 def specimen(browser: Any, demo: ProjectFolder) -> Any:
     visit(browser, demo.root / "dist/web/saltmarsh-signs-specimen.html")
@@ -133,7 +137,7 @@ def test_a_font_that_fails_is_said(browser: Any, demo: ProjectFolder, tmp_path: 
     spoilt = text.replace(style, broken).replace(policy_digest(style), policy_digest(broken))
     assert broken != style and spoilt.count(policy_digest(broken)) == 1
     for page, hidden in ((text, True), (spoilt, False)):
-        (tmp_path / "page.html").write_text(str(page), encoding="utf-8")
+        (tmp_path / "page.html").write_bytes(bytes_of(page))
         visit(browser, tmp_path / "page.html")
         browser.execute_async_script("setTimeout(arguments[0], 400)")
         assert browser.execute_script("return document.getElementById('alarm').hidden") is hidden
@@ -145,7 +149,7 @@ def test_thousands_of_icons_keep_few_cells_in_the_page(browser: Any, demo: Proje
     page = KINDS["specimen"].write(
         icon_set(icons, "Many"), OutputContext(files={"woff2": font}, snippets=lambda name: [Snippet("html", name)])
     )
-    (tmp_path / "many.html").write_text(str(page), encoding="utf-8")
+    (tmp_path / "many.html").write_bytes(bytes_of(page))
     visit(browser, tmp_path / "many.html")
     assert len(names(browser)) < 200
     press(browser, "/", "4321")
@@ -169,7 +173,7 @@ def test_hostile_names_and_titles_stay_text(browser: Any, tmp_path: Path) -> Non
         icon_set(icons, nasty, nasty, nasty),
         OutputContext(files={"woff2": b"wOF2"}, snippets=lambda name: [Snippet(nasty, nasty)]),
     )
-    (tmp_path / "page.html").write_text(str(page), encoding="utf-8")
+    (tmp_path / "page.html").write_bytes(bytes_of(page))
     visit(browser, tmp_path / "page.html")
     assert chosen(browser) == nasty and browser.execute_script(
         "return [window.hit, document.images.length, document.scripts.length]"
