@@ -138,6 +138,7 @@ PROJECT_CODES: dict[str, Code] = {
     "config-choice": Code(_E, False, "a value that is none of the possible ones"),
     "config-value": Code(_E, False, "a value out of its limits"),
     "config-type": Code(_E, False, "a value of the wrong type"),
+    "output-without-font": Code(_W, False, "an output that needs a font which its bundle does not hold"),
     "pattern-unmatched": Code(_W, False, "a pattern in oddpeg.toml that no icon matches"),
     "class-clash": Code(_E, False, "an icon's class is the base class, or that of a size or colour"),
     "empty-bundle": Code(_E, False, "a bundle leaves out every icon"),

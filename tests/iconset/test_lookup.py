@@ -54,8 +54,11 @@ def test_better_fits_come_first_and_all_words_must_fit() -> None:
     assert [h.icon.name for h in find(icons, "boat", {})] == ["boat", "boathouse", "boats-two", "oar", "lifeboat"]
     assert (
         [h.icon.name for h in find(icons, "boat two", {})] == ["boats-two"]
-        and not find(icons, "boat pier", {})
+        and not any(hit.whole for hit in find(icons, "boat pier", {}))
         and not find(icons, "…", {})
+    )
+    assert [h.icon.name for h in find(icons, "boat pier", {})[:2]] == ["boat", "pier"], (
+        "the nearest, where none has all"
     )
     assert find(icons, "vessel", {"vessel": ["boat"]})[0].icon.name == "boat"
 
@@ -89,7 +92,7 @@ def test_every_line_of_use_stands_in_the_file_it_names(tmp_path: Path) -> None:
     for icon in ("tide-low", "class", "3-masts"):
         lines = json.loads(project.run("use", icon, "--json").stdout)["lines"]
         assert {li["place"] for li in lines} >= {*kinds, "html", "entity", "escape", "character", "codepoint"} - {"css"}
-        for line in (li for li in lines if li["file"]):
+        for line in (li for li in lines if li["file"] and not li["once"]):
             own = [
                 t
                 for t in re.findall(r"[\w-]+", line["text"])

@@ -122,3 +122,42 @@ def test_the_command_sees_what_drawings_say_of_themselves(project: ProjectFolder
     project.icon("kedge", svg.format("Grapnel", "none"))
     assert project.run("find", "mooring").returncode == 1, "a drawing that changed is read again"
     assert "kedge" in project.run("find", "grapnel").stdout
+
+
+@pytest.mark.parametrize(
+    ("query", "wanted"),
+    [
+        ("lifejacket", "life-jacket"),
+        ("the icon of a ferry", "ferry"),
+        ("ferries", "ferry"),
+        ("running", "run"),
+        ("boxes", "box"),
+        ("whel", "step-free"),
+        ("&#xe001;", "ferry"),
+        ("&#57345;", "ferry"),
+        ("\\e001", "ferry"),
+        ("\\ue001", "ferry"),
+        ('"\\u{e001}"', "ferry"),
+        ("\\U0000e001", "ferry"),
+        ("U+E001", "ferry"),
+        ("0xE001", "ferry"),
+        ("\ue001", "ferry"),
+        ("\\udb80\\udc05", "far"),
+        ("\U000f0005", "far"),
+        ("U+F0005", "far"),
+    ],
+)
+def test_half_remembered_words_and_pasted_codepoints(page: Answer, query: str, wanted: str) -> None:
+    names = [("life-jacket", 0xE000), ("ferry", 0xE001), ("run", 0xE002), ("box", 0xE003), ("far", 0xF0005)]
+    icons = [Icon(name, code, "", 0) for name, code in names]
+    icons.append(Icon("step-free", 0xE004, "", 0, tags=("wheelchair",)))
+    hits = find(icons, query, {})
+    assert hits[0].icon.name == wanted and hits[0].whole and page(icons, query, {})[0] == wanted
+
+
+def test_where_none_has_all_words_the_nearest_are_said(project: ProjectFolder) -> None:
+    project.icon("life-ring").build()
+    result = project.run("find", "life", "crane")
+    assert result.returncode == 1 and result.stdout.split()[0] == "life-ring"
+    assert "nothing has all of these; nearest:" in result.stderr
+    assert json.loads(project.run("find", "life", "crane", "--json").stdout)["whole"] is False

@@ -10,13 +10,14 @@ from pathlib import Path
 
 import pytest
 import tinycss2
+from jsonschema import Draft202012Validator
 
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.escape import comment, css_identifier, css_string
 from oddpeg.outputs.kinds.css import css
 from oddpeg.outputs.registry import KINDS
 from support.icon_sets import icon_set
-from support.project import CONFIG, ProjectFolder
+from support.project import CONFIG, REPOSITORY, ProjectFolder
 
 NASTY = ["a", "class", "3-masts", "潮", "-", "--x", "</script><b>", '"*/}', "a b", "é.ü", "\\", "constructor"]
 
@@ -100,10 +101,10 @@ def test_typescript_compiles_and_holds_the_codepoints(
     demo: ProjectFolder, client: Callable[[str], str], tmp_path: Path
 ) -> None:
     use = (
-        'import { saltmarshSignsPegs, family, type SaltmarshSignsName } from "./icons";\n'
+        'import { saltmarshSignsPegs, saltmarshSignsFamily, type SaltmarshSignsName } from "./icons";\n'
         'const name: SaltmarshSignsName = "anchor"; declare const console: { log(s: string): void };\n'
         "const all: Record<string, { codepoint: number; character: string }> = saltmarshSignsPegs;\n"
-        "console.log(JSON.stringify([family, saltmarshSignsPegs[name].codepoint,\n"
+        "console.log(JSON.stringify([saltmarshSignsFamily, saltmarshSignsPegs[name].codepoint,\n"
         "  Object.entries(all).map(([k, v]) => [k, v.codepoint, v.character.codePointAt(0)])]));\n"
     )
     result = compile_strict(demo.read("dist/web/saltmarsh-signs.ts"), use, tmp_path, client)
@@ -133,7 +134,11 @@ def test_typescript_takes_any_name(client: Callable[[str], str], tmp_path: Path)
 def test_json_map_has_exactly_the_agreed_keys(project: ProjectFolder) -> None:
     project.build()
     found = json.loads(project.read("dist/tide-marks.json"))
-    assert list(found) == ["family", "version", "units_per_em", "icons"]
+    assert list(found) == ["family", "version", "units_per_em", "schema", "icons"]
+    form = json.loads((REPOSITORY / "docs/glyph-map.schema.json").read_text(encoding="utf-8"))
+    Draft202012Validator.check_schema(form)
+    Draft202012Validator(form).validate(found)
+    assert found["schema"] == form["properties"]["schema"]["const"]
     assert found["icons"][0] == {
         "name": "anchor",
         "codepoint": 0xE000,

@@ -28,18 +28,22 @@ def find(
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
-    """Find icons by half-remembered words, best first."""
+    """Find icons by half-remembered words, best first. Where none has all of them, the nearest are shown, and the exit
+    code is 1."""
     from oddpeg.tasks.lookup import find as search
 
     hits = search(opened(config), " ".join(words))
+    whole = any(hit.whole for hit in hits)
     if json:
-        document({"icons": [_values(hit) for hit in hits]})
+        document({"icons": [_values(hit) for hit in hits], "whole": whole})
     else:
-        _show_hits(hits, limit)
         if not hits:
             query = " ".join(words)
             warn(f"nothing fits {query!r}; try fewer words, or say in icons.csv what the icon is called")
-    if not hits:
+        elif not whole:
+            warn("nothing has all of these; nearest:")
+        _show_hits(hits, limit)
+    if not whole:
         raise typer.Exit(1)
 
 
@@ -59,7 +63,7 @@ def _values(hit: Hit) -> dict[str, object]:
 
 def _show_hits(hits: list[Hit], limit: int) -> None:
     width = max((len(h.icon.name) for h in hits[:limit]), default=0)
-    for icon, _, by in hits[:limit]:
+    for icon, _, by, _ in hits[:limit]:
         others = [w for w in by if w not in icon.name.split("-")]
         matched = f"  ({', '.join(others)})" if others else ""
         say(f"{icon.name:<{width}}  U+{icon.hex.upper()}  {icon.title}{matched}")
@@ -80,10 +84,15 @@ def use(
             "--in", metavar="PLACE", help="One place only: html, css, entity, kotlin …", autocompletion=complete_places
         ),
     ] = None,
+    once: Annotated[
+        bool, typer.Option("--once", help="Only what each page or program needs once: links, imports, registration.")
+    ] = False,
+    each: Annotated[bool, typer.Option("--each", help="Only what each use needs.")] = False,
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
-    """Print exactly the lines to paste for an icon, for one place or all of them."""
+    """Print exactly the lines to paste for an icon, for one place or all of them. For one place that is what each use
+    needs, unless --once asks for the other part."""
     from oddpeg.tasks.icon_sets import known_icons
     from oddpeg.tasks.lookup import icon_named, uses
 
@@ -98,6 +107,9 @@ def use(
             cure = f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold"
             raise UsageError(Diagnostic("unknown-place", what, cure))
         lines = [line for line in lines if line.place == place]
+        each = each or not (once or json)
+    if once != each:
+        lines = [line for line in lines if line.once == once]
     if json:
         rows = [line._asdict() for line in lines]
         document({"icon": found.name, "codepoint": found.codepoint, "lines": rows})
@@ -109,11 +121,14 @@ def use(
 
 
 def _show_lines(lines: list[Use]) -> None:
-    width = max(len(line.place) for line in lines)
+    width = max((len(line.place) for line in lines), default=0)
     last = None
     for line in dict.fromkeys(lines):
         head = f"{line.file} (bundle {line.bundle})" if line.file else "anywhere"
         if head != last:
             say(head, "cyan")
             last = head
-        say(f"  {line.place:<{width}}  {line.text}")
+        first, *rest = line.text.splitlines()
+        say(f"  {line.place:<{width}}  {'once  ' if line.once else 'each  ' if line.file else ''}{first}")
+        for text in rest:
+            say(f"  {'':<{width}}  {'      ' if line.file else ''}{text}")

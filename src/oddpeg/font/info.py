@@ -88,11 +88,23 @@ def short_family(family: str) -> str:
     return (whole if len(whole) > len(cut) // 2 else cut).strip()
 
 
+# Latin letters that are none with an accent, so that Unicode does not take them apart
+_FOLDED = str.maketrans(
+    {"ß": "ss", "ẞ": "SS", "ø": "o", "Ø": "O", "ł": "l", "Ł": "L", "æ": "ae", "Æ": "AE", "œ": "oe", "Œ": "OE",
+     "đ": "d", "Đ": "D", "ð": "d", "Ð": "D", "þ": "th", "Þ": "TH", "ı": "i", "ħ": "h", "Ħ": "H", "ŋ": "n", "Ŋ": "N"}
+)  # fmt: skip
+
+
+def folded(text: str) -> str:
+    """Return a text in ASCII: letters without accents, and what has no likeness there left out."""
+    return unicodedata.normalize("NFKD", text.translate(_FOLDED)).encode("ascii", "ignore").decode()
+
+
 def ascii_words(text: str) -> list[str]:
     """Return the letters and digits of a text as ASCII words; other scripts as their code values."""
     words: list[str] = []
     for word in re.findall(r"\w+", unicodedata.normalize("NFC", text).replace("_", " ")):
-        plain = unicodedata.normalize("NFKD", word).encode("ascii", "ignore").decode()
+        plain = folded(word)
         words.append(plain or "".join(f"u{ord(c):04x}" for c in word))
     return words
 

@@ -215,6 +215,12 @@ class IconSet:
         """(name, CSS value) of colours that get classes."""
         return self.classes.colours
 
+    @cached_property
+    def turned(self) -> frozenset[str]:
+        """Every name, aliases too, of icons that face the other way in text from right to left."""
+        mirrored = set(self.mirrored)
+        return frozenset(name for icon in self.icons if icon.name in mirrored for name in icon.names)
+
     @property
     def face(self) -> Face | None:
         """The default face, the one nearest to the regular weight; None where nothing was outlined."""

@@ -16,10 +16,25 @@ from oddpeg.iconset.model import Icon
 
 # how much a word counts by where it stands
 PLACES = {"name": 1.0, "alias": 0.9, "tag": 0.75, "title": 0.6, "text": 0.35}
-MATCHES = {"whole": 1.0, "start": 0.8, "inside": 0.5, "slip": 0.4}  # and by how it fits
+# and by how it fits
+MATCHES = {"whole": 1.0, "start": 0.8, "stem": 0.7, "inside": 0.5, "slip": 0.4, "slip_start": 0.3}
 OTHER = 0.9  # a word of the same meaning
 PARTLY = 0.95  # a query that is not the whole name
 MIN_INSIDE, MIN_SLIP = 3, 4  # letters that a word needs to be found inside another, or with a slip
+_STOPS = "a an and at for from in icon icons of on or sign symbol the to with"  # stand everywhere, and tell nothing
+# what ends a word besides its stem, what takes its place, and how many letters have to be left
+ENDINGS = [
+    ("ies", "y", 2), ("ches", "ch", 2), ("shes", "sh", 2), ("xes", "x", 2), ("sses", "ss", 2),
+    ("ing", "", 3), ("ed", "", 3), ("s", "", 3),
+]  # fmt: skip
+# how people write a codepoint, as regular expressions that Python and JavaScript read alike; the base of its digits
+SPELLINGS = [
+    (r"^&#x([0-9a-f]{1,6});?$", 16),
+    (r"^&#([0-9]{1,7});?$", 10),
+    (r"^(?:\\|\\u|\\u\{|u\+|0x|%u)?([0-9a-f]{4,6})\}?$", 16),
+    (r"^\\u0{0,3}([0-9a-f]{5,6})$", 16),
+]
+SURROGATES = r"^\\u(d[89ab][0-9a-f]{2})\\u(d[c-f][0-9a-f]{2})$"
 RULES = {
     "place": PLACES,
     "match": MATCHES,
@@ -27,10 +42,14 @@ RULES = {
     "partly": PARTLY,
     "min_inside": MIN_INSIDE,
     "min_slip": MIN_SLIP,
+    "stop": _STOPS.split(),
+    "endings": ENDINGS,
+    "spellings": SPELLINGS,
+    "surrogates": SURROGATES,
 }
 
 _WORD = re.compile(r"[^\W_]+")
-_CODEPOINT_MARK = re.compile(r"^(u\+|0x|\\)")
+_STOP = frozenset(_STOPS.split())
 
 
 class Hit(NamedTuple):
@@ -40,11 +59,13 @@ class Hit(NamedTuple):
         icon: that fits.
         score: 0 to 1, in steps of a millionth.
         by: the words of the icon that fitted.
+        whole: every word of the query fits; else it is among the nearest, where nothing has all of them.
     """
 
     icon: Icon
     score: float
     by: tuple[str, ...]
+    whole: bool = True
 
 
 def plain(text: str) -> str:
@@ -59,54 +80,98 @@ def words_of(text: str) -> list[str]:
     return _WORD.findall(plain(text))
 
 
+def asked_words(query: str) -> list[str]:
+    """Return the words of a query that count: without those that stand everywhere, if others are left."""
+    found = words_of(query)
+    return [word for word in found if word not in _STOP] or found
+
+
+def stem(word: str) -> str:
+    """Return a word without the ending of a plural or of a verb's form."""
+    for ending, instead, least in ENDINGS:
+        rest = word.removesuffix(ending)
+        if rest != word and len(rest) >= least and not rest.endswith(ending):
+            doubled = ending in ("ing", "ed") and len(rest) > 3 and rest[-1] == rest[-2]
+            return (rest[:-1] if doubled else rest) + instead
+    return word
+
+
+def codepoint_asked(query: str) -> int | None:
+    """Return the codepoint that a query spells, in any way that code or text does; None where it is words."""
+    text = query.strip().strip("\"'").lower()
+    if pair := re.match(SURROGATES, text):
+        return 0x10000 + ((int(pair[1], 16) - 0xD800) << 10) + int(pair[2], 16) - 0xDC00
+    for spelling, base in SPELLINGS:
+        if match := re.match(spelling, text):
+            return int(match[1], base)
+    return ord(text) if len(text) == 1 and ord(text) > 0x7F else None
+
+
+class _Query(NamedTuple):
+    """A query, worked out once.
+
+    Attributes:
+        asked: its words.
+        meanings: of each, with what they are worth.
+        code: that it spells.
+    """
+
+    asked: list[str]
+    meanings: list[list[tuple[str, float]]]
+    code: int | None
+
+
 def find(icons: Iterable[Icon], query: str, synonyms: Mapping[str, Iterable[str]]) -> list[Hit]:
-    """Return the icons that fit every word of a query, best first. synonyms: word → words that mean the same here."""
-    asked, among = words_of(query), list(icons)
-    meanings = [[word, *(plain(other) for other in synonyms.get(word, ()))] for word in asked]
-    likely = [icon for icon in among if _may_fit(icon, query, meanings)]
-    hits = [hit for icon in likely if (hit := _hit(icon, query, asked, synonyms, slips=False))]
+    """Return the icons that fit every word of a query, best first; where there are none, those that fit a word with a
+    slip; where there are none either, those that fit some of the words. synonyms: word → words that mean the same
+    here."""
+    asked, among = asked_words(query), list(icons)
+    meanings = [[(word, 1.0), *((plain(s), OTHER) for s in synonyms.get(word, ()))] for word in asked]
+    wanted = _Query(asked, meanings, codepoint_asked(query))
+    likely = [icon for icon in among if _may_fit(icon, wanted)]
+    hits = [hit for icon in likely if (hit := _hit(icon, wanted, slips=False)) and hit.whole]
     if not hits:  # only then is a word taken for another that differs by a slip
-        hits = [hit for icon in among if (hit := _hit(icon, query, asked, synonyms, slips=True))]
+        found = [hit for icon in among if (hit := _hit(icon, wanted, slips=True))]
+        hits = [hit for hit in found if hit.whole] or found
     return sorted(hits, key=lambda h: (-h.score, len(h.icon.name), h.icon.name))
 
 
-def _may_fit(icon: Icon, query: str, meanings: list[list[str]]) -> bool:
-    """Return False where an icon cannot fit without a slip: some word stands nowhere in its texts, in any meaning. Most
-    icons are passed over here, before their words are weighed one by one."""
+def _may_fit(icon: Icon, query: _Query) -> bool:
+    """Return False where an icon cannot fit whole without a slip: some word's stem stands nowhere in its texts, in any
+    meaning. Most icons are passed over here, before their words are weighed one by one."""
     texts = plain(" ".join((*icon.names, *icon.tags, icon.title, icon.description)))
-    return is_code_of(icon, query) or all(any(word in texts for word in some) for some in meanings)
+    joined = texts + " " + texts.replace("-", "")
+    return icon.codepoint == query.code or all(
+        any(stem(word).removesuffix("y") in joined for word, _ in some) for some in query.meanings
+    )
 
 
-def is_code_of(icon: Icon, query: str) -> bool:
-    """Return whether a query is an icon's character, or its codepoint in hexadecimal."""
-    return query == icon.character or _CODEPOINT_MARK.sub("", query.lower()) == icon.hex
-
-
-def _hit(icon: Icon, query: str, asked: list[str], synonyms: Mapping[str, Iterable[str]], slips: bool) -> Hit | None:
-    if is_code_of(icon, query):
+def _hit(icon: Icon, query: _Query, slips: bool) -> Hit | None:
+    if icon.codepoint == query.code:
         return Hit(icon, 1.0, (f"U+{icon.hex.upper()}",))
     words = list(_weighted_words(icon))
     total, by = 0.0, []
-    for word in asked:
+    for meanings in query.meanings:
         best, found = 0.0, ""
-        for meaning, worth in ((word, 1.0), *((plain(s), OTHER) for s in synonyms.get(word, ()))):
+        for meaning, worth in meanings:
             for own, place in words:
                 score = place * (worth * _match(meaning, own, slips))
                 if score > best:
                     best, found = score, own
-        if not best:
-            return None
         total += best
-        by.append(found)
-    if not asked:
+        by += [found] if best else []
+    if not by:
         return None
-    share = min(1.0, total / len(asked)) * (1.0 if words_of(icon.name) == asked else PARTLY)
-    return Hit(icon, math.floor(1e6 * share + 0.5) / 1e6, tuple(dict.fromkeys(by)))  # equal is equal
+    share = min(1.0, total / len(query.asked)) * (1.0 if words_of(icon.name) == query.asked else PARTLY)
+    score = math.floor(1e6 * share + 0.5) / 1e6  # equal is equal
+    return Hit(icon, score, tuple(dict.fromkeys(by)), len(by) == len(query.asked))
 
 
 def _weighted_words(icon: Icon) -> Iterator[tuple[str, float]]:
     """Yield every word of an icon, and how much it counts by where it stands."""
-    texts = [(icon.name, "name"), *((a, "alias") for a in icon.aliases), *((t, "tag") for t in icon.tags)]
+    texts = [(icon.name, "name"), *((a, "alias") for a in icon.aliases)]
+    joined = [(text.replace("-", ""), place) for text, place in texts if "-" in text]  # as people run names together
+    texts += [*joined, *((t, "tag") for t in icon.tags)]
     for text, place in [*texts, (icon.title, "title"), (icon.description, "text")]:
         for word in words_of(text):
             yield word, PLACES[place]
@@ -117,10 +182,16 @@ def _match(asked: str, own: str, slips: bool) -> float:
         return MATCHES["whole"]
     if own.startswith(asked):
         return MATCHES["start"]
+    if stem(asked) == stem(own):
+        return MATCHES["stem"]
     if len(asked) >= MIN_INSIDE and asked in own:
         return MATCHES["inside"]
-    if slips and len(asked) >= MIN_SLIP and abs(len(asked) - len(own)) < 2 and _one_slip(asked, own):
-        return MATCHES["slip"]
+    if slips and len(asked) >= MIN_SLIP:
+        if abs(len(asked) - len(own)) < 2 and _one_slip(asked, own):
+            return MATCHES["slip"]
+        size = len(asked)
+        if any(_one_slip(asked, own[:length]) for length in (size - 1, size, size + 1) if length < len(own)):
+            return MATCHES["slip_start"]
     return 0.0
 
 

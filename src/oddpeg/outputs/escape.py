@@ -57,6 +57,19 @@ def comment(text: str) -> str:
     return " ".join(text.split()).replace("*/", "* /").replace("/*", "/ *").replace("\\u", "\\ u")
 
 
+def documented(text: str) -> str:
+    """Return a text for a documentation comment of Java, Kotlin, Dart or Swift, which read HTML, tags with `@` or
+    Markdown in it: what means something there as a character reference."""
+    return re.sub(r"[<>&@\[\]*_`{}\\]", lambda match: f"&#{ord(match[0])};", comment(text))
+
+
+def android_string(text: str) -> str:
+    """Return a text for a string resource of Android, in which quotes, `@`, `?`, backslashes and spaces mean something:
+    those as escapes, all else outside of ASCII as character references. Source: Android string resources."""
+    special = "'\"\\@?<>& \n\t"
+    return "".join(f"\\u{ord(c):04x}" if c in special else c if "!" <= c <= "~" else f"&#x{ord(c):x};" for c in text)
+
+
 def url_path(path: str) -> str:
     """Return a relative path as a URL."""
     return quote(path, safe="/.-_~")

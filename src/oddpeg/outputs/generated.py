@@ -21,7 +21,7 @@ def is_generated(data: bytes) -> bool:
             MARK.encode() in data[:_NEAR]
             or MARK.encode() in data[-_NEAR:]
             or b" icons, by licence.\n" in data[:_NEAR]  # credits
-            or data.startswith(",".join(COLUMNS).encode())
+            or data.removeprefix("\ufeff".encode()).startswith(",".join(COLUMNS).encode())
             or _font_is_ours(data)
             or _json_is_ours(data)
         )

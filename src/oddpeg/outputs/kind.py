@@ -55,6 +55,19 @@ def _nothing(icon_set: IconSet, context: OutputContext) -> bytes:
     return b""
 
 
+def _no_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    return []
+
+
+def _no_companions(icon_set: IconSet, context: OutputContext) -> Mapping[str, str]:
+    return {}
+
+
+def needs(*formats: str) -> Callable[[Mapping[str, OptionValue]], tuple[str, ...]]:
+    """Return what says of a kind that its bundle has to have one of these font formats."""
+    return lambda options: formats
+
+
 def _never(icon_set: IconSet, context: OutputContext) -> bool:
     return False
 
@@ -75,6 +88,10 @@ class OutputKind(NamedTuple):
             a class and a word with underscores.
         write: its content, text or (where it carries a font file) bytes.
         snippets: what to paste for one icon.
+        setup: what to paste once, in each page or program that uses icons.
+        companions: further files, by their path relative to the folder of its own.
+        needs: font formats of which its bundle has to have one, given its options; any bundle will do where there are
+            none.
         rank: where it stands in lists.
         shows_drawings: whether, in its surroundings, it shows the icons themselves, or what their drawings hold.
         findings: it shows what checking found.
@@ -91,6 +108,9 @@ class OutputKind(NamedTuple):
     file: str
     write: Callable[[IconSet, OutputContext], str | bytes]
     snippets: Callable[[IconSet, OutputContext, Icon], list[Snippet]] = no_snippets
+    setup: Callable[[IconSet, OutputContext], list[Snippet]] = _no_setup
+    companions: Callable[[IconSet, OutputContext], Mapping[str, str]] = _no_companions
+    needs: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
     rank: int = 50
     shows_drawings: Callable[[IconSet, OutputContext], bool] = _never
     findings: bool = False

@@ -17,6 +17,18 @@ JVM_OPTIONS = {
 }
 
 
+def jvm_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what loads the font, for Android and for a desktop."""
+    file = f"{context.font_stem or icon_set.stem}.ttf"
+    place = "kotlin" if context.file.endswith(".kt") else "java"
+    end = ";" if place == "java" else ""
+    make = "" if place == "kotlin" else "new "
+    return [
+        Snippet(place, f'Typeface.createFromAsset(context.getAssets(), "fonts/{file}"){end}'),
+        Snippet(place, f'Font.createFont(Font.TRUETYPE_FONT, {make}File("{file}")){end}'),
+    ]
+
+
 class Language(NamedTuple):
     """How constants are written in one language.
 
@@ -60,8 +72,8 @@ class Language(NamedTuple):
         parts = family_words(icon_set.family)
         return {"Type": pascal(parts), "under": lower(parts), "MACRO": upper(parts)}
 
-    def write(self, icon_set: IconSet, context: OutputContext) -> str:
-        """Return the whole file."""
+    def write(self, icon_set: IconSet, context: OutputContext, **more: object) -> str:
+        """Return the whole file. more: what else its template takes."""
         return render_kind(
             self.template,
             icon_set,
@@ -69,6 +81,7 @@ class Language(NamedTuple):
             options=context.options,
             font_stem=context.font_stem or icon_set.stem,
             **self._family(icon_set),
+            **more,
         )
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:

@@ -7,12 +7,11 @@ plain ASCII keeps it and the other adds its codepoint.
 from __future__ import annotations
 
 import re
-import unicodedata
 from collections.abc import Callable, Collection
 from functools import lru_cache
 from typing import NamedTuple
 
-from oddpeg.font.info import ascii_words
+from oddpeg.font.info import ascii_words, folded
 from oddpeg.iconset.model import Icon, IconSet
 
 # classes and types that files see without importing them, in any of the languages written here
@@ -29,11 +28,19 @@ Form = Callable[[list[str]], str]
 
 
 class Entry(NamedTuple):
-    """One constant: its identifier, the name it stands for (the icon's own or an alias), and the icon."""
+    """One constant.
+
+    Attributes:
+        identifier: what code calls it.
+        name: that it stands for, the icon's own or an alias.
+        icon: that it shows.
+        now: what code calls the icon by its own name.
+    """
 
     identifier: str
     name: str
     icon: Icon
+    now: str
 
     @property
     def older(self) -> bool:
@@ -53,8 +60,7 @@ def words(name: str) -> list[str]:
     """Return a name's words in ASCII letters and digits; letters without any likeness as their code values."""
     found = []
     for word in name.split("-"):
-        plain = unicodedata.normalize("NFKD", word).encode("ascii", "ignore").decode()
-        plain = "".join(c for c in plain if c.isalnum())
+        plain = "".join(c for c in folded(word) if c.isalnum())
         found.append(plain.lower() or "".join(f"u{ord(c):04x}" for c in word))
     return [w for w in found if w] or ["icon"]
 
@@ -126,4 +132,4 @@ def entries(
             identifier = f"{identifier}_{icon.hex}"
         taken[identifier] = name
     by_name = {name: identifier for identifier, name in taken.items()}
-    return [Entry(by_name[name], name, icon) for name, icon in named]
+    return [Entry(by_name[name], name, icon, by_name[icon.name]) for name, icon in named]

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cache
+from functools import cache, partial
 from typing import TYPE_CHECKING
 
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs import escape
+from oddpeg.outputs.naming import Form, camel, lower, pascal, upper, words
 
 if TYPE_CHECKING:
     from jinja2 import Environment
@@ -37,6 +38,8 @@ def filters() -> dict[str, Callable[..., str]]:
         "css_character",
         "script_string",
         "comment",
+        "documented",
+        "android_string",
         "url_path",
         "dollar_string",
         "python_string",
@@ -47,9 +50,16 @@ def filters() -> dict[str, Callable[..., str]]:
     )
     return {
         **{name: getattr(escape, name) for name in names},
+        **{form.__name__: partial(_identifier, form) for form in (camel, pascal, upper, lower)},
         "hexadecimal": lambda code: f"{code:04x}",
         "font_format": lambda kind: {"ttf": "truetype", "eot": "embedded-opentype"}.get(kind, kind),
     }
+
+
+def _identifier(form: Form, name: str) -> str:
+    """Return a name as an identifier: of several words as a language likes it, in ASCII, not beginning with a digit."""
+    found = form(words(name))
+    return f"_{found}" if found[0].isdigit() else found
 
 
 def source(name: str) -> str:
@@ -64,10 +74,13 @@ def render(template: str, **values: object) -> str:
     return _environment().get_template(template).render(**values)
 
 
+_SCRIPT_MARKS = "@generated eslint-disable"  # for reviewers' tools, and for linters of scripts
+
+
 def render_kind(template: str, icon_set: IconSet, **values: object) -> str:
     """Return a template filled in with what every kind needs: the icon_set as `c`, and a `header` to begin with."""
     header = (
         f"{icon_set.family} {icon_set.version}: {len(icon_set.icons)} icons. "
         "Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
     )
-    return render(template, c=icon_set, header=header, **values)
+    return render(template, c=icon_set, header=header, marks=_SCRIPT_MARKS, **values)

@@ -20,7 +20,15 @@ from oddpeg.pegboard.renames import find_renames, rename_diagnostics
 from oddpeg.pegboard.states import State
 from oddpeg.tasks.build_report import BuildOptions, BuildReport, BuiltFile
 from oddpeg.tasks.bundles import BuiltBundle, BundleFonts, holds, ligatures
-from oddpeg.tasks.icon_sets import DrawnIcon, Pegs, check_classes, icon_set, load_pegs, unmatched_patterns
+from oddpeg.tasks.icon_sets import (
+    DrawnIcon,
+    Pegs,
+    check_classes,
+    icon_set,
+    load_pegs,
+    outputs_without_font,
+    unmatched_patterns,
+)
 from oddpeg.tasks.last_build import Inputs, remember
 from oddpeg.tasks.outlining import choose_em, load_libraries, outline_all, outline_options
 from oddpeg.tasks.progress import Progress
@@ -249,6 +257,7 @@ class BuildSteps:
         check_classes(icons)
         places = {source.name: source.where for source, _ in gathered.drawings}
         self.report.notes += unmatched_patterns(self.project, icons.icons, places)
+        self.report.notes += outputs_without_font(self.project)
         if self.project.config.font.ligatures:
             typed = {ligature.name for ligature in ligatures(icons)}
             if never := [name for icon in icons.icons for name in icon.names if name not in typed]:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Collection, Mapping
+import posixpath
+from collections.abc import Callable, Collection, Iterator, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from functools import cache, partial
@@ -268,7 +269,10 @@ class BuiltBundle(NamedTuple):
             if content is None:
                 context = replace(view.context(output), early=early.parts.pop(number))
                 content = _kind_of(output).write(icons, context)
-            self._put(others, project.relative(view.path_of(output)), _bytes(content), fonts)
+            place = project.relative(view.path_of(output))
+            self._put(others, place, _bytes(content), fonts)
+            for path, text in _beside(place, _kind_of(output).companions(icons, view.context(output))):
+                self._put(others, path, text, fonts)
         shown = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, shown, before), shown)
 
@@ -293,9 +297,20 @@ class BuiltBundle(NamedTuple):
         for output in self.table.outputs:
             if _kind_of(output).embeds(_options(output)):
                 continue  # carries its own font, and is always of one piece
-            text = _kind_of(output).write(few.icons, few.context(output)) if few else None
-            found[self.project.relative(view.path_of(output))] = None if text is None else _bytes(text)
+            place = self.project.relative(view.path_of(output))
+            if few is None:
+                found[place] = None
+                continue
+            kind, context = _kind_of(output), few.context(output)
+            found[place] = _bytes(kind.write(few.icons, context))
+            found |= dict(_beside(place, kind.companions(few.icons, context)))
         return found
+
+
+def _beside(place: str, companions: Mapping[str, str]) -> Iterator[tuple[str, bytes]]:
+    """Yield the path and the bytes of an output's further files. place: of the output, relative to the project."""
+    for name, text in companions.items():
+        yield posixpath.join(posixpath.dirname(place), name), text.encode()
 
 
 def _bytes(content: str | bytes) -> bytes:

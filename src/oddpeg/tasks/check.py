@@ -17,7 +17,7 @@ from oddpeg.iconset.model import Icon
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.raster.compare import Shape, coverage
-from oddpeg.tasks.icon_sets import load_pegs, unmatched_patterns
+from oddpeg.tasks.icon_sets import load_pegs, outputs_without_font, unmatched_patterns
 from oddpeg.tasks.outlining import choose_em, project_em
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.tasks.review import Reviewed, examine_all, review
@@ -95,6 +95,7 @@ def _check(project: Project | None, sources: Sources, whole: bool, progress: Pro
             for older in [aliases.get(peg.codepoint, []) if peg else []]
         ]
         report.aside += unmatched_patterns(project, icons, {s.name: s.where for s in own})
+        report.aside += outputs_without_font(project)
     return report
 
 

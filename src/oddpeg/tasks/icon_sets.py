@@ -10,6 +10,7 @@ from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import Icon, IconSet, RetiredIcon
 from oddpeg.iconset.selection import matches, matches_any
 from oddpeg.outline.placement import USUAL_DROP
+from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.states import State
 from oddpeg.workspace.project import Project
@@ -146,6 +147,22 @@ def unmatched_patterns(project: Project, icons: Sequence[Icon], drawings: Mappin
     for number, rule in enumerate(project.config.rights):
         if not any(fnmatchcase(where, rule.files) for where in drawings.values()):
             found.append(_unmatched(project, f"rights.{number}.files", rule.files, "no drawing"))
+    return found
+
+
+def outputs_without_font(project: Project) -> list[Diagnostic]:
+    """Return a warning for every output whose bundle lacks the font that it speaks of."""
+    found = []
+    for name, bundle in project.config.bundle.items():
+        for number, output in enumerate(bundle.outputs):
+            kind = KINDS[output.kind]
+            wanted = kind.needs(kind.options_with_defaults(output.options))
+            if wanted and not set(wanted) & set(bundle.fonts):
+                one = f'"{wanted[0]}"'
+                what = f"bundle.{name}: {output.kind} speaks of a font, and the bundle holds none that it can use"
+                cure = f"add {one} to bundle.{name}.fonts, or put the output into the bundle that has the font"
+                where, line = project.config_path.name, project.line_of(f"bundle.{name}.outputs.{number}")
+                found.append(Diagnostic("output-without-font", what, cure, where, line))
     return found
 
 

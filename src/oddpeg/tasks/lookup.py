@@ -23,12 +23,14 @@ class Use(NamedTuple):
         place: what it is for.
         text: what to paste.
         bundle, file: whose output it refers to; both empty for what works without any.
+        once: in each page or program, not for each icon.
     """
 
     place: str
     text: str
     bundle: str = ""
     file: str = ""
+    once: bool = False
 
 
 def find(project: Project, query: str) -> list[Hit]:
@@ -59,6 +61,7 @@ def uses(project: Project, icons: IconSet, icon: Icon) -> list[Use]:
         view = BundleView(project, bundle, icons)
         for output in view.useful():
             context = view.context(output)
-            lines = KINDS[output.kind].snippets(icons, context, icon)
-            found += [Use(line.place, line.text, name, context.file) for line in lines]
+            kind = KINDS[output.kind]
+            for once, lines in ((True, kind.setup(icons, context)), (False, kind.snippets(icons, context, icon))):
+                found += [Use(line.place, line.text, name, context.file, once) for line in lines]
     return [*found, *(Use(line.place, line.text) for line in plain_snippets(icon))]

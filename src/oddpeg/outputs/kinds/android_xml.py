@@ -3,11 +3,19 @@ underscore)."""
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import lower
 
 _LANGUAGE = Language("android-xml", "android_xml.jinja", lower, call="@string/{id}", prefixed=True)
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what gives a view the font."""
+    return [Snippet("android-xml", f'android:fontFamily="@font/{context.font_stem or icon_set.stem}"')]
+
 
 KIND = OutputKind(
     "android-xml",
@@ -16,6 +24,8 @@ KIND = OutputKind(
     "{under}.xml",
     _LANGUAGE.write,
     _LANGUAGE.snippets,
+    setup=setup,
+    needs=needs("ttf"),
     rank=20,
     resource_names=True,
 )

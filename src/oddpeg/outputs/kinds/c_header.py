@@ -1,21 +1,56 @@
-"""C and C++: UTF-8 string literals, and the range of codepoints to load. Source: ISO C §6.4."""
+"""C and C++: UTF-8 string literals, and the ranges of codepoints to load. Source: ISO C §6.4."""
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import OutputKind
+from typing import NamedTuple
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
-_RESERVED = "H FIRST LAST FAMILY"
+_RESERVED = "H FIRST LAST FAMILY COUNT RANGES RANGE_COUNT"
 
 _LANGUAGE = Language("c-header", "c_header.jinja", upper, call="{MACRO}_{id}", digit="", reserved=_RESERVED.split())
 
+
+class Run(NamedTuple):
+    """Codepoints without a gap."""
+
+    first: int
+    last: int
+
+
+def runs_of(icon_set: IconSet) -> list[Run]:
+    """Return the runs of codepoints in rising order."""
+    found: list[Run] = []
+    for code in sorted(icon.codepoint for icon in icon_set.icons):
+        if found and found[-1].last == code - 1:
+            found[-1] = found[-1]._replace(last=code)
+        else:
+            found.append(Run(code, code))
+    return found
+
+
+def write(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the header."""
+    return _LANGUAGE.write(icon_set, context, runs=runs_of(icon_set))
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what includes the header; its path is that from the project."""
+    return [Snippet("c-header", f'#include "{context.file}"')]
+
+
 KIND = OutputKind(
     "c-header",
-    "UTF-8 literals and the range of codepoints",
+    "UTF-8 literals and the ranges of codepoints",
     "include it; load the font with those codepoints",
     "{under}.h",
-    _LANGUAGE.write,
+    write,
     _LANGUAGE.snippets,
+    setup=setup,
+    needs=needs("ttf"),
     rank=20,
 )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import pascal
 
@@ -17,6 +17,7 @@ KIND = OutputKind(
     "{Type}.cs",
     _LANGUAGE.write,
     _LANGUAGE.snippets,
+    needs=needs("ttf"),
     rank=20,
     options={"package": Option("", "the namespace that the class is in")},
 )

@@ -7,9 +7,11 @@ import re
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import css_character
+from oddpeg.outputs.escape import css_character, css_identifier, url_path, xml_text
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.render import render_kind
+
+_DISPLAYS = ("block", "swap", "fallback", "optional", "auto")
 
 
 def sources(context: OutputContext) -> dict[str, str]:
@@ -22,7 +24,11 @@ def sources(context: OutputContext) -> dict[str, str]:
 def css(icon_set: IconSet, context: OutputContext) -> str:
     """Return the stylesheet; fonts are offered in the order of `context.urls`."""
     text = render_kind(
-        "css.jinja", icon_set, urls=sources(context), options=KIND.options_with_defaults(context.options)
+        "css.jinja",
+        icon_set,
+        urls=sources(context),
+        options=KIND.options_with_defaults(context.options),
+        layer=_layers(icon_set, context),
     )
     return minified(text) if context.options.get("minified") else text
 
@@ -34,6 +40,16 @@ def minified(text: str) -> str:
         plain = re.sub(r"\s+", " ", parts[i])
         parts[i] = re.sub(r" ?([{};,]) ?|: ", lambda m: m[1] or ":", plain).replace(";}", "}")
     return "".join(parts).strip() + "\n"
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what links the stylesheet; its path is that from the project."""
+    return [Snippet("html", f'<link rel="stylesheet" href="{xml_text(url_path(context.file))}">')]
+
+
+def _layers(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the cascade layer's name as CSS writes it, "" for none."""
+    return ".".join(css_identifier(part) for part in str(context.options.get("layer") or "").split(".") if part)
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
@@ -53,6 +69,8 @@ KIND = OutputKind(
     "{stem}.css",
     css,
     snippets,
+    setup=setup,
+    needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf", "eot", "svg"),
     rank=1,
     embeds=lambda options: ("woff2",) if options["embed"] else (),
     options={
@@ -61,5 +79,8 @@ KIND = OutputKind(
         "self_contained": Option(
             False, "every class works without the base class, for hosts that scope or rename classes"
         ),
+        "layer": Option("", "the cascade layer that all rules are in"),
+        "display": Option("block", "what shows until the font is there (`font-display`)", _DISPLAYS),
+        "variables": Option(False, "a custom property for every icon, `--PREFIX-NAME`, to use as `content`"),
     },
 )

@@ -7,7 +7,7 @@ import io
 
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.kind import Option, OutputKind
 
 COLUMNS = (
     "name", "codepoint", "hex", "character", "source", "aliases", "tags", "advance", "title", "licence", "credit",
@@ -23,6 +23,8 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the map; aliases and tags are separated by `; `. A cell that a spreadsheet would work out as a formula
     begins with an apostrophe, which spreadsheets take as the mark of plain text."""
     out = io.StringIO()
+    if context.options.get("bom"):
+        out.write("\ufeff")
     table = csv.writer(out, lineterminator="\n")
     table.writerow(COLUMNS)
     for i in icon_set.icons:
@@ -47,4 +49,12 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     return out.getvalue()
 
 
-KIND = OutputKind("csv", "glyph map as a table", "for spreadsheets", "{stem}.csv", write, rank=4)
+KIND = OutputKind(
+    "csv",
+    "glyph map as a table",
+    "for spreadsheets",
+    "{stem}.csv",
+    write,
+    rank=4,
+    options={"bom": Option(False, "a byte order mark before it, by which some spreadsheets know UTF-8")},
+)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import camel
 
@@ -16,6 +18,13 @@ _RESERVED = (
 
 _LANGUAGE = Language("dart", "dart.jinja", camel, digit="n", reserved=_RESERVED.split())
 
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what pubspec.yaml has to say."""
+    font = f"fonts:\n    - family: {icon_set.family}\n      fonts:\n        - asset: fonts/{context.font_stem}.ttf"
+    return [Snippet("dart", f"flutter:\n  {font}")]
+
+
 KIND = OutputKind(
     "dart",
     "class of constant icon data",
@@ -23,6 +32,8 @@ KIND = OutputKind(
     "{under}.dart",
     _LANGUAGE.write,
     _LANGUAGE.snippets,
+    setup=setup,
+    needs=needs("ttf", "woff2", "woff"),
     rank=20,
     options={"package": Option("", "the package that holds the font, where it is not the app itself")},
 )

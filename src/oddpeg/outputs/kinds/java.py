@@ -3,8 +3,8 @@ Specification §3."""
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import OutputKind
-from oddpeg.outputs.language import JVM_OPTIONS, Language
+from oddpeg.outputs.kind import OutputKind, needs
+from oddpeg.outputs.language import JVM_OPTIONS, Language, jvm_setup
 from oddpeg.outputs.naming import upper
 
 _LANGUAGE = Language("java", "java.jinja", upper, reserved=("FAMILY",))
@@ -16,6 +16,8 @@ KIND = OutputKind(
     "{Type}.java",
     _LANGUAGE.write,
     _LANGUAGE.snippets,
+    setup=jvm_setup,
+    needs=needs("ttf"),
     rank=20,
     options=JVM_OPTIONS,
 )

@@ -14,6 +14,8 @@ KIND = OutputKind(
     "{stem}.mjs",
     _MODULE.write,
     _MODULE.snippets,
+    setup=_MODULE.setup,
+    companions=_MODULE.declarations,
     rank=3,
     shows_drawings=has_hover,
     options={"hover": Option(False, "pictures in the editor's hover")},

@@ -8,6 +8,8 @@ from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import OutputKind
 
+SCHEMA_VERSION = 2  # of the form, which docs/glyph-map.schema.json describes; adding a key does not change it
+
 
 def json_map(icon_set: IconSet, context: OutputContext) -> str:
     """Return the map; fonts' whereabouts (`around`) do not matter to it."""
@@ -20,6 +22,8 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
             "aliases": list(icon.aliases),
             "tags": list(icon.tags),
             "advance": icon.advance,
+            **({"mirrored": True} if icon.name in icon_set.turned else {}),
+            **({"older": list(icon.older)} if icon.older else {}),
             **{
                 key: value
                 for key, value in (
@@ -33,8 +37,14 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
         }
         for icon in icon_set.icons
     ]
-    facts = {"family": icon_set.family, "version": icon_set.version, "units_per_em": icon_set.units_per_em}
-    return json.dumps({**facts, "icons": icons}, ensure_ascii=False, indent=1) + "\n"
+    facts = {
+        "family": icon_set.family,
+        "version": icon_set.version,
+        "units_per_em": icon_set.units_per_em,
+        "schema": SCHEMA_VERSION,
+        "icons": icons,
+    }
+    return json.dumps(facts, ensure_ascii=False, indent=1) + "\n"
 
 
 KIND = OutputKind(

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import OutputKind
-from oddpeg.outputs.language import JVM_OPTIONS, Language
+from oddpeg.outputs.kind import OutputKind, needs
+from oddpeg.outputs.language import JVM_OPTIONS, Language, jvm_setup
 from oddpeg.outputs.naming import upper
 
 _LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=("FAMILY",))
@@ -15,6 +15,8 @@ KIND = OutputKind(
     "{Type}.kt",
     _LANGUAGE.write,
     _LANGUAGE.snippets,
+    setup=jvm_setup,
+    needs=needs("ttf"),
     rank=20,
     options=JVM_OPTIONS,
 )

@@ -5,19 +5,25 @@ from __future__ import annotations
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import css_identifier
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.escape import css_identifier, css_string
+from oddpeg.outputs.kind import OutputKind, needs
+from oddpeg.outputs.kinds.scss import folder, fonts
 from oddpeg.outputs.naming import Entry, entries, identifiers
 from oddpeg.outputs.render import render_kind
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the sheet to import."""
-    return render_kind("less.jinja", icon_set, urls=context.urls, entries=_entries(icon_set))
+    return render_kind("less.jinja", icon_set, fonts=fonts(context), folder=folder(context), entries=_entries(icon_set))
 
 
 def _entries(icon_set: IconSet) -> list[Entry]:
-    return entries(icon_set, "-".join, digit="")
+    return entries(icon_set, "-".join, digit="n")
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what imports the sheet; its path is that from the project."""
+    return [Snippet("less", f"@import {css_string(context.file)};")]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
@@ -33,5 +39,7 @@ KIND = OutputKind(
     "{stem}.less",
     write,
     snippets,
+    setup=setup,
+    needs=needs("woff2", "woff", "ttf", "eot", "svg"),
     rank=7,
 )

@@ -2,13 +2,26 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.escape import python_string
+from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
 
 _RESERVED = "FAMILY"
 
 _LANGUAGE = Language("python", "python.jinja", upper, reserved=_RESERVED.split())
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what registers the font with a GUI toolkit, and with a maker of PDFs."""
+    file = f"{context.font_stem or icon_set.stem}.ttf"
+    return [
+        Snippet("python", f'QFontDatabase.addApplicationFont("{file}")'),
+        Snippet("python", f'pdfmetrics.registerFont(TTFont({python_string(icon_set.family)}, "{file}"))'),
+    ]
+
 
 KIND = OutputKind(
     "python",
@@ -17,5 +30,7 @@ KIND = OutputKind(
     "{under}.py",
     _LANGUAGE.write,
     _LANGUAGE.snippets,
+    setup=setup,
+    needs=needs("ttf"),
     rank=20,
 )

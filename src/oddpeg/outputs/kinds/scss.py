@@ -1,30 +1,56 @@
-"""Sass: a map of names and a mixin that draws an icon in rules of one's own."""
+"""Sass: a map of names and a mixin that draws an icon in rules of one's own. Source: Sass, modules."""
 
 from __future__ import annotations
 
+import posixpath
+
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import css_identifier
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.escape import css_identifier, css_string
+from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.render import render_kind
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the partial."""
-    return render_kind("scss.jinja", icon_set, urls=context.urls)
+    """Return the partial. Nothing in it begins with the prefix: a module has a namespace."""
+    use = _use(icon_set, context)
+    return render_kind("scss.jinja", icon_set, fonts=fonts(context), folder=folder(context), use=use)
+
+
+def folder(context: OutputContext) -> str:
+    """Return the URL of the fonts' folder, from the output."""
+    return next((posixpath.dirname(url) or "." for url in context.urls.values()), ".")
+
+
+def fonts(context: OutputContext) -> dict[str, str]:
+    """Return font format → name of its file, in the order to offer them."""
+    return {file_format: posixpath.basename(url) for file_format, url in context.urls.items()}
+
+
+def _use(icon_set: IconSet, context: OutputContext) -> str:
+    name = posixpath.basename(context.file or KIND.file_name(icon_set.naming))
+    module = posixpath.join(posixpath.dirname(context.file), name.removeprefix("_").removesuffix(".scss"))
+    return f"@use {css_string(module)} as {css_identifier(icon_set.prefix)};"
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what loads the module; its path is that from the project."""
+    return [Snippet("scss", _use(icon_set, context))]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return what to paste into a rule."""
-    return [Snippet("scss", f'@include {css_identifier(icon_set.prefix)}-before("{icon.name}");')]
+    return [Snippet("scss", f'@include {css_identifier(icon_set.prefix)}.before("{icon.name}");')]
 
 
 KIND = OutputKind(
     "scss",
     "map of names, mixin to use an icon in own rules",
-    "import it into your own sheet",
-    "_{stem}.scss",
+    "load it with @use in your own sheet",
+    "_{stem}-mixins.scss",  # beside a stylesheet of the bundle's own name, `@use` would take that one
     write,
     snippets,
+    setup=setup,
+    needs=needs("woff2", "woff", "ttf", "eot", "svg"),
     rank=7,
 )

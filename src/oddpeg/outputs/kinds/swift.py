@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from oddpeg.outputs.kind import OutputKind
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.escape import swift_string
+from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import camel
 
@@ -23,6 +26,16 @@ _LANGUAGE = Language(
     members=("family", "rawValue", "allCases", "hashValue", "description", "hash"),
 )
 
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what registers the font, where Info.plist does not, and what chooses it."""
+    url = f'Bundle.main.url(forResource: "{context.font_stem}", withExtension: "ttf")!'
+    return [
+        Snippet("swift", f"CTFontManagerRegisterFontsForURL({url} as CFURL, .process, nil)"),
+        Snippet("swift", f".font(.custom({swift_string(icon_set.family)}, size: 24))"),
+    ]
+
+
 KIND = OutputKind(
     "swift",
     "enum of characters",
@@ -30,5 +43,7 @@ KIND = OutputKind(
     "{Type}.swift",
     _LANGUAGE.write,
     _LANGUAGE.snippets,
+    setup=setup,
+    needs=needs("ttf"),
     rank=20,
 )

@@ -3,6 +3,7 @@ large, each with its picture in the hover."""
 
 from __future__ import annotations
 
+import posixpath
 from typing import NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
@@ -28,11 +29,19 @@ def hover(icon_set: IconSet, icon: Icon) -> str:
     return f"![{icon.name}]({data_uri(icon_set, icon, 48, 'gray')})" if icon.name in icon_set.thumbnails else ""
 
 
-def names(icon_set: IconSet) -> dict[str, str]:
-    """Return what the type and the map are called."""
+def script_names(icon_set: IconSet) -> dict[str, str]:
+    """Return what things are called in scripts: after the family, so that the modules of several fonts can be exported
+    from one."""
     words = family_words(icon_set.family)
-    small = words[0][:1].lower() + words[0][1:]
-    return {"type_name": pascal(words) + "Name", "map_name": camel([small, *words[1:]]) + "Pegs"}
+    own = camel([words[0][:1].lower() + words[0][1:], *words[1:]])
+    return {"Type": pascal(words), "own": own}
+
+
+def declarations_name(file: str) -> str:
+    """Return the name of the file that declares the types of a script (TypeScript, module resolution)."""
+    name = posixpath.basename(file)
+    stem, _, ending = name.rpartition(".")
+    return f"{stem}.d.{'mts' if ending == 'mjs' else 'ts'}"
 
 
 class ScriptModule(NamedTuple):
@@ -47,14 +56,27 @@ class ScriptModule(NamedTuple):
     typed: bool
 
     def write(self, icon_set: IconSet, context: OutputContext) -> str:
-        """Return a module without imports."""
+        """Return a module without imports, and without effects: what is not used of it can be left out."""
         drawn = icon_set.icons if has_hover(icon_set, context) else ()
         pictures = {icon.name: hover(icon_set, icon) for icon in drawn}
-        return render_kind("typescript.jinja", icon_set, pictures=pictures, typed=self.typed, **names(icon_set))
+        names = script_names(icon_set)
+        return render_kind("typescript.jinja", icon_set, pictures=pictures, typed=self.typed, **names)
+
+    def declarations(self, icon_set: IconSet, context: OutputContext) -> dict[str, str]:
+        """Return the file that declares the types."""
+        text = render_kind("javascript_types.jinja", icon_set, **script_names(icon_set))
+        return {declarations_name(context.file): text}
+
+    def setup(self, icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+        """Return what imports the map; its path is that from the project."""
+        name = f"{script_names(icon_set)['own']}Pegs"
+        path = context.file.removesuffix(".ts") if self.typed else context.file
+        return [Snippet(self.name, f"import {{ {name} }} from {script_string('./' + path)};")]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code gets at the character."""
-        return [Snippet(self.name, f"{names(icon_set)['map_name']}[{script_string(icon.name)}].character")]
+        name = f"{script_names(icon_set)['own']}Pegs"
+        return [Snippet(self.name, f"{name}[{script_string(icon.name)}].character")]
 
 
 _MODULE = ScriptModule("typescript", typed=True)
@@ -66,6 +88,7 @@ KIND = OutputKind(
     "{stem}.ts",
     _MODULE.write,
     _MODULE.snippets,
+    setup=_MODULE.setup,
     rank=2,
     shows_drawings=has_hover,
     options={"hover": Option(None, "pictures in the editor's hover; where left out, in sets of up to 300 icons")},

@@ -1,15 +1,27 @@
 """Web component: a custom element with name, size and colour. Its font face is registered on the document, since a
-face declared inside a shadow root does not load. Source: HTML, custom elements; CSS Font Loading 3.
+face declared inside a shadow root does not load; its style is a constructed sheet, which no security policy forbids.
+Source: HTML, custom elements; CSS Font Loading 3; CSSOM §6.2 (constructed style sheets); Custom Elements Manifest.
 """
 
 from __future__ import annotations
 
+import json
+import posixpath
+
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import xml_text
-from oddpeg.outputs.kind import OutputKind
-from oddpeg.outputs.naming import family_words, lower, words
+from oddpeg.outputs.escape import url_path, xml_text
+from oddpeg.outputs.kind import Option, OutputKind, needs
+from oddpeg.outputs.kinds.typescript import declarations_name, script_names
+from oddpeg.outputs.naming import words
 from oddpeg.outputs.render import render_kind
+
+_ATTRIBUTES = {
+    "name": "the icon's name",
+    "size": "its height, a CSS length; that of the text where it is left out",
+    "color": "a CSS colour; that of the text where it is left out",
+    "label": "what it means here; without one it is decoration, and not read aloud",
+}
 
 
 def element(icon_set: IconSet) -> str:
@@ -19,14 +31,52 @@ def element(icon_set: IconSet) -> str:
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return a module that defines the element when it is loaded."""
+    """Return a module that defines the element when it is loaded, and does nothing where there is no document."""
+    names = script_names(icon_set)
     return render_kind(
         "web_component.jinja",
         icon_set,
         element=element(icon_set),
         urls=context.urls,
-        names=lower(family_words(icon_set.family)),
+        types=declarations_name(context.file),
+        **names,
     )
+
+
+def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
+    """Return the file that declares the types, and where it is asked for the manifest that editors read."""
+    values = {"element": element(icon_set), "attributes": _ATTRIBUTES, **script_names(icon_set)}
+    found = {declarations_name(context.file): render_kind("web_component_types.jinja", icon_set, **values)}
+    if context.options.get("manifest"):
+        found["custom-elements.json"] = _manifest(icon_set, posixpath.basename(context.file))
+    return found
+
+
+def _manifest(icon_set: IconSet, file: str) -> str:
+    tag, kind = element(icon_set), f"{script_names(icon_set)['Type']}Element"
+    attributes = [{"name": name, "description": text} for name, text in _ATTRIBUTES.items()]
+    named = " | ".join(json.dumps(name) for icon in icon_set.icons for name in icon.names)
+    attributes[0]["type"] = {"text": named}  # type: ignore[assignment]
+    declared = {
+        "kind": "class",
+        "name": kind,
+        "description": f"An icon of {icon_set.family}. Written by Odd Peg.",
+        "tagName": tag,
+        "customElement": True,
+        "attributes": attributes,
+        "superclass": {"name": "HTMLElement"},
+    }
+    exports = [
+        {"kind": "js", "name": kind, "declaration": {"name": kind, "module": file}},
+        {"kind": "custom-element-definition", "name": tag, "declaration": {"name": kind, "module": file}},
+    ]
+    module = {"kind": "javascript-module", "path": file, "declarations": [declared], "exports": exports}
+    return json.dumps({"schemaVersion": "2.1.0", "modules": [module]}, indent=1) + "\n"
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what loads the module; its path is that from the project."""
+    return [Snippet("web-component", f'<script type="module" src="{xml_text(url_path(context.file))}"></script>')]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
@@ -42,5 +92,9 @@ KIND = OutputKind(
     "{stem}-element.mjs",
     write,
     snippets,
+    setup=setup,
+    companions=companions,
+    needs=needs("woff2", "woff", "ttf"),
     rank=8,
+    options={"manifest": Option(False, "a custom-elements.json beside it, for editors and catalogues")},
 )

@@ -42,13 +42,14 @@ function sift() {
   if (show === "findings") icons = icons.filter((icon) => icon.findings.length);
   if (show.startsWith("since ")) icons = icons.filter((icon) => later(icon, show.slice(6)));
   const text = at("query").value.trim();
-  return text ? find(icons, text, synonyms) : [...icons].sort(ORDER[at("sort").value] ?? ORDER.name);
+  return text ? find(icons, text, synonyms) : Object.assign([...icons].sort(ORDER[at("sort").value] ?? ORDER.name), { whole: true });
 }
 
 function search() {
   found = sift();
   drawn = "";
-  at("count").textContent = found.length === every.length ? "" : `${found.length} of ${every.length}`;
+  const count = found.length === every.length ? "" : `${found.length} of ${every.length}`;
+  at("count").textContent = found.whole || !found.length ? count : `none has all of these; nearest: ${found.length}`;
   at("none").hidden = found.length > 0;
   choose(0);
   remember();

@@ -1,0 +1,228 @@
+"""What a bundle puts on a page: stylesheets, modules and elements, in browsers, bundlers and compilers."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
+
+Client = Callable[[str], str]
+WEDGE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h16L4 20z"/></svg>'
+OUTPUTS = '"css", "scss", "less", "typescript", "javascript", "web-component", "json"'
+
+
+@pytest.fixture(scope="module")
+def web(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    """Two icons, one of them mirrored and with an alias."""
+    project = ProjectFolder(tmp_path_factory.mktemp("web") / "set")
+    text = CONFIG.replace('"css", "typescript", "json", "specimen"', OUTPUTS)
+    project.config(text.replace('prefix = "tm"', 'prefix = "tm"\nmirrored = ["port"]'))
+    project.icon("port", WEDGE).icon("anchor", SQUARE)
+    project.write("icons/icons.csv", "icon,aliases\nport,larboard\n")
+    project.build()
+    return project
+
+
+def run(*command: str | Path, cwd: Path) -> str:
+    done = subprocess.run([str(c) for c in command], cwd=cwd, capture_output=True, text=True, timeout=240, check=False)
+    assert done.returncode == 0, done.stdout + done.stderr
+    return done.stdout
+
+
+def visit(browser: Any, page: Path, html: str) -> None:
+    page.write_text(f"<!doctype html><meta charset=utf-8>{html}", encoding="utf-8")
+    browser.get(page.as_uri())
+    browser.execute_async_script("document.fonts.ready.then(() => arguments[0]())")
+
+
+SCALE = "const s = getComputedStyle(arguments[0], '::before'); return [s.scale, s.transform, s.content];"
+
+
+def test_every_name_of_a_mirrored_icon_turns_and_transforms_stay(browser: Any, web: ProjectFolder) -> None:
+    own = "<style>.tm-larboard::before { transform: rotate(90deg) }</style>"
+    names = ("port", "larboard", "anchor")
+    spans = "".join(f'<p dir="{way}"><i class="tm-icon tm-{n}"></i></p>' for way in ("ltr", "rtl") for n in names)
+    visit(browser, web.root / "dist/page.html", f'<link rel="stylesheet" href="tide-marks.css">{own}{spans}')
+    found = [browser.execute_script(SCALE, i) for i in browser.find_elements("css selector", "i")]
+    assert [scale for scale, _, _ in found] == ["none", "none", "none", "-1 1", "-1 1", "none"]
+    assert found[4][1].startswith("matrix(0, 1, -1, 0"), "the user's transform is still there"
+    assert all(content.endswith('/ ""') for _, _, content in found), "nothing is read aloud"
+
+
+def test_layer_display_and_variables(browser: Any, web: ProjectFolder, project: ProjectFolder) -> None:
+    css = '{ kind = "css", layer = "icons.base", display = "swap", variables = true }'
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', css)).icon("buoy", RING).build()
+    text = project.read("dist/tide-marks.css")
+    assert "font-display: swap;" in text and "@layer icons.base {" in text
+    page = '<link rel="stylesheet" href="tide-marks.css"><style>@layer mine { i::before { font-size: 99px } }</style>'
+    visit(browser, project.root / "dist/page.html", f'{page}<i class="tm-icon tm-buoy"></i>')
+    size, own = browser.execute_script(
+        "const s = getComputedStyle(document.querySelector('i'), '::before');"
+        "return [s.fontSize, getComputedStyle(document.documentElement).getPropertyValue('--tm-buoy')]"
+    )
+    assert size == "99px", "a later layer counts more"
+    assert own.strip() == '"\\e001"'
+    wrong = project.config(CONFIG.replace('"css"', '{ kind = "css", display = "flash" }')).run("build")
+    assert wrong.returncode == 2 and "block, swap" in wrong.stderr
+
+
+@pytest.mark.parametrize("kind", ["scss", "less"])
+def test_mixins_work_from_another_folder(browser: Any, web: ProjectFolder, client: Client, kind: str) -> None:
+    folder = web.root / f"styles-{kind}"
+    folder.mkdir(exist_ok=True)
+    path = '$font-path: "../dist"' if kind == "scss" else '@tm-font-path: "../dist";'
+    sheet = {
+        "scss": f'@use "../dist/tide-marks-mixins" as tm with ({path});\n.save {{ @include tm.before("larboard"); }}\n',
+        "less": f'@import "../dist/tide-marks.less"; {path}\n.save {{ .tm-before("larboard"); }}\n',
+    }[kind]
+    (folder / f"own.{kind}").write_text(sheet, encoding="utf-8")
+    (folder / "own.css").write_text(run(client("sass" if kind == "scss" else "lessc"), f"own.{kind}", cwd=folder))
+    visit(browser, folder / "page.html", '<link rel="stylesheet" href="own.css"><p dir="rtl"><i class="save"></i></p>')
+    scale, _, content = browser.execute_script(SCALE, browser.find_element("css selector", "i"))
+    assert scale == "-1 1" and content.endswith('/ ""')
+    loaded = "return [...document.fonts].map(f => f.family.replaceAll('\"', '') + ' ' + f.status)"
+    assert browser.execute_script(loaded) == ["Tide Marks loaded"]
+
+
+def test_a_bundler_finds_the_mixins_and_the_font(web: ProjectFolder, client: Client, tmp_path: Path) -> None:
+    (tmp_path / "src/icons").mkdir(parents=True)
+    for name in ("_tide-marks-mixins.scss", "tide-marks.css", "tide-marks.woff2", "tide-marks.woff", "tide-marks.ttf"):
+        (tmp_path / "src/icons" / name).write_bytes(web.bytes(f"dist/{name}"))
+    use = '@use "./icons/tide-marks-mixins" as tm with ($font-path: "./icons");\n.a { @include tm.before("port"); }\n'
+    (tmp_path / "src/own.scss").write_text(use)
+    (tmp_path / "src/main.js").write_text('import "./own.scss";\n')
+    (tmp_path / "index.html").write_text('<script type="module" src="/src/main.js"></script>')
+    (tmp_path / "node_modules").symlink_to(CLIENTS / "node_modules")
+    run(client("vite"), "build", "--assetsInlineLimit=0", cwd=tmp_path)
+    (sheet,) = (tmp_path / "dist/assets").glob("*.css")
+    assert ".woff2" in sheet.read_text() and len(list((tmp_path / "dist/assets").glob("*.woff2"))) == 1
+
+
+ELEMENT = """<meta http-equiv="Content-Security-Policy" content="default-src 'self' file:">
+<script type="module" src="tide-marks-element.mjs"></script>
+<tm-icon name="port" label="to port" dir="rtl"></tm-icon>
+<tm-icon name="anchor" size="40px" style="margin: 7px" role="figure" aria-label="mine"></tm-icon>
+<tm-icon name="port"></tm-icon> <tm-icon name="ancor"></tm-icon>"""
+
+
+def test_the_element_under_a_strict_policy(browser: Any, web: ProjectFolder, tmp_path: Path) -> None:
+    import functools
+    import http.server
+    import threading
+
+    handler = functools.partial(http.server.SimpleHTTPRequestHandler, directory=str(web.root / "dist"))
+    with http.server.ThreadingHTTPServer(("127.0.0.1", 0), handler) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        page = ELEMENT.replace(" file:", "").replace(' style="margin: 7px"', "")
+        (web.root / "dist/element.html").write_text(f"<!doctype html><meta charset=utf-8>{page}")
+        browser.get(f"http://127.0.0.1:{server.server_address[1]}/element.html")
+        browser.execute_async_script("document.fonts.load('1em \"Tide Marks\"').then(() => arguments[0]())")
+        found = browser.execute_script(
+            "return [...document.querySelectorAll('tm-icon')].map(e => { const g = e.shadowRoot.querySelector('span');"
+            "const s = getComputedStyle(g); return [s.scale, s.fontSize, s.fontFamily, e.getAttribute('role'),"
+            "e.getAttribute('aria-label'), g.className] })"
+        )
+        said = [browser.execute_cdp_cmd("Accessibility.getFullAXTree", {})]
+        server.shutdown()
+    assert [row[0] for row in found] == ["-1 1", "none", "none", "none"]
+    assert found[1][1] == "40px" and found[1][3:5] == ["figure", "mine"], "what the author wrote stays"
+    assert all("Tide Marks" in row[2] for row in found[:3]), "the style is not blocked"
+    assert found[3][5] == "unknown"
+    images = [
+        (node["role"]["value"], node.get("name", {}).get("value"))
+        for node in said[0]["nodes"]
+        if node.get("role", {}).get("value") in ("image", "figure", "img")
+    ]
+    assert images == [("image", "to port"), ("figure", "mine"), ("image", "unknown icon ancor")]
+
+
+def test_modules_do_nothing_without_a_document(web: ProjectFolder, client: Client) -> None:
+    script = (
+        'import { tideMarksCodepoints } from "./tide-marks-element.mjs"; console.log(tideMarksCodepoints.larboard);'
+    )
+    assert run(client("node"), "--input-type=module", "-e", script, cwd=web.root / "dist").strip() == str(0xE001)
+
+
+USE = """
+import { tideMarksPegs, type TideMarksName } from "./tide-marks.mjs";
+import { TideMarksElement, type TideMarksAttributes } from "./tide-marks-element.mjs";
+const name: TideMarksName = "larboard";
+const code: number = tideMarksPegs[name].codepoint;
+const made: TideMarksElement = document.createElement("tm-icon");
+const wanted: TideMarksAttributes = { name: "port", size: "2em" };
+// @ts-expect-error there is no such icon
+const wrong: TideMarksAttributes = { name: "starbord" };
+// @ts-expect-error there is no such icon
+tideMarksPegs.starbord;
+export { code, made, wanted, wrong };
+"""
+
+
+@pytest.mark.parametrize("resolution", ["nodenext", "bundler"])
+def test_types_stand_beside_the_modules(web: ProjectFolder, client: Client, resolution: str) -> None:
+    (web.root / "dist/use.mts").write_text(USE)
+    module = "nodenext" if resolution == "nodenext" else "esnext"
+    options = ["--strict", "--noEmit", "--target", "es2022", "--lib", "es2022,dom", "--module", module]
+    run(client("tsc"), *options, "--moduleResolution", resolution, "use.mts", cwd=web.root / "dist")
+
+
+def test_what_is_not_used_is_left_out(web: ProjectFolder, client: Client, tmp_path: Path) -> None:
+    folder = web.root / "dist"
+    (folder / "family.mjs").write_text(
+        'import { tideMarksFamily } from "./tide-marks.mjs"; console.log(tideMarksFamily);'
+    )
+    (folder / "typed.ts").write_text(use.replace(".mjs", ""))
+    for source in ("family.mjs", "typed.ts"):
+        out = run(client("esbuild"), source, "--bundle", "--format=esm", "--minify", cwd=folder)
+        assert out.strip() in ('var e="Tide Marks";console.log(e);', 'console.log("Tide Marks");'), out
+    out = run(client("rollup"), "family.mjs", "--silent", cwd=folder)
+    assert "port" not in out and "Tide Marks" in out
+
+
+def test_two_fonts_meet_in_one_module(web: ProjectFolder, client: Client, tmp_path: Path) -> None:
+    other = ProjectFolder(tmp_path / "other").config(
+        CONFIG.replace("Tide Marks", "Deck Signs").replace('"css", "typescript", "json", "specimen"', '"typescript"')
+    )
+    other.icon("cleat").build()
+    (tmp_path / "deck-signs.ts").write_bytes(other.bytes("dist/deck-signs.ts"))
+    (tmp_path / "tide-marks.ts").write_bytes(web.bytes("dist/tide-marks.ts"))
+    (tmp_path / "index.ts").write_text('export * from "./deck-signs";\nexport * from "./tide-marks";\n')
+    use = 'import { deckSignsFamily, tideMarksFamily, type DeckSignsPeg, type TideMarksPeg } from "./index";\n'
+    (tmp_path / "use.ts").write_text(
+        use + "export const both = [deckSignsFamily, tideMarksFamily];\n"
+        "export type Either = DeckSignsPeg | TideMarksPeg;\n"
+    )
+    run(client("tsc"), "--strict", "--noEmit", "--target", "es2022", "--moduleResolution", "bundler",
+        "--module", "esnext", "use.ts", cwd=tmp_path)  # fmt: skip
+
+
+def test_the_map_says_what_is_mirrored(web: ProjectFolder) -> None:
+    icons = {i["name"]: i for i in json.loads(web.read("dist/tide-marks.json"))["icons"]}
+    assert icons["port"]["mirrored"] is True and "mirrored" not in icons["anchor"]
+
+
+def test_the_manifest_names_the_element(project: ProjectFolder) -> None:
+    component = '{ kind = "web-component", manifest = true }'
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', component)).build()
+    (module,) = json.loads(project.read("dist/custom-elements.json"))["modules"]
+    (declared,) = module["declarations"]
+    assert declared["tagName"] == "tm-icon" and declared["attributes"][0]["type"]["text"] == '"anchor" | "buoy"'
+    assert module["path"] == "tide-marks-element.mjs"
+
+
+def test_an_output_without_its_font_is_said(project: ProjectFolder) -> None:
+    outputs = '["css", "swift", "dart", "xaml", "java", "kotlin", "c-header", "base64"]'
+    bare = CONFIG.replace('["woff2", "woff", "ttf"]', "[]")
+    project.config(bare.replace('["css", "typescript", "json", "specimen"]', outputs))
+    said = project.build().stderr
+    for kind in ("css", "swift", "dart", "xaml", "java", "kotlin", "c-header"):
+        assert f"{kind} speaks of a font, and the bundle holds none that it can use" in said, kind
+    assert "base64 speaks" not in said, "it carries its own"
+    assert 'add "ttf" to bundle.web.fonts' in said and said.count("oddpeg.toml:13:") == 7
+    assert "speaks of a font" in project.run("check").stdout + project.run("check").stderr
