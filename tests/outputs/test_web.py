@@ -174,9 +174,8 @@ def test_types_stand_beside_the_modules(web: ProjectFolder, client: Client, reso
 
 def test_what_is_not_used_is_left_out(web: ProjectFolder, client: Client, tmp_path: Path) -> None:
     folder = web.root / "dist"
-    (folder / "family.mjs").write_text(
-        'import { tideMarksFamily } from "./tide-marks.mjs"; console.log(tideMarksFamily);'
-    )
+    use = 'import { tideMarksFamily } from "./tide-marks.mjs"; console.log(tideMarksFamily);'
+    (folder / "family.mjs").write_text(use)
     (folder / "typed.ts").write_text(use.replace(".mjs", ""))
     for source in ("family.mjs", "typed.ts"):
         out = run(client("esbuild"), source, "--bundle", "--format=esm", "--minify", cwd=folder)
