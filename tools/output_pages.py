@@ -12,7 +12,7 @@ from oddpeg.demo.sample import sample_files
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.registry import KINDS
 from oddpeg.tasks.icon_sets import known_icons
-from oddpeg.tasks.lookup import uses
+from oddpeg.tasks.lookup import Use, uses
 
 PAGE = Path(__file__).parent.parent / "docs/outputs.md"
 ICON = "anchor"
@@ -59,21 +59,21 @@ def blocks(project: Project) -> dict[str, str]:
     for bundle in project.config.bundle.values():
         for output in bundle.outputs:
             kind, path = KINDS[output.kind], project.output_path(bundle, output)
-            own = [line.text for line in lines if line.file == project.relative(path)]
+            own = [line for line in lines if line.file == project.relative(path)]
             found[kind.name] = _block(kind, path, own, kind.file_name(project.naming))
     return found
 
 
-def _block(kind: OutputKind, path: Path, own: list[str], file: str) -> str:
+def _block(kind: OutputKind, path: Path, own: list[Use], file: str) -> str:
     parts = [f"{kind.summary[0].upper()}{kind.summary[1:]}. File: `{file}`; {kind.place}."]
     if kind.options:
         rows = [f"| `{key}` | {_default(option)} | {option.summary} |" for key, option in kind.options.items()]
         parts.append("\n".join(["| key | default | meaning |", "|---|---|---|", *rows]))
-    if own:
-        short = [text for text in own if "\n" not in text]
-        if short:
-            parts.append(f"To use one: {'; '.join(f'`{text}`' for text in short)}.")
-        parts += [f"```\n{text}\n```" for text in own if "\n" in text]
+    for once, head in ((True, "Once"), (False, "To use one")):
+        texts = [use.text for use in own if use.once == once]
+        if short := [text for text in texts if "\n" not in text]:
+            parts.append(f"{head}: {'; '.join(f'`{text}`' for text in short)}.")
+        parts += [f"{head}:\n\n```yaml\n{text}\n```" for text in texts if "\n" in text]
     if kind.name not in _BINARY and path.is_file():
         ending = path.name.rpartition(".")[2]
         parts.append(f"```{_LANGUAGES.get(ending, ending)}\n{_excerpt(path.read_text(encoding='utf-8'))}\n```")

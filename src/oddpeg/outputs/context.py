@@ -31,6 +31,22 @@ class Neighbour(NamedTuple):
     url: str
 
 
+class Delivered(NamedTuple):
+    """A file of the same bundle that is finished.
+
+    Attributes:
+        kind: the output's, or the font format.
+        name: its path relative to the output, as it would be without a digest in it.
+        url: the path that it really has.
+        data: its bytes.
+    """
+
+    kind: str
+    name: str
+    url: str
+    data: bytes
+
+
 @dataclass(frozen=True, slots=True)
 class OutputContext:
     """The surroundings of one output.
@@ -40,6 +56,7 @@ class OutputContext:
         sizes: font format → bytes, as far as they are known.
         beside: the bundle's other outputs.
         files: font format → font file, for outputs that carry fonts within them.
+        delivered: for outputs that name other files: the bundle's fonts and other outputs.
         early: what the output wrote before its fonts were ready.
         file: the output's own path, relative to the project.
         font_stem: the name of the bundle's font files, without ending.
@@ -52,6 +69,7 @@ class OutputContext:
     sizes: dict[str, int] = field(default_factory=dict)
     beside: tuple[Neighbour, ...] = ()
     files: dict[str, bytes] = field(default_factory=dict)
+    delivered: tuple[Delivered, ...] = field(default=(), repr=False)
     early: bytes = field(default=b"", repr=False)
     file: str = ""
     font_stem: str = ""

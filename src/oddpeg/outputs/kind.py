@@ -96,6 +96,8 @@ class OutputKind(NamedTuple):
         shows_drawings: whether, in its surroundings, it shows the icons themselves, or what their drawings hold.
         findings: it shows what checking found.
         embeds: which font files, given its options, it holds within it.
+        served: pages load it by its name, which gets a digest where the bundle asks for that.
+        refers: it names other files of its bundle, and is written after them.
         write_early: of an output that carries a font, what takes long and needs none: it is made while fonts are
             packed, and `write` finds it in its surroundings.
         options: keys of its own.
@@ -115,6 +117,8 @@ class OutputKind(NamedTuple):
     shows_drawings: Callable[[IconSet, OutputContext], bool] = _never
     findings: bool = False
     embeds: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
+    served: bool = False
+    refers: bool = False
     write_early: Callable[[IconSet, OutputContext], bytes] = _nothing
     options: Mapping[str, Option] = {}
     resource_names: bool = False

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import posixpath
-from collections.abc import Callable, Collection, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from functools import cache, partial
@@ -15,7 +16,7 @@ from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import FIXED_TIME, FontInfo, Ligature
 from oddpeg.iconset.model import Face, Icon, IconSet
 from oddpeg.iconset.selection import selects
-from oddpeg.outputs.context import Neighbour, OutputContext, Snippet
+from oddpeg.outputs.context import Delivered, Neighbour, OutputContext, Snippet
 from oddpeg.outputs.credits import licence_text
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.kind import OptionValue, OutputKind, no_snippets, plain_snippets
@@ -127,6 +128,26 @@ def _options(output: OutputTable) -> dict[str, OptionValue]:
     return _kind_of(output).options_with_defaults(output.options)
 
 
+class Finished(NamedTuple):
+    """A file that is written.
+
+    Attributes:
+        kind: of the output, or the font format.
+        name: its path relative to the project, without a digest in it.
+        path: as it is delivered.
+        data: its bytes.
+    """
+
+    kind: str
+    name: str
+    path: str
+    data: bytes
+
+    def seen_from(self, root: Path, place: Path) -> Delivered:
+        """Return the file as an output at `place` finds it. root: of the project."""
+        return Delivered(self.kind, _url(root / self.name, place), _url(root / self.path, place), self.data)
+
+
 class BundleView(NamedTuple):
     """A bundle as its outputs see it.
 
@@ -135,12 +156,14 @@ class BundleView(NamedTuple):
         bundle: its name and table.
         icons: that it has.
         files: its fonts, as far as they are ready.
+        finished: its files, as far as they are written.
     """
 
     project: Project
     bundle: BundleTable
     icons: IconSet
     files: Mapping[FontKey, bytes] = {}
+    finished: Sequence[Finished] = ()
 
     def path_of(self, output: OutputTable) -> Path:
         """Return where an output goes."""
@@ -150,18 +173,22 @@ class BundleView(NamedTuple):
         """Return what an output finds around it."""
         project, bundle, place = self.project, self.bundle, self.path_of(output)
         offered = [f for f in _OFFER if f in bundle.fonts]
+        real = {project.root / file.name: project.root / file.path for file in self.finished}
+        fonts = {f: project.font_path(bundle, f) for f in bundle.fonts}
+        stem = real[fonts["ttf"]].stem if fonts.get("ttf") in real else project.font_stem(bundle)
         files = {key.format: data for key, data in self.files.items() if key.draft == bundle.draft}
         options = _options(output)
         if "template" in options:
             options["source"] = _template(project, str(options["template"]))
         others = [o for o in bundle.outputs if o is not output]
         return OutputContext(
-            urls={f: _url(project.font_path(bundle, f), place) for f in offered},
+            urls={f: _url(real.get(fonts[f], fonts[f]), place) for f in offered},
             sizes={f: len(files[f]) for f in offered if f in files},
-            beside=tuple(Neighbour(o.kind, _url(self.path_of(o), place)) for o in others),
+            beside=tuple(Neighbour(o.kind, _url(real.get(at, at), place)) for o in others for at in [self.path_of(o)]),
+            delivered=tuple(file.seen_from(project.root, place) for file in self.finished),
             files=files,
             file=project.relative(place),
-            font_stem=project.font_stem(bundle),
+            font_stem=stem,
             draft=bundle.draft,
             options=options,
             snippets=self.snippets(),
@@ -246,6 +273,8 @@ class BuiltBundle(NamedTuple):
             if kind.embeds(context.options):
                 found.parts[number] = kind.write_early(self.fonts.icons, context)
                 continue
+            if kind.refers or self.table.hashed:
+                continue  # the names of other files are not known yet
             write = partial(_text, kind, self.fonts.icons, context)
             icons = self.fonts.icons
             around = (context.urls, context.beside, context.file, context.font_stem, context.draft)
@@ -261,20 +290,35 @@ class BuiltBundle(NamedTuple):
         project, view, icons = self.project, self.view(), self.fonts.icons
         fonts: dict[str, bytes] = {}
         others: dict[str, bytes] = {}
+        finished: list[Finished] = []
         for file_format in self.table.fonts:
             data = self.fonts.files[FontKey(file_format, self.table.draft)]
-            self._put(fonts, project.relative(project.font_path(self.table, file_format)), data, {})
-        for number, output in enumerate(self.table.outputs):
+            name = project.relative(project.font_path(self.table, file_format))
+            finished.append(Finished(file_format, name, self._delivered_name(name, data, True), data))
+            self._put(fonts, finished[-1].path, data, {})
+        for number, output in sorted(enumerate(self.table.outputs), key=lambda pair: _kind_of(pair[1]).refers):
+            kind, view = _kind_of(output), view._replace(finished=finished)
             content: str | bytes | None = early.texts.get(number)
             if content is None:
-                context = replace(view.context(output), early=early.parts.pop(number))
-                content = _kind_of(output).write(icons, context)
-            place = project.relative(view.path_of(output))
-            self._put(others, place, _bytes(content), fonts)
-            for path, text in _beside(place, _kind_of(output).companions(icons, view.context(output))):
+                context = replace(view.context(output), early=early.parts.pop(number, b""))
+                content = kind.write(icons, context)
+            place, data = project.relative(view.path_of(output)), _bytes(content)
+            path = self._delivered_name(place, data, kind.served)
+            self._put(others, path, data, fonts)
+            if kind.served:
+                finished.append(Finished(kind.name, place, path, data))
+            for path, text in _beside(place, kind.companions(icons, view.context(output))):
                 self._put(others, path, text, fonts)
         shown = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, shown, before), shown)
+
+    def _delivered_name(self, name: str, data: bytes, served: bool) -> str:
+        """Return the path that a file gets: with a digest in it where the bundle asks for that, and pages load it."""
+        if not (self.table.hashed and served):
+            return name
+        stem, _, ending = name.rpartition(".")
+        mark = "_" if self.project.font_stem(self.table) != self.project.naming.stem else "."
+        return f"{stem}{mark}{hashlib.sha256(data).hexdigest()[:10]}.{ending}"
 
     def _put(self, files: dict[str, bytes], path: str, data: bytes, others: Mapping[str, bytes]) -> None:
         if path in files or path in others:
@@ -286,6 +330,8 @@ class BuiltBundle(NamedTuple):
     ) -> dict[str, bytes | None]:
         """Return the texts to stand while fonts are replaced: of the icons that are in the fonts before and after.
         None are needed where no icon goes; where none comes, they are the final ones."""
+        if self.table.hashed:
+            return {}  # new files have new names, and stand beside the old ones until the last text is there
         kept = {name for name, code in shown.items() if before.get(name) == code}
         if len(kept) == len(before):
             return {}

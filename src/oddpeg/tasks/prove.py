@@ -101,8 +101,8 @@ def _finished_font(project: Project, bundles: Sequence[str]) -> Path:
     chosen = [project.config.bundle[name] for name in bundles or project.config.bundle]
     for file_format in ("ttf", "woff", "woff2"):
         for bundle in chosen:
-            path = project.font_path(bundle, file_format)
-            if file_format in bundle.fonts and path.is_file():
+            path = project.finished_font(bundle, file_format)
+            if file_format in bundle.fonts and path is not None:
                 return path
     has_fonts = any(bundle.fonts for bundle in chosen)
     cure = "run `oddpeg build` first" if has_fonts else 'add fonts = ["woff2"] to a bundle'

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import errno
 import os
+import re
 from collections.abc import Callable, Collection, Sequence
 from contextlib import AbstractContextManager
 from functools import cached_property
@@ -102,6 +103,15 @@ class Project:
     def font_path(self, bundle: BundleTable, file_format: str) -> Path:
         """Return where a bundle's font of a format goes."""
         return self.root / bundle.into / f"{self.font_stem(bundle)}.{file_format}"
+
+    def finished_font(self, bundle: BundleTable, file_format: str) -> Path | None:
+        """Return a bundle's font of a format as it was delivered, None where it was not."""
+        path = self.font_path(bundle, file_format)
+        if not bundle.hashed:
+            return path if path.is_file() else None
+        named = re.compile(rf"{re.escape(self.relative(path.with_suffix('')))}[._][0-9a-f]{{10}}\.{file_format}")
+        found = (self.root / where for where in sorted(self.ledger.paths()) if named.fullmatch(where))
+        return next((path for path in found if path.is_file()), None)
 
     def output_path(self, bundle: BundleTable, output: OutputTable) -> Path:
         """Return where an output goes."""

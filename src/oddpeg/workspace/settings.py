@@ -202,6 +202,13 @@ class BundleTable(NamedTuple):
         ),
     ] = []
     draft: Annotated[bool, Key("pack fonts fast rather than small")] = False
+    hashed: Annotated[
+        bool,
+        Key(
+            "digests of their content in the names of fonts and of the files that pages load, every URL following, so"
+            " that they may be cached for ever; the output `manifest` lists the names"
+        ),
+    ] = False
 
 
 class RightsRule(NamedTuple):

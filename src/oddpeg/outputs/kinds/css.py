@@ -71,6 +71,7 @@ KIND = OutputKind(
     snippets,
     setup=setup,
     needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf", "eot", "svg"),
+    served=True,
     rank=1,
     embeds=lambda options: ("woff2",) if options["embed"] else (),
     options={

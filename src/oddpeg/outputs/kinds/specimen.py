@@ -124,6 +124,7 @@ KIND = OutputKind(
     write,
     rank=5,
     findings=True,
+    refers=True,
     write_early=write_icons,
     embeds=lambda options: ("woff2",),
 )

@@ -33,6 +33,7 @@ KIND = OutputKind(
     "{stem}-sprite.svg",
     write,
     snippets,
+    served=True,
     rank=8,
     shows_drawings=always,
 )

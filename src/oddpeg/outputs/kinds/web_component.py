@@ -95,6 +95,7 @@ KIND = OutputKind(
     setup=setup,
     companions=companions,
     needs=needs("woff2", "woff", "ttf"),
+    served=True,
     rank=8,
     options={"manifest": Option(False, "a custom-elements.json beside it, for editors and catalogues")},
 )

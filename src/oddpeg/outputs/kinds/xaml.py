@@ -70,7 +70,7 @@ KIND = OutputKind(
     needs=needs("ttf"),
     rank=20,
     options={
-        "dialect": Option("wpf", "for which framework", ("wpf", "winui", "maui")),
+        "dialect": Option("wpf", "for which framework: wpf, winui or maui", ("wpf", "winui", "maui")),
         "folder": Option("/Fonts", "where the font lies in the app; MAUI goes by the name it is registered with"),
     },
 )

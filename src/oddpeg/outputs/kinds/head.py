@@ -1,0 +1,49 @@
+"""Head: the lines of HTML that a page needs once. Source: HTML, link types preload and stylesheet; Subresource
+Integrity."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import Delivered, OutputContext
+from oddpeg.outputs.escape import xml_comment, xml_text
+from oddpeg.outputs.kind import Option, OutputKind, needs
+
+
+def _url(context: OutputContext, file: Delivered) -> str:
+    """Return where a page finds a file. A folder that the page is served with goes before it."""
+    base = str(context.options["base"])
+    return xml_text(f"{base.rstrip('/')}/{file.url}" if base else file.url)
+
+
+def write(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the lines: the smallest font is asked for at once, before the stylesheet that names it is read."""
+    lines = [f"<!-- {xml_comment(icon_set.family)} {xml_comment(icon_set.version)}. Written by Odd Peg. -->"]
+    fonts = [file for file in context.delivered if file.kind == "woff2"]
+    sheets = [file for file in context.delivered if file.kind == "css"]
+    for font in fonts if sheets and context.options["preload"] else []:
+        lines.append(f'<link rel="preload" href="{_url(context, font)}" as="font" type="font/woff2" crossorigin>')
+    for sheet in sheets:
+        digest = base64.b64encode(hashlib.sha384(sheet.data).digest()).decode()
+        lines.append(f'<link rel="stylesheet" href="{_url(context, sheet)}" integrity="sha384-{digest}">')
+    for module in (file for file in context.delivered if file.kind == "web-component"):
+        lines.append(f'<script type="module" src="{_url(context, module)}"></script>')
+    return "\n".join(lines) + "\n"
+
+
+KIND = OutputKind(
+    "head",
+    "the lines that a page needs in its head: preload, stylesheet with its digest, element",
+    "include it in the head of your pages",
+    "{stem}-head.html",
+    write,
+    needs=needs("woff2", "woff", "ttf"),
+    refers=True,
+    rank=1,
+    options={
+        "base": Option("", "the URL of its own folder; empty for pages beside it"),
+        "preload": Option(True, "ask for the font before the stylesheet is read"),
+    },
+)

@@ -1,0 +1,27 @@
+"""Manifest: the name that every file has really, by the name that it would have without a digest."""
+
+from __future__ import annotations
+
+import json
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.kind import OutputKind
+
+
+def write(icon_set: IconSet, context: OutputContext) -> str:
+    """Return a JSON object; paths are relative to it."""
+    files = {file.name: file.url for file in context.delivered}
+    made_by = f"Odd Peg, for {icon_set.family} {icon_set.version}"
+    return json.dumps({"generated": made_by, "files": files}, indent=1, sort_keys=True) + "\n"
+
+
+KIND = OutputKind(
+    "manifest",
+    "the real name of every file, for servers and templates; of use in a bundle with `hashed = true`",
+    "read it where pages are made",
+    "{stem}-manifest.json",
+    write,
+    refers=True,
+    rank=9,
+)

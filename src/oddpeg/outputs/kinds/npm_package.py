@@ -1,0 +1,71 @@
+"""npm package: the package.json that makes of a bundle's folder a package. Source: npm, package.json; Node.js,
+packages: exports."""
+
+from __future__ import annotations
+
+import json
+import re
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.kinds.typescript import declarations_name
+
+_STYLES = frozenset(("css", "scss", "less"))
+_SUBPATHS = {"web-component": "./element", "svg-modules": "./svg", "json": "./glyphs.json", "sprite": "./sprite.svg"}
+
+
+def write(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the file: a path for everything that the bundle holds, and what has effects when it is loaded."""
+    exports: dict[str, object] = {}
+    effects = []
+    for kind, url in context.beside:
+        place = f"./{url}"
+        if url.startswith("../"):
+            continue  # is no part of the package
+        if kind in ("javascript", "typescript"):
+            exports.setdefault(".", _module(place) if kind == "javascript" else place)
+        elif kind in _STYLES:
+            exports[f"./{kind}"] = place
+            effects.append(place)
+        elif kind in _SUBPATHS:
+            exports[_SUBPATHS[kind]] = _module(place) if place.endswith(("mjs", "js")) else place
+            effects += [place] if kind == "web-component" else []
+            if kind == "svg-modules":
+                folder = place.rpartition("/")[0]
+                exports["./svg/*"] = f"{folder}/*"
+                effects.append(f"{folder}/mirrored.css")
+    exports |= {f"./{file_format}": f"./{url}" for file_format, url in context.urls.items()}
+    values = {
+        "name": str(context.options["name"]) or icon_set.stem,
+        "version": _semantic(icon_set.version),
+        "description": f"The icon font {icon_set.family}. Written by Odd Peg.",
+        **({"license": icon_set.licence} if icon_set.licence else {}),
+        "type": "module",
+        "sideEffects": effects,
+        "exports": {**exports, "./package.json": "./package.json"},
+    }
+    return json.dumps(values, indent=2, ensure_ascii=False) + "\n"
+
+
+def _module(place: str) -> dict[str, str]:
+    folder = place.rpartition("/")[0]
+    return {"types": f"{folder}/{declarations_name(place)}", "default": place}
+
+
+def _semantic(version: str) -> str:
+    """Return a version in three numbers, as packages have it (Semantic Versioning)."""
+    numbers = [str(int(part)) for part in re.findall(r"\d+", version)[:3]]
+    return ".".join([*numbers, "0", "0", "0"][:3])
+
+
+KIND = OutputKind(
+    "npm-package",
+    "package.json, which makes the bundle's folder a package",
+    "pack or publish the bundle's folder, or install it by its path",
+    "package.json",
+    write,
+    refers=True,
+    rank=9,
+    options={"name": Option("", "the package's name; that of the font files where it is left out")},
+)

@@ -1,0 +1,215 @@
+"""Bundles with digests in their names, as packages, and as modules for frameworks."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
+
+Client = Callable[[str], str]
+ALL = '"css", "typescript", "json", "specimen"'
+FRAMEWORKS = ["plain", "react", "vue", "svelte", "solid"]
+
+
+def run(*command: str | Path, cwd: Path) -> str:
+    done = subprocess.run([str(c) for c in command], cwd=cwd, capture_output=True, text=True, timeout=300, check=False)
+    assert done.returncode == 0, done.stdout + done.stderr
+    return done.stdout
+
+
+# -- digests ---------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def hashed(project: ProjectFolder) -> ProjectFolder:
+    text = CONFIG.replace(ALL, '"css", "head", "manifest", "web-component", "specimen"')
+    return project.config(text.replace('into = "dist"', 'into = "dist"\nhashed = true'))
+
+
+def real(project: ProjectFolder) -> dict[str, str]:
+    found: dict[str, str] = json.loads(project.read("dist/tide-marks-manifest.json"))["files"]
+    return found
+
+
+def test_every_url_follows_the_digest_and_stale_files_go(hashed: ProjectFolder) -> None:
+    hashed.build()
+    before = real(hashed)
+    assert set(before) >= {"tide-marks.css", "tide-marks.woff2", "tide-marks.ttf", "tide-marks-element.mjs"}
+    assert set(before.values()) < hashed.files()
+    css = hashed.read(f"dist/{before['tide-marks.css']}")
+    assert re.findall(r'url\("([^"]+)"\)', css) == [before[f"tide-marks.{kind}"] for kind in ("woff2", "woff", "ttf")]
+    page = hashed.read("dist/tide-marks-specimen.html")
+    assert before["tide-marks.css"] in page and "tide-marks.css" not in page.replace(before["tide-marks.css"], "")
+    hashed.icon("buoy", SQUARE.replace("M4 4", "M3 3")).build()
+    after = real(hashed)
+    assert not set(before.values()) & hashed.files() and set(after.values()) < hashed.files()
+    assert after.keys() == before.keys() and not set(after.values()) & set(before.values())
+    assert hashed.run("build", "--frozen").returncode == 0
+    assert hashed.run("proof").returncode == 0, "proof finds the font"
+
+
+def test_a_page_with_the_head_loads_each_file_once(hashed: ProjectFolder, browser: Any) -> None:
+    hashed.config(hashed.read("oddpeg.toml").replace('"web-component", ', "")).build()
+    head = hashed.read("dist/tide-marks-head.html")
+    page = hashed.root / "dist/page.html"
+    page.write_text(f'<!doctype html><meta charset=utf-8>{head}<i class="tm-icon tm-buoy"></i>', encoding="utf-8")
+    import functools
+    import http.server
+    import threading
+
+    asked: list[str] = []
+
+    class Handler(http.server.SimpleHTTPRequestHandler):
+        def log_request(self, code: Any = "-", size: Any = "-") -> None:
+            asked.append(self.path)
+
+    handler = functools.partial(Handler, directory=str(hashed.root / "dist"))
+    with http.server.ThreadingHTTPServer(("127.0.0.1", 0), handler) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        browser.get(f"http://127.0.0.1:{server.server_address[1]}/page.html")
+        browser.execute_async_script("document.fonts.ready.then(() => arguments[0]())")
+        status = browser.execute_script("return [...document.fonts].map(f => f.status)")
+        warnings = [entry for entry in browser.get_log("browser") if "favicon" not in entry["message"]]
+        server.shutdown()
+    assert status == ["loaded"] and not warnings
+    names = real(hashed)
+    assert sorted(a for a in asked if "favicon" not in a) == sorted(
+        ["/page.html", f"/{names['tide-marks.css']}", f"/{names['tide-marks.woff2']}"]
+    )
+    assert "sha384-" in head and head.index("preload") < head.index("stylesheet")
+
+
+# -- modules ---------------------------------------------------------------------------------
+
+
+@pytest.fixture(scope="module")
+def modules(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    """The modules of every framework, each in a folder of its own."""
+    project = ProjectFolder(tmp_path_factory.mktemp("modules") / "set")
+    outputs = ", ".join(f'{{ kind = "svg-modules", for = "{f}", to = "{f}/index.mjs" }}' for f in FRAMEWORKS)
+    text = CONFIG.replace(ALL, outputs).replace('prefix = "tm"', 'prefix = "tm"\nmirrored = ["port"]')
+    project.config(text).icon("port").icon("class", RING).icon("3-masts").icon("tide-low", RING)
+    project.icon("a-b").icon("ab", RING).icon("潮")
+    project.write("icons/icons.csv", "icon,aliases\nport,larboard\n").build()
+    (project.root / "node_modules").symlink_to(CLIENTS / "node_modules")
+    return project
+
+
+def test_names_are_legal_and_unique(modules: ProjectFolder) -> None:
+    for framework in FRAMEWORKS:
+        index = modules.read(f"dist/{framework}/index.mjs")
+        names = re.findall(r"default as (\S+) }", index)
+        assert len(set(names)) == len(names) == 8 and {"class", "Class"} & {n.strip("_") for n in names}
+        files = re.findall(r'from "\./([^"]+)"', index)
+        assert {f.lower() for f in files} <= {f.lower() for f in modules.files(f"dist/{framework}")}
+        assert len({f.lower() for f in files}) == 7
+
+
+PAGES = {
+    "plain": 'import { larboard } from "./dist/plain/index.mjs";\n'
+    'console.log(larboard({ size: 30, title: "<to> port" }));',
+    "react": 'import { Larboard } from "./dist/react/index.mjs"; import { createElement as h } from "react";\n'
+    'import { renderToStaticMarkup } from "react-dom/server"; console.log(renderToStaticMarkup(h(Larboard, { size: 30,'
+    ' title: "<to> port" })));',
+    "vue": 'import { Larboard } from "./dist/vue/index.mjs"; import { createSSRApp, h } from "vue";\n'
+    'import { renderToString } from "vue/server-renderer";\nconst render = () =>'
+    ' h(Larboard, { size: 30, title: "<to> port" });\nconsole.log(await renderToString(createSSRApp({ render })));',
+}
+
+
+@pytest.mark.parametrize("framework", PAGES)
+def test_they_render_on_a_server(modules: ProjectFolder, client: Client, framework: str) -> None:
+    (modules.root / f"{framework}.mjs").write_text(PAGES[framework])
+    said = run(client("node"), f"{framework}.mjs", cwd=modules.root)
+    assert 'height="30"' in said and 'data-turns="rtl"' in said and 'role="img"' in said
+    assert re.search(r"<title>(&#60;to&#62;|&lt;to&gt;) port</title>", said) and "M" in said
+
+
+def test_svelte_and_solid_compile_and_render(modules: ProjectFolder, client: Client) -> None:
+    script = """
+import { compile } from "svelte/compiler"; import { readFileSync, writeFileSync } from "node:fs";
+import { transformSync } from "@babel/core";
+const source = readFileSync("dist/svelte/port.svelte", "utf8");
+const svelte = compile(source, { generate: "server", filename: "Port.svelte" });
+if (svelte.warnings.length) throw new Error(JSON.stringify(svelte.warnings));
+writeFileSync("Port.svelte.mjs", svelte.js.code);
+const solid = transformSync(readFileSync("dist/solid/port.jsx", "utf8"), { babelrc: false, configFile: false,
+  presets: [["babel-preset-solid", { generate: "ssr" }]] });
+writeFileSync("Port.solid.mjs", solid.code);
+const { render } = await import("svelte/server");
+const { default: Svelte } = await import("./Port.svelte.mjs");
+console.log(render(Svelte, { props: { size: 30, title: "to port" } }).body);
+const { renderToString, createComponent } = await import("solid-js/web");
+const { default: Solid } = await import("./Port.solid.mjs");
+console.log(renderToString(() => createComponent(Solid, { size: 30, title: "to port" })));
+"""
+    (modules.root / "compile.mjs").write_text(script)
+    said = run(client("node"), "compile.mjs", cwd=modules.root)
+    assert said.count('height="30"') == said.count("to port</title>") == said.count('data-turns="rtl"') == 2
+
+
+@pytest.mark.parametrize("framework", ["plain", "react", "vue"])
+def test_types_check(modules: ProjectFolder, client: Client, framework: str) -> None:
+    name = "larboard" if framework == "plain" else "Larboard"
+    call = f"{name}({{ size: 3 }})"
+    (modules.root / f"{framework}.ts").write_text(
+        f'import {{ {name} }} from "./dist/{framework}/index.mjs";\nexport const made = {call};\n'
+        "// @ts-expect-error there is no such icon\n"
+        f'import {{ starbord }} from "./dist/{framework}/index.mjs";\nexport {{ starbord }};\n'
+        if framework != "vue"
+        else f'import {{ {name} }} from "./dist/vue/index.mjs";\nexport const made: import("vue").Component = {name};\n'
+    )
+    options = ["--strict", "--noEmit", "--target", "es2022", "--lib", "es2022,dom", "--module", "esnext"]
+    run(client("tsc"), *options, "--moduleResolution", "bundler", f"{framework}.ts", cwd=modules.root)
+
+
+def test_one_of_two_thousand_is_small(tmp_path: Path, client: Client) -> None:
+    project = ProjectFolder(tmp_path / "many")
+    text = CONFIG.replace(ALL, '{ kind = "svg-modules", for = "react" }').replace('["woff2", "woff", "ttf"]', "[]")
+    project.config(text)
+    for number in range(2000):
+        project.icon(f"sign-{number}", RING if number % 2 else SQUARE)
+    project.build()
+    (project.root / "one.mjs").write_text('import { Sign_7 } from "./dist/svg-modules/index.mjs"; console.log(Sign_7);')
+    (project.root / "node_modules").symlink_to(CLIENTS / "node_modules")
+    out = run(
+        client("esbuild"), "one.mjs", "--bundle", "--format=esm", "--minify", "--external:react", cwd=project.root
+    )
+    assert len(out) < 2000, len(out)
+
+
+# -- package ---------------------------------------------------------------------------------
+
+
+def test_a_bundle_is_a_package(project: ProjectFolder, client: Client, tmp_path: Path) -> None:
+    outputs = '"css", "javascript", "web-component", "svg-modules", { kind = "npm-package", name = "@saltmarsh/signs" }'
+    project.config(CONFIG.replace(ALL, outputs)).build()
+    packed = json.loads(run(client("npm"), "pack", "--json", "--pack-destination", tmp_path, cwd=project.root / "dist"))
+    assert packed[0]["name"] == "@saltmarsh/signs" and packed[0]["version"] == "1.0.0"
+    app = tmp_path / "app"
+    app.mkdir()
+    (app / "package.json").write_text('{ "name": "app", "private": true, "type": "module" }')
+    archive = next(tmp_path.glob("*.tgz"))
+    run(client("npm"), "install", "--no-audit", "--no-fund", "--offline", archive, cwd=app)
+    for name in ("vite", "typescript", "rolldown", "lightningcss"):
+        if (CLIENTS / "node_modules" / name).exists() and not (app / "node_modules" / name).exists():
+            (app / "node_modules" / name).symlink_to(CLIENTS / "node_modules" / name)
+    (app / "main.ts").write_text(
+        'import "@saltmarsh/signs/css";\nimport { tideMarksPegs, type TideMarksName } from "@saltmarsh/signs";\n'
+        'import { buoy } from "@saltmarsh/signs/svg";\nconst name: TideMarksName = "anchor";\n'
+        "document.body.innerHTML = buoy() + tideMarksPegs[name].character;\n"
+    )
+    (app / "css.d.ts").write_text('declare module "*/css";\n')
+    (app / "index.html").write_text('<script type="module" src="/main.ts"></script>')
+    for module, resolution in (("nodenext", "nodenext"), ("esnext", "bundler")):
+        options = ["--strict", "--noEmit", "--target", "es2022", "--lib", "es2022,dom", "--module", module]
+        run(client("tsc"), *options, "--moduleResolution", resolution, "main.ts", "css.d.ts", cwd=app)
+    run(client("vite"), "build", "--assetsInlineLimit=0", cwd=app)
+    assert list((app / "dist/assets").glob("*.woff2")) and list((app / "dist/assets").glob("*.css"))
