@@ -113,7 +113,7 @@ def test_use_prints_only_what_to_paste_where_a_place_is_named(demo: ProjectFolde
 def test_use_names_the_nearest_and_the_places_there_are(demo: ProjectFolder) -> None:
     wrong = demo.run("use", "ancor")
     assert wrong.returncode == 1 and "did you mean anchor" in wrong.stderr
-    wrong = demo.run("use", "anchor", "--in", "swift")
+    wrong = demo.run("use", "anchor", "--in", "python")
     assert wrong.returncode == 2 and "html" in wrong.stderr
 
 

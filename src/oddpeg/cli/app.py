@@ -24,6 +24,7 @@ from oddpeg.cli.printing import document, show_diagnostics, warn, write_log
 from oddpeg.cli.projects import also_read
 from oddpeg.cli.proof import proof
 from oddpeg.cli.setup import config, demo, init, outputs
+from oddpeg.cli.usage import usage
 from oddpeg.cli.watch import watch
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
@@ -34,7 +35,7 @@ class _InOrderOfWork(TyperGroup):
     groups: ClassVar = {
         "Begin": ("demo", "init", "config", "outputs"),
         "Build": ("check", "build", "watch", "proof"),
-        "Use": ("find", "use"),
+        "Use": ("find", "use", "usage"),
         "Maintain": ("pegs", "compare"),
     }
 
@@ -68,6 +69,7 @@ app.command(epilog="Example: oddpeg watch web")(watch)
 app.command(epilog="Example: oddpeg proof anchor --picture proof.png")(proof)
 app.command(epilog="Example: oddpeg find boat oar")(find)
 app.command(epilog="Example: oddpeg use anchor --in html")(use)
+app.command(epilog="Example: oddpeg usage src templates")(usage)
 app.add_typer(pegs, name="pegs")
 app.command(epilog="Example: oddpeg compare shipped/dist dist/web --allow minor")(compare)
 

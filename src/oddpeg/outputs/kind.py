@@ -9,6 +9,7 @@ from oddpeg.iconset.model import Icon, IconSet, Naming
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character
 from oddpeg.outputs.naming import family_words, lower, pascal
+from oddpeg.outputs.references import ReferenceForm
 
 OptionValue = str | bool | None
 
@@ -59,6 +60,10 @@ def _no_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     return []
 
 
+def _no_references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    return []
+
+
 def _no_companions(icon_set: IconSet, context: OutputContext) -> Mapping[str, str]:
     return {}
 
@@ -89,6 +94,7 @@ class OutputKind(NamedTuple):
         write: its content, text or (where it carries a font file) bytes.
         snippets: what to paste for one icon.
         setup: what to paste once, in each page or program that uses icons.
+        references: how code names icons by means of it.
         companions: further files, by their path relative to the folder of its own.
         needs: font formats of which its bundle has to have one, given its options; any bundle will do where there are
             none.
@@ -111,6 +117,7 @@ class OutputKind(NamedTuple):
     write: Callable[[IconSet, OutputContext], str | bytes]
     snippets: Callable[[IconSet, OutputContext, Icon], list[Snippet]] = no_snippets
     setup: Callable[[IconSet, OutputContext], list[Snippet]] = _no_setup
+    references: Callable[[IconSet, OutputContext], list[ReferenceForm]] = _no_references
     companions: Callable[[IconSet, OutputContext], Mapping[str, str]] = _no_companions
     needs: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
     rank: int = 50

@@ -9,6 +9,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.kind import Option
 from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifiers, lower, pascal, upper, words
+from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
 JVM_OPTIONS = {
@@ -29,6 +30,10 @@ def jvm_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     ]
 
 
+# members that types have without our doing
+_MEMBERS = "class entries values valueOf rawValue allCases self Type init name length prototype family package Family"
+
+
 class Language(NamedTuple):
     """How constants are written in one language.
 
@@ -43,6 +48,7 @@ class Language(NamedTuple):
         guard: what is made of reserved words.
         members: words that the enclosing type needs itself, which get an underscore.
         prefixed: identifiers begin with the prefix of the classes.
+        endings: of the files that name the constants.
     """
 
     name: str
@@ -54,6 +60,7 @@ class Language(NamedTuple):
     guard: str = "{}_"
     members: Collection[str] = ()
     prefixed: bool = False
+    endings: str = ""
 
     def entries(self, icon_set: IconSet) -> list[Entry]:
         """Return every constant."""
@@ -83,6 +90,19 @@ class Language(NamedTuple):
             **self._family(icon_set),
             **more,
         )
+
+    def references(self, icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+        """Return the constants."""
+        family = self._family(icon_set)
+        names = {entry.identifier.strip("`"): entry.name for entry in self.entries(icon_set)}
+        leads = [self.call.partition("{id}")[0].format(**family).removeprefix("{StaticResource ")]
+        if self.prefixed:  # string resources, in XML and in code
+            leads = ["@string/", "R.string."]
+        own = frozenset((*self.reserved, *self.members, *_MEMBERS.split()))
+        ours = lower(words(icon_set.prefix)) + "_" if self.prefixed else ""
+        names = {name.removeprefix(ours): icon for name, icon in names.items()}
+        endings = frozenset(self.endings.split())
+        return [ReferenceForm(Shape.WORD, f"{lead}{ours}", names, own, endings) for lead in leads]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code names an icon."""

@@ -258,6 +258,7 @@ class BuildSteps:
         places = {source.name: source.where for source, _ in gathered.drawings}
         self.report.notes += unmatched_patterns(self.project, icons.icons, places)
         self.report.notes += outputs_without_font(self.project)
+        self.report.notes += self.used(icons)
         if self.project.config.font.ligatures:
             typed = {ligature.name for ligature in ligatures(icons)}
             if never := [name for icon in icons.icons for name in icon.names if name not in typed]:
@@ -266,12 +267,22 @@ class BuildSteps:
                 self.report.notes.append(Diagnostic("ligature-too-short", what, cure, "font.ligatures"))
         return icons
 
+    def used(self, icons: IconSet) -> list[Diagnostic]:
+        """Let the project know which icons its code uses, if that matters; return what there is to say."""
+        if not any(bundle.only == "used" for bundle in self.project.config.bundle.values()):
+            return []
+        from oddpeg.tasks.usage import settle_used  # few builds need it
+
+        found = settle_used(self.project, icons)
+        self.lap("usage")
+        return found
+
     def fonts(self, icons: IconSet, chosen: Mapping[str, BundleTable]) -> list[BuiltBundle]:
         """Return the bundles with what makes their fonts; bundles of the same icons share one."""
         shared: dict[frozenset[str], BundleFonts] = {}
         bundles = []
         for name, bundle in chosen.items():
-            held = frozenset(icon.name for icon in icons.icons if holds(bundle, icon))
+            held = frozenset(icon.name for icon in icons.icons if holds(self.project, bundle, icon))
             if not held:
                 cure = "let `only` and `without` leave some"
                 raise OddPegError(Diagnostic("empty-bundle", f"bundle.{name} leaves out every icon", cure))

@@ -32,8 +32,10 @@ if TYPE_CHECKING:
 _OFFER = ("woff2", "woff", "ttf", "eot", "svg")  # smallest first: browsers take the first they know; legacy last
 
 
-def holds(bundle: BundleTable, icon: Icon) -> bool:
-    """Return whether a bundle holds an icon."""
+def holds(project: Project, bundle: BundleTable, icon: Icon) -> bool:
+    """Return whether a bundle holds an icon. One that holds what is used holds all as long as nobody looked."""
+    if bundle.only == "used":
+        return (project.used is None or icon.name in project.used) and selects(icon, [], bundle.without)
     return selects(icon, bundle.only, bundle.without)
 
 
@@ -210,7 +212,12 @@ class BundleView(NamedTuple):
 
         def lines(name: str) -> list[Snippet]:
             icon = self.icons.named(name)
-            pairs = [pair for number, other in enumerate(order) if holds(other, icon) for pair in placed(number)]
+            pairs = [
+                pair
+                for number, other in enumerate(order)
+                if holds(self.project, other, icon)
+                for pair in placed(number)
+            ]
             found = [line for kind, context in pairs for line in kind.snippets(self.icons, context, icon)]
             return list(dict.fromkeys([*found, *plain_snippets(icon)]))
 

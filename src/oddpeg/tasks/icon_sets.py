@@ -127,8 +127,10 @@ class ConfigPattern(NamedTuple):
 def icon_patterns(project: Project) -> Iterator[ConfigPattern]:
     """Yield every pattern of the config that selects icons."""
     for name, bundle in project.config.bundle.items():
-        for key, patterns in (("only", bundle.only), ("without", bundle.without)):
+        only = [] if bundle.only == "used" else bundle.only
+        for key, patterns in (("only", only), ("without", bundle.without)):
             yield from (ConfigPattern(f"bundle.{name}.{key}", pattern) for pattern in patterns)
+    yield from (ConfigPattern("usage.keep", pattern) for pattern in project.config.usage.keep)
     yield from (ConfigPattern("classes.mirrored", pattern) for pattern in project.config.classes.mirrored)
     for number, rule in enumerate(project.config.checks):
         yield ConfigPattern(f"checks.{number}.icons", rule.icons)

@@ -68,12 +68,23 @@ def recall(project: Project, inputs: Inputs) -> BuildReport | None:
     ledger = project.ledger
     if kept is None or kept.digest != _whole_digest(project, inputs, board) or not ledger.trusted:
         return None
+    if not _uses_the_same(project, kept.used):
+        return None
     tree, paths = Tree(project.root), [file.path for file in kept.report.files]
     with ThreadPoolExecutor(os.cpu_count()) as pool:  # digests leave Python's lock
         for path, digest in zip(paths, pool.map(tree.digest, paths), strict=True):
             if digest not in ledger.digests(path):
                 return None
     return kept.report
+
+
+def _uses_the_same(project: Project, used: Sequence[str] | None) -> bool:
+    """Return whether the project's code refers to the icons that it did, if a bundle holds only those."""
+    if not any(bundle.only == "used" for bundle in project.config.bundle.values()):
+        return True
+    from oddpeg.tasks.usage import find_usage
+
+    return used is not None and sorted(find_usage(project).needed()) == list(used)
 
 
 def remember(project: Project, inputs: Inputs, board: bytes, report: BuildReport) -> None:
@@ -91,6 +102,7 @@ def remember(project: Project, inputs: Inputs, board: bytes, report: BuildReport
         "notes": [d.as_dict() for d in report.notes],
         "withdrawn": report.changes.withdrawn,
         "files": report.files,
+        "used": None if project.used is None else sorted(project.used),
     }
     body = json.dumps(values).encode()
     write_caches({_NAME: seal(project.root, "build", body).encode() + b"\n" + body}, project.root)
@@ -102,10 +114,12 @@ class _Kept(NamedTuple):
     Attributes:
         digest: of everything that made the result.
         report: of a build of the same, in which nothing changes.
+        used: icons that the code referred to, if that mattered.
     """
 
     digest: str
     report: BuildReport
+    used: Sequence[str] | None
 
 
 def _read(project: Project) -> _Kept | None:
@@ -128,7 +142,7 @@ def _read(project: Project) -> _Kept | None:
         delivered=Delivered(unchanged=[file.path for file in files]),
         files=files,
     )
-    return _Kept(values["digest"], report)
+    return _Kept(values["digest"], report, values["used"])
 
 
 def _diagnostics(rows: Iterable[dict[str, object]]) -> list[Diagnostic]:

@@ -56,7 +56,7 @@ def uses(project: Project, icons: IconSet, icon: Icon) -> list[Use]:
     """Return everything to paste for an icon, by the bundles as they are configured, then what works without any."""
     found: list[Use] = []
     for name, bundle in project.config.bundle.items():
-        if not holds(bundle, icon):
+        if not holds(project, bundle, icon):
             continue
         view = BundleView(project, bundle, icons)
         for output in view.useful():

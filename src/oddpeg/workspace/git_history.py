@@ -14,7 +14,8 @@ TIMEOUT = 60  # seconds
 
 _LINE = re.compile(r"\+([^,\r\n]+),\s*(U\+[0-9A-Fa-f]+),")
 # the repository may be a stranger's: nothing that it configures is run
-_COMMAND = [
+# git without anything that a repository could make it run
+GIT = [
     "git",
     "--no-pager",
     "-c",
@@ -31,6 +32,9 @@ _COMMAND = [
     "protocol.allow=never",
     "-c",
     "credential.helper=",
+]
+_COMMAND = [
+    *GIT,
     "log",
     "--all",
     "--full-history",
@@ -45,7 +49,7 @@ _COMMAND = [
 
 
 # no prompts, no pager, nothing fetched, and no repository but the one the project is in
-_ENVIRONMENT = {
+ENVIRONMENT = {
     "GIT_TERMINAL_PROMPT": "0",
     "GIT_OPTIONAL_LOCKS": "0",
     "GIT_NO_LAZY_FETCH": "1",
@@ -88,7 +92,7 @@ def _first_seen(board: Path) -> dict[tuple[str, str], float]:
             errors="replace",
             timeout=TIMEOUT,
             check=True,
-            env={**os.environ, **_ENVIRONMENT},
+            env={**os.environ, **ENVIRONMENT},
         )
     except (OSError, subprocess.SubprocessError) as problem:
         raise OddPegError(_unknown(problem, board)) from None

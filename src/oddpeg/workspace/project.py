@@ -56,6 +56,7 @@ class Project:
         self.config = config
         self.config_path = config_path or root / FILE
         self.also_read = also_read
+        self.used: frozenset[str] | None = None  # icons that the project's code refers to, once that was looked up
 
     @classmethod
     def open(cls, config: Path | None = None, remember: bool = False, also_read: Sequence[Path] = ()) -> Project:

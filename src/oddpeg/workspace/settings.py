@@ -185,8 +185,11 @@ class BundleTable(NamedTuple):
         ),
     ]
     only: Annotated[
-        list[Annotated[str, FILLED]],
-        Key("patterns of icons (of tags after a `#`) that the bundle holds; all where empty"),
+        Literal["used"] | list[Annotated[str, FILLED]],
+        Key(
+            'patterns of icons (of tags after a `#`) that the bundle holds; all where empty; or `"used"`: what'
+            " `oddpeg usage` finds in the project's code"
+        ),
     ] = []
     without: Annotated[
         list[Annotated[str, FILLED]], Key("patterns of icons (of tags after a `#`) that the bundle leaves out")
@@ -209,6 +212,19 @@ class BundleTable(NamedTuple):
             " that they may be cached for ever; the output `manifest` lists the names"
         ),
     ] = False
+
+
+class UsageTable(NamedTuple):
+    """Where the project's own code names icons."""
+
+    in_: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("files and folders of code, relative to the project; what git knows of where empty, else the whole folder"),
+    ] = []
+    keep: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("patterns of icons (of tags after a `#`) that are used in ways that no search can see"),
+    ] = []
 
 
 class RightsRule(NamedTuple):
@@ -237,6 +253,7 @@ class Config(NamedTuple):
     bundle: Annotated[dict[str, BundleTable], Key("deliveries, by name", filled=True)]
     classes: Annotated[ClassesTable, Key("names in stylesheets")] = ClassesTable()
     pegs: Annotated[PegsTable, Key("how codepoints are given out")] = PegsTable()
+    usage: Annotated[UsageTable, Key("where the project's own code names icons")] = UsageTable()
     rights: Annotated[
         list[RightsRule], Key("licences and credits of whole folders; the last rule that fits counts")
     ] = []
@@ -261,6 +278,7 @@ class Config(NamedTuple):
             bundle=bundles,
             classes=ClassesTable(**values["classes"]),
             pegs=PegsTable(**values["pegs"]),
+            usage=UsageTable(**values["usage"]),
             rights=[RightsRule(**rule) for rule in values["rights"]],
             checks=[CheckRule(**rule) for rule in values["checks"]],
             synonyms=values["synonyms"],

@@ -9,7 +9,9 @@ from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import lower
 
-_LANGUAGE = Language("android-xml", "android_xml.jinja", lower, call="@string/{id}", prefixed=True)
+_LANGUAGE = Language(
+    "android-xml", "android_xml.jinja", lower, call="@string/{id}", prefixed=True, endings=".xml .java .kt .kts"
+)
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
@@ -26,6 +28,7 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=setup,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
     resource_names=True,
 )

@@ -12,7 +12,15 @@ from oddpeg.outputs.naming import upper
 
 _RESERVED = "H FIRST LAST FAMILY COUNT RANGES RANGE_COUNT"
 
-_LANGUAGE = Language("c-header", "c_header.jinja", upper, call="{MACRO}_{id}", digit="", reserved=_RESERVED.split())
+_LANGUAGE = Language(
+    "c-header",
+    "c_header.jinja",
+    upper,
+    call="{MACRO}_{id}",
+    digit="",
+    reserved=_RESERVED.split(),
+    endings=".c .h .cc .cpp .cxx .hpp .hh .m .mm .ino",
+)
 
 
 class Run(NamedTuple):
@@ -52,5 +60,6 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=setup,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
 )

@@ -8,7 +8,7 @@ from oddpeg.outputs.naming import pascal
 
 _RESERVED = "Family Equals ReferenceEquals GetType ToString GetHashCode MemberwiseClone Finalize"
 
-_LANGUAGE = Language("csharp", "csharp.jinja", pascal, reserved=_RESERVED.split())
+_LANGUAGE = Language("csharp", "csharp.jinja", pascal, reserved=_RESERVED.split(), endings=".cs .fs .vb .razor .cshtml")
 
 KIND = OutputKind(
     "csharp",
@@ -18,6 +18,7 @@ KIND = OutputKind(
     _LANGUAGE.write,
     _LANGUAGE.snippets,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
     options={"package": Option("", "the namespace that the class is in")},
 )

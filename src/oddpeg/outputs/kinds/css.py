@@ -9,6 +9,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character, css_identifier, url_path, xml_text
 from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
 _DISPLAYS = ("block", "swap", "fallback", "optional", "auto")
@@ -62,6 +63,18 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     ]
 
 
+def own_names(icon_set: IconSet) -> dict[str, str]:
+    """Return every name of every icon, as it is written and as what it stands for."""
+    return {name: name for icon in icon_set.icons for name in icon.names}
+
+
+def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    """Return the classes."""
+    lead = f"{icon_set.prefix}-"
+    own = {icon_set.base_class.removeprefix(lead), "icon", "before", "map", "family", "mirrored", "font-path"}
+    return [ReferenceForm(Shape.CLASS, lead, own_names(icon_set), frozenset(own))]
+
+
 KIND = OutputKind(
     "css",
     "stylesheet: font face, base class, one class per icon",
@@ -72,6 +85,7 @@ KIND = OutputKind(
     setup=setup,
     needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf", "eot", "svg"),
     served=True,
+    references=references,
     rank=1,
     embeds=lambda options: ("woff2",) if options["embed"] else (),
     options={

@@ -16,7 +16,7 @@ _RESERVED = (
     "family package hashCode runtimeType toString noSuchMethod"
 )
 
-_LANGUAGE = Language("dart", "dart.jinja", camel, digit="n", reserved=_RESERVED.split())
+_LANGUAGE = Language("dart", "dart.jinja", camel, digit="n", reserved=_RESERVED.split(), endings=".dart")
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
@@ -34,6 +34,7 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=setup,
     needs=needs("ttf", "woff2", "woff"),
+    references=_LANGUAGE.references,
     rank=20,
     options={"package": Option("", "the package that holds the font, where it is not the app itself")},
 )

@@ -7,7 +7,7 @@ from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import JVM_OPTIONS, Language, jvm_setup
 from oddpeg.outputs.naming import upper
 
-_LANGUAGE = Language("java", "java.jinja", upper, reserved=("FAMILY",))
+_LANGUAGE = Language("java", "java.jinja", upper, reserved=("FAMILY",), endings=".java .kt .kts .groovy .scala")
 
 KIND = OutputKind(
     "java",
@@ -18,6 +18,7 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=jvm_setup,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
     options=JVM_OPTIONS,
 )

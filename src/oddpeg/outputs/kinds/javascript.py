@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.kinds.typescript import ScriptModule, has_hover
+from oddpeg.outputs.kinds.typescript import ScriptModule, has_hover, references
 
 _MODULE = ScriptModule("javascript", typed=False)
 
@@ -16,6 +16,7 @@ KIND = OutputKind(
     _MODULE.snippets,
     setup=_MODULE.setup,
     companions=_MODULE.declarations,
+    references=references,
     rank=3,
     shows_drawings=has_hover,
     options={"hover": Option(False, "pictures in the editor's hover")},

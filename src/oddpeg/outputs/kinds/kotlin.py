@@ -6,7 +6,7 @@ from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import JVM_OPTIONS, Language, jvm_setup
 from oddpeg.outputs.naming import upper
 
-_LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=("FAMILY",))
+_LANGUAGE = Language("kotlin", "kotlin.jinja", upper, reserved=("FAMILY",), endings=".java .kt .kts .groovy .scala")
 
 KIND = OutputKind(
     "kotlin",
@@ -17,6 +17,7 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=jvm_setup,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
     options=JVM_OPTIONS,
 )

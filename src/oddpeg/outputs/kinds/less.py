@@ -9,6 +9,7 @@ from oddpeg.outputs.escape import css_identifier, css_string
 from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.kinds.scss import folder, fonts
 from oddpeg.outputs.naming import Entry, entries, identifiers
+from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
 
@@ -32,6 +33,12 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     return [Snippet("less", f'.{css_identifier(icon_set.prefix)}-before("{identifier}");')]
 
 
+def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    """Return what takes a name."""
+    names = {entry.identifier: entry.name for entry in _entries(icon_set)}
+    return [ReferenceForm(Shape.ARGUMENT, f".{css_identifier(icon_set.prefix)}-before(", names)]
+
+
 KIND = OutputKind(
     "less",
     "map of names, mixin to use an icon in own rules",
@@ -41,5 +48,6 @@ KIND = OutputKind(
     snippets,
     setup=setup,
     needs=needs("woff2", "woff", "ttf", "eot", "svg"),
+    references=references,
     rank=7,
 )

@@ -11,7 +11,7 @@ from oddpeg.outputs.naming import upper
 
 _RESERVED = "FAMILY"
 
-_LANGUAGE = Language("python", "python.jinja", upper, reserved=_RESERVED.split())
+_LANGUAGE = Language("python", "python.jinja", upper, reserved=_RESERVED.split(), endings=".py .pyi")
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
@@ -32,5 +32,6 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=setup,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
 )

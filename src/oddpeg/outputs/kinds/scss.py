@@ -8,6 +8,8 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier, css_string
 from oddpeg.outputs.kind import OutputKind, needs
+from oddpeg.outputs.kinds.css import own_names
+from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
 
@@ -43,6 +45,12 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     return [Snippet("scss", f'@include {css_identifier(icon_set.prefix)}.before("{icon.name}");')]
 
 
+def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    """Return what takes a name."""
+    names, own = own_names(icon_set), css_identifier(icon_set.prefix)
+    return [ReferenceForm(Shape.ARGUMENT, f"{own}.{call}(", names) for call in ("before", "character")]
+
+
 KIND = OutputKind(
     "scss",
     "map of names, mixin to use an icon in own rules",
@@ -52,5 +60,6 @@ KIND = OutputKind(
     snippets,
     setup=setup,
     needs=needs("woff2", "woff", "ttf", "eot", "svg"),
+    references=references,
     rank=7,
 )

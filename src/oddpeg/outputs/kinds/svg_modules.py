@@ -11,6 +11,7 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import comment, script_string
 from oddpeg.outputs.kind import Option, OutputKind, always
 from oddpeg.outputs.naming import Entry, Form, camel, entries, identifiers, pascal
+from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render
 
 _RESERVED = (
@@ -123,6 +124,13 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     return [Snippet("svg-modules", imported), Snippet("svg-modules", flavour.use.format(id=name))]
 
 
+def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    """Return what imports icons."""
+    names = {entry.identifier: entry.name for entry in _entries(icon_set, _flavour(context).form)}
+    folder = context.file.rpartition("/")[0].rpartition("/")[2]
+    return [ReferenceForm(Shape.IMPORT, folder, names)] if folder else []
+
+
 KIND = OutputKind(
     "svg-modules",
     "a module for each icon, as markup or as a component",
@@ -132,6 +140,7 @@ KIND = OutputKind(
     snippets,
     companions=companions,
     shows_drawings=always,
+    references=references,
     rank=6,
     options={"for": Option("plain", "what they are for: plain, react, vue, svelte or solid", tuple(_FLAVOURS))},
 )

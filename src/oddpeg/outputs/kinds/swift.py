@@ -24,6 +24,7 @@ _LANGUAGE = Language(
     guard="`{}`",
     reserved=_RESERVED.split(),
     members=("family", "rawValue", "allCases", "hashValue", "description", "hash"),
+    endings=".swift .m .mm",
 )
 
 
@@ -45,5 +46,6 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=setup,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
 )

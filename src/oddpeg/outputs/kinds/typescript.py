@@ -11,7 +11,9 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.kinds.css import own_names
 from oddpeg.outputs.naming import camel, family_words, pascal
+from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
 _MOST_HOVERED = 300  # icons; pictures are most of the file, and with more of them editors become slow
@@ -81,6 +83,14 @@ class ScriptModule(NamedTuple):
 
 _MODULE = ScriptModule("typescript", typed=True)
 
+
+def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    """Return the map and the type."""
+    names, script = own_names(icon_set), script_names(icon_set)
+    kept, typed = f"{script['own']}Pegs", f"{script['Type']}Name"
+    return [ReferenceForm(Shape.KEY, kept, names), ReferenceForm(Shape.TYPED, typed, names)]
+
+
 KIND = OutputKind(
     "typescript",
     "union type of names, constant map to codepoint and character",
@@ -89,6 +99,7 @@ KIND = OutputKind(
     _MODULE.write,
     _MODULE.snippets,
     setup=_MODULE.setup,
+    references=references,
     rank=2,
     shows_drawings=has_hover,
     options={"hover": Option(None, "pictures in the editor's hover; where left out, in sets of up to 300 icons")},

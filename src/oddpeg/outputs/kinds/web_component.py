@@ -12,8 +12,10 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import url_path, xml_text
 from oddpeg.outputs.kind import Option, OutputKind, needs
+from oddpeg.outputs.kinds.css import own_names
 from oddpeg.outputs.kinds.typescript import declarations_name, script_names
 from oddpeg.outputs.naming import words
+from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
 _ATTRIBUTES = {
@@ -85,6 +87,13 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     return [Snippet("web-component", f'<{name} name="{xml_text(icon.name)}"></{name}>')]
 
 
+def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    """Return the element and the map."""
+    names = own_names(icon_set)
+    codes = f"{script_names(icon_set)['own']}Codepoints"
+    return [ReferenceForm(Shape.ATTRIBUTE, f"<{element(icon_set)}", names), ReferenceForm(Shape.KEY, codes, names)]
+
+
 KIND = OutputKind(
     "web-component",
     "custom element with name, size and colour",
@@ -96,6 +105,7 @@ KIND = OutputKind(
     companions=companions,
     needs=needs("woff2", "woff", "ttf"),
     served=True,
+    references=references,
     rank=8,
     options={"manifest": Option(False, "a custom-elements.json beside it, for editors and catalogues")},
 )

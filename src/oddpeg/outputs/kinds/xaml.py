@@ -10,7 +10,7 @@ from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import family_words, pascal
 
-_LANGUAGE = Language("xaml", "xaml.jinja", pascal, call="{{StaticResource {Type}.{id}}}")
+_LANGUAGE = Language("xaml", "xaml.jinja", pascal, call="{{StaticResource {Type}.{id}}}", endings=".xaml .axaml")
 _PRESENTATION = "http://schemas.microsoft.com/winfx/2006/xaml/presentation"
 _MAUI = "http://schemas.microsoft.com/dotnet/2021/maui"
 _SYSTEM = "clr-namespace:System;assembly=mscorlib"
@@ -68,6 +68,7 @@ KIND = OutputKind(
     _LANGUAGE.snippets,
     setup=setup,
     needs=needs("ttf"),
+    references=_LANGUAGE.references,
     rank=20,
     options={
         "dialect": Option("wpf", "for which framework: wpf, winui or maui", ("wpf", "winui", "maui")),

@@ -1,0 +1,124 @@
+"""`oddpeg usage`: which icons the project's own code refers to."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
+from oddpeg.cli.printing import document, progress, say, warn
+from oddpeg.cli.projects import opened
+
+if TYPE_CHECKING:
+    from oddpeg.tasks.usage import Place, UsageReport, WrongName
+
+_MOST_UNUSED = 40  # names; --json has them all
+
+
+def usage(
+    paths: Annotated[
+        list[Path] | None, typer.Argument(metavar="[PATH...]", help="Files and folders of code to look in.")
+    ] = None,
+    fix: Annotated[
+        bool, typer.Option("--fix", help="Show how unknown and older names are put right, ask, and do it.")
+    ] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="With --fix: do not ask.")] = False,
+    sarif: Annotated[
+        Path | None, typer.Option("--sarif", metavar="FILE", help="Write what is wrong as SARIF, for code hosts.")
+    ] = None,
+    force: ReplaceFile = False,
+    config: ConfigAt = None,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Say which icons the project's own code uses, which it does not, and which names in it are none."""
+    from oddpeg.tasks.usage import find_usage
+
+    project = opened(config)
+    with progress(quiet or json) as bar:
+        report = find_usage(project, [Path.cwd() / path for path in paths or []], progress=bar)
+    if sarif is not None:
+        _write_sarif(report, sarif, force)
+    if json:
+        document(usage_values(report))
+    elif not quiet:
+        _show(report)
+    _show_unknown([] if json else report.unknown)
+    if fix:
+        left = _fix(report, project.root, yes)
+        if left:
+            raise typer.Exit(1)
+    elif report.unknown:
+        raise typer.Exit(1)
+
+
+def usage_values(report: UsageReport) -> dict[str, Any]:
+    """Return a report as plain values."""
+
+    def at(place: Place) -> dict[str, Any]:
+        return {"file": place.file, "line": place.line, "column": place.column}
+
+    return {
+        "used": [{"name": name, "places": [at(place) for place in places]} for name, places in report.used.items()],
+        "unused": [*report.unused],
+        "unknown": [{"text": one.place.text, "nearest": one.nearest, **at(one.place)} for one in report.unknown],
+        "undecidable": [{"text": place.text, **at(place)} for place in report.undecidable],
+    }
+
+
+def _show(report: UsageReport) -> None:
+    passed = ", ".join(f"{count} {why.value}" for why, count in sorted(report.passed.items(), key=lambda p: p[0].value))
+    say(f"{report.files} files read" + (f"; passed over: {passed}" if passed else ""), "cyan")
+    width = max((len(name) for name in report.used), default=0)
+    for name, places in report.used.items():
+        files = len({place.file for place in places})
+        first = places[0]
+        where = f"{files} files" if files > 1 else f"{first.file}:{first.line}"
+        say(f"  {name:<{width}}  {len(places):>4}  {where}")
+    total = len(report.used) + len(report.unused) + len(report.kept)
+    say(f"used: {len(report.used)} of {total}")
+    if report.kept:
+        say(f"kept by a pattern: {', '.join(report.kept)}")
+    if report.unused:
+        more = f" and {len(report.unused) - _MOST_UNUSED} more" if len(report.unused) > _MOST_UNUSED else ""
+        say(f"unused: {', '.join(report.unused[:_MOST_UNUSED])}{more}", "yellow")
+    for older, those in report.older.items():
+        count = f"{len(those)} place{'s' if len(those) > 1 else ''}"
+        say(f"old name: {older}, {count} ({those[0].place.file}:{those[0].place.line})", "yellow")
+    for place in report.undecidable:
+        say(f"{place.file}:{place.line}:{place.column}: cannot be told: {place.text}", "yellow")
+    if report.undecidable:
+        say("  cure: name what it uses in a comment beside it, `oddpeg: uses NAME-*`, or in usage.keep")
+
+
+def _show_unknown(unknown: list[WrongName]) -> None:
+    for one in unknown:
+        place = one.place
+        where = f"{place.file}:{place.line}:{place.column}"
+        warn(f"{where}: error: there is no icon {one.name!r}: {place.text}", "bright_red")
+        warn(f"  cure: did you mean {one.nearest}?" if one.nearest else "  cure: correct the name, or draw the icon")
+
+
+def _fix(report: UsageReport, root: Path, yes: bool) -> int:
+    """Show the changes, and make them if that is wanted; return how many unknown names are left."""
+    from oddpeg.tasks.usage_fix import apply, planned
+
+    changes = planned(report)
+    for change in changes:
+        say(f"{change.file}:{change.line}: {change.before} -> {change.after}")
+    if not changes:
+        say("nothing can be put right by itself")
+        return len(report.unknown)
+    if yes or typer.confirm("change these?"):
+        say(f"changed {apply(root, changes)} files", "green")
+        return len([one for one in report.unknown if not one.nearest])
+    return len(report.unknown)
+
+
+def _write_sarif(report: UsageReport, path: Path, force: bool) -> None:
+    from oddpeg.tasks.usage_fix import sarif
+    from oddpeg.workspace.delivery import NewFile, write_new
+
+    write_new(path.parent, [NewFile(path.name, sarif(report).encode())], force)

@@ -1,0 +1,1 @@
+val deck = listOf(SaltmarshSigns.LOUNGE, SaltmarshSigns.CAFE, SaltmarshSigns.LIFE_JACKET)

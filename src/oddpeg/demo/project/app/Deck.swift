@@ -1,0 +1,1 @@
+let deck = [SaltmarshSigns.lounge.rawValue, SaltmarshSigns.stairsUp.rawValue]

@@ -1,0 +1,4 @@
+import 'package:flutter/widgets.dart';
+import 'saltmarsh_signs.dart';
+
+const quay = [Icon(SaltmarshSigns.pier), Icon(SaltmarshSigns.bollard)];

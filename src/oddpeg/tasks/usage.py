@@ -1,0 +1,262 @@
+"""Which icons a project's own code refers to, and where."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from functools import partial
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.iconset.selection import matches_any
+from oddpeg.outputs.references import Found, Reference, ReferenceForm, Scanner, Shape, merged
+from oddpeg.outputs.registry import KINDS
+from oddpeg.parallel import map_batches
+from oddpeg.suggestions import Guesses
+from oddpeg.tasks.bundles import BundleView
+from oddpeg.tasks.icon_sets import known_icons
+from oddpeg.tasks.progress import SILENT, Progress
+from oddpeg.workspace.project import Project
+from oddpeg.workspace.source_tree import PassedOver, list_files, read_source
+
+_BATCH = 200  # files
+_DATA = (".json", ".csv", ".tsv", ".txt")
+
+
+class Place(NamedTuple):
+    """A place in code. Lines and columns count from 1, columns in characters.
+
+    Attributes:
+        file: relative to the project, with slashes.
+        text: as it stands there.
+        part: offset and length of the name itself within the file.
+    """
+
+    file: str
+    line: int
+    column: int
+    text: str
+    part: tuple[int, int] = (0, 0)
+
+
+class WrongName(NamedTuple):
+    """A name that looks like ours, and is none, or one from before a rename.
+
+    Attributes:
+        name: as code writes it.
+        nearest: as code would write the right one, or the nearest, or empty.
+        place: where it stands.
+    """
+
+    name: str
+    nearest: str
+    place: Place
+
+
+@dataclass(slots=True)
+class UsageReport:
+    """What code says of icons.
+
+    Attributes:
+        used: places by icon, most used first.
+        unused: icons that nothing refers to.
+        unknown: names that are none of ours.
+        undecidable: places that put a name together.
+        older: where an icon goes by a name from before a rename, by that name.
+        kept: unused icons that the config, or a comment, says are used.
+        files: how many were read.
+        passed: how many were passed over, by why.
+    """
+
+    used: dict[str, list[Place]] = field(default_factory=dict)
+    unused: list[str] = field(default_factory=list)
+    unknown: list[WrongName] = field(default_factory=list)
+    undecidable: list[Place] = field(default_factory=list)
+    older: dict[str, list[WrongName]] = field(default_factory=dict)
+    kept: list[str] = field(default_factory=list)
+    files: int = 0
+    passed: Counter[PassedOver] = field(default_factory=Counter)
+
+    def needed(self) -> frozenset[str]:
+        """Return the icons that a bundle of what is used has to hold."""
+        return frozenset((*self.used, *self.kept))
+
+
+FormKey = tuple[Shape, str, frozenset[str]]
+
+
+def _key(form: ReferenceForm) -> FormKey:
+    return form.shape, form.lead, form.endings
+
+
+class _SeenReference(NamedTuple):
+    """A reference as it travels between processes: without the names of its form."""
+
+    reference: Reference
+    form: FormKey | None
+    line: int
+    column: int
+
+
+class _Seen(NamedTuple):
+    """What one file says."""
+
+    file: str
+    passed: PassedOver | None
+    references: list[_SeenReference]
+    promised: list[str]
+
+
+def _see(scanner: Scanner, paths: Sequence[str]) -> list[_Seen]:
+    return [_seen(scanner, path) for path in paths]
+
+
+def _seen(scanner: Scanner, path: str) -> _Seen:
+    text, passed = read_source(path)
+    if passed or not scanner.may_hold(text):
+        return _Seen(path, passed, [], [])
+    scan = scanner.scan(text, "." + path.rpartition(".")[2].lower(), data=path.endswith(_DATA))
+    rows: list[_SeenReference] = []
+    line, start, last = 1, 0, 0
+    for one in scan.references:  # in order, so that lines are counted once
+        line += text.count("\n", last, one.at)
+        start, last = text.rfind("\n", 0, one.at) + 1, one.at
+        rows.append(_SeenReference(one._replace(form=None), one.form and _key(one.form), line, one.at - start + 1))
+    return _Seen(path, None, rows, [pattern for promise in scan.promised for pattern in promise.patterns])
+
+
+def reference_forms(project: Project, icons: IconSet) -> list[ReferenceForm]:
+    """Return every way in which code may name an icon, as the bundles are configured."""
+    found: list[ReferenceForm] = []
+    for bundle in project.config.bundle.values():
+        view = BundleView(project, bundle, icons)
+        for output in bundle.outputs:
+            found += KINDS[output.kind].references(icons, view.context(output))
+    return merged(found)
+
+
+def find_usage(
+    project: Project, places: Sequence[Path] = (), icons: IconSet | None = None, progress: Progress = SILENT
+) -> UsageReport:
+    """Return what a project's code says of its icons. places: files and folders, else what the config names, else what
+    git knows of, else the whole folder. Raise `UsageError` where one does not exist, or lies elsewhere."""
+    icons = icons or known_icons(project)
+    forms = reference_forms(project, icons)
+    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons})
+    paths = list_files(project.root, _places(project, places), _not_code(project))
+    report, promised = UsageReport(), set(project.config.usage.keep)
+    names = {name: icon for icon in icons.icons for name in icon.names}
+    guesses = _Guesses(forms)
+    progress.begin(len(paths))
+    for batch in map_batches(partial(_see, scanner), paths, _BATCH, progress.advance):
+        for seen in batch:
+            report.files += seen.passed is None
+            report.passed.update([seen.passed] if seen.passed else [])
+            promised.update(seen.promised)
+            file = project.relative(Path(seen.file))
+            for one in seen.references:
+                _add(
+                    report,
+                    one,
+                    Place(file, one.line, one.column, one.reference.text, one.reference.part),
+                    names,
+                    guesses,
+                )
+    _sort(report, icons.icons, promised)
+    return report
+
+
+class _Guesses:
+    """Near names, by the form that code used. They are looked up by what forms begin with: references that come from
+    another process bring copies of their forms."""
+
+    def __init__(self, forms: Iterable[ReferenceForm]) -> None:
+        self._forms = {_key(form): form for form in forms}
+        self._known: dict[tuple[Shape, str, frozenset[str]], Guesses] = {}
+
+    def nearest(self, key: FormKey, name: str, sure: bool) -> str:
+        """Return the nearest right name as code writes it, or empty."""
+        if key not in self._known:
+            self._known[key] = Guesses(self._forms[key].names)
+        cutoff = 0.7 if sure else 0.8  # what may be somebody's own has to be nearer
+        return next(iter(self._known[key].nearest(name, 1, cutoff)), "")
+
+    def now(self, key: FormKey, name: str) -> str:
+        """Return how code writes an icon's own name."""
+        return next((word for word, known in self._forms[key].names.items() if known == name), "")
+
+
+def _add(report: UsageReport, one: _SeenReference, place: Place, names: dict[str, Icon], guesses: _Guesses) -> None:
+    found, name, key = one.reference.found, one.reference.name, one.form
+    if found is Found.USED:
+        icon = names[name]
+        report.used.setdefault(icon.name, []).append(place)
+        if name in icon.older and key is not None:
+            written = place.text[place.part[0] - one.reference.at :][: place.part[1]]
+            older = WrongName(written, guesses.now(key, icon.name), place)
+            report.older.setdefault(name, []).append(older)
+    elif found is Found.UNDECIDABLE:
+        report.undecidable.append(place)
+    elif key and ((near := guesses.nearest(key, name, one.reference.sure)) or one.reference.sure):
+        report.unknown.append(WrongName(name, near, place))
+
+
+def _sort(report: UsageReport, icons: Sequence[Icon], promised: Iterable[str]) -> None:
+    report.used = dict(sorted(report.used.items(), key=lambda pair: (-len(pair[1]), pair[0])))
+    rest = [icon for icon in icons if icon.name not in report.used]
+    report.kept = [icon.name for icon in rest if matches_any(icon, promised)]
+    report.unused = [icon.name for icon in rest if icon.name not in set(report.kept)]
+    report.unknown.sort(key=lambda one: one.place)
+    report.undecidable.sort()
+
+
+def _not_code(project: Project) -> frozenset[str]:
+    """Return files of the project that are no code: delivered ones, the config, the pegboard."""
+    return project.delivered_paths | {project.relative(project.config_path), project.relative(project.board_path)}
+
+
+def _places(project: Project, places: Sequence[Path]) -> list[Path]:
+    """Return the files and folders to look in; raise `UsageError` with every one that cannot be."""
+    wanted = list(places) or [project.root / name for name in project.config.usage.in_]
+    faults = []
+    for place in wanted:
+        real = place.resolve()
+        if not real.exists():
+            faults.append(Diagnostic("usage-place", "does not exist", "correct the path", str(place)))
+        elif not places and not any(real.is_relative_to(f.resolve()) for f in (project.root, *project.also_read)):
+            cure = f"if that is meant, allow it on the command line: oddpeg --also-read {real} …"
+            faults.append(Diagnostic("usage-place", f"leads out of the project, to {real}", cure, str(place)))
+    if faults:
+        raise UsageError(*faults)
+    return [place.resolve() for place in wanted]
+
+
+def holds_only_used(project: Project) -> list[str]:
+    """Return the bundles that hold only what code uses."""
+    return [name for name, bundle in project.config.bundle.items() if bundle.only == "used"]
+
+
+def settle_used(project: Project, icons: IconSet) -> list[Diagnostic]:
+    """Let the project know which icons its code uses, if a bundle holds only those; return what there is to say."""
+    bundles = holds_only_used(project)
+    if not bundles:
+        return []
+    report = find_usage(project, icons=icons)
+    project.used = report.needed()
+    said = [
+        Diagnostic(
+            "usage-undecidable",
+            f"which icon this means cannot be told: {place.text}",
+            "name them in a comment beside it: oddpeg: uses NAME-*",
+            place.file,
+            place.line,
+        )
+        for place in report.undecidable
+    ]
+    where = ", ".join(f"bundle.{name}" for name in bundles)
+    what = f"{where}: {len(report.unused)} of {len(icons.icons)} icons left out"
+    cure = "`oddpeg usage` lists them; usage.keep in oddpeg.toml keeps what no search can see"
+    return [*said, Diagnostic("only-used", f"{what}, which nothing in the code refers to", cure)]

@@ -1,0 +1,84 @@
+"""What comes after a search for uses: names put right in place, and a report for code hosts. Source: SARIF 2.1.0."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg._version import __version__
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.tasks.usage import UsageReport
+from oddpeg.workspace.source_tree import LARGEST_SOURCE
+from oddpeg.workspace.state import write_files
+from oddpeg.workspace.tree import Tree
+
+
+class Change(NamedTuple):
+    """A name to be replaced.
+
+    Attributes:
+        file: relative to the project, with slashes.
+        line: from 1.
+        before, after: the name.
+        at: its offset in the file, in characters.
+    """
+
+    file: str
+    line: int
+    before: str
+    after: str
+    at: int
+
+
+def planned(report: UsageReport) -> list[Change]:
+    """Return what can be put right: unknown names that one known name is near to, and names from before a rename."""
+    wrong = [*report.unknown, *(one for those in report.older.values() for one in those)]
+    return sorted(
+        Change(one.place.file, one.place.line, one.name, one.nearest, one.place.part[0]) for one in wrong if one.nearest
+    )
+
+
+def apply(root: Path, changes: Sequence[Change]) -> int:
+    """Replace names in their files; return how many files changed. Raise `OddPegError` where a file is not as it was
+    read."""
+    tree, texts = Tree(root), {}
+    for file in dict.fromkeys(change.file for change in changes):
+        texts[file] = tree.read(file, LARGEST_SOURCE).decode("utf-8", "surrogateescape")
+    for change in sorted(changes, key=lambda one: -one.at):  # from the end, so that offsets stay true
+        text = texts[change.file]
+        end = change.at + len(change.before)
+        if text[change.at : end] != change.before:
+            what = "changed while it was looked at; nothing was written"
+            raise OddPegError(Diagnostic("edited-file", what, "run the command again", change.file, change.line))
+        texts[change.file] = text[: change.at] + change.after + text[end:]
+    write_files({root / file: text.encode("utf-8", "surrogateescape") for file, text in texts.items()}, root)
+    return len(texts)
+
+
+def sarif(report: UsageReport) -> str:
+    """Return unknown names and undecidable places as a SARIF log."""
+    wrong = ((f"there is no icon {one.name!r}", one) for one in report.unknown)
+    rows = [("unknown-icon", "error", what, one.place, one.nearest) for what, one in wrong]
+    rows += [("undecidable-icon", "note", "which icon this means cannot be told", p, "") for p in report.undecidable]
+    results = [
+        {
+            "ruleId": rule,
+            "level": level,
+            "message": {"text": what + (f"; did you mean {near}?" if near else "")},
+            "locations": [
+                {
+                    "physicalLocation": {
+                        "artifactLocation": {"uri": place.file, "uriBaseId": "%SRCROOT%"},
+                        "region": {"startLine": place.line, "startColumn": place.column},
+                    }
+                }
+            ],
+        }
+        for rule, level, what, place, near in rows
+    ]
+    driver = {"name": "Odd Peg", "version": __version__, "rules": [{"id": "unknown-icon"}, {"id": "undecidable-icon"}]}
+    runs = [{"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}]
+    schema = "https://json.schemastore.org/sarif-2.1.0.json"
+    return json.dumps({"$schema": schema, "version": "2.1.0", "runs": runs}, indent=1) + "\n"

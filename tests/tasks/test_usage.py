@@ -1,0 +1,287 @@
+"""Which icons code uses: every way to name one, in files of every language; what is unknown; what cannot be told."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from oddpeg.outputs.references import Found, ReferenceForm, Scanner, Shape
+from support.project import CONFIG, RING, SQUARE, ProjectFolder
+
+ICONS = ["anchor", "buoy", "car-ferry", "cleat", "crane", "fog", "gull", "port", "wave"]
+KINDS = [
+    "css", "scss", "less", "typescript", "web-component", "sprite", "swift", "dart", "kotlin", "java", "csharp", "xaml",
+    "python", "c-header", "svg-modules",
+]  # fmt: skip
+TEXT = CONFIG.replace('["css", "typescript", "json", "specimen"]', json.dumps(KINDS)) + (
+    '\n[bundle.phone]\ninto = "phone"\nfonts = ["ttf"]\noutputs = ["android-xml"]\n'
+)
+HEAD = ["usage", "--json"]
+
+# code → icons it uses
+PLAIN = {
+    "a.html": ('<i class="tm-icon tm-anchor"></i>', ["anchor"]),
+    "b.html": ('<i class="tm-icon tm-size-big\n  tm-gull wide"></i>', ["gull"]),
+    "c.jsx": ('<i className={"tm-icon tm-car-ferry"} />', ["car-ferry"]),
+    "d.vue": ("<template><i :class=\"['tm-icon', open ? 'tm-gull' : 'tm-fog']\"/></template>", ["fog", "gull"]),
+    "e.svelte": ('<i class="tm-icon tm-crane {more}"></i>', ["crane"]),
+    "f.css": (".tm-cleat:hover { color: red } .x { content: \"\\e001\" }", ["buoy", "cleat"]),
+    "g.scss": ('.x { @include tm.before("crane"); @extend .tm-gull; } .y { content: tm.character("fog") }',
+               ["crane", "fog", "gull"]),
+    "h.less": ('.x { .tm-before("crane"); }', ["crane"]),
+    "i.ts": ('const n: TideMarksName = "fog"; use(tideMarksPegs["anchor"], tideMarksPegs.buoy)',
+             ["anchor", "buoy", "fog"]),
+    "j.html": ('<tm-icon label="x"\n name="wave"></tm-icon>', ["wave"]),
+    "k.html": ('<svg><use href="/img/tide-marks-sprite.svg#port"/></svg>', ["port"]),
+    "l.swift": ("Text(TideMarks.carFerry.rawValue)", ["car-ferry"]),
+    "m.dart": ("Icon(TideMarks.carFerry)", ["car-ferry"]),
+    "n.kt": ("TideMarks.CAR_FERRY + TideMarks.FAMILY", ["car-ferry"]),
+    "o.java": ("TideMarks.GULL.length()", ["gull"]),
+    "p.cs": ("Text = TideMarks.CarFerry", ["car-ferry"]),
+    "q.xaml": ('<TextBlock Text="{StaticResource TideMarks.Gull}"/>', ["gull"]),
+    "r.py": ("label(TideMarks.CRANE)", ["crane"]),
+    "s.c": ("puts(TIDE_MARKS_FOG);", ["fog"]),
+    "t.xml": ('<TextView android:text="@string/tm_car_ferry"/>', ["car-ferry"]),
+    "u.kt": ("getString(R.string.tm_gull)", ["gull"]),
+    "v.tsx": ('import { carFerry, gull as bird } from "../dist/svg-modules";', ["car-ferry", "gull"]),
+    "w.js": ('const a = "\\ue000" + "\\u{e001}"; // \\ue002', ["anchor", "buoy", "car-ferry"]),
+    "x.html": ("&#xe000; &#57345; \ue003", ["anchor", "buoy", "cleat"]),
+    "y.py": ("CODES = [0xE004]  # U+E005", ["crane", "fog"]),
+}  # fmt: skip
+
+NOTHING = {
+    "a.txt": "An anchor, a crane and tm; salt, tm and anchors.",
+    "b.js": "const anchor = crane; re = /[\\ue000-\\uf8ff]/; if (code < 0xe000 || code > 0xE001) return;",
+    "c.html": '<p class="anchor port">anchor</p> <b data-x="atm-anchor">',
+    "d.css": ".tm-header { color: red } .my-tm-anchor { }",
+    "e.kt": "class TideMarksTest { val x = TideMarks.javaClass; fun y() = TideMarks.load() }",
+    "f.json": '["f040", "\ue000", "\\ue001"]',
+}
+
+
+@pytest.fixture
+def app(project: ProjectFolder) -> ProjectFolder:
+    for name in ICONS:
+        project.icon(name, RING)
+    project.config(TEXT).build()
+    (project.root / "app").mkdir()
+    return project
+
+
+def usage(project: ProjectFolder, *args: str) -> dict[str, Any]:
+    values: dict[str, Any] = json.loads(project.run(*HEAD, *args).stdout)
+    return values
+
+
+def test_every_way_to_name_an_icon(app: ProjectFolder) -> None:
+    for name, (text, _) in PLAIN.items():
+        app.write(f"app/{name}", text)
+    found = usage(app)
+    assert found["unknown"] == [] == found["undecidable"]
+    by_file: dict[str, set[str]] = {}
+    for icon in found["used"]:
+        for place in icon["places"]:
+            by_file.setdefault(place["file"], set()).add(icon["name"])
+            line = app.read(place["file"]).splitlines()[place["line"] - 1]
+            assert 1 <= place["column"] <= len(line)
+    assert by_file == {f"app/{name}": set(icons) for name, (_, icons) in PLAIN.items()}
+
+
+def test_what_only_looks_like_it_is_no_use(app: ProjectFolder) -> None:
+    for name, text in NOTHING.items():
+        app.write(f"app/{name}", text)
+    found = usage(app)
+    assert found == {"used": [], "unused": sorted(ICONS), "unknown": [], "undecidable": []}
+
+
+UNKNOWN = {
+    "a.html": ('<i class="tm-icon tm-ancor"></i>', "tm-ancor", "anchor"),
+    "b.html": ('<i class="tm-icon tm-submarine"></i>', "tm-submarine", ""),
+    "c.css": (".x, .tm-crne { }", "tm-crne", "crane"),
+    "d.scss": ('.x { @include tm.before("gul"); }', 'tm.before("gul', "gull"),
+    "e.ts": ('tideMarksPegs["ancor"]', 'tideMarksPegs["ancor', "anchor"),
+    "f.html": ('<tm-icon name="ancor"></tm-icon>', '<tm-icon name="ancor', "anchor"),
+    "g.html": ('<use href="tide-marks-sprite.svg#ancor"/>', "tide-marks-sprite.svg#ancor", "anchor"),
+    "h.dart": ("Icon(TideMarks.carFery)", "TideMarks.carFery", "carFerry"),
+    "i.kt": ("TideMarks.CAR_FERY", "TideMarks.CAR_FERY", "CAR_FERRY"),
+    "j.c": ("TIDE_MARKS_GUL", "TIDE_MARKS_GUL", "GULL"),
+    "k.xml": ("@string/tm_gul", "@string/tm_gul", "gull"),
+    "l.tsx": ('import { gul } from "./svg-modules/index.mjs";', "gul", "gull"),
+}
+
+
+def test_unknown_names_are_errors_with_the_nearest(app: ProjectFolder) -> None:
+    for name, (text, _, _) in UNKNOWN.items():
+        app.write(f"app/{name}", text)
+    found = usage(app)
+    assert {(Path(u["file"]).name, u["text"], u["nearest"]) for u in found["unknown"]} == {
+        (name, text, near) for name, (_, text, near) in UNKNOWN.items()
+    }
+    result = app.run("usage")
+    assert result.returncode == 1 and "app/a.html:1:19: error: there is no icon 'ancor'" in result.stderr
+    assert "did you mean anchor?" in result.stderr
+    log = json.loads((app.run("usage", "--sarif", "out.sarif"), app.read("out.sarif"))[1])
+    rows = [r for r in log["runs"][0]["results"] if r["ruleId"] == "unknown-icon"]
+    assert len(rows) == len(UNKNOWN) and rows[0]["locations"][0]["physicalLocation"]["region"]["startLine"] == 1
+
+
+UNDECIDABLE = {
+    "a.js": 'const c = "tm-" + name;',
+    "b.js": "const c = `tm-icon tm-${name}`;",
+    "c.html": '<i class="tm-icon tm-{{ name }}"></i>',
+    "d.ts": "tideMarksPegs[name].character",
+    "e.vue": '<tm-icon :name="name"/>',
+    "f.jsx": "<tm-icon name={name}/>",
+    "g.scss": ".x { @include tm.before($icon); }",
+    "h.html": '<use href="tide-marks-sprite.svg#{{ name }}"/>',
+    "i.php": '<i class="tm-<?= $name ?>"></i>',
+}
+
+
+def test_what_cannot_be_told_is_said_and_can_be_promised(app: ProjectFolder) -> None:
+    for name, text in UNDECIDABLE.items():
+        app.write(f"app/{name}", text)
+    found = usage(app)
+    assert {Path(u["file"]).name for u in found["undecidable"]} == set(UNDECIDABLE)
+    assert found["unknown"] == [] and found["used"] == []
+    app.write("app/a.js", UNDECIDABLE["a.js"] + " // oddpeg: uses c*, gull")
+    app.config(TEXT + '\n[usage]\nin = ["app"]\nkeep = ["fog"]\n')
+    assert usage(app)["unused"] == sorted(set(ICONS) - {"car-ferry", "cleat", "crane", "gull", "fog"})
+
+
+def test_older_names_count_and_are_put_right(app: ProjectFolder) -> None:
+    assert app.run("pegs", "rename", "gull", "sea-gull").returncode == 0
+    app.icon("sea-gull", RING)
+    (app.root / "icons/gull.svg").unlink(missing_ok=True)
+    app.build()
+    app.write("app/a.html", '<i class="tm-icon tm-gull"></i> <i class="tm-icon tm-ancor"></i> é')
+    app.write("app/b.kt", "TideMarks.GULL")
+    result = app.run("usage")
+    assert "old name: gull, 2 places" in result.stdout
+    before = app.read("app/a.html")
+    fixed = app.run("usage", "--fix", "--yes")
+    assert "app/a.html:1: gull -> sea-gull" in fixed.stdout and fixed.returncode == 0, fixed.stderr
+    assert app.read("app/a.html") == before.replace("tm-gull", "tm-sea-gull").replace("ancor", "anchor")
+    assert app.read("app/b.kt") == "TideMarks.SEA_GULL"
+
+
+def test_nothing_is_put_right_unless_asked(app: ProjectFolder) -> None:
+    app.write("app/a.html", '<i class="tm-icon tm-ancor"></i>')
+    app.run("usage")
+    app.run("usage", "--fix")  # nobody answers
+    assert app.read("app/a.html") == '<i class="tm-icon tm-ancor"></i>'
+
+
+def test_only_what_is_used_is_delivered_and_looks_the_same(app: ProjectFolder, browser: Any) -> None:
+    app.write("app/a.html", '<i class="tm-icon tm-anchor"></i><i class="tm-icon tm-gull"></i>')
+    app.icon("anchor", SQUARE)
+    less = '\n[bundle.less]\ninto = "less"\nfonts = ["woff2"]\noutputs = ["css"]\nonly = "used"\n'
+    result = app.config(TEXT + less).build()
+    assert "bundle.less: 7 of 9 icons left out" in result.stderr
+    assert ".tm-gull" in app.read("less/tide-marks.css") and ".tm-crane" not in app.read("less/tide-marks.css")
+    assert app.run("build", "--frozen").returncode == 0
+    shots = []
+    for folder in ("dist", "less"):
+        page = app.root / f"{folder}.html"
+        page.write_text(f'<link rel="stylesheet" href="{folder}/tide-marks.css">{app.read("app/a.html")}')
+        browser.get(page.as_uri())
+        browser.execute_async_script("document.fonts.ready.then(() => arguments[0]())")
+        browser.save_screenshot(str(app.root / f"{folder}.png"))
+        shots.append(np.asarray(Image.open(app.root / f"{folder}.png")))
+    assert np.array_equal(shots[0], shots[1]) and len(np.unique(shots[0])) > 1
+    app.write("app/b.html", '<i class="tm-icon tm-crane"></i>')
+    frozen = app.run("build", "--frozen")
+    assert frozen.returncode == 1 and "less/tide-marks.css" in frozen.stderr, "code is an input"
+    app.build()
+    assert ".tm-crane" in app.read("less/tide-marks.css")
+
+
+def test_what_people_did_not_write_is_passed_over(app: ProjectFolder) -> None:
+    use = '<i class="tm-icon tm-anchor"></i>'
+    (app.root / "node_modules/x").mkdir(parents=True)
+    for path in ("node_modules/x/a.html", "app/a.min.html", "ignored.html"):
+        app.write(path, use)
+    (app.root / "app/bin.html").write_bytes(b"\0\1" + use.encode())
+    app.write("app/long.js", "x" * 3_000_000 + use)
+    app.write(".gitignore", "ignored.html\n")
+    assert usage(app)["used"] == [], "and none of the files that are delivered"
+    app.write("app/own.html", use)
+    (app.root / "app/broken.html").write_bytes(b'<i class="tm-icon tm-gull">\xff\xfe</i>')
+    assert [u["name"] for u in usage(app)["used"]] == ["anchor", "gull"]
+    said = app.run("usage").stdout
+    assert "binary" in said and "minified" in said
+
+
+def test_git_tells_what_to_read(app: ProjectFolder) -> None:
+    git = shutil.which("git")
+    assert git
+    app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>').write("app/b.html", '<i class="tm-icon tm-gull"></i>')
+    app.write(".gitignore", "b.html\n")
+    subprocess.run([git, "init", "-q"], cwd=app.root, check=True)
+    assert [u["name"] for u in usage(app)["used"]] == ["anchor"]
+    assert [u["name"] for u in usage(app, "app/b.html")["used"]] == ["gull"], "what is named is read"
+
+
+def test_hostile_folders(app: ProjectFolder, tmp_path: Path) -> None:
+    (tmp_path / "secret.html").write_text('<i class="tm-icon tm-anchor"></i>')
+    (app.root / "app/link.html").symlink_to(tmp_path / "secret.html")
+    (app.root / "app/round").symlink_to(app.root / "app", target_is_directory=True)
+    os.mkfifo(app.root / "app/pipe.html")
+    app.write("app/own.html", '<i class="tm-icon tm-gull"></i>')
+    found = usage(app)
+    assert [(u["name"], len(u["places"])) for u in found["used"]] == [("gull", 1)]
+    app.config(TEXT + '\n[usage]\nin = [".."]\n')
+    outside = app.run("usage")
+    assert outside.returncode == 2 and "leads out of the project" in outside.stderr
+    assert app.config(TEXT + '\n[usage]\nin = ["nowhere"]\n').run("usage").returncode == 2
+
+
+@pytest.mark.parametrize(
+    ("text", "count"),
+    [("tm-" * 200_000, 0), ('"' * 400_000 + "tm-x", 1), ("import {" * 60_000, 0), ("<tm-icon " * 60_000, 0),
+     ("tideMarksPegs[" * 60_000, 60_000), ("import { " + "a, " * 300_000, 0), (" " * 300_000 + "tm-anchor", 1),
+     ("\\u{e00" * 100_000, 0)],
+    ids=range(8),
+)  # fmt: skip
+def test_no_text_runs_away(text: str, count: int) -> None:
+    names = {"anchor": "anchor"}
+    forms = [
+        ReferenceForm(Shape.CLASS, "tm-", names, frozenset(["icon"])),
+        ReferenceForm(Shape.ATTRIBUTE, "<tm-icon", names),
+        ReferenceForm(Shape.KEY, "tideMarksPegs", names),
+        ReferenceForm(Shape.IMPORT, "svg-modules", names),
+    ]
+    assert len(Scanner(forms, {0xE000: "anchor"}).scan(text).references) == count
+
+
+def test_places_are_told_by_character_not_by_byte() -> None:
+    scanner = Scanner([ReferenceForm(Shape.CLASS, "tm-", {"gull": "gull"}, frozenset(["icon"]))], {})
+    (one,) = scanner.scan('é\n\U0001f6a2 <i class="tm-icon tm-gull">').references
+    assert one.found is Found.USED and one.at == 22
+
+
+def test_the_demo_shows_every_kind_of_finding(demo: ProjectFolder) -> None:
+    found = usage(demo)
+    used = {one["name"]: len(one["places"]) for one in found["used"]}
+    assert used == {
+        "stairs-up": 2, "lounge": 2, "anchor": 1, "bollard": 1, "cafe": 1, "departures": 1, "fare": 1, "life-jacket": 1,
+        "lift": 1, "lighthouse": 1, "muster-point": 1, "pier": 1, "step-free": 1, "ticket": 1, "ticket-return": 1,
+        "tide-low": 1,
+    }  # fmt: skip
+    assert len(found["unused"]) == 70 - len(used) - 3, "three more are promised in a comment"
+    unknown = [(one["text"], one["nearest"], one["file"], one["line"]) for one in found["unknown"]]
+    assert unknown == [
+        ("SaltmarshSigns.StairsDwn", "StairsDown", "app/Deck.cs", 3),
+        ('salt.before("lifering', "life-ring", "app/board.scss", 8),
+        ("salt-informaton", "information", "app/timetable.html", 11),
+    ]
+    places = [(one["file"], one["line"], one["column"]) for one in found["undecidable"]]
+    assert places == [("app/board.ts", 7, 10), ("app/timetable.html", 7, 31)]
