@@ -284,4 +284,4 @@ def test_the_demo_shows_every_kind_of_finding(demo: ProjectFolder) -> None:
         ("salt-informaton", "information", "app/timetable.html", 11),
     ]
     places = [(one["file"], one["line"], one["column"]) for one in found["undecidable"]]
-    assert places == [("app/board.ts", 7, 10), ("app/timetable.html", 7, 31)]
+    assert places == [("app/board.ts", 7, 10), ("app/timetable.html", 7, 30)]
