@@ -5,7 +5,7 @@ ifeq ($(OS),Windows_NT)
 BIN := .venv/Scripts
 endif
 
-.PHONY: demo test lint docs bench bench-large fuzz mutants test-oldest test-python clean
+.PHONY: demo test lint docs bench bench-large bench-usage fuzz mutants test-oldest test-python clean
 
 .venv/ready: pyproject.toml
 	$(PYTHON) -m venv .venv
@@ -62,6 +62,10 @@ bench: .venv/ready
 # 2,000 and 20,000 icons: time, memory, growth
 bench-large: .venv/ready
 	$(BIN)/python bench/large.py $(if $(TOOLS),--tools $(TOOLS)) $(BENCH)
+
+# a corpus of code with known answers: precision, recall, time, memory
+bench-usage: .venv/ready
+	$(BIN)/python bench/usage.py $(BENCH)
 
 # ten minutes in all, with coverage guidance; what is found is written into fuzz-out
 SECONDS ?= 200

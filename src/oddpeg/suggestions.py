@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 
 
@@ -18,7 +19,8 @@ def did_you_mean(word: str, known: Iterable[str], otherwise: str) -> str:
     return f"did you mean {', '.join(near)}?" if near else otherwise
 
 
-MOST_COMPARISONS = 200_000  # of names, for all guesses of one command: some seconds' work
+MOST_COMPARISONS = 200_000  # of words, for all guesses of one command: some seconds' work
+_CANDIDATES = 40  # words that are compared with one; those that share most pairs of letters
 
 
 class Guesses:
@@ -28,8 +30,22 @@ class Guesses:
     def __init__(self, known: Iterable[str]) -> None:
         self._known = sorted(known)
         self._left = MOST_COMPARISONS
+        self._by_pair: dict[str, list[int]] = {}
+        for number, word in enumerate(self._known):
+            for pair in _pairs(word):
+                self._by_pair.setdefault(pair, []).append(number)
 
     def nearest(self, word: str, limit: int = 3, cutoff: float = 0.6) -> list[str]:
         """Return the known words that are most like one, best first; none once too many were compared."""
-        self._left -= len(self._known)
-        return nearest(word, self._known, limit, cutoff) if self._left >= 0 and len(word) <= 200 else []
+        if len(word) > 200 or self._left < 0:
+            return []
+        shared = Counter(number for pair in _pairs(word) for number in self._by_pair.get(pair, ()))
+        likely = [self._known[number] for number, _ in shared.most_common(_CANDIDATES)]
+        self._left -= len(likely)
+        return nearest(word, likely, limit, cutoff)
+
+
+def _pairs(word: str) -> set[str]:
+    """Return the pairs of letters in a word, its ends included."""
+    marked = f" {word.lower()} "
+    return {marked[i : i + 2] for i in range(len(marked) - 1)}

@@ -53,13 +53,14 @@ PLAIN = {
     "u.kt": ("getString(R.string.tm_gull)", ["gull"]),
     "v.tsx": ('import { carFerry, gull as bird } from "../dist/svg-modules";', ["car-ferry", "gull"]),
     "w.js": ('const a = "\\ue000" + "\\u{e001}"; // \\ue002', ["anchor", "buoy", "car-ferry"]),
-    "x.html": ("&#xe000; &#57345; \ue003", ["anchor", "buoy", "cleat"]),
+    "x.html": ("<b>\n&#xe000; &#57345;</b> \ue003", ["anchor", "buoy", "cleat"]),
     "y.py": ("CODES = [0xE004]  # U+E005", ["crane", "fog"]),
 }  # fmt: skip
 
 NOTHING = {
     "a.txt": "An anchor, a crane and tm; salt, tm and anchors.",
-    "b.js": "const anchor = crane; re = /[\\ue000-\\uf8ff]/; if (code < 0xe000 || code > 0xE001) return;",
+    "b.js": "const anchor = crane; re = /[\\ue000-\\uf8ff]/; if (code < 0xe000 || code >= 0xE001) return;",
+    "b2.py": "KEYS = ['\\ue000', '\\ue001', '\\ue0f0']  # another's table",
     "c.html": '<p class="anchor port">anchor</p> <b data-x="atm-anchor">',
     "d.css": ".tm-header { color: red } .my-tm-anchor { }",
     "e.kt": "class TideMarksTest { val x = TideMarks.javaClass; fun y() = TideMarks.load() }",
@@ -285,3 +286,40 @@ def test_the_demo_shows_every_kind_of_finding(demo: ProjectFolder) -> None:
     ]
     places = [(one["file"], one["line"], one["column"]) for one in found["undecidable"]]
     assert places == [("app/board.ts", 7, 10), ("app/timetable.html", 7, 30)]
+
+
+def test_the_sheet_shows_how_often_each_is_used(demo: ProjectFolder) -> None:
+    for name in ("usage.html", "usage.png"):
+        assert demo.run("usage", "--sheet", name, "--quiet").returncode == 1
+    page = demo.read("usage.html")
+    assert page.count("<li") == 70 and page.count('class="unused"') == 54 and "16 of 70 icons" in page
+    with Image.open(demo.root / "usage.png") as picture:
+        assert picture.width == 1280 and picture.height > 700
+    wrong = demo.run("usage", "--sheet", "usage.gif")
+    assert wrong.returncode == 2 and "neither a .png nor an .html" in wrong.stderr
+    for name in ("usage.html", "usage.png"):
+        (demo.root / name).unlink()
+
+
+def test_the_text_of_a_ligature_is_a_use(app: ProjectFolder) -> None:
+    app.config(TEXT.replace("[icons]", "ligatures = true\n[icons]")).build()
+    app.write("app/a.html", '<i class="tm-icon big" lang="en">Car-Ferry</i> <i class="tm-icon">ancor</i> <i>gull</i>')
+    found = usage(app)
+    assert [one["name"] for one in found["used"]] == ["car-ferry"]
+    assert [(one["text"], one["nearest"]) for one in found["unknown"]] == [("ancor", "anchor")]
+
+
+def test_who_takes_an_icon_away_hears_who_still_uses_it(app: ProjectFolder) -> None:
+    app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>').config(TEXT + '\n[usage]\nin = ["app"]\n')
+    assert "code still refers to it: app/a.html:1" in app.run("pegs", "rename", "anchor", "kedge").stdout
+    assert "code still refers to it" in app.run("pegs", "retire", "kedge").stdout
+    assert "code still refers" not in app.run("pegs", "retire", "fog").stdout
+
+
+def test_an_endless_line_and_a_locked_file_stop_nothing(app: ProjectFolder) -> None:
+    app.write("app/own.html", '<i class="tm-icon tm-gull"></i>')
+    app.write("app/endless.html", '<i class="tm-icon tm-anchor">' * 1_800_000)
+    (app.root / "app/locked.html").write_text("x")
+    (app.root / "app/locked.html").chmod(0)
+    assert [one["name"] for one in usage(app)["used"]] == ["gull"]
+    (app.root / "app/locked.html").chmod(0o644)

@@ -104,10 +104,12 @@ def rename(
     json: Json = False,
 ) -> None:
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still has the old name."""
-    from oddpeg.tasks.pegs import rename_icon
+    from oddpeg.tasks.pegs import rename_icon, still_named
 
-    board, said = rename_icon(opened(config), old, new, alias, WAITING)
-    _done([*said, _NEXT], quiet, json, icon=new, codepoint=board.pegs[new].codepoint)
+    project = opened(config)
+    still = still_named(project, [old])
+    board, said = rename_icon(project, old, new, alias, WAITING)
+    _done([*said, *still, _NEXT], quiet, json, icon=new, codepoint=board.pegs[new].codepoint)
 
 
 @pegs.command(epilog="Example: oddpeg pegs retire gull")
@@ -121,9 +123,11 @@ def retire(
     json: Json = False,
 ) -> None:
     """Take icons out of the font, drawing or not; their codepoints stay reserved. Drops aliases."""
-    from oddpeg.tasks.pegs import retire_icons
+    from oddpeg.tasks.pegs import retire_icons, still_named
 
-    _done([*retire_icons(opened(config), names, WAITING).said, _NEXT], quiet, json)
+    project = opened(config)
+    still = still_named(project, names)
+    _done([*retire_icons(project, names, WAITING).said, *still, _NEXT], quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs restore gull")

@@ -10,9 +10,11 @@ import typer
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import opened
+from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.tasks.usage import Place, UsageReport, WrongName
+    from oddpeg.workspace.project import Project
 
 _MOST_UNUSED = 40  # names; --json has them all
 
@@ -28,6 +30,9 @@ def usage(
     sarif: Annotated[
         Path | None, typer.Option("--sarif", metavar="FILE", help="Write what is wrong as SARIF, for code hosts.")
     ] = None,
+    sheet: Annotated[
+        Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Show every icon with how often it is used.")
+    ] = None,
     force: ReplaceFile = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
@@ -36,11 +41,16 @@ def usage(
     """Say which icons the project's own code uses, which it does not, and which names in it are none."""
     from oddpeg.tasks.usage import find_usage
 
+    if sheet is not None and sheet.suffix.lower() not in (".png", ".html"):
+        what = f"{sheet.name} is neither a .png nor an .html file"
+        raise UsageError(Diagnostic("bad-option", what, "give the sheet one of these endings"))
     project = opened(config)
     with progress(quiet or json) as bar:
         report = find_usage(project, [Path.cwd() / path for path in paths or []], progress=bar)
     if sarif is not None:
         _write_sarif(report, sarif, force)
+    if sheet is not None:
+        _write_sheet(project, report, sheet, force)
     if json:
         document(usage_values(report))
     elif not quiet:
@@ -115,6 +125,14 @@ def _fix(report: UsageReport, root: Path, yes: bool) -> int:
         say(f"changed {apply(root, changes)} files", "green")
         return len([one for one in report.unknown if not one.nearest])
     return len(report.unknown)
+
+
+def _write_sheet(project: Project, report: UsageReport, path: Path, force: bool) -> None:
+    from oddpeg.tasks.usage_sheet import usage_page, usage_picture
+    from oddpeg.workspace.delivery import NewFile, write_new
+
+    make = usage_picture if path.suffix.lower() == ".png" else usage_page
+    write_new(path.parent, [NewFile(path.name, make(project, report))], force)
 
 
 def _write_sarif(report: UsageReport, path: Path, force: bool) -> None:

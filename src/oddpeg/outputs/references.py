@@ -23,6 +23,7 @@ class Shape(Enum):
     FRAGMENT = "fragment"  # a URL's fragment
     IMPORT = "import"  # names in the braces of an import
     TYPED = "typed"  # a text that is assigned
+    LIGATURE = "ligature"  # the text of an element that has a class
 
 
 class ReferenceForm(NamedTuple):
@@ -88,6 +89,7 @@ _IMPORT = re.compile(
     r"""import\s{1,20}(?:type\s{1,20})?\{([^{}]{0,100000})\}\s{0,20}from\s{0,20}["']([^"'\n]{1,500})["']"""
 )
 _TYPED = re.compile(r"""\s{0,20}=\s{0,20}(["'])([^"'\n]{1,200})\1""")
+_LIGATURE = re.compile(r"""[\w\s:./%-]{0,300}["'][^<>]{0,500}>\s{0,100}([\w-]{2,100})\s{0,100}</""")
 _FAMILIES = ("size-", "colour-", "face-", "palette-")  # of classes that are no icons
 _ELEMENT = 2000  # characters of an element's tag that are looked at
 _BACK = 400  # characters before a class that are looked at for a quote
@@ -97,7 +99,8 @@ _CODES = re.compile(
     r"|(?:\b0x|\bU\+)([0-9A-Fa-f]{4,6})(?![0-9A-Fa-f])|([\ue000-\uf8ff\U000f0000-\U0010fffd])"
 )
 _CODE_MARKS = ("\\", "&#", "0x", "0X", "U+")
-_LIMIT = re.compile(r"[-<>]")
+_RANGE = re.compile(r"-[ \t]?$")
+_COMPARED = re.compile(r"[<>]=?[ \t]{0,2}$")
 _LAST_PRIVATE = re.compile(r"(?i)f8ff|ffffd")  # the line is about the whole Private Use Area
 _PROMISE = re.compile(r"oddpeg:\s{0,9}uses\s{1,9}([^\n]{1,500})")
 _PROMISE_END = re.compile(r"\*/|-->|#\}|%>|\*\)")
@@ -131,9 +134,10 @@ class Scan(NamedTuple):
 class Scanner:
     """The search for all forms at once."""
 
-    def __init__(self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str]) -> None:
-        """codepoints: the icon that each shows."""
+    def __init__(self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str], family: str = "") -> None:
+        """codepoints: the icon that each shows; family: the font's name, which tells that codepoints are ours."""
         self._codes = codepoints
+        self._family = family
         self._forms: dict[str, list[ReferenceForm]] = {}
         self._imports: list[ReferenceForm] = []
         for form in merged(forms):
@@ -141,15 +145,13 @@ class Scanner:
                 self._imports.append(form)
             else:
                 self._forms.setdefault(form.lead, []).append(form)
-        # the longest lead first: one may begin with another
-        leads = sorted(self._forms, key=lambda lead: (-len(lead), lead))
-        self._leads = re.compile("|".join(map(re.escape, leads))) if leads else None
-        self._tokens = [*leads]
+        # a lead that begins another one counts only where the longer does not stand
+        self._longer = {lead: [o for o in self._forms if o != lead and o.startswith(lead)] for lead in self._forms}
 
     def may_hold(self, text: str) -> bool:
         """Return False where a text plainly names no icon."""
         return (
-            any(token in text for token in self._tokens)
+            any(lead in text for lead in self._forms)
             or any(mark in text for mark in _CODE_MARKS)
             or (bool(self._imports) and "import" in text)
             or not text.isascii()
@@ -165,8 +167,9 @@ class Scanner:
                 there.
         """
         found = [*self._named(text, ending), *self._imported(text)]
-        if not data or found:
-            found += self._coded(text)
+        ours = bool(found) or (bool(self._family) and self._family in text)
+        if ours or not data:
+            found += self._coded(text, ours)
         promised = [
             Promised(_PROMISE_END.split(m[1])[0].replace(",", " ").split(), m.start()) for m in _PROMISE.finditer(text)
         ]
@@ -174,17 +177,14 @@ class Scanner:
         return Scan(sorted(unique.values(), key=lambda one: one.at), promised)
 
     def _named(self, text: str, ending: str) -> Iterator[Reference]:
-        if self._leads is None:
-            return
-        for match in self._leads.finditer(text):
-            at, lead = match.start(), match[0]
-            inside = _WORD_CHARACTER.match(lead) and at and _WORD_CHARACTER.match(text[at - 1])
-            if inside and not text.startswith("--", max(at - 2, 0)):
-                continue
-            for form in self._forms[lead]:
-                if form.endings and ending and ending not in form.endings:
-                    continue
-                yield from _FOLLOW[form.shape](form, text, at, match.end())
+        for lead, forms in self._forms.items():
+            looked = [form for form in forms if not (form.endings and ending) or ending in form.endings]
+            at = text.find(lead) if looked else -1
+            while at >= 0:
+                if _begins(text, at, lead) and not any(text.startswith(longer, at) for longer in self._longer[lead]):
+                    for form in looked:
+                        yield from _FOLLOW[form.shape](form, text, at, at + len(lead))
+                at = text.find(lead, at + 1)
 
     def _imported(self, text: str) -> Iterator[Reference]:
         if not self._imports or "import" not in text:
@@ -198,21 +198,37 @@ class Scanner:
                         if before.strip() in ("", "type") and part[0] != "type":
                             yield _judged(form, part[0], text, part.start(), part.start())
 
-    def _coded(self, text: str) -> Iterator[Reference]:
+    def _coded(self, text: str, ours: bool) -> list[Reference]:
+        """Return the codepoints of icons. ours: something else of ours is in the text; where nothing is, and other
+        private codepoints stand beside, it is about somebody else's."""
+        found: list[Reference] = []
         if not self._codes or (text.isascii() and not any(mark in text for mark in _CODE_MARKS)):
-            return
+            return found
         for match in _CODES.finditer(text):
-            code = _code(match)
+            code, at = _code(match), match.start()
+            before, after = text[max(at - 4, 0) : at], text[match.end() : match.end() + 3]
+            if _RANGE.search(before) or after.strip().startswith("-") or (match[9] and _COMPARED.search(before)):
+                continue  # the end of a range, or what a range is compared with
             name = self._codes.get(code)
+            if name is None and not ours and _is_private(code):
+                return []
             if name is None or (match[10] is None and code < 0x80 and not match[7] and not match[8]):
                 continue
-            before, after = text[max(match.start() - 3, 0) : match.start()], text[match.end() : match.end() + 3]
-            if _LIMIT.search(before.strip()[-1:] + after.strip()[:1]):
-                continue  # the end of a range, or what a range is compared with
-            line = text[text.rfind("\n", 0, match.start()) + 1 : match.end() + 200].partition("\n")[0]
+            line = text[text.rfind("\n", 0, at) + 1 : match.end() + 200].partition("\n")[0]
             if not _LAST_PRIVATE.search(line[:1000]):
-                size = match.end() - match.start()
-                yield Reference(Found.USED, name, match[0], match.start(), part=(match.start(), size))
+                found.append(Reference(Found.USED, name, match[0], at, part=(at, match.end() - at)))
+        return found
+
+
+def _begins(text: str, at: int, lead: str) -> bool:
+    """Return whether a lead begins a word where it stands, or the name of a custom property after its hyphens."""
+    if not at or not _WORD_CHARACTER.match(lead) or not _WORD_CHARACTER.match(text[at - 1]):
+        return True
+    return text.startswith("--", max(at - 2, 0))
+
+
+def _is_private(code: int) -> bool:
+    return 0xE000 <= code <= 0xF8FF or code >= 0xF0000
 
 
 def _code(match: re.Match[str]) -> int:
@@ -353,6 +369,11 @@ def _typed(form: ReferenceForm, text: str, at: int, after: int) -> Iterator[Refe
         yield _judged(form, match[2], text, at, match.start(2))
 
 
+def _ligature(form: ReferenceForm, text: str, at: int, after: int) -> Iterator[Reference]:
+    if match := _LIGATURE.match(text, after):
+        yield _judged(form, match[1].lower(), text, match.start(1), match.start(1))
+
+
 _FOLLOW = {
     Shape.CLASS: _class,
     Shape.WORD: _word,
@@ -361,6 +382,7 @@ _FOLLOW = {
     Shape.ATTRIBUTE: _attribute,
     Shape.FRAGMENT: _fragment,
     Shape.TYPED: _typed,
+    Shape.LIGATURE: _ligature,
 }
 
 

@@ -105,6 +105,20 @@ def _affected_patterns(project: Project, old: str, new: str, alias: bool) -> lis
     return said
 
 
+def still_named(project: Project, names: Sequence[str]) -> list[str]:
+    """Return where the project's code still refers to icons by these names; only what the config names is looked at."""
+    if not project.config.usage.in_:
+        return []
+    from oddpeg.tasks.usage import find_usage
+
+    report, wanted = find_usage(project), set(names)
+    places = [place for name in wanted for place in report.used.get(name, ())]
+    places += [wrong.place for name in wanted for wrong in report.older.get(name, ())]
+    shown = ", ".join(f"{place.file}:{place.line}" for place in sorted(set(places))[:4])
+    more = f" and {len(set(places)) - 4} more" if len(set(places)) > 4 else ""
+    return [f"code still refers to it: {shown}{more}"] if places else []
+
+
 def retire_icons(project: Project, names: Sequence[str], progress: Progress = SILENT) -> Changed:
     """Take icons out of the font, drawing or not; their codepoints stay reserved. Aliases are dropped."""
     return _each(project, changes.retire, names, progress)

@@ -135,6 +135,9 @@ def reference_forms(project: Project, icons: IconSet) -> list[ReferenceForm]:
         view = BundleView(project, bundle, icons)
         for output in bundle.outputs:
             found += KINDS[output.kind].references(icons, view.context(output))
+    if project.config.font.ligatures:
+        names = {name.lower(): name for icon in icons.icons for name in icon.names}
+        found.append(ReferenceForm(Shape.LIGATURE, icons.base_class, names))
     return merged(found)
 
 
@@ -145,7 +148,7 @@ def find_usage(
     git knows of, else the whole folder. Raise `UsageError` where one does not exist, or lies elsewhere."""
     icons = icons or known_icons(project)
     forms = reference_forms(project, icons)
-    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons})
+    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, icons.family)
     paths = list_files(project.root, _places(project, places), _not_code(project))
     report, promised = UsageReport(), set(project.config.usage.keep)
     names = {name: icon for icon in icons.icons for name in icon.names}
