@@ -113,9 +113,9 @@ def test_named_sizes_colours_and_mirrored_icons(browser: Any, styled: ProjectFol
     )
     assert look(browser, "i", "fontSize") == "40px" and look(browser, "i", "color") == "rgb(200, 10, 20)"
     assert (
-        look(browser, "i", "transform") == "none"
-        and look(browser, "b", "transform") == "matrix(-1, 0, 0, 1, 0, 0)"
-        and look(browser, "u", "transform") == "none"
+        look(browser, "i", "scale") == "none"
+        and look(browser, "b", "scale") == "-1 1"
+        and look(browser, "u", "scale") == "none"
     )
 
 
@@ -156,8 +156,7 @@ def test_the_custom_element_shows_icons_and_owns_up_to_unknown_ones(
         const [good, bad, odd] = document.querySelectorAll("tm-icon");
         const span = inside(good), look = getComputedStyle(span);
         done({faces: faces.map(f => f.status), size: look.fontSize, color: look.color,
-              text: span.textContent, role: good.role,
-              label: good.ariaLabel, bad: inside(bad).textContent, odd: inside(odd).className,
+              text: span.textContent, bad: inside(bad).textContent, odd: inside(odd).className,
               back: getComputedStyle(inside(bad)).backgroundColor}); })"""
     )
     assert said == {
@@ -165,12 +164,12 @@ def test_the_custom_element_shows_icons_and_owns_up_to_unknown_ones(
         "size": "30px",
         "color": "rgb(1, 2, 3)",
         "text": "\ue002",
-        "role": "img",
-        "label": "Buoy",
         "bad": "bouy?",
         "odd": "unknown",
         "back": "rgb(176, 42, 32)",
     }
+    good = browser.find_element("css selector", "tm-icon")
+    assert (good.aria_role, good.accessible_name) == ("image", "Buoy")
     messages = [e["message"] for e in browser.get_log("browser")]
     assert any('there is no icon \\"bouy\\"' in m for m in messages)
     changed = browser.execute_script(

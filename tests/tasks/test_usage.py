@@ -14,6 +14,9 @@ import pytest
 from PIL import Image
 
 from oddpeg.outputs.references import Found, ReferenceForm, Scanner, Shape
+from oddpeg.tasks.usage import find_usage
+from oddpeg.workspace.project import Project
+from oddpeg.workspace.source_tree import SourceText, read_source
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 ICONS = ["anchor", "buoy", "car-ferry", "cleat", "crane", "fog", "gull", "port", "wave"]
@@ -323,3 +326,21 @@ def test_an_endless_line_and_a_locked_file_stop_nothing(app: ProjectFolder) -> N
     (app.root / "app/locked.html").chmod(0)
     assert [one["name"] for one in usage(app)["used"]] == ["gull"]
     (app.root / "app/locked.html").chmod(0o644)
+
+
+def test_only_files_that_changed_are_read_again(app: ProjectFolder, monkeypatch: pytest.MonkeyPatch) -> None:
+    app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>').write("app/b.html", '<i class="tm-icon tm-gull"></i>')
+    app.config(TEXT + '\n[usage]\nin = ["app"]\n')
+    read: list[str] = []
+
+    def counted(path: str) -> SourceText:
+        read.append(Path(path).name)
+        return read_source(path)
+
+    monkeypatch.setattr("oddpeg.tasks.usage.read_source", counted)
+    for wanted, names in ((["a.html", "b.html"], ["anchor", "gull"]), ([], ["anchor", "gull"])):
+        report = find_usage(Project.open(app.root))
+        assert read == wanted and sorted(report.used) == names
+        read.clear()
+    app.write("app/b.html", '<i class="tm-icon tm-crane"></i>')
+    assert sorted(find_usage(Project.open(app.root)).used) == ["anchor", "crane"] and read == ["b.html"]

@@ -157,6 +157,7 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
     listed = json.loads(oddpeg("outputs", "--json", cwd=tmp_path).stdout)
     assert [k["name"] for k in listed["outputs"]] == [
         "css",
+        "head",
         "typescript",
         "javascript",
         "csv",
@@ -164,12 +165,15 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
         "specimen",
         "specimen-sheet",
         "credits",
+        "svg-modules",
         "less",
         "scss",
         "markdown",
         "sprite",
         "web-component",
         "base64",
+        "manifest",
+        "npm-package",
         "android-xml",
         "c-header",
         "csharp",

@@ -136,7 +136,7 @@ class Scanner:
 
     def __init__(self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str], family: str = "") -> None:
         """codepoints: the icon that each shows; family: the font's name, which tells that codepoints are ours."""
-        self._codes = codepoints
+        self.codepoints = codepoints
         self._family = family
         self._forms: dict[str, list[ReferenceForm]] = {}
         self._imports: list[ReferenceForm] = []
@@ -202,14 +202,14 @@ class Scanner:
         """Return the codepoints of icons. ours: something else of ours is in the text; where nothing is, and other
         private codepoints stand beside, it is about somebody else's."""
         found: list[Reference] = []
-        if not self._codes or (text.isascii() and not any(mark in text for mark in _CODE_MARKS)):
+        if not self.codepoints or (text.isascii() and not any(mark in text for mark in _CODE_MARKS)):
             return found
         for match in _CODES.finditer(text):
             code, at = _code(match), match.start()
             before, after = text[max(at - 4, 0) : at], text[match.end() : match.end() + 3]
             if _RANGE.search(before) or after.strip().startswith("-") or (match[9] and _COMPARED.search(before)):
                 continue  # the end of a range, or what a range is compared with
-            name = self._codes.get(code)
+            name = self.codepoints.get(code)
             if name is None and not ours and _is_private(code):
                 return []
             if name is None or (match[10] is None and code < 0x80 and not match[7] and not match[8]):

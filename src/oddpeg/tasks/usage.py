@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
@@ -128,6 +129,46 @@ def _seen(scanner: Scanner, path: str) -> _Seen:
     return _Seen(path, None, rows, [pattern for promise in scan.promised for pattern in promise.patterns])
 
 
+class _SeenBefore:
+    """What files said when they were last read in this process: while somebody watches, only those are read again that
+    changed since."""
+
+    def __init__(self) -> None:
+        self._of = ""
+        self._kept: dict[str, tuple[_Mark, _Seen]] = {}
+
+    def all(
+        self, scanner: Scanner, forms: Sequence[ReferenceForm], paths: Sequence[str], progress: Progress
+    ) -> Iterator[_Seen]:
+        """Yield what every file says, in order."""
+        of = hashlib.blake2b(repr((forms, scanner.codepoints)).encode(), digest_size=16).hexdigest()
+        if of != self._of:
+            self._of, self._kept = of, {}
+        marks = {path: _mark_of(path) for path in paths}
+        new = [path for path in paths if path not in self._kept or self._kept[path][0] != marks[path]]
+        progress.begin(len(new))
+        found = (one for batch in map_batches(partial(_see, scanner), new, _BATCH, progress.advance) for one in batch)
+        self._kept = {path: kept for path, kept in self._kept.items() if path in marks}
+        self._kept |= {one.file: (marks[one.file], one) for one in found}
+        for path in paths:
+            yield self._kept[path][1]
+
+
+_Mark = tuple[int, int, int]
+
+
+def _mark_of(path: str) -> _Mark:
+    """Return what tells a file from what it was: its size, time and number."""
+    try:
+        status = Path(path).stat()
+    except OSError:
+        return 0, 0, 0
+    return status.st_size, status.st_mtime_ns, status.st_ino
+
+
+_seen_before = _SeenBefore()
+
+
 def reference_forms(project: Project, icons: IconSet) -> list[ReferenceForm]:
     """Return every way in which code may name an icon, as the bundles are configured."""
     found: list[ReferenceForm] = []
@@ -153,21 +194,14 @@ def find_usage(
     report, promised = UsageReport(), set(project.config.usage.keep)
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _Guesses(forms)
-    progress.begin(len(paths))
-    for batch in map_batches(partial(_see, scanner), paths, _BATCH, progress.advance):
-        for seen in batch:
-            report.files += seen.passed is None
-            report.passed.update([seen.passed] if seen.passed else [])
-            promised.update(seen.promised)
-            file = project.relative(Path(seen.file))
-            for one in seen.references:
-                _add(
-                    report,
-                    one,
-                    Place(file, one.line, one.column, one.reference.text, one.reference.part),
-                    names,
-                    guesses,
-                )
+    for seen in _seen_before.all(scanner, forms, paths, progress):
+        report.files += seen.passed is None
+        report.passed.update([seen.passed] if seen.passed else [])
+        promised.update(seen.promised)
+        file = project.relative(Path(seen.file))
+        for one in seen.references:
+            found = one.reference
+            _add(report, one, Place(file, one.line, one.column, found.text, found.part), names, guesses)
     _sort(report, icons.icons, promised)
     return report
 

@@ -38,6 +38,11 @@ class Tile(NamedTuple):
     data: bytes
 
     @property
+    def said(self) -> str:
+        """How often code uses it, in words."""
+        return f"{self.times} use{'s' if self.times > 1 else ''}" if self.times else self.why
+
+    @property
     def picture(self) -> str:
         """The drawing as a data URI."""
         return "data:image/svg+xml," + quote(clean_copy(self.data).svg, safe=" ='/:;,()")
@@ -98,7 +103,7 @@ def usage_picture(project: Project, report: UsageReport) -> bytes:
         image.paste(Image.new("RGB", mask.size, LIGHT.ink), (left, top), mask)
         name = tile.name if len(tile.name) < 17 else tile.name[:15] + "…"
         pen.text((left, top + _SIZE + 6), name, fill=LIGHT.ink if tile.times else LIGHT.soft, font=small)
-        pen.text((left, top + _SIZE + 21), f"{tile.times}×" if tile.times else tile.why, fill=LIGHT.soft, font=small)
+        pen.text((left, top + _SIZE + 21), tile.said, fill=LIGHT.soft, font=small)
     out = io.BytesIO()
     image.save(out, "PNG", optimize=True)
     return out.getvalue()
