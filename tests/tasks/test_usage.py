@@ -221,7 +221,7 @@ def test_what_people_did_not_write_is_passed_over(app: ProjectFolder) -> None:
     (app.root / "app/broken.html").write_bytes(b'<i class="tm-icon tm-gull">\xff\xfe</i>')
     assert [u["name"] for u in usage(app)["used"]] == ["anchor", "gull"]
     said = app.run("usage").stdout
-    assert "binary" in said and "minified" in said
+    assert "1 binary" in said and "2 minified" in said and "1 folders of other people's code" in said
 
 
 def test_git_tells_what_to_read(app: ProjectFolder) -> None:

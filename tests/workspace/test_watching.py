@@ -65,6 +65,21 @@ def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, 
         assert log.read_text() == text, "our own writing is no change"
 
 
+def test_watch_sees_code_where_a_bundle_holds_what_it_uses(project: ProjectFolder, tmp_path: Path) -> None:
+    log = tmp_path / "log"
+    (project.root / "app").mkdir()
+    project.write("app/page.html", '<i class="tm-icon tm-buoy"></i>')
+    less = '\n[usage]\nin = ["app"]\n\n[bundle.less]\ninto = "less"\noutputs = ["css"]\nonly = "used"\n'
+    project.config(CONFIG + less)
+    with watching(project, log):
+        assert ".tm-anchor" not in project.read("less/tide-marks.css")
+        project.write("app/page.html", '<i class="tm-icon tm-anchor"></i>')
+        end = time.monotonic() + 20
+        while ".tm-anchor" not in project.read("less/tide-marks.css"):
+            assert time.monotonic() < end, log.read_text()
+            time.sleep(0.05)
+
+
 def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolder, tmp_path: Path) -> None:
     log = tmp_path / "log"
     project.config(CONFIG.replace('"css"', '"css", { kind = "sprite", to = "sprite.svg" }').replace("icons/**", "**"))

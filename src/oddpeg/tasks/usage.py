@@ -190,8 +190,9 @@ def find_usage(
     icons = icons or known_icons(project)
     forms = reference_forms(project, icons)
     scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, icons.family)
-    paths = list_files(project.root, _places(project, places), _not_code(project))
+    paths, vendored = list_files(project.root, _places(project, places), _not_code(project))
     report, promised = UsageReport(), set(project.config.usage.keep)
+    report.passed.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _Guesses(forms)
     for seen in _seen_before.all(scanner, forms, paths, progress):

@@ -11,6 +11,8 @@ from typing import NamedTuple
 
 from oddpeg.outputs.generated import is_generated
 from oddpeg.workspace.git_history import ENVIRONMENT, GIT
+from oddpeg.workspace.globs import clean_pattern
+from oddpeg.workspace.project import Project
 from oddpeg.workspace.state import STATE
 from oddpeg.workspace.tree import belongs_to_version_control, read_regular
 
@@ -34,6 +36,7 @@ class PassedOver(Enum):
     MINIFIED = "minified"
     LARGE = "too large"
     UNREADABLE = "unreadable"
+    VENDORED = "folders of other people's code"
 
 
 class SourceText(NamedTuple):
@@ -43,27 +46,49 @@ class SourceText(NamedTuple):
     passed: PassedOver | None = None
 
 
-def list_files(root: Path, places: Sequence[Path], own: frozenset[str]) -> list[str]:
-    """Return the files of code in or below some places, sorted; vendored ones, ignored ones and our own are left out.
+class CodeFiles(NamedTuple):
+    """Files of code.
+
+    Attributes:
+        paths: sorted.
+        vendored: how many folders of other people's code were passed over.
+    """
+
+    paths: list[str]
+    vendored: int
+
+
+def list_files(root: Path, places: Sequence[Path], own: frozenset[str]) -> CodeFiles:
+    """Return the files of code in or below some places; vendored ones, ignored ones and our own are left out.
 
     root: of the project; places: files or folders, all of the project where there are none; own: files that are
     delivered, relative to the project.
     """
     found: dict[str, None] = {}
+    vendored: set[str] = set()
     for place in places or [root]:
         if place.is_file():
             found[str(place)] = None
-        else:
-            found |= dict.fromkeys(_tracked(place) if not places else _walked(place))
-            if not found:
-                found |= dict.fromkeys(_walked(place))
+            continue
+        names = [] if places else _tracked(place, vendored)
+        found |= dict.fromkeys(names or _walked(place, vendored))
     inside = str(root) + os.sep
     kept = (path for path in found if path.removeprefix(inside).replace(os.sep, "/") not in own)
-    return sorted(path for path in kept if path.rpartition(".")[2].lower() not in _BINARY)
+    return CodeFiles(sorted(path for path in kept if path.rpartition(".")[2].lower() not in _BINARY), len(vendored))
 
 
-def _tracked(folder: Path) -> list[str]:
-    """Return what git tracks, or would if it were added; nothing where there is no repository or git cannot tell."""
+def may_be_code(project: Project, where: str) -> bool:
+    """Return whether a file may be code that `usage` reads. where: relative to the project, with slashes."""
+    parts = where.split("/")
+    if parts[-1].rpartition(".")[2].lower() in _BINARY or _VENDORED.intersection(parts):
+        return False
+    places = [clean_pattern(name).rstrip("/") for name in project.config.usage.in_]
+    return not places or any(where == place or where.startswith(f"{place}/") for place in places)
+
+
+def _tracked(folder: Path, vendored: set[str]) -> list[str]:
+    """Return what git tracks, or would if it were added; nothing where there is no repository or git cannot tell.
+    vendored: gets the folders that were passed over."""
     if not any((parent / ".git").exists() for parent in (folder, *folder.parents)):
         return []
     try:
@@ -79,11 +104,20 @@ def _tracked(folder: Path) -> list[str]:
     except (OSError, subprocess.SubprocessError):
         return []
     names = (os.fsdecode(name) for name in found.stdout.split(b"\0") if name)
-    return [os.path.join(folder, name) for name in names if not _VENDORED.intersection(name.split("/"))]
+    kept = []
+    for name in names:
+        parts = name.split("/")
+        first = next((number for number, part in enumerate(parts[:-1], 1) if part in _VENDORED), 0)
+        if first:
+            vendored.add("/".join(parts[:first]))
+        else:
+            kept.append(os.path.join(folder, name))
+    return kept
 
 
-def _walked(folder: Path) -> Iterator[str]:
-    """Yield the files below a folder that no ignore file leaves out. Links are not followed."""
+def _walked(folder: Path, vendored: set[str]) -> Iterator[str]:
+    """Yield the files below a folder that no ignore file leaves out. Links are not followed. vendored: gets the folders
+    that were passed over."""
     from pathspec import GitIgnoreSpec
 
     waiting: list[tuple[str, list[tuple[str, GitIgnoreSpec]]]] = [(str(folder), [])]
@@ -101,7 +135,9 @@ def _walked(folder: Path) -> Iterator[str]:
             if entry.is_symlink() or _is_ignored(entry, specs):
                 continue
             if entry.is_dir():
-                if entry.name not in _VENDORED and not entry.name.startswith(".") and entry.name != STATE:
+                if entry.name in _VENDORED:
+                    vendored.add(entry.path)
+                elif not entry.name.startswith(".") and entry.name != STATE:
                     waiting.append((entry.path, specs))
             elif entry.is_file() and not belongs_to_version_control(entry.name):
                 yield entry.path

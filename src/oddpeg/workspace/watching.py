@@ -11,6 +11,7 @@ from oddpeg.workspace.globs import clean_pattern, fixed_part
 from oddpeg.workspace.icon_tables import FILE as ICON_TABLE
 from oddpeg.workspace.ledger import read_ledger
 from oddpeg.workspace.project import Project
+from oddpeg.workspace.source_tree import may_be_code
 from oddpeg.workspace.state import STATE
 from oddpeg.workspace.tree import belongs_to_version_control
 
@@ -31,7 +32,7 @@ def watched_folders(project: Project) -> list[Path]:
 
 def matters(path: Path, project: Project) -> bool:
     """Return whether a change of this file can change what is built: drawings, their tables, templates, the config, the
-    pegboard."""
+    pegboard, and where a bundle holds what code uses, code."""
     if path.name == ICON_TABLE or any(path == (project.root / name).resolve() for name in project.templates):
         return True
     if path.name in (project.config_path.name, PEGBOARD):
@@ -39,10 +40,19 @@ def matters(path: Path, project: Project) -> bool:
     where = project.relative(path)
     if where.split("/")[0] == STATE or belongs_to_version_control(where):
         return False
+    if _is_code(path, where, project):
+        return True
     if path.suffix.lower() in (".svg", ".svgz"):
         return not path.name.startswith(".") and where not in read_ledger(project.root).paths()
     # a folder that came, went or was renamed says nothing of what is in it; what is gone may have been one
     return not path.suffix and not path.is_file() and _may_hold_drawings(where, project)
+
+
+def _is_code(path: Path, where: str, project: Project) -> bool:
+    """Return whether a file is code that decides what a bundle holds."""
+    if not any(bundle.only == "used" for bundle in project.config.bundle.values()):
+        return False
+    return may_be_code(project, where) and path.is_file() and where not in read_ledger(project.root).paths()
 
 
 def _may_hold_drawings(where: str, project: Project) -> bool:
