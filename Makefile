@@ -13,6 +13,13 @@ endif
 	$(BIN)/python -m pip install --quiet --editable . --group dev
 	touch .venv/ready
 
+# a font validator, apart: it needs other versions of what the tests use
+.venv-validator/ready: pyproject.toml
+	$(PYTHON) -m venv .venv-validator
+	.venv-validator/bin/python -m pip install --quiet --upgrade pip
+	.venv-validator/bin/python -m pip install --quiet --group validator
+	touch .venv-validator/ready
+
 demo: .venv/ready
 	$(BIN)/oddpeg demo demo-project
 

@@ -18,10 +18,10 @@ PAGE = Path(__file__).parent.parent / "docs/outputs.md"
 ICON = "anchor"
 _HEAD, _ROWS, _WIDTH = 9, 3, 118  # lines at the beginning, lines that name icons, characters to the line
 _ICONS = ("ahead", ICON, "arrivals")
-_BINARY = frozenset(("specimen", "specimen-sheet", "base64"))
+_BINARY = frozenset(("specimen", "specimen-sheet", "base64", "archive"))
 _LANGUAGES = {"mjs": "js", "c-header": "c", "h": "c", "kt": "kotlin", "cs": "csharp", "py": "python", "md": "markdown"}
 _TEMPLATE = "{% for icon in icons %}\n{{ icon.name }} = {{ icon.hex }}\n{% endfor %}\n"
-_APART = "android-xml"  # fonts beside it have other names
+_APART = ("android-xml", "compose")  # fonts beside them have other names
 _BUNDLES = """
 [bundle.all]
 into = "all"
@@ -31,7 +31,7 @@ outputs = [{}]
 [bundle.apart]
 into = "apart"
 fonts = ["ttf"]
-outputs = ["{}"]
+outputs = [{}]
 """
 
 
@@ -42,10 +42,10 @@ def make_project(folder: Path) -> Project:
         (folder / file.name).write_bytes(file.data)
     (folder / "list.jinja").write_text(_TEMPLATE)
     config = folder / "oddpeg.toml"
-    outputs = [f'"{name}"' for name in KINDS if name not in ("template", _APART)]
+    outputs = [f'"{name}"' for name in KINDS if name not in ("template", *_APART)]
     outputs.append('{ kind = "template", template = "list.jinja", to = "list.txt" }')
     kept = config.read_text().partition("[bundle.")[0]
-    config.write_text(kept + _BUNDLES.format(", ".join(outputs), _APART))
+    config.write_text(kept + _BUNDLES.format(", ".join(outputs), ", ".join(f'"{name}"' for name in _APART)))
     project = Project.open(config)
     build(project)
     return Project.open(config)

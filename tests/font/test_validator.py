@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import importlib.util
 import json
 import os
 import subprocess
-import sys
 from pathlib import Path
 
 import pytest
@@ -29,10 +27,11 @@ NETWORK = "fontdata_namecheck"  # asks a service
 
 @pytest.mark.parametrize("form", ["desktop", "web"])
 def test_every_complaint_is_explained(demo: ProjectFolder, tmp_path: Path, form: str) -> None:
-    if importlib.util.find_spec("fontbakery") is None:
+    program = REPOSITORY / ".venv-validator/bin/fontbakery"
+    if not program.is_file():
         if os.environ.get("ODDPEG_REQUIRE_CLIENTS") == "1":
-            pytest.fail("fontbakery is required and missing")
-        pytest.skip("fontbakery is not installed")
+            pytest.fail("the validator is required and missing: make .venv-validator/ready")
+        pytest.skip("the validator is not installed")
     font = demo.root / "dist/desktop/saltmarsh-signs.ttf"
     if form == "web":  # the validator does not unpack web fonts
         unpacked = TTFont(demo.root / "dist/web/saltmarsh-signs.woff2")
@@ -41,7 +40,7 @@ def test_every_complaint_is_explained(demo: ProjectFolder, tmp_path: Path, form:
         unpacked.save(font)
     report = tmp_path / "report.json"
     command = ["check-universal", "--quiet", "--json", str(report), "--exclude-checkid", NETWORK, str(font)]
-    subprocess.run([sys.executable, "-m", "fontbakery", *command], capture_output=True, timeout=240, check=False)
+    subprocess.run([program, *command], capture_output=True, timeout=240, check=False)
     checks = [check for section in json.loads(report.read_text())["sections"] for check in section["checks"]]
     assert sum(check["result"] == "PASS" for check in checks) > 50
     said = {

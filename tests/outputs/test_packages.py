@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+import importlib
+import importlib.util
+import io
 import json
+import os
 import re
+import shutil
 import subprocess
+import sys
+import zipfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import pytest
+import yaml
 
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 
@@ -183,6 +191,131 @@ def test_one_of_two_thousand_is_small(tmp_path: Path, client: Client) -> None:
         client("esbuild"), "one.mjs", "--bundle", "--format=esm", "--minify", "--external:react", cwd=project.root
     )
     assert len(out) < 2000, len(out)
+
+
+# -- other hosts ------------------------------------------------------------------------------
+
+
+def test_an_archive_is_a_whole_site_and_the_same_every_time(
+    project: ProjectFolder, browser: Any, tmp_path: Path
+) -> None:
+    outputs = '"css", "sprite", "json", "archive"'
+    project.config(CONFIG.replace(ALL, outputs).replace("[icons]", 'licence = "Free"\n\n[icons]')).build()
+    first = project.bytes("dist/tide-marks.zip")
+    shutil.rmtree(project.root / "dist")
+    shutil.rmtree(project.root / ".oddpeg")
+    project.build()
+    assert project.bytes("dist/tide-marks.zip") == first
+    with zipfile.ZipFile(io.BytesIO(first)) as archive:
+        assert archive.testzip() is None
+        archive.extractall(tmp_path / "site")
+        assert set(archive.namelist()) >= {"index.html", "LICENCE.txt", "tide-marks.css", "tide-marks.woff2"}
+    browser.get((tmp_path / "site/index.html").as_uri())
+    browser.execute_async_script("document.fonts.ready.then(() => arguments[0]())")
+    assert browser.execute_script("return [...document.fonts].map(f => f.status)") == ["loaded"]
+    assert project.run("build", "--frozen").returncode == 0
+
+
+def test_editors_complete_names(project: ProjectFolder, client: Client) -> None:
+    project.config(CONFIG.replace(ALL, '"css", "web-component", "editor-data"')).build()
+    script = """
+import { createRequire } from "node:module"; import { readFileSync } from "node:fs";
+const require = createRequire(process.argv[2]);
+const { getLanguageService, newHTMLDataProvider, TextDocument } = require("vscode-html-languageservice");
+const data = JSON.parse(readFileSync(process.argv[3], "utf8"));
+const service = getLanguageService({ customDataProviders: [newHTMLDataProvider("signs", data)] });
+const at = (text) => {
+  const place = text.indexOf("|"), whole = text.replace("|", "");
+  const document = TextDocument.create("file:///a.html", "html", 1, whole);
+  const list = service.doComplete(document, document.positionAt(place), service.parseHTMLDocument(document));
+  return list.items.map((item) => item.label);
+};
+console.log(JSON.stringify([at('<tm-icon name="|"></tm-icon>'), at('<i class="|"></i>'), at("<tm|")]));
+"""
+    (project.root / "complete.mjs").write_text(script)
+    anchor = CLIENTS / "package.json"
+    said = run(client("node"), "complete.mjs", anchor, "dist/tide-marks-html.json", cwd=project.root)
+    names, classes, tags = json.loads(said)
+    assert {"anchor", "buoy"} <= set(names) and {"tm-icon", "tm-anchor"} <= set(classes) and "tm-icon" in tags
+
+
+STUBS = {
+    "androidx/compose/foundation/text/stub.kt": "import androidx.compose.runtime.Composable\nimport"
+    " androidx.compose.ui.Modifier\nimport androidx.compose.ui.text.TextStyle\n@Composable fun BasicText(text: String,"
+    " modifier: Modifier, style: TextStyle) {}",
+    "androidx/compose/runtime/stub.kt": "@Target(AnnotationTarget.FUNCTION, AnnotationTarget.TYPE) annotation class"
+    " Composable\nclass Local<T>(val current: T)",
+    "androidx/compose/ui/stub.kt": "interface Modifier { companion object : Modifier }",
+    "androidx/compose/ui/draw/stub.kt": "import androidx.compose.ui.Modifier\nfun Modifier.scale(x: Float, y: Float):"
+    " Modifier = this",
+    "androidx/compose/ui/graphics/stub.kt": "class Color { companion object { val Unspecified = Color() } }",
+    "androidx/compose/ui/platform/stub.kt": "import androidx.compose.runtime.Local\nimport"
+    " androidx.compose.ui.unit.LayoutDirection\nval LocalLayoutDirection = Local(LayoutDirection.Ltr)",
+    "androidx/compose/ui/semantics/stub.kt": "import androidx.compose.ui.Modifier\nclass Receiver { var"
+    ' described: String? = null }\nvar Receiver.contentDescription: String\n  get() = described ?: ""\n  set(value) {'
+    " described = value }\nfun Modifier.clearAndSetSemantics(block: Receiver.() -> Unit): Modifier = this",
+    "androidx/compose/ui/text/stub.kt": "import androidx.compose.ui.text.font.FontFamily\nimport"
+    " androidx.compose.ui.unit.TextUnit\nimport androidx.compose.ui.graphics.Color\nclass TextStyle(val fontFamily:"
+    " FontFamily, val fontSize: TextUnit, val lineHeight: TextUnit, val color: Color)",
+    "androidx/compose/ui/text/font/stub.kt": "class Font(val id: Int)\nclass FontFamily(vararg fonts: Font)",
+    "androidx/compose/ui/unit/stub.kt": "enum class LayoutDirection { Ltr, Rtl }\nclass TextUnit(val value: Int)\nval"
+    " Int.sp: TextUnit get() = TextUnit(this)",
+}
+
+
+def test_compose_compiles(project: ProjectFolder, client: Client) -> None:
+    compose = '{ kind = "compose", package = "harbour.signs" }'
+    text = CONFIG.replace(ALL, compose).replace('prefix = "tm"', 'prefix = "tm"\nmirrored = ["port"]')
+    project.config(text).icon("port", SQUARE).icon("class", RING).icon("3-masts", RING)
+    project.write("icons/icons.csv", "icon,aliases\nport,larboard\n").build()
+    sources = ["dist/TideMarksIcons.kt", "R.kt"]
+    project.write("R.kt", "package harbour.signs\nobject R { object font { const val tide_marks = 1 } }\n")
+    for path, stub in STUBS.items():
+        package = path.rpartition("/")[0].replace("/", ".")
+        (project.root / path).parent.mkdir(parents=True, exist_ok=True)
+        project.write(path, f"package {package}\n{stub}\n")
+        sources.append(path)
+    run(client("kotlinc"), *sources, "-d", "out.jar", cwd=project.root)
+    code = project.read("dist/TideMarksIcons.kt")
+    assert "Port(" in code and ", true)" in code and "val Larboard: TideMarksIcon get() = TideMarksIcon.Port" in code
+    assert (project.root / "dist/tide_marks.ttf").is_file()
+    assert (
+        json.loads(project.run("use", "port", "--json").stdout)["lines"][1]["text"] == "TideMarks(TideMarksIcon.Port)"
+    )
+
+
+def test_a_program_finds_the_font_in_its_resources(project: ProjectFolder) -> None:
+    project.config(CONFIG.replace(ALL, '"qt-resource"')).build()
+    if importlib.util.find_spec("PySide6") is None and os.environ.get("ODDPEG_REQUIRE_CLIENTS") != "1":
+        pytest.skip("PySide6 is not installed")
+    rcc = Path(sys.executable).with_name("pyside6-rcc")
+    run(rcc, "dist/tide-marks.qrc", "-o", "signs_rc.py", cwd=project.root)
+    script = (
+        "import signs_rc\nfrom PySide6.QtGui import QFontDatabase, QGuiApplication\napp = QGuiApplication([])\n"
+        "number = QFontDatabase.addApplicationFont(':/fonts/tide-marks.ttf')\n"
+        "print(QFontDatabase.applicationFontFamilies(number))\n"
+    )
+    project.write("main.py", script)
+    done = subprocess.run([sys.executable, "main.py"], cwd=project.root, capture_output=True, text=True, check=True,
+                          env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})  # fmt: skip
+    assert done.stdout.strip() == "['Tide Marks']"
+
+
+def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
+    outputs = '"swift", "swift-package", { kind = "dart", to = "lib/tide_marks.dart", package = "tide_marks" },'
+    project.config(CONFIG.replace(ALL, outputs + ' "dart-package", "credits"')).build()
+    pubspec = yaml.safe_load(project.read("dist/pubspec.yaml"))
+    assert pubspec["name"] == "tide_marks" and pubspec["version"] == "1.0.0"
+    (font,) = pubspec["flutter"]["fonts"]
+    assert font["family"] == "Tide Marks" and (project.root / "dist" / font["fonts"][0]["asset"]).is_file()
+    package = project.read("dist/Package.swift")
+    assert 'sources: ["TideMarks.swift", "TideMarksFont.swift"]' in package and '.copy("tide-marks.ttf")' in package
+    assert '"pubspec.yaml"' in package.partition("exclude:")[2].partition("]")[0] or "tide-marks.woff2" in package
+    tree_sitter = pytest.importorskip("tree_sitter")
+    grammar = importlib.import_module("tree_sitter_swift")
+    for name in ("Package.swift", "TideMarksFont.swift"):
+        tree = tree_sitter.Parser(tree_sitter.Language(grammar.language())).parse(project.bytes(f"dist/{name}"))
+        assert not tree.root_node.has_error, name
 
 
 # -- package ---------------------------------------------------------------------------------

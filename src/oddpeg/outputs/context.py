@@ -39,12 +39,14 @@ class Delivered(NamedTuple):
         name: its path relative to the output, as it would be without a digest in it.
         url: the path that it really has.
         data: its bytes.
+        served: pages load it by its name.
     """
 
     kind: str
     name: str
     url: str
     data: bytes
+    served: bool = True
 
 
 @dataclass(frozen=True, slots=True)

@@ -138,16 +138,20 @@ class Finished(NamedTuple):
         name: its path relative to the project, without a digest in it.
         path: as it is delivered.
         data: its bytes.
+        served: pages load it by its name.
     """
 
     kind: str
     name: str
     path: str
     data: bytes
+    served: bool = True
 
     def seen_from(self, root: Path, place: Path) -> Delivered:
         """Return the file as an output at `place` finds it. root: of the project."""
-        return Delivered(self.kind, _url(root / self.name, place), _url(root / self.path, place), self.data)
+        return Delivered(
+            self.kind, _url(root / self.name, place), _url(root / self.path, place), self.data, self.served
+        )
 
 
 class BundleView(NamedTuple):
@@ -303,7 +307,7 @@ class BuiltBundle(NamedTuple):
             name = project.relative(project.font_path(self.table, file_format))
             finished.append(Finished(file_format, name, self._delivered_name(name, data, True), data))
             self._put(fonts, finished[-1].path, data, {})
-        for number, output in sorted(enumerate(self.table.outputs), key=lambda pair: _kind_of(pair[1]).refers):
+        for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = _kind_of(output), view._replace(finished=finished)
             content: str | bytes | None = early.texts.get(number)
             if content is None:
@@ -312,10 +316,10 @@ class BuiltBundle(NamedTuple):
             place, data = project.relative(view.path_of(output)), _bytes(content)
             path = self._delivered_name(place, data, kind.served)
             self._put(others, path, data, fonts)
-            if kind.served:
-                finished.append(Finished(kind.name, place, path, data))
+            finished.append(Finished(kind.name, place, path, data, kind.served))
             for path, text in _beside(place, kind.companions(icons, view.context(output))):
                 self._put(others, path, text, fonts)
+                finished.append(Finished(kind.name, path, path, text, False))
         shown = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, shown, before), shown)
 
@@ -348,8 +352,8 @@ class BuiltBundle(NamedTuple):
         view = self.view()
         few = view._replace(icons=self.fonts.icons.select(kept)) if kept else None
         for output in self.table.outputs:
-            if _kind_of(output).embeds(_options(output)):
-                continue  # carries its own font, and is always of one piece
+            if _kind_of(output).refers or _kind_of(output).embeds(_options(output)):
+                continue  # carries its own font, or names files that come last
             place = self.project.relative(view.path_of(output))
             if few is None:
                 found[place] = None
@@ -358,6 +362,13 @@ class BuiltBundle(NamedTuple):
             found[place] = _bytes(kind.write(few.icons, context))
             found |= dict(_beside(place, kind.companions(few.icons, context)))
         return found
+
+
+def _place_in_order(numbered: tuple[int, OutputTable]) -> tuple[int, int]:
+    """Return when an output is written: those that name other files come last, and among them by rank."""
+    number, output = numbered
+    kind = _kind_of(output)
+    return (kind.rank, number) if kind.refers else (-1, number)
 
 
 def _beside(place: str, companions: Mapping[str, str]) -> Iterator[tuple[str, bytes]]:

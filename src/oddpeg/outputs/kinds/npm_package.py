@@ -38,7 +38,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     exports |= {f"./{file_format}": f"./{url}" for file_format, url in context.urls.items()}
     values = {
         "name": str(context.options["name"]) or icon_set.stem,
-        "version": _semantic(icon_set.version),
+        "version": semantic(icon_set.version),
         "description": f"The icon font {icon_set.family}. Written by Odd Peg.",
         **({"license": icon_set.licence} if icon_set.licence else {}),
         "type": "module",
@@ -53,7 +53,7 @@ def _module(place: str) -> dict[str, str]:
     return {"types": f"{folder}/{declarations_name(place)}", "default": place}
 
 
-def _semantic(version: str) -> str:
+def semantic(version: str) -> str:
     """Return a version in three numbers, as packages have it (Semantic Versioning)."""
     numbers = [str(int(part)) for part in re.findall(r"\d+", version)[:3]]
     return ".".join([*numbers, "0", "0", "0"][:3])

@@ -18,7 +18,7 @@ from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
-_ATTRIBUTES = {
+ATTRIBUTES = {
     "name": "the icon's name",
     "size": "its height, a CSS length; that of the text where it is left out",
     "color": "a CSS colour; that of the text where it is left out",
@@ -47,7 +47,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     """Return the file that declares the types, and where it is asked for the manifest that editors read."""
-    values = {"element": element(icon_set), "attributes": _ATTRIBUTES, **script_names(icon_set)}
+    values = {"element": element(icon_set), "attributes": ATTRIBUTES, **script_names(icon_set)}
     found = {declarations_name(context.file): render_kind("web_component_types.jinja", icon_set, **values)}
     if context.options.get("manifest"):
         found["custom-elements.json"] = _manifest(icon_set, posixpath.basename(context.file))
@@ -56,7 +56,7 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
 
 def _manifest(icon_set: IconSet, file: str) -> str:
     tag, kind = element(icon_set), f"{script_names(icon_set)['Type']}Element"
-    attributes = [{"name": name, "description": text} for name, text in _ATTRIBUTES.items()]
+    attributes = [{"name": name, "description": text} for name, text in ATTRIBUTES.items()]
     named = " | ".join(json.dumps(name) for icon in icon_set.icons for name in icon.names)
     attributes[0]["type"] = {"text": named}  # type: ignore[assignment]
     declared = {

@@ -1,0 +1,62 @@
+"""Dart package: the pubspec.yaml that makes of a bundle's folder a package with the font in it. Source: the pubspec
+file format; YAML 1.2.
+"""
+
+from __future__ import annotations
+
+import json
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.escape import comment
+from oddpeg.outputs.kind import Option, OutputKind, needs
+from oddpeg.outputs.kinds.npm_package import semantic
+from oddpeg.outputs.naming import family_words, lower
+
+
+def _name(icon_set: IconSet, context: OutputContext) -> str:
+    return str(context.options["name"]) or lower(family_words(icon_set.family))
+
+
+def write(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the file. Texts are JSON, which YAML reads alike."""
+    return f"""\
+# {comment(icon_set.family)} {comment(icon_set.version)}. Written by Odd Peg.
+name: {_name(icon_set, context)}
+description: {json.dumps(f"The icon font {icon_set.family}.")}
+version: {semantic(icon_set.version)}
+publish_to: none
+
+environment:
+  sdk: ">=3.0.0 <4.0.0"
+
+dependencies:
+  flutter:
+    sdk: flutter
+
+flutter:
+  fonts:
+    - family: {json.dumps(icon_set.family)}
+      fonts:
+        - asset: {json.dumps(context.urls.get("ttf", ""))}
+"""
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what an app says of the package."""
+    folder = context.file.rpartition("/")[0] or "."
+    return [Snippet("dart-package", f"dependencies:\n  {_name(icon_set, context)}:\n    path: {folder}")]
+
+
+KIND = OutputKind(
+    "dart-package",
+    "pubspec.yaml, which makes the bundle's folder a package",
+    "depend on the bundle's folder; put the output `dart` at lib/NAME.dart with `package` set to the same name",
+    "pubspec.yaml",
+    write,
+    setup=setup,
+    needs=needs("ttf"),
+    refers=True,
+    rank=20,
+    options={"name": Option("", "the package's name; that of the family where it is left out")},
+)

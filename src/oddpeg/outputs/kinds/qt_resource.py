@@ -1,0 +1,44 @@
+"""Qt resource: the collection that puts the font into a program, and the lines that build and load it. Source: Qt, the
+resource system.
+"""
+
+from __future__ import annotations
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.escape import xml_comment, xml_text
+from oddpeg.outputs.kind import Option, OutputKind, needs
+
+
+def write(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the collection."""
+    file, alias = xml_text(context.urls.get("ttf", "")), xml_text(f"{icon_set.stem}.ttf")
+    return (
+        f"<!-- {xml_comment(icon_set.family)} {xml_comment(icon_set.version)}. Written by Odd Peg. -->\n"
+        f'<RCC>\n  <qresource prefix="{xml_text(str(context.options["prefix"]))}">\n'
+        f'    <file alias="{alias}">{file}</file>\n  </qresource>\n</RCC>\n'
+    )
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what builds the resource, and what loads the font."""
+    place = f":{str(context.options['prefix']).rstrip('/')}/{icon_set.stem}.ttf"
+    return [
+        Snippet("qt-resource", f"qt_add_resources(SOURCES {context.file})"),
+        Snippet("qt-resource", f"pyside6-rcc {context.file} -o resources.py"),
+        Snippet("qt-resource", f'QFontDatabase::addApplicationFont("{place}");'),
+    ]
+
+
+KIND = OutputKind(
+    "qt-resource",
+    "resource collection that holds the font",
+    "add it to the sources of the program",
+    "{stem}.qrc",
+    write,
+    setup=setup,
+    needs=needs("ttf"),
+    refers=True,
+    rank=20,
+    options={"prefix": Option("/fonts", "the path within the program's resources")},
+)

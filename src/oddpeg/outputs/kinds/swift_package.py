@@ -1,0 +1,90 @@
+"""Swift package: the Package.swift that makes of a bundle's folder a package, and the code that registers the font from
+its resources. Source: Swift Package Manager, package description.
+"""
+
+from __future__ import annotations
+
+import posixpath
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.escape import comment, swift_string
+from oddpeg.outputs.kind import OutputKind, needs
+from oddpeg.outputs.naming import family_words, pascal
+
+
+def _type(icon_set: IconSet) -> str:
+    return pascal(family_words(icon_set.family))
+
+
+def write(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the manifest. Sources and the font are those that stand beside it."""
+    name = _type(icon_set)
+    sources = [url for kind, url in context.beside if kind == "swift"]
+    listed = ", ".join(swift_string(url) for url in (*sources, f"{name}Font.swift"))
+    others = sorted(file.url for file in context.delivered if not file.url.endswith((".ttf", ".swift")))
+    excluded = ", ".join(swift_string(url) for url in others if not url.startswith("../"))
+    font = swift_string(context.urls.get("ttf", ""))
+    return f"""\
+// swift-tools-version:5.7
+// {comment(icon_set.family)} {comment(icon_set.version)}. Written by Odd Peg.
+import PackageDescription
+
+let package = Package(
+    name: {swift_string(name)},
+    products: [.library(name: {swift_string(name)}, targets: [{swift_string(name)}])],
+    targets: [
+        .target(
+            name: {swift_string(name)},
+            path: ".",
+            exclude: [{excluded}],
+            sources: [{listed}],
+            resources: [.copy({font})]
+        )
+    ]
+)
+"""
+
+
+def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
+    """Return the code that registers the font."""
+    name, file = _type(icon_set), posixpath.basename(context.urls.get("ttf", ""))
+    stem = swift_string(file.removesuffix(".ttf"))
+    text = f"""\
+// {comment(icon_set.family)} {comment(icon_set.version)}. Written by Odd Peg. @generated
+import CoreText
+import Foundation
+
+/// The font of {name}, which is in this package.
+public enum {name}Font {{
+    /// Makes the font known to the program; done once, however often it is called.
+    public static let registered: Bool = {{
+        guard let url = Bundle.module.url(forResource: {stem}, withExtension: "ttf") else {{ return false }}
+        return CTFontManagerRegisterFontsForURL(url as CFURL, .process, nil)
+    }}()
+}}
+"""
+    return {f"{name}Font.swift": text}
+
+
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return what a package says of this one, and what registers the font."""
+    folder, name = context.file.rpartition("/")[0] or ".", _type(icon_set)
+    return [
+        Snippet("swift-package", f".package(path: {swift_string(folder)})"),
+        Snippet("swift-package", f"_ = {name}Font.registered"),
+    ]
+
+
+KIND = OutputKind(
+    "swift-package",
+    "Package.swift, which makes the bundle's folder a package that registers its font",
+    "depend on the bundle's folder; put the output `swift` beside it",
+    "Package.swift",
+    write,
+    setup=setup,
+    companions=companions,
+    needs=needs("ttf"),
+    refers=True,
+    rank=20,
+)
