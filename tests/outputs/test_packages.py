@@ -16,12 +16,15 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 import yaml
 
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
+from support.raster import glyph_mask
 
 Client = Callable[[str], str]
+WIDE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 24"><circle cx="30" cy="11" r="9.3"/></svg>'
 ALL = '"css", "typescript", "json", "specimen"'
 FRAMEWORKS = ["plain", "react", "vue", "svelte", "solid"]
 
@@ -316,6 +319,42 @@ def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
     for name in ("Package.swift", "TideMarksFont.swift"):
         tree = tree_sitter.Parser(tree_sitter.Language(grammar.language())).parse(project.bytes(f"dist/{name}"))
         assert not tree.root_node.has_error, name
+
+
+@pytest.mark.parametrize("depth", [1, 2, 4, 8])
+def test_bitmaps_in_a_framebuffer_are_the_glyphs(project: ProjectFolder, client: Client, depth: int) -> None:
+    bitmap = f'{{ kind = "bitmap-font", sizes = "24, 40", depth = "{depth}" }}'
+    project.config(CONFIG.replace(ALL, bitmap)).icon("wide", WIDE).build()
+    wide = json.loads(project.run("use", "wide", "--json").stdout)["lines"][-1]["text"].removeprefix("U+")
+    main = f"""
+#include <stdio.h>
+#include "tide_marks_bitmaps.h"
+int main(void) {{
+    const uint32_t codes[] = {{0xe000, 0xe001, 0x{wide}}};
+    const tide_marks_strike *strikes[] = {{&tide_marks_24, &tide_marks_40}};
+    for (int s = 0; s < 2; s++)
+        for (int i = 0; i < 3; i++) {{
+            const tide_marks_glyph *glyph = tide_marks_find(strikes[s], codes[i]);
+            for (int y = 0; y < strikes[s]->px; y++)
+                for (int x = 0; x < glyph->advance; x++)
+                    printf("%d ", tide_marks_pixel(strikes[s], glyph, x, y));
+            printf("\\n");
+        }}
+    return tide_marks_find(strikes[0], 0xf000) != NULL;
+}}
+"""
+    project.write("dist/main.c", main)
+    flags = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-fsanitize=address,undefined"]
+    run(client("gcc"), *flags, "main.c", "-o", "main", cwd=project.root / "dist")
+    lines = run(project.root / "dist/main", cwd=project.root / "dist").splitlines()
+    shown = iter(lines)
+    for px in (24, 40):
+        for code, width in ((0xE000, px), (0xE001, px), (int(wide, 16), 2 * px)):
+            got = np.array(next(shown).split(), dtype=float).reshape(px, width) / (2**depth - 1)
+            wanted = glyph_mask(project.root / "dist/tide-marks.ttf", code, width, px)
+            assert np.abs(got - wanted).max() <= 0.5 / (2**depth - 1) + 0.13, (px, code)
+    wrong = project.config(CONFIG.replace(ALL, bitmap.replace("24, 40", "24 x"))).run("build")
+    assert wrong.returncode == 2 and 'like sizes = "16 24"' in wrong.stderr
 
 
 # -- package ---------------------------------------------------------------------------------

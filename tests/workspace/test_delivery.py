@@ -176,6 +176,7 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
         "manifest",
         "npm-package",
         "android-xml",
+        "bitmap-font",
         "c-header",
         "compose",
         "csharp",

@@ -9,6 +9,7 @@ import pytest
 
 import output_pages
 from oddpeg.cli.app import _InOrderOfWork
+from oddpeg.outputs.render import filters
 from reference_tables import PAGE, filled
 from support.project import REPOSITORY
 
@@ -39,3 +40,12 @@ def test_links_between_pages_lead_somewhere(page: Path) -> None:
     text = re.sub(r"(?ms)^```.*?^```|`[^`\n]*`", "", page.read_text(encoding="utf-8"))
     for link in re.findall(r"\]\(([^)#\s]+)(?:#[^)]*)?\)", text):
         assert "://" in link or (page.parent / link).is_file(), link
+
+
+def test_every_filter_of_templates_is_documented_and_works() -> None:
+    page = output_pages.PAGE.read_text(encoding="utf-8")
+    part = page.partition("and these filters besides")[2].partition("\n## ")[0]
+    rows = [line.split("|")[1] for line in part.splitlines() if line.startswith("| `")]
+    assert {name for row in rows for name in re.findall(r"`(\w+)`", row)} == set(filters())
+    made = [filters()[name]("3-tide-løw") for name in ("camel", "pascal", "upper_words", "lower_words")]
+    assert made == ["_3TideLow", "_3TideLow", "_3_TIDE_LOW", "_3_tide_low"]

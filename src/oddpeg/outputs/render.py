@@ -50,7 +50,11 @@ def filters() -> dict[str, Callable[..., str]]:
     )
     return {
         **{name: getattr(escape, name) for name in names},
-        **{form.__name__: partial(_identifier, form) for form in (camel, pascal, upper, lower)},
+        # not `upper` and `lower`: those are filters of Jinja2's own
+        "camel": partial(_identifier, camel),
+        "pascal": partial(_identifier, pascal),
+        "upper_words": partial(_identifier, upper),
+        "lower_words": partial(_identifier, lower),
         "hexadecimal": lambda code: f"{code:04x}",
         "font_format": lambda kind: {"ttf": "truetype", "eot": "embedded-opentype"}.get(kind, kind),
     }
