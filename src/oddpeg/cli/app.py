@@ -46,7 +46,8 @@ class _InOrderOfWork(TyperGroup):
         width = max(map(len, self.commands))
         for title, names in self.groups.items():
             with formatter.section(title):
-                formatter.write_dl([(f"{name:<{width}}", self.commands[name].help or "") for name in names])
+                rows = ((name, (self.commands[name].help or "").partition("\n\n")[0]) for name in names)
+                formatter.write_dl([(f"{name:<{width}}", text.replace("\n", " ")) for name, text in rows])
 
 
 app = typer.Typer(

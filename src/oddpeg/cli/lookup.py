@@ -28,8 +28,10 @@ def find(
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
-    """Find icons by half-remembered words, best first. Where none has all of them, the nearest are shown, and the exit
-    code is 1."""
+    """Find icons by half-remembered words, best first.
+
+    Where none has all of them, the nearest are shown, and the exit code is 1.
+    """
     from oddpeg.tasks.lookup import find as search
 
     hits = search(opened(config), " ".join(words))
@@ -91,8 +93,10 @@ def use(
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
-    """Print exactly the lines to paste for an icon, for one place or all of them. For one place that is what each use
-    needs, unless --once asks for the other part."""
+    """Print exactly the lines to paste for an icon, for one place or all of them.
+
+    For one place that is what each use needs, unless --once asks for the other part.
+    """
     from oddpeg.tasks.icon_sets import known_icons
     from oddpeg.tasks.lookup import icon_named, uses
 
