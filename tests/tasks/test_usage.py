@@ -344,3 +344,17 @@ def test_only_files_that_changed_are_read_again(app: ProjectFolder, monkeypatch:
         read.clear()
     app.write("app/b.html", '<i class="tm-icon tm-crane"></i>')
     assert sorted(find_usage(Project.open(app.root)).used) == ["anchor", "crane"] and read == ["b.html"]
+
+
+def test_comparing_knows_what_is_left_out_on_purpose(app: ProjectFolder) -> None:
+    app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>')
+    less = '\n[bundle.less]\ninto = "less"\nfonts = ["woff2"]\noutputs = ["css"]\nonly = "used"\n'
+    app.config(TEXT + less).build()
+    result = app.run("compare", "dist", "less", "--allow", "minor", "--json")
+    found = json.loads(result.stdout)
+    assert found["gone"] == [] and found["left_out"] == sorted(set(ICONS) - {"anchor"}), result.stderr
+    assert app.run("pegs", "retire", "fog").returncode == 0
+    app.build()
+    assert json.loads(app.run("compare", "pegboard.csv", "less", "--json").stdout)["gone"] == []
+    whole = json.loads(app.run("compare", "less", "dist", "--json").stdout)
+    assert whole["left_out"] == [] and "crane" in whole["added"]

@@ -69,6 +69,7 @@ def _values(found: Comparison) -> dict[str, Any]:
         "step": found.step,
         "added": found.added,
         "gone": found.gone,
+        "left_out": found.left_out,
         "moved": [{"icon": i, "from": a, "to": b} for i, a, b in found.moved],
         "renamed": [{"old": a, "new": b, "alias": kept} for a, b, kept in found.renamed],
         "redrawn": [{"icon": r.icon, "share": round(r.share, 5)} for r in found.redrawn],
@@ -86,6 +87,8 @@ def _show(compared: Compared, picture: Path | None) -> None:
         say(f"MOVED    {icon}: {spell(a)} → {spell(b)}", "bright_red")
     for icon in found.gone:
         say(f"GONE     {icon}", "bright_red")
+    if found.left_out:
+        say(f"left out {len(found.left_out)} icons that code does not use: {', '.join(found.left_out)}")
     for was, now, kept in found.renamed:
         say(
             f"renamed  {was} → {now}{' (the old name still works)' if kept else ', the old name is GONE'}",

@@ -122,10 +122,23 @@ class FileSize(NamedTuple):
 
 @dataclass(slots=True)
 class Comparison:
-    """What became of a set of icons."""
+    """What became of a set of icons.
+
+    Attributes:
+        added: new in it.
+        gone: no longer in it.
+        left_out: not in it, as code does not use them; their codepoints are still theirs.
+        moved: on another codepoint.
+        renamed: the same codepoint under another name.
+        redrawn: with another outline.
+        resized: with another advance.
+        facts: names and metrics that changed.
+        sizes: of files.
+    """
 
     added: list[str] = field(default_factory=list)
     gone: list[str] = field(default_factory=list)
+    left_out: list[str] = field(default_factory=list)
     moved: list[Moved] = field(default_factory=list)
     renamed: list[Renamed] = field(default_factory=list)
     redrawn: list[Redrawn] = field(default_factory=list)

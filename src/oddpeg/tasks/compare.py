@@ -7,9 +7,13 @@ from typing import NamedTuple
 
 import numpy as np
 
+from oddpeg.diagnostics import OddPegError
+from oddpeg.pegboard.states import State
 from oddpeg.raster.compare import Comparison, Snapshot, compare, coverage
 from oddpeg.raster.coverage import Coverage
 from oddpeg.raster.proof_picture import Row, proof_picture
+from oddpeg.workspace.config import FILE
+from oddpeg.workspace.project import Project
 from oddpeg.workspace.snapshots import read_snapshot
 
 _LIMIT = 24  # pictured
@@ -33,7 +37,28 @@ def compare_paths(old: Path, new: Path) -> Compared:
     """Compare two pegboards, JSON glyph maps, font files or folders of bundles; raise `OddPegError` where one is none
     of these."""
     before, after = read_snapshot(old), read_snapshot(new)
-    return Compared(before, after, compare(before, after))
+    found = compare(before, after)
+    spare = _unused_in(new)
+    found.left_out = [name for name in found.gone if name in spare]
+    found.gone = [name for name in found.gone if name not in spare]
+    return Compared(before, after, found)
+
+
+def _unused_in(path: Path) -> frozenset[str]:
+    """Return the icons that may be missing from a bundle's folder because it holds only what code uses; none where it
+    is no such folder."""
+    here = path.resolve()
+    config = next((folder / FILE for folder in here.parents if (folder / FILE).is_file()), None)
+    if config is None:
+        return frozenset()
+    try:
+        project = Project.open(config)
+        board = project.load_board()
+    except OddPegError:  # a folder that is compared need not belong to a sound project
+        return frozenset()
+    bundles = (bundle for bundle in project.config.bundle.values() if bundle.only == "used")
+    places = {(project.root / bundle.into).resolve() for bundle in bundles}
+    return frozenset(peg.icon for peg in board.in_state(State.LIVE)) if here in places else frozenset()
 
 
 def redrawn_image(compared: Compared, title: str) -> bytes:
