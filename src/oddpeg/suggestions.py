@@ -20,6 +20,7 @@ def did_you_mean(word: str, known: Iterable[str], otherwise: str) -> str:
 
 
 MOST_COMPARISONS = 200_000  # of words, for all guesses of one command: some seconds' work
+_COUNTED = 100  # pairs of letters are counted in the time of one comparison
 _CANDIDATES = 40  # words that are compared with one; those that share most pairs of letters
 
 
@@ -39,9 +40,10 @@ class Guesses:
         """Return the known words that are most like one, best first; none once too many were compared."""
         if len(word) > 200 or self._left < 0:
             return []
-        shared = Counter(number for pair in _pairs(word) for number in self._by_pair.get(pair, ()))
+        found = [self._by_pair.get(pair, []) for pair in _pairs(word)]
+        shared = Counter(number for numbers in found for number in numbers)
         likely = [self._known[number] for number, _ in shared.most_common(_CANDIDATES)]
-        self._left -= len(likely)
+        self._left -= len(likely) + sum(map(len, found)) // _COUNTED
         return nearest(word, likely, limit, cutoff)
 
 
