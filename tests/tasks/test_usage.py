@@ -177,6 +177,14 @@ def test_older_names_count_and_are_put_right(app: ProjectFolder) -> None:
     assert app.read("app/b.kt") == "TideMarks.SEA_GULL"
 
 
+def test_only_files_of_the_project_are_put_right(app: ProjectFolder, tmp_path: Path) -> None:
+    elsewhere = tmp_path / "elsewhere.html"
+    elsewhere.write_text('<i class="tm-icon tm-ancor"></i>')
+    result = app.run("usage", elsewhere, "--fix", "--yes")
+    assert result.returncode == 1 and "did you mean anchor?" in result.stderr
+    assert "nothing can be put right" in result.stdout and "ancor" in elsewhere.read_text()
+
+
 def test_nothing_is_put_right_unless_asked(app: ProjectFolder) -> None:
     app.write("app/a.html", '<i class="tm-icon tm-ancor"></i>')
     app.run("usage")

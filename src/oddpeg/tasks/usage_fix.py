@@ -33,10 +33,13 @@ class Change(NamedTuple):
 
 
 def planned(report: UsageReport) -> list[Change]:
-    """Return what can be put right: unknown names that one known name is near to, and names from before a rename."""
+    """Return what can be put right: unknown names that one known name is near to, and names from before a rename; in
+    files of the project only."""
     wrong = [*report.unknown, *(one for those in report.older.values() for one in those)]
     return sorted(
-        Change(one.place.file, one.place.line, one.name, one.nearest, one.place.part[0]) for one in wrong if one.nearest
+        Change(one.place.file, one.place.line, one.name, one.nearest, one.place.part[0])
+        for one in wrong
+        if one.nearest and not one.place.file.startswith("../")
     )
 
 
