@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from oddpeg.tasks.usage import Place, UsageReport, WrongName
     from oddpeg.workspace.project import Project
 
+_MOST_PLACES = 3  # of an icon
 _MOST_UNUSED = 40  # names; --json has them all
 
 
@@ -83,10 +84,9 @@ def _show(report: UsageReport) -> None:
     say(f"{report.files} files read" + (f"; passed over: {passed}" if passed else ""), "cyan")
     width = max((len(name) for name in report.used), default=0)
     for name, places in report.used.items():
-        files = len({place.file for place in places})
-        first = places[0]
-        where = f"{files} files" if files > 1 else f"{first.file}:{first.line}"
-        say(f"  {name:<{width}}  {len(places):>4}  {where}")
+        shown = ", ".join(f"{place.file}:{place.line}" for place in places[:_MOST_PLACES])
+        more = f" and {len(places) - _MOST_PLACES} more" if len(places) > _MOST_PLACES else ""
+        say(f"  {name:<{width}}  {len(places):>4}  {shown}{more}")
     total = len(report.used) + len(report.unused) + len(report.kept)
     say(f"used: {len(report.used)} of {total}")
     if report.kept:
