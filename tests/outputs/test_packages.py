@@ -324,7 +324,8 @@ def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
 @pytest.mark.parametrize("depth", [1, 2, 4, 8])
 def test_bitmaps_in_a_framebuffer_are_the_glyphs(project: ProjectFolder, client: Client, depth: int) -> None:
     bitmap = f'{{ kind = "bitmap-font", sizes = "24, 40", depth = "{depth}" }}'
-    project.config(CONFIG.replace(ALL, bitmap)).icon("wide", WIDE).build()
+    speck = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h.02v.02h-.02z"/></svg>'
+    project.config(CONFIG.replace(ALL, bitmap)).icon("wide", WIDE).icon("zz-speck", speck).build()
     wide = json.loads(project.run("use", "wide", "--json").stdout)["lines"][-1]["text"].removeprefix("U+")
     main = f"""
 #include <stdio.h>

@@ -72,6 +72,8 @@ def _sizes(context: OutputContext) -> list[int]:
 def packed(pixels: NDArray[np.uint8], depth: int) -> bytes:
     """Return rows of pixels (height, width), each a whole number of bytes, the first pixel in the highest bits. depth:
     bits of a pixel."""
+    if not pixels.size:
+        return b""  # no ink that is dark enough at this size
     bits = (pixels[:, :, None] >> np.arange(depth - 1, -1, -1)) & 1
     return np.packbits(bits.reshape(len(pixels), -1).astype(bool), axis=1).tobytes()
 
