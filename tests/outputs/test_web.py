@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import html
 import json
+import re
 import subprocess
 from collections.abc import Callable
 from pathlib import Path
@@ -88,6 +90,17 @@ def test_mixins_work_from_another_folder(browser: Any, web: ProjectFolder, clien
     assert scale == "-1 1" and content.endswith('/ ""')
     loaded = "return [...document.fonts].map(f => f.family.replaceAll('\"', '') + ' ' + f.status)"
     assert browser.execute_script(loaded) == ["Tide Marks loaded"]
+
+
+def test_the_lines_of_the_specimen_compile_together(project: ProjectFolder, client: Client) -> None:
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', '"scss", "specimen"')).build()
+    page = html.unescape(project.read("dist/tide-marks-specimen.html"))
+    use = re.search(r'@use "[^"]+" as [\w-]+;', page)
+    include = re.search(r"@include tm\.before\(.{1,3}anchor.{1,3}\);", page)
+    assert use and include
+    line = include[0].replace('\\"', '"')
+    project.write("dist/own.scss", f"{use[0]}\n.save {{ {line} }}\n")
+    assert ".save::before" in run(client("sass"), "own.scss", cwd=project.root / "dist")
 
 
 def test_a_bundler_finds_the_mixins_and_the_font(web: ProjectFolder, client: Client, tmp_path: Path) -> None:

@@ -9,14 +9,14 @@ from typing import Any
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.search import RULES
 from oddpeg.outputs.context import OutputContext
-from oddpeg.outputs.escape import policy_digest
+from oddpeg.outputs.escape import css_identifier, policy_digest
 from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render, source
 
 _LARGEST = 32_000  # characters of a drawing that the page carries
 _INCLUDE = {
     "css": ('<link rel="stylesheet" href="{}">', "link"),
-    "scss": ('@use "{}";', "scss rule"),
+    "scss": ('@use "{}" as {};', "scss rule"),
     "less": ('@import "{}";', "less rule"),
 }
 
@@ -44,7 +44,7 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
         sizes=context.sizes,
         urls=context.urls,
         stem=icon_set.stem,
-        includes=_includes(context),
+        includes=_includes(icon_set, context),
         desktop=context.urls.get("ttf", ""),
         data=_script_json(data).removesuffix("]}"),
         icons=_ICONS,
@@ -111,9 +111,13 @@ def _retired(name: str, codepoint: int) -> dict[str, Any]:
     }
 
 
-def _includes(context: OutputContext) -> list[tuple[str, str]]:
-    """Return (line, what it is) for every stylesheet beside the page."""
-    return [(_INCLUDE[kind][0].format(path), _INCLUDE[kind][1]) for kind, path in context.beside if kind in _INCLUDE]
+def _includes(icon_set: IconSet, context: OutputContext) -> list[tuple[str, str]]:
+    """Return (line, what it is) for every stylesheet beside the page; that of Sass with the namespace that the lines of
+    icons go by."""
+    own = css_identifier(icon_set.prefix)
+    return [
+        (_INCLUDE[kind][0].format(path, own), _INCLUDE[kind][1]) for kind, path in context.beside if kind in _INCLUDE
+    ]
 
 
 KIND = OutputKind(
