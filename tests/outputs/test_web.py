@@ -238,3 +238,10 @@ def test_an_output_without_its_font_is_said(project: ProjectFolder) -> None:
     assert "base64 speaks" not in said, "it carries its own"
     assert 'add "ttf" to bundle.web.fonts' in said and said.count("oddpeg.toml:13:") == 7
     assert "speaks of a font" in project.run("check").stdout + project.run("check").stderr
+
+
+def test_linters_leave_generated_files_alone(web: ProjectFolder) -> None:
+    for name in ("tide-marks.ts", "tide-marks.mjs", "tide-marks.d.mts", "tide-marks-element.mjs"):
+        assert any(line.startswith("/* eslint-disable */") for line in web.read(f"dist/{name}").splitlines()), name
+    for name in ("tide-marks.css", "_tide-marks-mixins.scss", "tide-marks.less"):
+        assert web.read(f"dist/{name}").startswith("/* stylelint-disable */\n"), name

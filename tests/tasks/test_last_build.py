@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from oddpeg.workspace.seals import seal
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 OUTSIDE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h30v16H4z"/></svg>'
@@ -106,3 +107,12 @@ def test_a_template_is_an_input(built: ProjectFolder) -> None:
     built.write("list.jinja", "{{ icons|length }} icons")
     report(built)
     assert built.read("dist/tide-marks.txt") == "3 icons"
+
+
+def test_a_record_of_another_version_counts_as_none(built: ProjectFolder) -> None:
+    report(built)
+    for body in (b"{}", b'{"digest": 1}', b"[]", b"nothing"):
+        sealed = seal(built.root.resolve(), "build", body).encode() + b"\n" + body
+        (built.root / ".oddpeg/cache/build").write_bytes(sealed)
+        assert not is_compared_only(report(built))
+    assert is_compared_only(report(built))

@@ -341,9 +341,9 @@ def test_only_files_that_changed_are_read_again(app: ProjectFolder, monkeypatch:
     app.config(TEXT + '\n[usage]\nin = ["app"]\n')
     read: list[str] = []
 
-    def counted(path: str) -> SourceText:
+    def counted(root: Path, path: str) -> SourceText:
         read.append(Path(path).name)
-        return read_source(path)
+        return read_source(root, path)
 
     monkeypatch.setattr("oddpeg.tasks.usage.read_source", counted)
     for wanted, names in ((["a.html", "b.html"], ["anchor", "gull"]), ([], ["anchor", "gull"])):
@@ -366,3 +366,23 @@ def test_comparing_knows_what_is_left_out_on_purpose(app: ProjectFolder) -> None
     assert json.loads(app.run("compare", "pegboard.csv", "less", "--json").stdout)["gone"] == []
     whole = json.loads(app.run("compare", "less", "dist", "--json").stdout)
     assert whole["left_out"] == [] and "crane" in whole["added"]
+
+
+def test_what_is_put_right_keeps_its_other_bytes_and_its_rights(app: ProjectFolder) -> None:
+    script = app.root / "app/page.php"
+    before = b'\xef\xbb\xbf<? \xff\xfe \xc3 ?>\r\n<i class="tm-icon tm-ancor"></i>\r\n\x80'
+    script.write_bytes(before)
+    script.chmod(0o751)
+    assert app.run("usage", "--fix", "--yes").returncode == 0
+    assert script.read_bytes() == before.replace(b"ancor", b"anchor") and script.stat().st_mode & 0o777 == 0o751
+
+
+def test_a_folder_that_became_a_link_is_not_followed(app: ProjectFolder, tmp_path: Path) -> None:
+    git = shutil.which("git")
+    assert git
+    app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>')
+    for command in (["init", "-q"], ["add", "app"]):
+        subprocess.run([git, *command], cwd=app.root, check=True)
+    (app.root / "app").rename(tmp_path / "elsewhere")
+    (app.root / "app").symlink_to(tmp_path / "elsewhere", target_is_directory=True)
+    assert usage(app)["used"] == []

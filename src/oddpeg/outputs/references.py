@@ -136,11 +136,12 @@ class Scanner:
 
     def __init__(self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str], family: str = "") -> None:
         """codepoints: the icon that each shows; family: the font's name, which tells that codepoints are ours."""
+        self.forms = merged(forms)
         self.codepoints = codepoints
         self._family = family
         self._forms: dict[str, list[ReferenceForm]] = {}
         self._imports: list[ReferenceForm] = []
-        for form in merged(forms):
+        for form in self.forms:
             if form.shape is Shape.IMPORT:
                 self._imports.append(form)
             else:
@@ -328,14 +329,10 @@ def _key(form: ReferenceForm, text: str, at: int, after: int) -> Iterator[Refere
             yield _judged(form, match[2], text, at, match.start(2))
     elif _OPEN.match(text, after):
         yield Reference(Found.UNDECIDABLE, "", _line_of(text, at, after), at)
-        return
-    member = _MEMBER.match(text, after)
-    if (
-        member
-        and member[1] not in form.own
-        and (member[1] in form.names or text[member.end() : member.end() + 1] != "(")
-    ):
-        yield _judged(form, member[1], text, at, member.start(1))
+    elif (member := _MEMBER.match(text, after)) and member[1] not in form.own:
+        called = text[member.end() : member.end() + 1] == "("
+        if member[1] in form.names or not called:
+            yield _judged(form, member[1], text, at, member.start(1))
 
 
 def _argument(form: ReferenceForm, text: str, at: int, after: int) -> Iterator[Reference]:

@@ -78,7 +78,8 @@ def render(template: str, **values: object) -> str:
     return _environment().get_template(template).render(**values)
 
 
-_SCRIPT_MARKS = "@generated eslint-disable"  # for reviewers' tools, and for linters of scripts
+_SCRIPT_MARKS = "/* eslint-disable */"  # linters of scripts know it at the beginning of a comment only
+_STYLE_MARKS = "/* stylelint-disable */"
 
 
 def render_kind(template: str, icon_set: IconSet, **values: object) -> str:
@@ -87,4 +88,4 @@ def render_kind(template: str, icon_set: IconSet, **values: object) -> str:
         f"{icon_set.family} {icon_set.version}: {len(icon_set.icons)} icons. "
         "Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
     )
-    return render(template, c=icon_set, header=header, marks=_SCRIPT_MARKS, **values)
+    return render(template, c=icon_set, header=header, script_marks=_SCRIPT_MARKS, style_marks=_STYLE_MARKS, **values)

@@ -10,7 +10,7 @@ import json
 import os
 from collections.abc import Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.placement import ChosenEm, Em
@@ -127,7 +127,13 @@ def _read(project: Project) -> _Kept | None:
     found, _, body = (read_state(project.root, _NAME) or b"").partition(b"\n")
     if not is_sealed(project.root, "build", body, found.decode("latin-1")):
         return None
-    values = json.loads(body)
+    try:
+        return _parsed(json.loads(body))
+    except (ValueError, KeyError, TypeError):  # what another version of this program wrote
+        return None
+
+
+def _parsed(values: dict[str, Any]) -> _Kept:
     units, drop, on_grid, grid = values["em"]
     files = [BuiltFile(*row) for row in values["files"]]
     report = BuildReport(

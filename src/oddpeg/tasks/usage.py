@@ -111,12 +111,12 @@ class _Seen(NamedTuple):
     promised: list[str]
 
 
-def _see(scanner: Scanner, paths: Sequence[str]) -> list[_Seen]:
-    return [_seen(scanner, path) for path in paths]
+def _see(scanner: Scanner, root: Path, paths: Sequence[str]) -> list[_Seen]:
+    return [_seen(scanner, root, path) for path in paths]
 
 
-def _seen(scanner: Scanner, path: str) -> _Seen:
-    text, passed = read_source(path)
+def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
+    text, passed = read_source(root, path)
     if passed or not scanner.may_hold(text):
         return _Seen(path, passed, [], [])
     scan = scanner.scan(text, "." + path.rpartition(".")[2].lower(), data=path.endswith(_DATA))
@@ -137,19 +137,17 @@ class _SeenBefore:
         self._of = ""
         self._kept: dict[str, tuple[_Mark, _Seen]] = {}
 
-    def all(
-        self, scanner: Scanner, forms: Sequence[ReferenceForm], paths: Sequence[str], progress: Progress
-    ) -> Iterator[_Seen]:
-        """Yield what every file says, in order."""
-        of = hashlib.blake2b(repr((forms, scanner.codepoints)).encode(), digest_size=16).hexdigest()
+    def all(self, scanner: Scanner, root: Path, paths: Sequence[str], progress: Progress) -> Iterator[_Seen]:
+        """Yield what every file says, in order. root: of the project."""
+        of = hashlib.blake2b(repr((root, scanner.forms, scanner.codepoints)).encode(), digest_size=16).hexdigest()
         if of != self._of:
             self._of, self._kept = of, {}
         marks = {path: _mark_of(path) for path in paths}
         new = [path for path in paths if path not in self._kept or self._kept[path][0] != marks[path]]
         progress.begin(len(new))
-        found = (one for batch in map_batches(partial(_see, scanner), new, _BATCH, progress.advance) for one in batch)
+        batches = map_batches(partial(_see, scanner, root), new, _BATCH, progress.advance)
         self._kept = {path: kept for path, kept in self._kept.items() if path in marks}
-        self._kept |= {one.file: (marks[one.file], one) for one in found}
+        self._kept |= {one.file: (marks[one.file], one) for batch in batches for one in batch}
         for path in paths:
             yield self._kept[path][1]
 
@@ -195,7 +193,7 @@ def find_usage(
     report.passed.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _Guesses(forms)
-    for seen in _seen_before.all(scanner, forms, paths, progress):
+    for seen in _seen_before.all(scanner, project.root, paths, progress):
         report.files += seen.passed is None
         report.passed.update([seen.passed] if seen.passed else [])
         promised.update(seen.promised)

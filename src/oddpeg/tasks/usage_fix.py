@@ -10,7 +10,7 @@ from typing import NamedTuple
 from oddpeg._version import __version__
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.tasks.usage import UsageReport
-from oddpeg.workspace.source_tree import LARGEST_SOURCE
+from oddpeg.workspace.source_tree import LARGEST_SOURCE, decoded, encoded
 from oddpeg.workspace.state import write_files
 from oddpeg.workspace.tree import Tree
 
@@ -48,7 +48,7 @@ def apply(root: Path, changes: Sequence[Change]) -> int:
     read."""
     tree, texts = Tree(root), {}
     for file in dict.fromkeys(change.file for change in changes):
-        texts[file] = tree.read(file, LARGEST_SOURCE).decode("utf-8", "surrogateescape")
+        texts[file] = decoded(tree.read(file, LARGEST_SOURCE))
     for change in sorted(changes, key=lambda one: -one.at):  # from the end, so that offsets stay true
         text = texts[change.file]
         end = change.at + len(change.before)
@@ -56,7 +56,7 @@ def apply(root: Path, changes: Sequence[Change]) -> int:
             what = "changed while it was looked at; nothing was written"
             raise OddPegError(Diagnostic("edited-file", what, "run the command again", change.file, change.line))
         texts[change.file] = text[: change.at] + change.after + text[end:]
-    write_files({root / file: text.encode("utf-8", "surrogateescape") for file, text in texts.items()}, root)
+    write_files({root / file: encoded(text) for file, text in texts.items()}, root)
     return len(texts)
 
 

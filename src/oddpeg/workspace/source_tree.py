@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import subprocess
 from collections.abc import Iterator, Sequence
@@ -14,7 +15,7 @@ from oddpeg.workspace.git_history import ENVIRONMENT, GIT
 from oddpeg.workspace.globs import clean_pattern
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.state import STATE
-from oddpeg.workspace.tree import belongs_to_version_control, read_regular
+from oddpeg.workspace.tree import Tree, belongs_to_version_control, read_regular
 
 LARGEST_SOURCE = 8_000_000  # bytes: no one wrote more than that into one file
 _IGNORE_FILES = (".gitignore", ".ignore")
@@ -158,12 +159,27 @@ def _lines(path: str) -> list[str]:
         return []
 
 
-def read_source(path: str) -> SourceText:
-    """Return what a file holds; invalid UTF-8 as replacement characters."""
+def decoded(data: bytes) -> str:
+    """Return a source's bytes as text, of which `encoded` makes the same bytes again, invalid UTF-8 and all."""
+    return data.decode("utf-8", "surrogateescape")
+
+
+def encoded(text: str) -> bytes:
+    """Return the bytes of a text that was `decoded`."""
+    return text.encode("utf-8", "surrogateescape")
+
+
+def read_source(root: Path, path: str) -> SourceText:
+    """Return what a file holds. root: of the project, within which no link is followed, not even on the way to the
+    file."""
+    inside = str(root) + os.sep
     try:
-        data = read_regular(path, LARGEST_SOURCE)
+        if path.startswith(inside):
+            data = Tree(root).read(path.removeprefix(inside).replace(os.sep, "/"), LARGEST_SOURCE)
+        else:
+            data = read_regular(path, LARGEST_SOURCE)
     except OSError as problem:
-        return SourceText("", PassedOver.LARGE if "holds more than" in str(problem) else PassedOver.UNREADABLE)
+        return SourceText("", PassedOver.LARGE if problem.errno == errno.EFBIG else PassedOver.UNREADABLE)
     if b"\0" in data[:8192]:
         return SourceText("", PassedOver.BINARY)
     name = os.path.basename(path)
@@ -172,4 +188,4 @@ def read_source(path: str) -> SourceText:
         return SourceText("", PassedOver.MINIFIED)
     if is_generated(data):
         return SourceText("", PassedOver.GENERATED)
-    return SourceText(data.decode("utf-8", "replace"))
+    return SourceText(decoded(data))

@@ -66,8 +66,8 @@ def _write_ignored(tree: Tree) -> None:
 
 
 def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -> None:
-    """Write files, each whole or not at all, but not all as one. root: the folder that they are all in; durable: have
-    them on the disk before returning, not only on the way there."""
+    """Write files, each whole or not at all, but not all as one; what is replaced keeps its rights. root: the folder
+    that they are all in; durable: have them on the disk before returning, not only on the way there."""
     tree = Tree(root)
     ready: list[tuple[str, str]] = []
     try:
@@ -79,7 +79,7 @@ def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -
             temporary = f"{name.rpartition('/')[0]}/.oddpeg-{os.getpid()}-{number}.part".removeprefix("/")
             tree.remove(temporary)
             ready.append((temporary, name))
-            tree.write_new(temporary, data, durable)
+            tree.write_new(temporary, data, durable, tree.mode(name))
         for temporary, name in ready:
             tree.move(temporary, name)
     except OSError as problem:

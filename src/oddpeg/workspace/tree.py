@@ -123,12 +123,24 @@ class Tree:
 
     # -- changing -------------------------------------------------------------------------------
 
-    def write_new(self, name: str, data: bytes, durable: bool = True) -> None:
-        """Write a file that is not there yet. durable: have it on the disk before returning."""
+    def mode(self, name: str) -> int | None:
+        """Return the rights of a regular file, None where there is none."""
+        try:
+            with self._at(name) as spot:
+                found = os.lstat(spot.path, dir_fd=spot.fd).st_mode
+        except OSError:
+            return None
+        return stat.S_IMODE(found) if stat.S_ISREG(found) else None
+
+    def write_new(self, name: str, data: bytes, durable: bool = True, mode: int | None = None) -> None:
+        """Write a file that is not there yet. durable: have it on the disk before returning; mode: the rights it gets,
+        else the usual ones."""
         with self._at(name, create=True) as spot:
             fd = os.open(spot.path, _WRITE, 0o666, dir_fd=spot.fd)
         with os.fdopen(fd, "wb") as out:
             out.write(data)
+            if mode is not None and hasattr(os, "fchmod"):
+                os.fchmod(out.fileno(), mode)
             if durable:
                 out.flush()
                 os.fsync(out.fileno())

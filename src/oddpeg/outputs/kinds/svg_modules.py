@@ -99,7 +99,7 @@ def _header(icon_set: IconSet) -> str:
     said = (
         f"{icon_set.family} {icon_set.version}. Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
     )
-    return comment(f"{said} @generated eslint-disable")
+    return comment(f"{said} @generated")
 
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
