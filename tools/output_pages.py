@@ -35,11 +35,16 @@ outputs = [{}]
 """
 
 
-def make_project(folder: Path) -> Project:
-    """Return the demo, built in a folder, with a bundle of every kind."""
+def write_sample(folder: Path) -> None:
+    """Write the sample project into a folder."""
     for file in sample_files():
         (folder / file.name).parent.mkdir(parents=True, exist_ok=True)
         (folder / file.name).write_bytes(file.data)
+
+
+def make_project(folder: Path) -> Project:
+    """Return the demo, built in a folder, with a bundle of every kind."""
+    write_sample(folder)
     (folder / "list.jinja").write_text(_TEMPLATE)
     config = folder / "oddpeg.toml"
     outputs = [f'"{name}"' for name in KINDS if name not in ("template", *_APART)]

@@ -10,7 +10,7 @@ from pathlib import Path
 from PIL import Image, ImageDraw, ImageFont
 
 from oddpeg import Project, build
-from oddpeg.demo.sample import sample_files
+from output_pages import write_sample
 
 PAGE = Path(__file__).parent.parent / "docs/screenshots/precision.png"
 PRECISIONS = (0.1, 0.3, 1.0, 3.0)
@@ -21,9 +21,7 @@ _COLUMN, _TOP = 300, 92
 
 def fonts(precision: float, folder: Path) -> tuple[bytes, int]:
     """Return the demo's TTF at a precision, and how many bytes its WOFF2 has."""
-    for file in sample_files():
-        (folder / file.name).parent.mkdir(parents=True, exist_ok=True)
-        (folder / file.name).write_bytes(file.data)
+    write_sample(folder)
     config = folder / "oddpeg.toml"
     config.write_text(re.sub(r"(?m)^\[font\]\n", f"[font]\nprecision = {precision}\n", config.read_text(), count=1))
     project = Project.open(config)

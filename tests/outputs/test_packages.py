@@ -20,6 +20,7 @@ import numpy as np
 import pytest
 import yaml
 
+from support.clients import run, serving
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 from support.raster import glyph_mask
 
@@ -27,12 +28,6 @@ Client = Callable[[str], str]
 WIDE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 24"><circle cx="30" cy="11" r="9.3"/></svg>'
 ALL = '"css", "typescript", "json", "specimen"'
 FRAMEWORKS = ["plain", "react", "vue", "svelte", "solid"]
-
-
-def run(*command: str | Path, cwd: Path) -> str:
-    done = subprocess.run([str(c) for c in command], cwd=cwd, capture_output=True, text=True, timeout=300, check=False)
-    assert done.returncode == 0, done.stdout + done.stderr
-    return done.stdout
 
 
 # -- digests ---------------------------------------------------------------------------------
@@ -71,24 +66,11 @@ def test_a_page_with_the_head_loads_each_file_once(hashed: ProjectFolder, browse
     head = hashed.read("dist/tide-marks-head.html")
     page = hashed.root / "dist/page.html"
     page.write_text(f'<!doctype html><meta charset=utf-8>{head}<i class="tm-icon tm-buoy"></i>', encoding="utf-8")
-    import functools
-    import http.server
-    import threading
-
-    asked: list[str] = []
-
-    class Handler(http.server.SimpleHTTPRequestHandler):
-        def log_request(self, code: Any = "-", size: Any = "-") -> None:
-            asked.append(self.path)
-
-    handler = functools.partial(Handler, directory=str(hashed.root / "dist"))
-    with http.server.ThreadingHTTPServer(("127.0.0.1", 0), handler) as server:
-        threading.Thread(target=server.serve_forever, daemon=True).start()
-        browser.get(f"http://127.0.0.1:{server.server_address[1]}/page.html")
+    with serving(hashed.root / "dist") as (address, asked):
+        browser.get(f"{address}/page.html")
         browser.execute_async_script("document.fonts.ready.then(() => arguments[0]())")
         status = browser.execute_script("return [...document.fonts].map(f => f.status)")
         warnings = [entry for entry in browser.get_log("browser") if "favicon" not in entry["message"]]
-        server.shutdown()
     assert status == ["loaded"] and not warnings
     names = real(hashed)
     assert sorted(a for a in asked if "favicon" not in a) == sorted(

@@ -25,6 +25,7 @@ from lxml import etree
 
 from oddpeg.iconset.model import Icon
 from oddpeg.outputs.naming import camel, entries, lower, pascal, upper
+from support.clients import run
 from support.icon_sets import icon_set
 from support.project import RING, SQUARE, ProjectFolder
 from support.raster import drawing_mask, wrong_share
@@ -137,20 +138,6 @@ into = "out"
 fonts = ["ttf", "woff2"]
 outputs = {json.dumps(KINDS)}
 """.replace('range = "U+FFFF0-U+FFFFD"', 'range = ["U+F8F0-U+F8FF", "U+F0000-U+F01FF"]')
-
-
-def run(*command: str | Path, cwd: Path, **env: str) -> str:
-    done = subprocess.run(
-        [str(c) for c in command],
-        cwd=cwd,
-        capture_output=True,
-        text=True,
-        timeout=300,
-        env={**os.environ, **env},
-        check=False,
-    )
-    assert done.returncode == 0, done.stdout + done.stderr
-    return done.stdout
 
 
 @pytest.fixture(scope="module")

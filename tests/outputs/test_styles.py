@@ -4,13 +4,10 @@ pandas would read it."""
 from __future__ import annotations
 
 import base64
-import http.server
 import io
 import json
 import re
-import threading
 from collections.abc import Iterator
-from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -19,6 +16,7 @@ import pytest
 import tinycss2
 from PIL import Image
 
+from support.clients import serving
 from support.project import CONFIG, RING, ProjectFolder
 
 LOOK = """
@@ -57,12 +55,8 @@ def styled(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
 @pytest.fixture(scope="module")
 def server(styled: ProjectFolder) -> Iterator[str]:
     """The project over HTTP on loopback: modules do not load from disk."""
-    handler = partial(http.server.SimpleHTTPRequestHandler, directory=styled.root)
-    handler.log_message = lambda *args: None  # type: ignore[attr-defined]
-    with http.server.ThreadingHTTPServer(("127.0.0.1", 0), handler) as at:
-        threading.Thread(target=at.serve_forever, daemon=True).start()
-        yield f"http://127.0.0.1:{at.server_address[1]}"
-        at.shutdown()
+    with serving(styled.root) as (address, _):
+        yield address
 
 
 def rules(text: str) -> set[str]:

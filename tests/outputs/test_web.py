@@ -5,13 +5,13 @@ from __future__ import annotations
 import html
 import json
 import re
-import subprocess
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import pytest
 
+from support.clients import run, serving
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 
 Client = Callable[[str], str]
@@ -29,12 +29,6 @@ def web(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     project.write("icons/icons.csv", "icon,aliases\nport,larboard\n")
     project.build()
     return project
-
-
-def run(*command: str | Path, cwd: Path) -> str:
-    done = subprocess.run([str(c) for c in command], cwd=cwd, capture_output=True, text=True, timeout=240, check=False)
-    assert done.returncode == 0, done.stdout + done.stderr
-    return done.stdout
 
 
 def visit(browser: Any, page: Path, html: str) -> None:
@@ -125,16 +119,10 @@ ELEMENT = """<meta http-equiv="Content-Security-Policy" content="default-src 'se
 
 
 def test_the_element_under_a_strict_policy(browser: Any, web: ProjectFolder, tmp_path: Path) -> None:
-    import functools
-    import http.server
-    import threading
-
-    handler = functools.partial(http.server.SimpleHTTPRequestHandler, directory=str(web.root / "dist"))
-    with http.server.ThreadingHTTPServer(("127.0.0.1", 0), handler) as server:
-        threading.Thread(target=server.serve_forever, daemon=True).start()
+    with serving(web.root / "dist") as (address, _):
         page = ELEMENT.replace(" file:", "").replace(' style="margin: 7px"', "")
         (web.root / "dist/element.html").write_text(f"<!doctype html><meta charset=utf-8>{page}")
-        browser.get(f"http://127.0.0.1:{server.server_address[1]}/element.html")
+        browser.get(f"{address}/element.html")
         browser.execute_async_script("document.fonts.load('1em \"Tide Marks\"').then(() => arguments[0]())")
         found = browser.execute_script(
             "return [...document.querySelectorAll('tm-icon')].map(e => { const g = e.shadowRoot.querySelector('span');"
@@ -142,7 +130,6 @@ def test_the_element_under_a_strict_policy(browser: Any, web: ProjectFolder, tmp
             "e.getAttribute('aria-label'), g.className] })"
         )
         said = [browser.execute_cdp_cmd("Accessibility.getFullAXTree", {})]
-        server.shutdown()
     assert [row[0] for row in found] == ["-1 1", "none", "none", "none"]
     assert found[1][1] == "40px" and found[1][3:5] == ["figure", "mine"], "what the author wrote stays"
     assert all("Tide Marks" in row[2] for row in found[:3]), "the style is not blocked"

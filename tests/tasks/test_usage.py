@@ -13,7 +13,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oddpeg.outputs.references import Found, ReferenceForm, Scanner, Shape
+from oddpeg.outputs.reference_search import Scanner
+from oddpeg.outputs.references import Found, ReferenceForm, Shape
 from oddpeg.tasks.usage import find_usage
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.source_tree import SourceText, read_source

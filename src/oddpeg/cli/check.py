@@ -8,16 +8,15 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import opened
-from oddpeg.diagnostics import CODES, Diagnostic, Level, UsageError
+from oddpeg.diagnostics import CODES, Diagnostic, Level
 
 if TYPE_CHECKING:
     from oddpeg.tasks.check import CheckReport
 
 _MOST_ICONS = 6  # named with one finding
-_PAGES = (".html", ".htm")
 
 
 def check(
@@ -39,9 +38,8 @@ def check(
     json: Json = False,
 ) -> None:
     """Say of every drawing whether it fits, what was changed, and what to ask the designer for."""
-    if sheet is not None and sheet.suffix.lower() not in (".png", *_PAGES):
-        what = f"{sheet.name} is neither a .png nor an .html file"
-        raise UsageError(Diagnostic("bad-option", what, "give the sheet one of these endings"))
+    if sheet is not None:
+        is_page(sheet)  # before any work
     found = _checked(config, paths or [], quiet or json)
     saved = _save(found, write, sheet, force)
     if json:
@@ -78,7 +76,7 @@ def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: boo
     if write is not None:
         write_new(write, saved, force)
     if sheet is not None:
-        data = sheet_page(found) if sheet.suffix.lower() in _PAGES else sheet_picture(found)
+        data = sheet_page(found) if is_page(sheet) else sheet_picture(found)
         write_new(sheet.parent, [NewFile(sheet.name, data)], force)
     return len(saved)
 

@@ -105,12 +105,7 @@ def use(
     found = icon_named(icons, icon)
     lines = uses(project, icons, found)
     if place is not None:
-        places = dict.fromkeys(line.place for line in lines)
-        if place not in places:
-            what = f"no bundle serves the place {place!r}"
-            cure = f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold"
-            raise UsageError(Diagnostic("unknown-place", what, cure))
-        lines = [line for line in lines if line.place == place]
+        lines = _of_place(lines, place)
         each = each or not (once or json)
     if once != each:
         lines = [line for line in lines if line.once == once]
@@ -122,6 +117,16 @@ def use(
             say(text)
     else:
         _show_lines(lines)
+
+
+def _of_place(lines: list[Use], place: str) -> list[Use]:
+    """Return the lines of one place; raise `UsageError` where no bundle serves it."""
+    found = [line for line in lines if line.place == place]
+    if not found:
+        places = dict.fromkeys(line.place for line in lines)
+        cure = f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold"
+        raise UsageError(Diagnostic("unknown-place", f"no bundle serves the place {place!r}", cure))
+    return found
 
 
 def _show_lines(lines: list[Use]) -> None:

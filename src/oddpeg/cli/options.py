@@ -8,6 +8,7 @@ from typing import Annotated
 import typer
 
 from oddpeg.cli.completion import complete_bundles
+from oddpeg.diagnostics import Diagnostic, UsageError
 
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Print errors only.")]
 Json = Annotated[bool, typer.Option("--json", help="Print one JSON document on stdout.")]
@@ -31,3 +32,14 @@ AlsoRead = Annotated[
         help="A folder outside of the project that inputs may be read from; stands before the command.",
     ),
 ]
+
+_PAGES = (".html", ".htm")
+
+
+def is_page(sheet: Path) -> bool:
+    """Return whether a sheet is to be a page, not a picture; raise `UsageError` where its name says neither."""
+    ending = sheet.suffix.lower()
+    if ending not in (".png", *_PAGES):
+        what = f"{sheet.name} is neither a .png nor an .html file"
+        raise UsageError(Diagnostic("bad-option", what, "give the sheet one of these endings"))
+    return ending in _PAGES

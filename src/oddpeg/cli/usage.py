@@ -7,10 +7,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
+from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import opened
-from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.tasks.usage import Place, UsageReport, WrongName
@@ -42,9 +41,8 @@ def usage(
     """Say which icons the project's own code uses, which it does not, and which names in it are none."""
     from oddpeg.tasks.usage import find_usage
 
-    if sheet is not None and sheet.suffix.lower() not in (".png", ".html"):
-        what = f"{sheet.name} is neither a .png nor an .html file"
-        raise UsageError(Diagnostic("bad-option", what, "give the sheet one of these endings"))
+    if sheet is not None:
+        is_page(sheet)  # before any work
     project = opened(config)
     with progress(quiet or json) as bar:
         report = find_usage(project, [Path.cwd() / path for path in paths or []], progress=bar)
@@ -57,11 +55,7 @@ def usage(
     elif not quiet:
         _show(report)
     _show_unknown([] if json else report.unknown)
-    if fix:
-        left = _fix(report, project.root, yes)
-        if left:
-            raise typer.Exit(1)
-    elif report.unknown:
+    if _fix(report, project.root, yes) if fix else report.unknown:
         raise typer.Exit(1)
 
 
@@ -131,7 +125,7 @@ def _write_sheet(project: Project, report: UsageReport, path: Path, force: bool)
     from oddpeg.tasks.usage_sheet import usage_page, usage_picture
     from oddpeg.workspace.delivery import NewFile, write_new
 
-    make = usage_picture if path.suffix.lower() == ".png" else usage_page
+    make = usage_page if is_page(path) else usage_picture
     write_new(path.parent, [NewFile(path.name, make(project, report))], force)
 
 

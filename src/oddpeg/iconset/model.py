@@ -216,6 +216,11 @@ class IconSet:
         return self.classes.colours
 
     @cached_property
+    def spelled(self) -> Mapping[str, str]:
+        """Every name, aliases too, as itself: for outputs in which code writes names as they are."""
+        return {name: name for icon in self.icons for name in icon.names}
+
+    @cached_property
     def turned(self) -> frozenset[str]:
         """Every name, aliases too, of icons that face the other way in text from right to left."""
         mirrored = set(self.mirrored)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import NamedTuple
@@ -32,11 +33,11 @@ class Neighbour(NamedTuple):
 
 
 class Delivered(NamedTuple):
-    """A file of the same bundle that is finished.
+    """A file of a bundle that is finished.
 
     Attributes:
         kind: the output's, or the font format.
-        name: its path relative to the output, as it would be without a digest in it.
+        name: its path as it would be without a digest in it; for outputs, relative to them.
         url: the path that it really has.
         data: its bytes.
         served: pages load it by its name.
@@ -78,6 +79,20 @@ class OutputContext:
     draft: bool = False
     options: Mapping[str, str | bool | None] = field(default_factory=dict)
     snippets: Callable[[str], list[Snippet]] = field(default=lambda name: [], repr=False)
+
+    def font_file(self, stem: str, file_format: str = "ttf") -> str:
+        """Return the name of the bundle's font file of a format. stem: of the family, where no bundle says another."""
+        return f"{self.font_stem or stem}.{file_format}"
+
+    @property
+    def font_folder(self) -> str:
+        """The URL of the fonts' folder, seen from the output."""
+        return next((posixpath.dirname(url) or "." for url in self.urls.values()), ".")
+
+    @property
+    def font_names(self) -> dict[str, str]:
+        """Font format → name of its file, in the order to offer them."""
+        return {file_format: posixpath.basename(url) for file_format, url in self.urls.items()}
 
     @property
     def embed(self) -> bytes:

@@ -20,7 +20,7 @@ JVM_OPTIONS = {
 
 def jvm_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return what loads the font, for Android and for a desktop."""
-    file = f"{context.font_stem or icon_set.stem}.ttf"
+    file = context.font_file(icon_set.stem)
     place = "kotlin" if context.file.endswith(".kt") else "java"
     end = ";" if place == "java" else ""
     make = "" if place == "kotlin" else "new "
@@ -97,12 +97,11 @@ class Language(NamedTuple):
         names = {entry.identifier.strip("`"): entry.name for entry in self.entries(icon_set)}
         leads = [self.call.partition("{id}")[0].format(**family).removeprefix("{StaticResource ")]
         if self.prefixed:  # string resources, in XML and in code
-            leads = ["@string/", "R.string."]
+            ours = lower(words(icon_set.prefix)) + "_"
+            leads = [f"@string/{ours}", f"R.string.{ours}"]
+            names = {name.removeprefix(ours): icon for name, icon in names.items()}
         own = frozenset((*self.reserved, *self.members, *_MEMBERS.split()))
-        ours = lower(words(icon_set.prefix)) + "_" if self.prefixed else ""
-        names = {name.removeprefix(ours): icon for name, icon in names.items()}
-        endings = frozenset(self.endings.split())
-        return [ReferenceForm(Shape.WORD, f"{lead}{ours}", names, own, endings) for lead in leads]
+        return [ReferenceForm(Shape.WORD, lead, names, own, frozenset(self.endings.split())) for lead in leads]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code names an icon."""

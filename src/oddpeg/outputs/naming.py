@@ -102,6 +102,12 @@ def lower(parts: list[str]) -> str:
     return "_".join(parts).lower()
 
 
+def semantic_version(version: str) -> str:
+    """Return a font's version in three numbers, as packages have it. Source: Semantic Versioning."""
+    numbers = [str(int(part)) for part in re.findall(r"\d+", version)[:3]]
+    return ".".join([*numbers, "0", "0", "0"][:3])
+
+
 _kept: dict[str, tuple[IconSet, dict[str, str]]] = {}
 
 

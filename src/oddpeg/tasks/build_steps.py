@@ -19,16 +19,11 @@ from oddpeg.pegboard.file_format import board_text
 from oddpeg.pegboard.renames import find_renames, rename_diagnostics
 from oddpeg.pegboard.states import State
 from oddpeg.tasks.build_report import BuildOptions, BuildReport, BuiltFile
-from oddpeg.tasks.bundles import BuiltBundle, BundleFonts, holds, ligatures
-from oddpeg.tasks.icon_sets import (
-    DrawnIcon,
-    Pegs,
-    check_classes,
-    icon_set,
-    load_pegs,
-    outputs_without_font,
-    unmatched_patterns,
-)
+from oddpeg.tasks.bundle_fonts import BundleFonts, ligatures
+from oddpeg.tasks.bundle_views import holds
+from oddpeg.tasks.bundles import BuiltBundle
+from oddpeg.tasks.config_review import outputs_without_font, unmatched_patterns
+from oddpeg.tasks.icon_sets import DrawnIcon, Pegs, check_classes, icon_set, load_pegs
 from oddpeg.tasks.last_build import Inputs, remember
 from oddpeg.tasks.outlining import choose_em, load_libraries, outline_all, outline_options
 from oddpeg.tasks.progress import Progress
@@ -269,7 +264,7 @@ class BuildSteps:
 
     def used(self, icons: IconSet) -> list[Diagnostic]:
         """Let the project know which icons its code uses, if that matters; return what there is to say."""
-        if not any(bundle.only == "used" for bundle in self.project.config.bundle.values()):
+        if not self.project.config.bundles_of_used:
             return []
         from oddpeg.tasks.usage import settle_used  # few builds need it
 

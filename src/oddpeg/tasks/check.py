@@ -17,7 +17,8 @@ from oddpeg.iconset.model import Icon
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.raster.compare import Shape, coverage
-from oddpeg.tasks.icon_sets import load_pegs, outputs_without_font, unmatched_patterns
+from oddpeg.tasks.config_review import outputs_without_font, unmatched_patterns
+from oddpeg.tasks.icon_sets import load_pegs
 from oddpeg.tasks.outlining import choose_em, project_em
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.tasks.review import Reviewed, examine_all, review

@@ -56,8 +56,8 @@ def _unused_in(path: Path) -> frozenset[str]:
         board = project.load_board()
     except OddPegError:  # a folder that is compared need not belong to a sound project
         return frozenset()
-    bundles = (bundle for bundle in project.config.bundle.values() if bundle.only == "used")
-    places = {(project.root / bundle.into).resolve() for bundle in bundles}
+    config_bundles = project.config.bundle
+    places = {(project.root / config_bundles[name].into).resolve() for name in project.config.bundles_of_used}
     return frozenset(peg.icon for peg in board.in_state(State.LIVE)) if here in places else frozenset()
 
 

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import Icon, IconSet, RetiredIcon
-from oddpeg.iconset.selection import matches, matches_any
+from oddpeg.iconset.selection import matches_any
 from oddpeg.outline.placement import USUAL_DROP
-from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.states import State
 from oddpeg.workspace.project import Project
@@ -110,65 +109,3 @@ def check_classes(icons: IconSet) -> None:
             if own in taken:
                 what = f"the class of the icon {name!r} would be {taken[own]} .{own}"
                 raise OddPegError(Diagnostic("class-clash", what, cure, icon.source))
-
-
-class ConfigPattern(NamedTuple):
-    """A pattern for icons that the config holds.
-
-    Attributes:
-        key: its path, with dots.
-        pattern: as written.
-    """
-
-    key: str
-    pattern: str
-
-
-def icon_patterns(project: Project) -> Iterator[ConfigPattern]:
-    """Yield every pattern of the config that selects icons."""
-    for name, bundle in project.config.bundle.items():
-        only = [] if bundle.only == "used" else bundle.only
-        for key, patterns in (("only", only), ("without", bundle.without)):
-            yield from (ConfigPattern(f"bundle.{name}.{key}", pattern) for pattern in patterns)
-    yield from (ConfigPattern("usage.keep", pattern) for pattern in project.config.usage.keep)
-    yield from (ConfigPattern("classes.mirrored", pattern) for pattern in project.config.classes.mirrored)
-    for number, rule in enumerate(project.config.checks):
-        yield ConfigPattern(f"checks.{number}.icons", rule.icons)
-
-
-def unmatched_patterns(project: Project, icons: Sequence[Icon], drawings: Mapping[str, str]) -> list[Diagnostic]:
-    """Return a warning for every pattern of the config that selects nothing. drawings: paths, by icon, of everything
-    there is, whether it became a glyph or not."""
-    from fnmatch import fnmatchcase
-
-    found = []
-    for key, pattern in icon_patterns(project):
-        selects = any(matches(icon, pattern) for icon in icons) or any(fnmatchcase(n, pattern) for n in drawings)
-        if not selects and pattern != "*":
-            found.append(_unmatched(project, key, pattern, "no icon, alias or tag"))
-    for number, rule in enumerate(project.config.rights):
-        if not any(fnmatchcase(where, rule.files) for where in drawings.values()):
-            found.append(_unmatched(project, f"rights.{number}.files", rule.files, "no drawing"))
-    return found
-
-
-def outputs_without_font(project: Project) -> list[Diagnostic]:
-    """Return a warning for every output whose bundle lacks the font that it speaks of."""
-    found = []
-    for name, bundle in project.config.bundle.items():
-        for number, output in enumerate(bundle.outputs):
-            kind = KINDS[output.kind]
-            wanted = kind.needs(kind.options_with_defaults(output.options))
-            if wanted and not set(wanted) & set(bundle.fonts):
-                one = f'"{wanted[0]}"'
-                what = f"bundle.{name}: {output.kind} speaks of a font, and the bundle holds none that it can use"
-                cure = f"add {one} to bundle.{name}.fonts, or put the output into the bundle that has the font"
-                where, line = project.config_path.name, project.line_of(f"bundle.{name}.outputs.{number}")
-                found.append(Diagnostic("output-without-font", what, cure, where, line))
-    return found
-
-
-def _unmatched(project: Project, key: str, pattern: str, what: str) -> Diagnostic:
-    cure = "correct it, or remove it if what it named is gone for good"
-    where, line = project.config_path.name, project.line_of(key)
-    return Diagnostic("pattern-unmatched", f"{key}: {what} matches {pattern!r}", cure, where, line)

@@ -80,7 +80,7 @@ def recall(project: Project, inputs: Inputs) -> BuildReport | None:
 
 def _uses_the_same(project: Project, used: Sequence[str] | None) -> bool:
     """Return whether the project's code refers to the icons that it did, if a bundle holds only those."""
-    if not any(bundle.only == "used" for bundle in project.config.bundle.values()):
+    if not project.config.bundles_of_used:
         return True
     from oddpeg.tasks.usage import find_usage
 

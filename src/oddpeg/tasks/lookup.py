@@ -11,7 +11,7 @@ from oddpeg.iconset.search import find as search
 from oddpeg.outputs.kind import plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import nearest
-from oddpeg.tasks.bundles import BundleView, holds
+from oddpeg.tasks.bundle_views import BundleView, holds
 from oddpeg.tasks.icon_sets import known_icons
 from oddpeg.workspace.project import Project
 

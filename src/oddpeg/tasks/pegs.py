@@ -16,7 +16,7 @@ from oddpeg.pegboard.changes import Changed
 from oddpeg.pegboard.file_format import board_text
 from oddpeg.pegboard.maps import read_names
 from oddpeg.pegboard.settle import Settled, settle
-from oddpeg.tasks.icon_sets import icon_patterns
+from oddpeg.tasks.config_review import icon_patterns
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.workspace.delivery import settled_records
 from oddpeg.workspace.git_history import History

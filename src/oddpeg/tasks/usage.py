@@ -13,11 +13,12 @@ from typing import NamedTuple
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import matches_any
-from oddpeg.outputs.references import Found, Reference, ReferenceForm, Scanner, Shape, merged
+from oddpeg.outputs.reference_search import Scanner
+from oddpeg.outputs.references import Found, Reference, ReferenceForm, Shape, merged
 from oddpeg.outputs.registry import KINDS
 from oddpeg.parallel import map_batches
 from oddpeg.suggestions import Guesses
-from oddpeg.tasks.bundles import BundleView
+from oddpeg.tasks.bundle_views import BundleView
 from oddpeg.tasks.icon_sets import known_icons
 from oddpeg.tasks.progress import SILENT, Progress
 from oddpeg.workspace.project import Project
@@ -126,7 +127,10 @@ def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
         line += text.count("\n", last, one.at)
         start, last = text.rfind("\n", 0, one.at) + 1, one.at
         rows.append(_SeenReference(one._replace(form=None), one.form and _key(one.form), line, one.at - start + 1))
-    return _Seen(path, None, rows, [pattern for promise in scan.promised for pattern in promise.patterns])
+    return _Seen(path, None, rows, scan.promised)
+
+
+_Mark = tuple[int, int, int]  # a file's size, time and number
 
 
 class _SeenBefore:
@@ -150,9 +154,6 @@ class _SeenBefore:
         self._kept |= {one.file: (marks[one.file], one) for batch in batches for one in batch}
         for path in paths:
             yield self._kept[path][1]
-
-
-_Mark = tuple[int, int, int]
 
 
 def _mark_of(path: str) -> _Mark:
@@ -211,7 +212,7 @@ class _Guesses:
 
     def __init__(self, forms: Iterable[ReferenceForm]) -> None:
         self._forms = {_key(form): form for form in forms}
-        self._known: dict[tuple[Shape, str, frozenset[str]], Guesses] = {}
+        self._known: dict[FormKey, Guesses] = {}
 
     def nearest(self, key: FormKey, name: str, sure: bool) -> str:
         """Return the nearest right name as code writes it, or empty."""
@@ -270,16 +271,8 @@ def _places(project: Project, places: Sequence[Path]) -> list[Path]:
     return [place.resolve() for place in wanted]
 
 
-def holds_only_used(project: Project) -> list[str]:
-    """Return the bundles that hold only what code uses."""
-    return [name for name, bundle in project.config.bundle.items() if bundle.only == "used"]
-
-
 def settle_used(project: Project, icons: IconSet) -> list[Diagnostic]:
-    """Let the project know which icons its code uses, if a bundle holds only those; return what there is to say."""
-    bundles = holds_only_used(project)
-    if not bundles:
-        return []
+    """Let the project know which icons its code uses, for bundles that hold only those; return what there is to say."""
     report = find_usage(project, icons=icons)
     project.used = report.needed()
     said = [
@@ -292,7 +285,7 @@ def settle_used(project: Project, icons: IconSet) -> list[Diagnostic]:
         )
         for place in report.undecidable
     ]
-    where = ", ".join(f"bundle.{name}" for name in bundles)
+    where = ", ".join(f"bundle.{name}" for name in project.config.bundles_of_used)
     what = f"{where}: {len(report.unused)} of {len(icons.icons)} icons left out"
     cure = "`oddpeg usage` lists them; usage.keep in oddpeg.toml keeps what no search can see"
     return [*said, Diagnostic("only-used", f"{what}, which nothing in the code refers to", cure)]

@@ -13,6 +13,7 @@ from oddpeg.outputs.render import render
 from oddpeg.outputs.sheet_image import LIGHT, WIDTH
 from oddpeg.raster.coverage import drawing_coverage
 from oddpeg.svg.clean import clean_copy
+from oddpeg.svg.model import Drawing
 from oddpeg.svg.reader import read_drawing
 from oddpeg.tasks.usage import UsageReport
 from oddpeg.workspace.project import Project
@@ -29,13 +30,15 @@ class Tile(NamedTuple):
         name: of the icon.
         times: how often code uses it.
         why: what is said where there are none.
-        data: its drawing.
+        data: its drawing's bytes.
+        drawing: the same, read.
     """
 
     name: str
     times: int
     why: str
     data: bytes
+    drawing: Drawing
 
     @property
     def said(self) -> str:
@@ -53,18 +56,13 @@ def _tiles(project: Project, report: UsageReport) -> list[Tile]:
     drawings = {one.source.name: one.data for one in read_sources(project.sources.found) if one.data is not None}
     found = []
     for name in order:
+        try:
+            drawing = read_drawing(drawings.get(name, b""))
+        except DrawingError:
+            continue  # what a check says of it stands there
         why = "kept" if name in report.kept else "unused"
-        if name in drawings and _is_usable(drawings[name]):
-            found.append(Tile(name, len(report.used.get(name, ())), why, drawings[name]))
+        found.append(Tile(name, len(report.used.get(name, ())), why, drawings[name], drawing))
     return found
-
-
-def _is_usable(data: bytes) -> bool:
-    try:
-        read_drawing(data)
-    except DrawingError:
-        return False
-    return True
 
 
 def _title(project: Project) -> str:
@@ -96,7 +94,7 @@ def usage_picture(project: Project, report: UsageReport) -> bytes:
     small = ImageFont.load_default(12)
     for number, tile in enumerate(tiles):
         left, top = _MARGIN + number % _COLUMNS * _STEP[0], _TOP + number // _COLUMNS * _STEP[1]
-        drawing = read_drawing(tile.data)
+        drawing = tile.drawing
         wide = min(max(1, round(_SIZE * drawing.box.width / drawing.box.height)), _STEP[0] - 8)
         ink = drawing_coverage(drawing, _SIZE, wide) * (1 if tile.times else _FADED)
         mask = Image.fromarray((ink * 255).astype(np.uint8))

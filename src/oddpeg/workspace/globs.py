@@ -13,7 +13,7 @@ from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.workspace.state import STATE
 from oddpeg.workspace.tree import belongs_to_version_control
 
-Places = frozenset[int]  # in a glob: how many of its components may stand for a path's components so far
+Reached = frozenset[int]  # in a glob: how many of its components may stand for a path's components so far
 
 
 def clean_pattern(pattern: str) -> str:
@@ -52,7 +52,7 @@ class Glob:
         ]
         self.start = self._onwards({0})
 
-    def after(self, places: Places, name: str) -> Places:
+    def after(self, places: Reached, name: str) -> Reached:
         """Return the places after one more component of a path."""
         name, found = os.path.normcase(name), set()
         for place in places:
@@ -64,11 +64,11 @@ class Glob:
                     found.add(place + 1)
         return self._onwards(found)
 
-    def is_end(self, places: Places) -> bool:
+    def is_end(self, places: Reached) -> bool:
         """Return whether a path that led to these places fits the whole glob."""
         return len(self.parts) in places
 
-    def leads_on(self, places: Places) -> bool:
+    def leads_on(self, places: Reached) -> bool:
         """Return whether longer paths than one that led to these places may fit."""
         return any(place < len(self.parts) for place in places)
 
@@ -79,7 +79,7 @@ class Glob:
             places = self.after(places, name)
         return self.is_end(places)
 
-    def _onwards(self, places: set[int]) -> Places:
+    def _onwards(self, places: set[int]) -> Reached:
         """Return places, and those behind every `**` that may stand for nothing."""
         for place in sorted(places):
             while place < len(self._tests) and self._tests[place] is None:
@@ -92,7 +92,7 @@ class _Folder(NamedTuple):
     """A folder to be walked through, and the places in the glob that its path leads to."""
 
     path: str
-    places: Places
+    places: Reached
 
 
 class Search:

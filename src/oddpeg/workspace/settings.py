@@ -265,6 +265,11 @@ class Config(NamedTuple):
         """The class that every icon needs beside its own."""
         return self.classes.base or f"{self.classes.prefix}-icon"
 
+    @property
+    def bundles_of_used(self) -> list[str]:
+        """The names of bundles that hold only what the project's code uses."""
+        return [name for name, bundle in self.bundle.items() if bundle.only == "used"]
+
     @classmethod
     def from_values(cls, values: dict[str, Any]) -> Config:
         """Return the config in dicts and lists that were found valid, every key present."""

@@ -50,7 +50,7 @@ def matters(path: Path, project: Project) -> bool:
 
 def _is_code(path: Path, where: str, project: Project) -> bool:
     """Return whether a file is code that decides what a bundle holds."""
-    if not any(bundle.only == "used" for bundle in project.config.bundle.values()):
+    if not project.config.bundles_of_used:
         return False
     return may_be_code(project, where) and path.is_file() and where not in read_ledger(project.root).paths()
 

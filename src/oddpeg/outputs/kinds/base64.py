@@ -13,7 +13,7 @@ from oddpeg.outputs.kind import Option, OutputKind
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return a JSON object, or an ES module that exports it: file name → Base64."""
     kind = str(context.options["format"])
-    data = {f"{context.font_stem or icon_set.stem}.{kind}": base64.b64encode(context.files[kind]).decode()}
+    data = {context.font_file(icon_set.stem, kind): base64.b64encode(context.files[kind]).decode()}
     text = json.dumps(data, indent=1)
     return f"export default {text};\n" if context.file.endswith((".mjs", ".js", ".ts")) else text + "\n"
 

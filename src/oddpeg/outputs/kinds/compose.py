@@ -22,7 +22,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return where the font goes: its name is legal as a resource."""
-    return [Snippet("compose", f"app/src/main/res/font/{context.font_stem}.ttf")]
+    return [Snippet("compose", f"app/src/main/res/font/{context.font_file(icon_set.stem)}")]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:

@@ -63,16 +63,11 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     ]
 
 
-def own_names(icon_set: IconSet) -> dict[str, str]:
-    """Return every name of every icon, as it is written and as what it stands for."""
-    return {name: name for icon in icon_set.icons for name in icon.names}
-
-
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the classes."""
     lead = f"{icon_set.prefix}-"
     own = {icon_set.base_class.removeprefix(lead), "icon", "before", "map", "family", "mirrored", "font-path"}
-    return [ReferenceForm(Shape.CLASS, lead, own_names(icon_set), frozenset(own))]
+    return [ReferenceForm(Shape.CLASS, lead, icon_set.spelled, frozenset(own))]
 
 
 KIND = OutputKind(

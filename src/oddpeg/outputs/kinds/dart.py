@@ -21,7 +21,8 @@ _LANGUAGE = Language("dart", "dart.jinja", camel, digit="n", reserved=_RESERVED.
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return what pubspec.yaml has to say."""
-    font = f"fonts:\n    - family: {icon_set.family}\n      fonts:\n        - asset: fonts/{context.font_stem}.ttf"
+    file = context.font_file(icon_set.stem)
+    font = f"fonts:\n    - family: {icon_set.family}\n      fonts:\n        - asset: fonts/{file}"
     return [Snippet("dart", f"flutter:\n  {font}")]
 
 

@@ -10,8 +10,7 @@ from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import comment
 from oddpeg.outputs.kind import Option, OutputKind, needs
-from oddpeg.outputs.kinds.npm_package import semantic
-from oddpeg.outputs.naming import family_words, lower
+from oddpeg.outputs.naming import family_words, lower, semantic_version
 
 
 def _name(icon_set: IconSet, context: OutputContext) -> str:
@@ -24,7 +23,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 # {comment(icon_set.family)} {comment(icon_set.version)}. Written by Odd Peg.
 name: {_name(icon_set, context)}
 description: {json.dumps(f"The icon font {icon_set.family}.")}
-version: {semantic(icon_set.version)}
+version: {semantic_version(icon_set.version)}
 publish_to: none
 
 environment:

@@ -7,7 +7,6 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier, css_string
 from oddpeg.outputs.kind import OutputKind, needs
-from oddpeg.outputs.kinds.scss import folder, fonts
 from oddpeg.outputs.naming import Entry, entries, identifiers
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
@@ -15,7 +14,9 @@ from oddpeg.outputs.render import render_kind
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the sheet to import."""
-    return render_kind("less.jinja", icon_set, fonts=fonts(context), folder=folder(context), entries=_entries(icon_set))
+    return render_kind(
+        "less.jinja", icon_set, fonts=context.font_names, folder=context.font_folder, entries=_entries(icon_set)
+    )
 
 
 def _entries(icon_set: IconSet) -> list[Entry]:

@@ -4,12 +4,12 @@ packages: exports."""
 from __future__ import annotations
 
 import json
-import re
 
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.kinds.typescript import declarations_name
+from oddpeg.outputs.naming import semantic_version
+from oddpeg.outputs.scripts import declarations_name
 
 _STYLES = frozenset(("css", "scss", "less"))
 _SUBPATHS = {"web-component": "./element", "svg-modules": "./svg", "json": "./glyphs.json", "sprite": "./sprite.svg"}
@@ -38,7 +38,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     exports |= {f"./{file_format}": f"./{url}" for file_format, url in context.urls.items()}
     values = {
         "name": str(context.options["name"]) or icon_set.stem,
-        "version": semantic(icon_set.version),
+        "version": semantic_version(icon_set.version),
         "description": f"The icon font {icon_set.family}. Written by Odd Peg.",
         **({"license": icon_set.licence} if icon_set.licence else {}),
         "type": "module",
@@ -51,12 +51,6 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 def _module(place: str) -> dict[str, str]:
     folder = place.rpartition("/")[0]
     return {"types": f"{folder}/{declarations_name(place)}", "default": place}
-
-
-def semantic(version: str) -> str:
-    """Return a version in three numbers, as packages have it (Semantic Versioning)."""
-    numbers = [str(int(part)) for part in re.findall(r"\d+", version)[:3]]
-    return ".".join([*numbers, "0", "0", "0"][:3])
 
 
 KIND = OutputKind(

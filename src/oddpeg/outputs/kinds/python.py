@@ -16,7 +16,7 @@ _LANGUAGE = Language("python", "python.jinja", upper, reserved=_RESERVED.split()
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return what registers the font with a GUI toolkit, and with a maker of PDFs."""
-    file = f"{context.font_stem or icon_set.stem}.ttf"
+    file = context.font_file(icon_set.stem)
     return [
         Snippet("python", f'QFontDatabase.addApplicationFont("{file}")'),
         Snippet("python", f'pdfmetrics.registerFont(TTFont({python_string(icon_set.family)}, "{file}"))'),

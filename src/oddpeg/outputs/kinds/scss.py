@@ -8,7 +8,6 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier, css_string
 from oddpeg.outputs.kind import OutputKind, needs
-from oddpeg.outputs.kinds.css import own_names
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
 
@@ -16,17 +15,7 @@ from oddpeg.outputs.render import render_kind
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the partial. Nothing in it begins with the prefix: a module has a namespace."""
     use = _use(icon_set, context)
-    return render_kind("scss.jinja", icon_set, fonts=fonts(context), folder=folder(context), use=use)
-
-
-def folder(context: OutputContext) -> str:
-    """Return the URL of the fonts' folder, from the output."""
-    return next((posixpath.dirname(url) or "." for url in context.urls.values()), ".")
-
-
-def fonts(context: OutputContext) -> dict[str, str]:
-    """Return font format → name of its file, in the order to offer them."""
-    return {file_format: posixpath.basename(url) for file_format, url in context.urls.items()}
+    return render_kind("scss.jinja", icon_set, fonts=context.font_names, folder=context.font_folder, use=use)
 
 
 def _use(icon_set: IconSet, context: OutputContext) -> str:
@@ -47,7 +36,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return what takes a name."""
-    names, own = own_names(icon_set), css_identifier(icon_set.prefix)
+    names, own = icon_set.spelled, css_identifier(icon_set.prefix)
     return [ReferenceForm(Shape.ARGUMENT, f"{own}.{call}(", names) for call in ("before", "character")]
 
 

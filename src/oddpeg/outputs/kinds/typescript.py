@@ -3,7 +3,6 @@ large, each with its picture in the hover."""
 
 from __future__ import annotations
 
-import posixpath
 from typing import NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
@@ -11,10 +10,9 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.kinds.css import own_names
-from oddpeg.outputs.naming import camel, family_words, pascal
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
+from oddpeg.outputs.scripts import declarations_name, script_names
 
 _MOST_HOVERED = 300  # icons; pictures are most of the file, and with more of them editors become slow
 
@@ -29,21 +27,6 @@ def has_hover(icon_set: IconSet, context: OutputContext) -> bool:
 def hover(icon_set: IconSet, icon: Icon) -> str:
     """Return the picture of an icon as editors show it when the mouse rests on its name."""
     return f"![{icon.name}]({data_uri(icon_set, icon, 48, 'gray')})" if icon.name in icon_set.thumbnails else ""
-
-
-def script_names(icon_set: IconSet) -> dict[str, str]:
-    """Return what things are called in scripts: after the family, so that the modules of several fonts can be exported
-    from one."""
-    words = family_words(icon_set.family)
-    own = camel([words[0][:1].lower() + words[0][1:], *words[1:]])
-    return {"Type": pascal(words), "own": own}
-
-
-def declarations_name(file: str) -> str:
-    """Return the name of the file that declares the types of a script (TypeScript, module resolution)."""
-    name = posixpath.basename(file)
-    stem, _, ending = name.rpartition(".")
-    return f"{stem}.d.{'mts' if ending == 'mjs' else 'ts'}"
 
 
 class ScriptModule(NamedTuple):
@@ -86,7 +69,7 @@ _MODULE = ScriptModule("typescript", typed=True)
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the map and the type."""
-    names, script = own_names(icon_set), script_names(icon_set)
+    names, script = icon_set.spelled, script_names(icon_set)
     kept, typed = f"{script['own']}Pegs", f"{script['Type']}Name"
     return [ReferenceForm(Shape.KEY, kept, names), ReferenceForm(Shape.TYPED, typed, names)]
 

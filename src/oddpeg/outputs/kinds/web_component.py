@@ -12,11 +12,10 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import url_path, xml_text
 from oddpeg.outputs.kind import Option, OutputKind, needs
-from oddpeg.outputs.kinds.css import own_names
-from oddpeg.outputs.kinds.typescript import declarations_name, script_names
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
+from oddpeg.outputs.scripts import declarations_name, script_names
 
 ATTRIBUTES = {
     "name": "the icon's name",
@@ -89,7 +88,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the element and the map."""
-    names = own_names(icon_set)
+    names = icon_set.spelled
     codes = f"{script_names(icon_set)['own']}Codepoints"
     return [ReferenceForm(Shape.ATTRIBUTE, f"<{element(icon_set)}", names), ReferenceForm(Shape.KEY, codes, names)]
 

@@ -20,7 +20,7 @@ def _font(icon_set: IconSet, context: OutputContext) -> str:
     """Return how the framework is told of the font: by the folder and the family, by the file and the family, or by the
     alias that it is registered with."""
     folder = str(context.options["folder"]).strip("/")
-    file = f"{context.font_stem or icon_set.stem}.ttf"
+    file = context.font_file(icon_set.stem)
     match context.options["dialect"]:
         case "winui":
             return f"ms-appx:///{folder}/{file}#{icon_set.family}"
@@ -49,7 +49,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def _register(icon_set: IconSet, context: OutputContext) -> str:
-    return f'fonts.AddFont("{context.font_stem or icon_set.stem}.ttf", {script_string(_alias(icon_set))});'
+    return f'fonts.AddFont("{context.font_file(icon_set.stem)}", {script_string(_alias(icon_set))});'
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:

@@ -1,0 +1,107 @@
+"""The search for everything in a text that names an icon: plain searches for all leads, an expression from each on."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Mapping
+from typing import NamedTuple
+
+from oddpeg.outputs.codepoint_search import find_codepoints, may_hold_codepoints
+from oddpeg.outputs.reference_shapes import FOLLOW, judged
+from oddpeg.outputs.references import Reference, ReferenceForm, Shape, merged
+
+_IMPORT = re.compile(
+    r"""import\s{1,20}(?:type\s{1,20})?\{([^{}]{0,100000})\}\s{0,20}from\s{0,20}["']([^"'\n]{1,500})["']"""
+)
+_PROMISE = re.compile(r"oddpeg:\s{0,9}uses\s{1,9}([^\n]{1,500})")
+_PROMISE_END = re.compile(r"\*/|-->|#\}|%>|\*\)")
+_WORD_CHARACTER = re.compile(r"[\w$-]")
+
+
+_WORD = re.compile(r"\w+")
+
+
+class Scan(NamedTuple):
+    """What a text says of icons.
+
+    Attributes:
+        references: in order.
+        promised: patterns of icons that comments say the code around them uses: `oddpeg: uses weather-*`.
+    """
+
+    references: list[Reference]
+    promised: list[str]
+
+
+class Scanner:
+    """The search for all forms at once."""
+
+    def __init__(self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str], family: str = "") -> None:
+        """codepoints: the icon that each shows; family: the font's name, which tells that codepoints are ours."""
+        self.forms = merged(forms)
+        self.codepoints = codepoints
+        self._family = family
+        self._forms: dict[str, list[ReferenceForm]] = {}
+        self._imports: list[ReferenceForm] = []
+        for form in self.forms:
+            if form.shape is Shape.IMPORT:
+                self._imports.append(form)
+            else:
+                self._forms.setdefault(form.lead, []).append(form)
+        # a lead that begins another one counts only where the longer does not stand
+        self._longer = {lead: [o for o in self._forms if o != lead and o.startswith(lead)] for lead in self._forms}
+
+    def may_hold(self, text: str) -> bool:
+        """Return False where a text plainly names no icon."""
+        return (
+            any(lead in text for lead in self._forms)
+            or may_hold_codepoints(text)
+            or (bool(self._imports) and "import" in text)
+            or "oddpeg:" in text
+        )
+
+    def scan(self, text: str, ending: str = "", data: bool = False) -> Scan:
+        """Return what a text says of icons.
+
+        Args:
+            ending: of its file's name, with the full stop.
+            data: it is a table rather than code, in which a codepoint is one of ours only if something else of ours is
+                there.
+        """
+        found = [*self._named(text, ending), *self._imported(text)]
+        ours = bool(found) or (bool(self._family) and self._family in text)
+        if ours or not data:
+            found += find_codepoints(text, self.codepoints, ours)
+        lists = (_PROMISE_END.split(match[1])[0].replace(",", " ") for match in _PROMISE.finditer(text))
+        promised = [pattern for patterns in lists for pattern in patterns.split()]
+        unique = {(one.at, one.name): one for one in found}
+        return Scan(sorted(unique.values(), key=lambda one: one.at), promised)
+
+    def _named(self, text: str, ending: str) -> Iterator[Reference]:
+        for lead, forms in self._forms.items():
+            looked = [form for form in forms if not (form.endings and ending) or ending in form.endings]
+            at = text.find(lead) if looked else -1
+            while at >= 0:
+                if _begins(text, at, lead) and not any(text.startswith(longer, at) for longer in self._longer[lead]):
+                    for form in looked:
+                        yield from FOLLOW[form.shape](form, text, at, at + len(lead))
+                at = text.find(lead, at + 1)
+
+    def _imported(self, text: str) -> Iterator[Reference]:
+        if not self._imports or "import" not in text:
+            return
+        for match in _IMPORT.finditer(text):
+            path = match[2].removesuffix(".mjs").removesuffix(".js").removesuffix("/index")
+            for form in self._imports:
+                if path.endswith(form.lead) and path.removesuffix(form.lead)[-1:] in ("", "/", ".", "@"):
+                    for part in _WORD.finditer(text, match.start(1), match.end(1)):
+                        before = text[match.start(1) : part.start()].rpartition(",")[2]
+                        if before.strip() in ("", "type") and part[0] != "type":
+                            yield judged(form, part[0], text, part.start(), part.start())
+
+
+def _begins(text: str, at: int, lead: str) -> bool:
+    """Return whether a lead begins a word where it stands, or the name of a custom property after its hyphens."""
+    if not at or not _WORD_CHARACTER.match(lead) or not _WORD_CHARACTER.match(text[at - 1]):
+        return True
+    return text.startswith("--", max(at - 2, 0))

@@ -1,0 +1,23 @@
+"""What scripts of all kinds are called, and what is in them."""
+
+from __future__ import annotations
+
+import posixpath
+
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.naming import camel, family_words, pascal
+
+
+def script_names(icon_set: IconSet) -> dict[str, str]:
+    """Return what things are called in scripts: after the family, so that the modules of several fonts can be exported
+    from one."""
+    words = family_words(icon_set.family)
+    own = camel([words[0][:1].lower() + words[0][1:], *words[1:]])
+    return {"Type": pascal(words), "own": own}
+
+
+def declarations_name(file: str) -> str:
+    """Return the name of the file that declares the types of a script (TypeScript, module resolution)."""
+    name = posixpath.basename(file)
+    stem, _, ending = name.rpartition(".")
+    return f"{stem}.d.{'mts' if ending == 'mjs' else 'ts'}"
