@@ -21,7 +21,7 @@ _MOST_UNUSED = 40  # names; --json has them all
 
 def usage(
     paths: Annotated[
-        list[Path] | None, typer.Argument(metavar="[PATH...]", help="Files and folders of code to look in.")
+        list[Path] | None, typer.Argument(metavar="[PATH]...", help="Files and folders of code to look in.")
     ] = None,
     fix: Annotated[
         bool, typer.Option("--fix", help="Show how unknown and older names are put right, ask, and do it.")

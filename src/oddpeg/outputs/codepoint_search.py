@@ -27,7 +27,7 @@ def find_codepoints(text: str, icons: Mapping[int, str], ours: bool) -> list[Ref
     """Return the places that name icons by codepoint. icons: by codepoint; ours: something else of ours is in the
     text; where nothing is, and other private codepoints stand beside, it is about somebody else's."""
     found: list[Reference] = []
-    if not icons or (text.isascii() and not any(mark in text for mark in _CODE_MARKS)):
+    if not icons or not may_hold_codepoints(text):
         return found
     for match in _CODES.finditer(text):
         code, at = _code(match), match.start()

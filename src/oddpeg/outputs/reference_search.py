@@ -16,8 +16,6 @@ _IMPORT = re.compile(
 _PROMISE = re.compile(r"oddpeg:\s{0,9}uses\s{1,9}([^\n]{1,500})")
 _PROMISE_END = re.compile(r"\*/|-->|#\}|%>|\*\)")
 _WORD_CHARACTER = re.compile(r"[\w$-]")
-
-
 _WORD = re.compile(r"\w+")
 
 
