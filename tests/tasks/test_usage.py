@@ -107,6 +107,18 @@ def test_what_only_looks_like_it_is_no_use(app: ProjectFolder) -> None:
     assert found == {"used": [], "unused": sorted(ICONS), "unknown": [], "undecidable": []}
 
 
+def test_codepoints_are_ours_only_where_some_code_names_the_font(app: ProjectFolder) -> None:
+    app.write("app/table.py", "STARTS = [0xE000, 0xE001]").write("app/other.css", ".tm-header { color: red }")
+    assert usage(app)["used"] == []
+    said = app.run("usage").stdout
+    assert "app/table.py:1:11: not counted, nothing names the font: 0xE000" in said
+    app.write("app/label.c", '#include "tide-marks-24.h"\n')
+    assert [u["name"] for u in usage(app)["used"]] == ["anchor", "buoy"]
+    app.write("app/label.c", "").write("app/own.css", 'b { font-family: "Tide Marks" }')
+    assert [u["name"] for u in usage(app)["used"]] == ["anchor", "buoy"]
+    assert [u["name"] for u in usage(app, "app/table.py")["used"]] == []
+
+
 UNKNOWN = {
     "a.html": ('<i class="tm-icon tm-ancor"></i>', "tm-ancor", "anchor"),
     "b.html": ('<i class="tm-icon tm-submarine"></i>', "tm-submarine", ""),

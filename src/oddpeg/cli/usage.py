@@ -93,6 +93,10 @@ def _show(report: UsageReport) -> None:
         say(f"old name: {older}, {count} ({those[0].place.file}:{those[0].place.line})", "yellow")
     for place in report.undecidable:
         say(f"{place.file}:{place.line}:{place.column}: cannot be told: {place.text}", "yellow")
+    for place in report.strangers[:_MOST_PLACES]:
+        say(f"{place.file}:{place.line}:{place.column}: not counted, nothing names the font: {place.text}", "yellow")
+    if len(report.strangers) > _MOST_PLACES:
+        say(f"  and {len(report.strangers) - _MOST_PLACES} more")
     if report.undecidable:
         say("  cure: name what it uses in a comment beside it, `oddpeg: uses NAME-*`, or in usage.keep")
 

@@ -41,7 +41,7 @@ def find_codepoints(text: str, icons: Mapping[int, str], ours: bool) -> list[Ref
             continue
         line = text[text.rfind("\n", 0, at) + 1 : match.end() + 200].partition("\n")[0]
         if not _LAST_PRIVATE.search(line[:1000]):
-            found.append(Reference(Found.USED, name, match[0], at, part=(at, match.end() - at)))
+            found.append(Reference(Found.USED, name, match[0], at, part=(at, match.end() - at), sure=ours))
     return found
 
 

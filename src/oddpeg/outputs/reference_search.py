@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from oddpeg.outputs.codepoint_search import find_codepoints, may_hold_codepoints
 from oddpeg.outputs.reference_shapes import FOLLOW, judged
-from oddpeg.outputs.references import Reference, ReferenceForm, Shape, merged
+from oddpeg.outputs.references import Found, Reference, ReferenceForm, Shape, merged
 
 _IMPORT = re.compile(
     r"""import\s{1,20}(?:type\s{1,20})?\{([^{}]{0,100000})\}\s{0,20}from\s{0,20}["']([^"'\n]{1,500})["']"""
@@ -25,20 +25,25 @@ class Scan(NamedTuple):
     Attributes:
         references: in order.
         promised: patterns of icons that comments say the code around them uses: `oddpeg: uses weather-*`.
+        ours: it names the font, or an icon in another way than by codepoint.
     """
 
     references: list[Reference]
     promised: list[str]
+    ours: bool
 
 
 class Scanner:
     """The search for all forms at once."""
 
-    def __init__(self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str], family: str = "") -> None:
-        """codepoints: the icon that each shows; family: the font's name, which tells that codepoints are ours."""
+    def __init__(
+        self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str], font_names: Iterable[str] = ()
+    ) -> None:
+        """codepoints: the icon that each shows; font_names: of the family and its files, which tell that codepoints are
+        ours."""
         self.forms = merged(forms)
         self.codepoints = codepoints
-        self._family = family
+        self.font_names = tuple(font_names)
         self._forms: dict[str, list[ReferenceForm]] = {}
         self._imports: list[ReferenceForm] = []
         for form in self.forms:
@@ -56,6 +61,7 @@ class Scanner:
             or may_hold_codepoints(text)
             or (bool(self._imports) and "import" in text)
             or "oddpeg:" in text
+            or self._names_font(text)
         )
 
     def scan(self, text: str, ending: str = "", data: bool = False) -> Scan:
@@ -67,13 +73,16 @@ class Scanner:
                 there.
         """
         found = [*self._named(text, ending), *self._imported(text)]
-        ours = bool(found) or (bool(self._family) and self._family in text)
+        ours = self._names_font(text) or any(one.sure or one.found is not Found.UNKNOWN for one in found)
         if ours or not data:
             found += find_codepoints(text, self.codepoints, ours)
         lists = (_PROMISE_END.split(match[1])[0].replace(",", " ") for match in _PROMISE.finditer(text))
         promised = [pattern for patterns in lists for pattern in patterns.split()]
         unique = {(one.at, one.name): one for one in found}
-        return Scan(sorted(unique.values(), key=lambda one: one.at), promised)
+        return Scan(sorted(unique.values(), key=lambda one: one.at), promised, ours)
+
+    def _names_font(self, text: str) -> bool:
+        return any(name in text for name in self.font_names)
 
     def _named(self, text: str, ending: str) -> Iterator[Reference]:
         for lead, forms in self._forms.items():

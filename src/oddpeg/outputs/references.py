@@ -57,7 +57,7 @@ class Reference(NamedTuple):
         at: its offset.
         part: the offset and the length of the name itself.
         form: what it was taken for; none for a codepoint.
-        sure: it is one of ours even if no name of ours is near it.
+        sure: it is one of ours even if no name of ours is near it, or nothing else of ours in the text.
     """
 
     found: Found

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
@@ -69,6 +69,7 @@ class UsageReport:
         undecidable: places that put a name together.
         older: where an icon goes by a name from before a rename, by that name.
         kept: unused icons that the config, or a comment, says are used.
+        strangers: codepoints of ours in code that nowhere names the font or an icon: they are somebody else's.
         files: how many were read.
         passed: how many were passed over, by why.
     """
@@ -79,6 +80,7 @@ class UsageReport:
     undecidable: list[Place] = field(default_factory=list)
     older: dict[str, list[WrongName]] = field(default_factory=dict)
     kept: list[str] = field(default_factory=list)
+    strangers: list[Place] = field(default_factory=list)
     files: int = 0
     passed: Counter[PassedOver] = field(default_factory=Counter)
 
@@ -108,8 +110,9 @@ class _Seen(NamedTuple):
 
     file: str
     passed: PassedOver | None
-    references: list[_SeenReference]
-    promised: list[str]
+    references: Sequence[_SeenReference] = ()
+    promised: Sequence[str] = ()
+    ours: bool = False
 
 
 def _see(scanner: Scanner, root: Path, paths: Sequence[str]) -> list[_Seen]:
@@ -119,7 +122,7 @@ def _see(scanner: Scanner, root: Path, paths: Sequence[str]) -> list[_Seen]:
 def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
     text, passed = read_source(root, path)
     if passed or not scanner.may_hold(text):
-        return _Seen(path, passed, [], [])
+        return _Seen(path, passed)
     scan = scanner.scan(text, "." + path.rpartition(".")[2].lower(), data=path.endswith(_DATA))
     rows: list[_SeenReference] = []
     line, start, last = 1, 0, 0
@@ -127,7 +130,7 @@ def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
         line += text.count("\n", last, one.at)
         start, last = text.rfind("\n", 0, one.at) + 1, one.at
         rows.append(_SeenReference(one._replace(form=None), one.form and _key(one.form), line, one.at - start + 1))
-    return _Seen(path, None, rows, scan.promised)
+    return _Seen(path, None, rows, scan.promised, scan.ours)
 
 
 _Mark = tuple[int, int, int]  # a file's size, time and number
@@ -141,9 +144,10 @@ class _SeenBefore:
         self._of = ""
         self._kept: dict[str, tuple[_Mark, _Seen]] = {}
 
-    def all(self, scanner: Scanner, root: Path, paths: Sequence[str], progress: Progress) -> Iterator[_Seen]:
-        """Yield what every file says, in order. root: of the project."""
-        of = hashlib.blake2b(repr((root, scanner.forms, scanner.codepoints)).encode(), digest_size=16).hexdigest()
+    def all(self, scanner: Scanner, root: Path, paths: Sequence[str], progress: Progress) -> list[_Seen]:
+        """Return what every file says, in order. root: of the project."""
+        looked_for = root, scanner.forms, scanner.codepoints, scanner.font_names
+        of = hashlib.blake2b(repr(looked_for).encode(), digest_size=16).hexdigest()
         if of != self._of:
             self._of, self._kept = of, {}
         marks = {path: _mark_of(path) for path in paths}
@@ -152,8 +156,7 @@ class _SeenBefore:
         batches = map_batches(partial(_see, scanner, root), new, _BATCH, progress.advance)
         self._kept = {path: kept for path, kept in self._kept.items() if path in marks}
         self._kept |= {one.file: (marks[one.file], one) for batch in batches for one in batch}
-        for path in paths:
-            yield self._kept[path][1]
+        return [self._kept[path][1] for path in paths]
 
 
 def _mark_of(path: str) -> _Mark:
@@ -188,20 +191,27 @@ def find_usage(
     git knows of, else the whole folder. Raise `UsageError` where one does not exist, or lies elsewhere."""
     icons = icons or known_icons(project)
     forms = reference_forms(project, icons)
-    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, icons.family)
+    font_names = icons.family, project.naming.stem
+    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, font_names)
     paths, vendored = list_files(project.root, _places(project, places), _not_code(project))
     report, promised = UsageReport(), set(project.config.usage.keep)
     report.passed.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _Guesses(forms)
-    for seen in _seen_before.all(scanner, project.root, paths, progress):
+    everything = _seen_before.all(scanner, project.root, paths, progress)
+    ours = any(seen.ours for seen in everything)
+    for seen in everything:
         report.files += seen.passed is None
         report.passed.update([seen.passed] if seen.passed else [])
         promised.update(seen.promised)
         file = project.relative(Path(seen.file))
         for one in seen.references:
             found = one.reference
-            _add(report, one, Place(file, one.line, one.column, found.text, found.part), names, guesses)
+            place = Place(file, one.line, one.column, found.text, found.part)
+            if one.form is None and not (ours or found.sure):
+                report.strangers.append(place)
+            else:
+                _add(report, one, place, names, guesses)
     _sort(report, icons.icons, promised)
     return report
 
