@@ -346,7 +346,7 @@ def records(data: bytes) -> None:
         read_record(root, "arrivals.json")
         assert not interrupted(root)
         TextCache(root).get(lambda: "text", 1)
-        OutlineCache(root, OPTIONS).load()
+        OutlineCache(root).load()
         titles_of(root, [])
     is_generated(data)
 

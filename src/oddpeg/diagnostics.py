@@ -82,7 +82,14 @@ FINDING_CODES: dict[str, Code] = {
     "outside-frame": Code(_W, True, "shapes reach beyond the viewBox and were cut off"),
     "straight-lines": Code(_W, True, "drawn with straight lines, since its curves could not be kept"),
     "overlapping": Code(_W, True, "drawn with shapes that overlap"),
+    "axis-fixed": Code(_W, False, "an icon does not vary along the weight axis"),
+    "no-strokes": Code(_I, False, "a face asks for other strokes, and there are none"),
     "doubtful": Code(_E, True, "the glyph differs from the drawing"),
+    # colours
+    "colour-unnamed": Code(_W, False, "a colour that no entry of the palette names"),
+    "colour-pattern": Code(_W, False, "a pattern, which layers of colour cannot show"),
+    "colour-mean": Code(_I, False, "a gradient became its mean colour"),
+    "colour-opaque": Code(_W, False, "paint in the text's colour lost its opacity"),
     # how it looks
     "not-square": Code(_I, False, "the frame is not square"),
     "off-centre": Code(_I, False, "the ink lies off the middle of its frame"),
@@ -96,6 +103,10 @@ FINDING_CODES: dict[str, Code] = {
     "many-points": Code(_W, False, "far more points than an icon needs"),
     "fine-details": Code(_I, False, "details finer than a pixel at 16 px"),
     "twin": Code(_W, False, "the same outline as another icon"),
+    # faces
+    "face-gap": Code(_I, False, "a face lacks an icon that another one has"),
+    "face-frame": Code(_W, False, "an icon's faces differ in the width of their frame"),
+    "face-weights": Code(_W, False, "two faces whose weights are hard to tell apart"),
     # names
     "name-changed": Code(_I, False, "the icon is not called what its file is called"),
     "name-alike": Code(_W, False, "a name that is nearly another one"),
@@ -145,6 +156,7 @@ PROJECT_CODES: dict[str, Code] = {
     "pattern-unmatched": Code(_W, False, "a pattern in oddpeg.toml that no icon matches"),
     "class-clash": Code(_E, False, "an icon's class is the base class, or that of a size or colour"),
     "empty-bundle": Code(_E, False, "a bundle leaves out every icon"),
+    "unknown-face": Code(_E, False, "there is no face of that name"),
     "unknown-bundle": Code(_E, False, "a bundle that does not exist"),
     "template-unreadable": Code(_E, False, "a template cannot be read"),
     "template-syntax": Code(_E, False, "a template is not valid"),
@@ -166,6 +178,7 @@ PROJECT_CODES: dict[str, Code] = {
     "build-interrupted": Code(_E, False, "an earlier build was interrupted"),
     "change-incomplete": Code(_E, False, "only part of a change could be made"),
     "no-glyphs": Code(_E, False, "no drawing could become a glyph"),
+    "too-many-layers": Code(_E, False, "more glyphs, layers of colour among them, than a font can hold"),
     "too-many-icons": Code(_E, False, "more icons than a font can hold"),
     "ligature-too-short": Code(_W, False, "a name of one letter cannot be typed as a ligature"),
     "renamed-drawing": Code(_E, False, "a drawing came under a new name"),

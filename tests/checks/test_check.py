@@ -258,8 +258,8 @@ def test_files_and_folders_without_a_config(project: ProjectFolder) -> None:
 
 
 def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: ProjectFolder, tmp_path: Path) -> None:
-    result = demo.run("check", "--write", tmp_path / "sanded")
-    assert result.returncode == 0 and "70 sanded drawings" in result.stdout
+    result = demo.run("check", "icons", "--write", tmp_path / "sanded")
+    assert result.returncode == 0 and "82 sanded drawings" in result.stdout
     files = sorted((tmp_path / "sanded").iterdir())
     for path in files:
         root = etree.fromstring(path.read_bytes())
@@ -268,14 +268,16 @@ def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: Project
         assert attribute(root, "viewBox").startswith("0 0 ") and set(attribute(child, "d")) <= set("MLQz0123456789.- ")
     again = ProjectFolder(tmp_path / "again").config((demo.root / "oddpeg.toml").read_text())
     shutil.copytree(tmp_path / "sanded", again.root / "icons")
+    shutil.copytree(demo.root / "plates", again.root / "plates")
     again.run("build", "desktop")
     values = json.loads(demo.run("compare", "dist/desktop", again.root / "dist/desktop", "--json").stdout)
-    assert values["redrawn"] == [] and values["resized"] == [] and values["gone"] == [] and values["moved"] == []
-    fonts = [TTFont(p.root / "dist/desktop/saltmarsh-signs.ttf")["glyf"] for p in (demo, again)]
+    redrawn = [item for item in values["redrawn"] if "face" not in item]  # bold has no strokes to widen any more
+    assert redrawn == [] and values["resized"] == [] and values["gone"] == [] and values["moved"] == []
+    fonts = [TTFont(p.root / "dist/desktop/saltmarsh-signs-line.ttf")["glyf"] for p in (demo, again)]
     for name in fonts[0].keys():  # noqa: SIM118
         assert fonts[0][name] == fonts[1][name], f"{name} is not the same point by point"
     assert json.loads(oddpeg("check", tmp_path / "sanded", "--json", cwd=tmp_path).stdout)["count"] == {
-        "fits": 70,
+        "fits": 82,
         "sanded": 0,
         "won't fit": 0,
     }

@@ -90,7 +90,7 @@ def test_a_fallback_font_would_fail(
 ) -> None:
     wanted = shot(browser, page(demo, icons, glyphs=False), tmp_path / "drawings.html")
     sheet = tmp_path / "broken.css"
-    sheet.write_text(demo.read("dist/web/saltmarsh-signs.css").replace("saltmarsh-signs.woff", "nowhere.woff"))
+    sheet.write_text(demo.read("dist/web/saltmarsh-signs.css").replace("saltmarsh-signs-line.woff", "nowhere.woff"))
     got = shot(browser, page(demo, icons, glyphs=True, css=sheet.as_uri()), tmp_path / "fallback.html")
     assert worst(wanted, got, len(icons)) > 0.5
 

@@ -12,7 +12,7 @@ import pytest
 import tinycss2
 from jsonschema import Draft202012Validator
 
-from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.context import FaceFiles, OutputContext
 from oddpeg.outputs.escape import comment, css_identifier, css_string
 from oddpeg.outputs.kinds.css import css
 from oddpeg.outputs.registry import KINDS
@@ -45,7 +45,9 @@ def test_stylesheet_has_a_class_for_every_icon_and_offers_woff2_first(demo: Proj
     assert demo.read("dist/web/saltmarsh-signs.css").isascii()
     source = rules["@font-face"]["src"][0]
     assert (
-        0 <= source.index('url("saltmarsh-signs.woff2") format("woff2")') < source.index('url("saltmarsh-signs.woff")')
+        0
+        <= source.index('url("saltmarsh-signs-line.woff2") format("woff2")')
+        < source.index('url("saltmarsh-signs-line.woff")')
     )
     assert rules["@font-face"]["font-family"] == ['"Saltmarsh Signs"']
 
@@ -69,7 +71,9 @@ def test_urls_are_right_from_wherever_the_stylesheet_lands(project: ProjectFolde
 
 
 def test_nasty_names_stay_names_in_stylesheets() -> None:
-    rules = css_rules(css(icon_set(NASTY, 'Odd "Name" </style>*/'), OutputContext({"woff2": "x.woff2"})))
+    rules = css_rules(
+        css(icon_set(NASTY, 'Odd "Name" </style>*/'), OutputContext((FaceFiles("", {"woff2": "x.woff2"}),)))
+    )
     classes = {s for s in rules if s.endswith("::before")}
     assert classes == {".tm-icon::before"} | {f".tm-{n}::before" for n in NASTY}
 
@@ -152,7 +156,7 @@ def test_json_map_has_exactly_the_agreed_keys(project: ProjectFolder) -> None:
 
 def test_specimen_keeps_hostile_names_as_text() -> None:
     icons = icon_set(NASTY, "<script>alert(1)</script>")
-    page = str(KINDS["specimen"].write(icons, OutputContext(files={"woff2": b"wOF2"})))
+    page = str(KINDS["specimen"].write(icons, OutputContext((FaceFiles("", files={"woff2": b"wOF2"}),))))
     assert page.count("<script") == 2 and "&lt;/script&gt;&lt;b&gt;" in page
     assert "Content-Security-Policy" in page and "http://" not in page and "https://" not in page
 

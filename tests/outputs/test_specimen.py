@@ -17,7 +17,7 @@ from fontTools.ttLib import TTFont
 from selenium.webdriver.common.keys import Keys
 
 from oddpeg.iconset.model import Icon
-from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.context import FaceFiles, OutputContext, Snippet
 from oddpeg.outputs.escape import policy_digest
 from oddpeg.outputs.registry import KINDS
 from support.icon_sets import icon_set
@@ -146,9 +146,10 @@ def test_a_font_that_fails_is_said(browser: Any, demo: ProjectFolder, tmp_path: 
 
 def test_thousands_of_icons_keep_few_cells_in_the_page(browser: Any, demo: ProjectFolder, tmp_path: Path) -> None:
     icons = tuple(Icon(f"sign-{i:04}", 0xF0000 + i, "", 1000, tags=("odd" if i % 2 else "even",)) for i in range(5000))
-    font = demo.bytes("dist/web/saltmarsh-signs.woff2")
+    font = demo.bytes("dist/web/saltmarsh-signs-line.woff2")
     page = KINDS["specimen"].write(
-        icon_set(icons, "Many"), OutputContext(files={"woff2": font}, snippets=lambda name: [Snippet("html", name)])
+        icon_set(icons, "Many"),
+        OutputContext((FaceFiles("", files={"woff2": font}),), snippets=lambda name: [Snippet("html", name)]),
     )
     (tmp_path / "many.html").write_bytes(bytes_of(page))
     visit(browser, tmp_path / "many.html")
@@ -172,7 +173,7 @@ def test_hostile_names_and_titles_stay_text(browser: Any, tmp_path: Path) -> Non
     icons = (Icon(nasty, 0xE000, "", 1000, title=nasty, aliases=(nasty,), tags=(nasty,), licence=nasty, credit=nasty),)
     page = KINDS["specimen"].write(
         icon_set(icons, nasty, nasty, nasty),
-        OutputContext(files={"woff2": b"wOF2"}, snippets=lambda name: [Snippet(nasty, nasty)]),
+        OutputContext((FaceFiles("", files={"woff2": b"wOF2"}),), snippets=lambda name: [Snippet(nasty, nasty)]),
     )
     (tmp_path / "page.html").write_bytes(bytes_of(page))
     visit(browser, tmp_path / "page.html")
@@ -281,7 +282,7 @@ def test_the_stage_shows_grid_baseline_and_the_ink_of_the_font(specimen: Any, de
     left, top, wide, high, base, pixel = specimen.execute_script("""
       const b = document.querySelector('.board'), [i, l] = ['.ink', '.base'].map(s => b.querySelector(s).style);
       return [i.left, i.top, i.width, i.height, l.top, b.style.getPropertyValue('--pixel')].map(parseFloat)""")
-    font = TTFont(BytesIO(demo.bytes("dist/desktop/saltmarsh-signs.ttf")))
+    font = TTFont(BytesIO(demo.bytes("dist/desktop/saltmarsh-signs-line.ttf")))
     pen, em = BoundsPen(None), font["head"].unitsPerEm
     font.getGlyphSet()["ferry"].draw(pen)
     x0, y0, x1, y1 = (v / em for v in pen.bounds)
@@ -362,7 +363,7 @@ def test_the_page_says_how_to_use_the_font(specimen: Any, demo: ProjectFolder) -
         and "holds no font to install" in said
         and "Free to use for anything" in said
     )
-    assert f"{(demo.root / 'dist/web/saltmarsh-signs.woff2').stat().st_size:,}" in said
+    assert f"{(demo.root / 'dist/web/saltmarsh-signs-line.woff2').stat().st_size:,}" in said
 
 
 def test_it_prints_every_icon(specimen: Any, client: Any, tmp_path: Path) -> None:
@@ -377,7 +378,7 @@ def test_it_prints_every_icon(specimen: Any, client: Any, tmp_path: Path) -> Non
     ).stdout
     everything = json.loads(specimen.execute_script("return document.getElementById('icons').textContent"))["icons"]
     assert (
-        len(everything) == 70 and all(f"U+{icon['hex'].upper()}" in text for icon in everything) and "windsock" in text
+        len(everything) == 82 and all(f"U+{icon['hex'].upper()}" in text for icon in everything) and "windsock" in text
     )
     assert "Search" not in text and "copy" not in text and text.count("\f") == 1, (
         "one page, and nothing on it but the sheet"

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from oddpeg.iconset.model import ClassNames, Face, Icon, IconSet, Naming
+from oddpeg.iconset.faces import Face
+from oddpeg.iconset.font_names import ClassNames, Naming
+from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outline.placement import Em
 
 

@@ -41,15 +41,15 @@ def test_a_gradient_keeps_its_name() -> None:
 
 
 def test_runs_of_one_paint_are_one_layer_in_paint_order() -> None:
-    layers = paint_layers(read_drawing(drawing(THREE)))
-    assert [(layer.paint and layer.paint.colour, len(layer.shapes)) for layer in layers] == [
+    layers = paint_layers(read_drawing(drawing(THREE)), False)
+    assert [(layer.fill and layer.fill.colour, len(layer.shapes)) for layer in layers] == [
         (Colour(204, 0, 0), 2),
         (Colour(0, 128, 128), 1),
         (Colour(255, 255, 255), 1),
         (None, 1),
     ]
     turned = THREE.replace("stroke-width", 'paint-order="stroke" stroke-width')
-    colours = [layer.paint and layer.paint.colour for layer in paint_layers(read_drawing(drawing(turned)))]
+    colours = [layer.fill and layer.fill.colour for layer in paint_layers(read_drawing(drawing(turned)), False)]
     assert colours[1:3] == [Colour(255, 255, 255), Colour(0, 128, 128)]
 
 
@@ -63,6 +63,6 @@ def test_the_silhouette_is_one_layer_and_what_a_font_without_colours_shows(first
 
 def test_layers_of_one_paint_each_are_outlined_by_themselves() -> None:
     source = read_drawing(drawing(THREE))
-    made = outline_layers(paint_layers(source), OPTIONS)
+    made = outline_layers(paint_layers(source, False), OPTIONS)
     assert [len(outline.ends) for outline in made] == [2, 1, 2, 1], "two squares, one, a stroke round it, one"
     assert len(made[3].on) == 4

@@ -183,11 +183,11 @@ def test_the_cache_stays_small_and_holds_nothing_of_another_program(
     results = outline_files(drawings, options)
 
     def known(own: list[bytes], save: list[Any] | None = None) -> int:
-        kept = cache.OutlineCache(project.root, options)
+        kept = cache.OutlineCache(project.root)
         kept.load()
         if save:
-            kept.save(dict(zip(map(kept.key, own), save, strict=True)))
-        return sum(kept.get(kept.key(d)) is not None for d in own)
+            kept.save(dict(zip(kept.keys(own, options), save, strict=True)))
+        return sum(kept.get(key) is not None for key in kept.keys(own, options))
 
     for start in range(0, 1300, 20):
         known(drawings[start : start + 20], results[start : start + 20])

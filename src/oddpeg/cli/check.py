@@ -90,11 +90,12 @@ def _values(found: CheckReport) -> dict[str, Any]:
         "drawings": [
             {
                 "icon": s.name,
+                **({"face": face} if face else {}),
                 "source": s.where,
                 "verdict": one.verdict.value,
                 "findings": [d.as_dict() for d in one.diagnostics],
             }
-            for s, one in found.drawings
+            for s, one, face in found.drawings
         ],
         "set": {
             "grids": _plain(together.grids),

@@ -72,7 +72,9 @@ def _values(found: Comparison) -> dict[str, Any]:
         "left_out": found.left_out,
         "moved": [{"icon": i, "from": a, "to": b} for i, a, b in found.moved],
         "renamed": [{"old": a, "new": b, "alias": kept} for a, b, kept in found.renamed],
-        "redrawn": [{"icon": r.icon, "share": round(r.share, 5)} for r in found.redrawn],
+        "redrawn": [
+            {"icon": r.icon, **({"face": r.face} if r.face else {}), "share": round(r.share, 5)} for r in found.redrawn
+        ],
         "resized": [{"icon": i, "from": round(a, 4), "to": round(b, 4)} for i, a, b in found.resized],
         "facts": [{"what": w, "from": a, "to": b} for w, a, b in found.facts],
         "sizes": [{"file": f, "from": a, "to": b} for f, a, b in found.sizes],
@@ -97,7 +99,7 @@ def _show(compared: Compared, picture: Path | None) -> None:
     for icon in found.added:
         say(f"added    {icon}", "green")
     for item in found.redrawn:
-        say(f"redrawn  {item.icon}: {item.share:.1%} of its ink")
+        say(f"redrawn  {item.label}: {item.share:.1%} of its ink")
     for icon, wide, wider in found.resized:
         say(f"resized  {icon}: advance {wide:.3f} → {wider:.3f} em")
     for what, before, after in found.facts:

@@ -60,6 +60,10 @@ def _states() -> Iterable[str]:
     return [state.value for state in State]
 
 
+def _faces() -> Iterable[str]:
+    return opened().config.face
+
+
 def _steps() -> Iterable[str]:
     from oddpeg.raster.compare import STEPS
 
@@ -72,4 +76,5 @@ complete_pegs = _never_fails(_pegs)
 complete_places = _never_fails(_places)
 complete_kinds = _never_fails(_kinds)
 complete_states = _never_fails(_states)
+complete_faces = _never_fails(_faces)
 complete_steps = _never_fails(_steps)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from oddpeg.cli.completion import complete_icons
+from oddpeg.cli.completion import complete_faces, complete_icons
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import opened
@@ -35,6 +35,23 @@ def proof(
     picture: Annotated[
         Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")
     ] = None,
+    face: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--face",
+            help="A face to prove; may be given several times; all where none is named.",
+            autocompletion=complete_faces,
+        ),
+    ] = None,
+    weight: Annotated[
+        list[int] | None,
+        typer.Option(
+            "--weight",
+            min=1,
+            max=1000,
+            help="A weight of the variable font; may be given several times; every named one where none is given.",
+        ),
+    ] = None,
     config: ConfigAt = None,
     force: ReplaceFile = False,
     quiet: Quiet = False,
@@ -46,7 +63,7 @@ def proof(
 
     project = opened(config)
     with progress(quiet or json) as bar:
-        found = prove(project, icons or [], size or [128], bar)
+        found = prove(project, icons or [], size or [128], bar, face or [], weight or [])
     if picture is not None and found.figures:
         image = proof_image(project, found, icons or [])
         write_new(picture.parent, [NewFile(picture.name, image)], force)
@@ -65,11 +82,20 @@ def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
     """Return a proof as plain values."""
     return {
         "font": proof.font,
+        **({"fonts": proof.fonts} if len(proof.fonts) > 1 else {}),
         "proved_before": proof.known,
         "missed": [f.icon for f in missed],
         "missing": proof.missing,
         "figures": [
-            {"icon": f.icon, "px": f.px, "wrong": round(f.wrong, 6), "soft": round(f.soft, 6)} for f in proof.figures
+            {
+                "icon": f.icon,
+                **({"face": f.face} if len(proof.fonts) > 1 else {}),
+                **({"weight": f.weight} if f.weight is not None else {}),
+                "px": f.px,
+                "wrong": round(f.wrong, 6),
+                "soft": round(f.soft, 6),
+            }
+            for f in proof.figures
         ],
         "faults": [d.as_dict() for d in proof.faults],
     }
@@ -78,14 +104,14 @@ def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
 def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | None) -> None:
     """Print the figures of a proof, the worst first."""
     worst = proof.worst()
-    say(f"{proof.font}: {len(worst)} glyphs compared with their drawings", "cyan")
+    say(f"{', '.join(proof.fonts.values())}: {len(worst)} glyphs compared with their drawings", "cyan")
     if worst:
         mean = sum(f.wrong for f in worst) / len(worst)
         say(f"wrong pixels: mean {mean:.3%}, worst {worst[0].wrong:.2%}; allowed {tolerance:.2%}")
-    width = max((len(f.icon) for f in worst[:8]), default=0)
+    width = max((len(f.label) for f in worst[:8]), default=0)
     for figure in worst[:8]:
         mark = "  MISSED" if figure in missed else ""
-        say(f"  {figure.icon:<{width}}  {figure.wrong:>7.2%} wrong  {figure.soft:>7.2%} soft  at {figure.px} px{mark}")
+        say(f"  {figure.label:<{width}}  {figure.wrong:>7.2%} wrong  {figure.soft:>7.2%} soft  at {figure.px} px{mark}")
     if len(missed) > 8:
         say(f"  {len(missed)} icons missed in all; --json lists them")
     if picture is not None and worst:

@@ -36,6 +36,8 @@ def init(
         document({"config": str(path), "drawings": start.count, "from": start.patterns})
     elif not quiet:
         say(f"wrote {path}: {start.count} drawings in {', '.join(start.patterns)}")
+        if start.faces:
+            say(f"faces of one family, by their folders: {', '.join(start.faces)}")
         say("next: oddpeg build" if directory == Path() else f"next: cd {directory} && oddpeg build")
 
 

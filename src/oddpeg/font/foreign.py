@@ -42,31 +42,36 @@ class ForeignFont(NamedTuple):
         glyphs: in order of codepoints.
         facts: names and metrics, by what they are called here.
         shapes: by codepoint.
+        weight: OS/2 usWeightClass.
     """
 
     named: bool
     glyphs: list[ForeignGlyph]
     facts: dict[str, str]
     shapes: dict[int, Shape]
+    weight: int = 400
 
 
 @contextmanager
-def _opened(data: bytes, lazy: bool) -> Iterator[TTFont]:
+def opened(data: bytes, lazy: bool, number: int = -1) -> Iterator[TTFont]:
+    """Open a font; raise ValueError where it is none, whatever is wrong with it. number: of a font in a collection;
+    collections are refused where it is left out."""
     import logging
 
     from fontTools.ttLib import TTFont
 
     logging.getLogger("fontTools").setLevel(logging.CRITICAL)  # what is wrong with a font is for us to say
-    _refuse_bombs(data)
+    if number < 0:
+        refuse_bombs(data)
     try:
-        with TTFont(io.BytesIO(data), lazy=lazy, fontNumber=0) as font:
+        with TTFont(io.BytesIO(data), lazy=lazy, fontNumber=max(number, 0)) as font:
             yield font
     except Exception as problem:  # damaged fonts end in errors of every kind, some of them without a text
         why = " ".join(str(problem).split())[:200] or type(problem).__name__
         raise ValueError(f"it is no sound font ({why})") from None
 
 
-def _refuse_bombs(data: bytes) -> None:
+def refuse_bombs(data: bytes) -> None:
     """Raise ValueError where a font unpacks to more than `LARGEST_FONT` bytes, or is larger itself."""
     if len(data) > LARGEST_FONT:
         raise ValueError(f"it is larger than {LARGEST_FONT:,} bytes")
@@ -89,7 +94,7 @@ def is_font(data: bytes) -> bool:
 
 def codepoints(data: bytes) -> set[int]:
     """Return the codepoints that a font file has glyphs for; raise ValueError where it is none."""
-    with _opened(data, lazy=True) as font:
+    with opened(data, lazy=True) as font:
         return set(font.getBestCmap() or {})
 
 
@@ -98,16 +103,23 @@ def _is_space(code: int) -> bool:
     return code <= 0x20 or chr(code).isspace()
 
 
+def fixed_codepoints(data: bytes) -> set[int]:
+    """Return the codepoints of a variable font whose glyphs do not vary; raise ValueError where it is no font."""
+    with opened(data, lazy=True) as font:
+        variations = font["gvar"].variations if "gvar" in font else {}
+        return {code for code, name in (font.getBestCmap() or {}).items() if not variations.get(name)}
+
+
 def glyph_names(data: bytes) -> list[ForeignGlyph]:
     """Return every glyph beyond the space that has a codepoint; raise ValueError where the bytes are no font."""
-    with _opened(data, lazy=True) as font:
+    with opened(data, lazy=True) as font:
         table = font.getBestCmap() or {}
     return [ForeignGlyph(code, "" if _UNNAMED.fullmatch(n) else n) for code, n in table.items() if not _is_space(code)]
 
 
 def read_font(data: bytes) -> ForeignFont:
     """Return what a font file holds; raise ValueError where it is none."""
-    with _opened(data, lazy=False) as font:
+    with opened(data, lazy=False) as font:
         cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
         units, glyphs, metrics = font["head"].unitsPerEm, font.getGlyphSet(), font["hmtx"].metrics
         names, hhea = font["name"], font["hhea"]
@@ -119,6 +131,7 @@ def read_font(data: bytes) -> ForeignFont:
             glyphs=[ForeignGlyph(code, name) for code, name in cmap.items()],
             facts=facts,
             shapes={code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()},
+            weight=int(font["OS/2"].usWeightClass) if "OS/2" in font else 400,
         )
 
 

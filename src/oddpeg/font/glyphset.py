@@ -41,7 +41,7 @@ class Glyph(NamedTuple):
     overlap: bool = False
 
     @staticmethod
-    def of(name: str, codepoint: int, outline: Outline) -> Glyph:
+    def of(name: str, codepoint: int | None, outline: Outline) -> Glyph:
         """Return the glyph that shows an outline."""
         return Glyph(name, codepoint, outline.advance, outline.xy, outline.on, outline.ends, outline.overlaps)
 

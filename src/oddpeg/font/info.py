@@ -5,6 +5,7 @@ Covers the naming rules of OpenType (name table, PostScript names).
 
 from __future__ import annotations
 
+import enum
 import re
 import unicodedata
 from typing import NamedTuple
@@ -26,6 +27,29 @@ class Ligature(NamedTuple):
     codepoint: int
 
 
+BOLD = 700  # the weight that a style linked as bold has
+
+
+class Link(enum.Enum):
+    """How programs that know four styles to a family find a face: name ID 2, `fsSelection`, `macStyle`."""
+
+    REGULAR = "Regular"
+    BOLD = "Bold"
+    NONE = ""
+
+
+class Style(NamedTuple):
+    """What a face is called within its family.
+
+    Attributes:
+        name: typographic subfamily, `name` ID 17.
+        link: among the four styles.
+    """
+
+    name: str = "Regular"
+    link: Link = Link.REGULAR
+
+
 class FontInfo(NamedTuple):
     """What one font says of itself.
 
@@ -42,6 +66,7 @@ class FontInfo(NamedTuple):
         created: Unix seconds.
         weight: CSS font-weight, usWeightClass.
         ligatures: of every icon that appears when its name is typed.
+        style: of the face.
     """
 
     family: str
@@ -57,6 +82,18 @@ class FontInfo(NamedTuple):
     created: int = FIXED_TIME
     weight: int = 400
     ligatures: tuple[Ligature, ...] = ()
+    style: Style = Style()
+
+    @property
+    def linked_family(self) -> str:
+        """The family under which the face is one of four styles, `name` ID 1."""
+        apart = self.style.link is Link.NONE
+        return short_family(f"{self.family} {self.style.name}" if apart else self.family)
+
+    @property
+    def is_bold(self) -> bool:
+        """Whether the face is linked as the bold one."""
+        return self.style.link is Link.BOLD
 
     @property
     def revision(self) -> float:
@@ -121,9 +158,11 @@ def resource_name(stem: str) -> str:
     return name if name[:1].isalpha() else f"font_{name}"
 
 
-def postscript_name(family: str) -> str:
+def postscript_name(family: str, style: str = "Regular") -> str:
     """Return name ID 6: at most 63 printable ASCII characters, no spaces or brackets."""
-    return "".join(w[:1].upper() + w[1:] for w in ascii_words(family))[:55] + "-Regular"
+    first, second = ("".join(w[:1].upper() + w[1:] for w in ascii_words(text)) for text in (family, style))
+    second = (second or "Face")[:30]
+    return f"{first[: 62 - len(second)]}-{second}"
 
 
 def glyph_names(icons: list[str]) -> list[str]:

@@ -6,6 +6,7 @@ Source: OpenType specification, one function per table.
 from __future__ import annotations
 
 import struct
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -26,7 +27,7 @@ def head(info: FontInfo, glyphs: GlyphSet, loca_format: int, repacked: bool = Fa
     when = info.created + EPOCH_1904
     return struct.pack(
         ">2HiIIHHqq4hHHhhh", 1, 0, round(info.revision * 65536), 0, 0x5F0F3CF5, flags, info.units, when, when,
-        int(low[0]), int(low[1]), int(high[0]), int(high[1]), 0, 8, 2, loca_format, 0,
+        int(low[0]), int(low[1]), int(high[0]), int(high[1]), int(info.is_bold), 8, 2, loca_format, 0,
     )  # fmt: skip
 
 
@@ -62,18 +63,23 @@ def maxp(glyphs: GlyphSet) -> bytes:
     )  # fmt: skip
 
 
-def name(info: FontInfo) -> bytes:
-    """A family name too long for old desktop interfaces stands under the typographic IDs, a shorter one beside it."""
+def name(info: FontInfo, more: Mapping[int, str]) -> bytes:
+    """A family name too long for old desktop interfaces, or a face that is none of four styles, stands under the
+    typographic IDs; what old interfaces can hold, beside it. more: texts
+    by name ID, from 256 on."""
     version = f"Version {info.revision:.3f}"
-    short = short_family(info.family)
+    linked, style = info.linked_family, info.style.name
+    fourth = info.style.link.value or "Regular"  # the style that old interfaces know
+    postscript = postscript_name(info.family, style)
+    whole = info.family if style == "Regular" else f"{info.family} {style}"
     records = {
-        0: info.copyright, 1: short, 2: "Regular", 3: f"{info.version};{MAKER};{postscript_name(info.family)}",
-        4: short, 5: version, 6: postscript_name(info.family), 9: info.designer, 13: info.licence,
+        0: info.copyright, 1: linked, 2: fourth, 3: f"{info.version};{MAKER};{postscript}",
+        4: short_family(whole), 5: version, 6: postscript, 9: info.designer, 13: info.licence,
         14: info.licence_url,
     }  # fmt: skip
-    if short != info.family:
-        records |= {16: info.family, 17: "Regular"}
-    texts = [(number, name_text(text)) for number, text in sorted(records.items()) if text]
+    if linked != info.family or fourth != style:
+        records |= {16: info.family, 17: style}
+    texts = [(number, name_text(text)) for number, text in sorted((records | dict(more)).items()) if text]
     storage, entries = b"", b""
     for number, data in texts:
         entries += struct.pack(">6H", 3, 1, 0x409, number, len(data), len(storage))
@@ -103,6 +109,11 @@ def _code_pages(codes: Ints) -> list[int]:
     return [int(latin) | int(symbols) << 31, 0]
 
 
+def _selection(info: FontInfo) -> int:
+    """Return fsSelection: typo metrics hold; regular or bold."""
+    return 1 << 7 | (1 << 5 if info.is_bold else 1 << 6)
+
+
 def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
     """Version 4."""
     units = info.units
@@ -116,7 +127,7 @@ def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
         units * 65 // 100, units * 6 // 10, 0, units * 75 // 1000, units * 65 // 100, units * 6 // 10, 0,
         units * 35 // 100, units // 20, units // 4, 0,
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face
-        *_unicode_ranges(drawn), b"NONE", 0b11000000,  # regular; typo metrics hold
+        *_unicode_ranges(drawn), b"NONE", _selection(info),
         min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), info.ascender, info.descender, 0,
         info.ascender, -info.descender, *_code_pages(drawn), max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
         max([1, *(len(name) for name, _ in info.ligatures)]),

@@ -111,6 +111,13 @@ def transformed_hmtx(glyphs: GlyphSet) -> bytes:
     return b"\x03" + glyphs.advance[: long_metrics(glyphs)].astype(">u2").tobytes()
 
 
+def _tag(tag: str, version: int) -> bytes:
+    """Return a table's flags: its number among known tags, else 63 and the tag itself."""
+    if tag in _INDEX:
+        return bytes([version << 6 | _INDEX[tag]])
+    return bytes([version << 6 | 63]) + tag.encode("ascii")
+
+
 def woff2(tables: Tables, glyphs: GlyphSet, loca_format: int, draft: bool = False) -> bytes:
     """Return a WOFF2 file. draft: pack fast rather than small."""
     import brotli
@@ -121,7 +128,7 @@ def woff2(tables: Tables, glyphs: GlyphSet, loca_format: int, draft: bool = Fals
     entries, parts = b"", []
     for tag in order:
         version = 1 if tag == "hmtx" else 0
-        entries += bytes([version << 6 | _INDEX[tag]]) + base128(len(tables[tag]))
+        entries += _tag(tag, version) + base128(len(tables[tag]))
         data = changed.get(tag, tables[tag])
         if tag in changed:
             entries += base128(len(data))

@@ -11,14 +11,13 @@ from operator import attrgetter
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
+from oddpeg.font.palettes import Palettes
+from oddpeg.iconset.faces import Face, StandIn, default_face, stand_ins
+from oddpeg.iconset.font_names import ClassNames, Naming
 
 if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
-    from oddpeg.iconset.pictures import Ink, Pictures
-    from oddpeg.outline.model import Outline
-    from oddpeg.outline.placement import Em
+    from oddpeg.iconset.pictures import Ink, LayerPicture, Pictures
     from oddpeg.svg.clean import CleanCopy
-
-REGULAR = 400  # the CSS font-weight of a family's usual face
 
 
 class Icon(NamedTuple):
@@ -35,6 +34,7 @@ class Icon(NamedTuple):
         older: those of them that the icon had before it was renamed.
         description, licence, credit: empty where nobody says.
         since: the version it came with.
+        faces: the names of the faces that have it, in order of weight; empty where there is one face.
     """
 
     name: str
@@ -49,6 +49,7 @@ class Icon(NamedTuple):
     licence: str = ""
     credit: str = ""
     since: str = ""
+    faces: tuple[str, ...] = ()
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -72,59 +73,6 @@ class Icon(NamedTuple):
         return tuple(int.from_bytes(data[i : i + 2], "big") for i in range(0, len(data), 2))
 
 
-class Naming(NamedTuple):
-    """What the font is called and says of itself.
-
-    Attributes:
-        family: the name to choose the font by.
-        version: MAJOR.MINOR.
-        stem: the name of its files, without ending.
-        copyright: of the font.
-        licence: its name or text.
-        licence_url: where it can be read.
-        designer: who drew the icons.
-    """
-
-    family: str
-    version: str
-    stem: str
-    copyright: str = ""
-    licence: str = ""
-    licence_url: str = ""
-    designer: str = ""
-
-
-class ClassNames(NamedTuple):
-    """Names in stylesheets.
-
-    Attributes:
-        prefix: classes are PREFIX-NAME.
-        base: the class that every icon needs too.
-        sizes, colours: (name, CSS value) of what gets a class of its own.
-    """
-
-    prefix: str
-    base: str
-    sizes: tuple[tuple[str, str], ...] = ()
-    colours: tuple[tuple[str, str], ...] = ()
-
-
-class Face(NamedTuple):
-    """The icons at one weight.
-
-    Attributes:
-        em: the square that glyphs are drawn on.
-        outlines: by icon.
-        name: as the config calls it.
-        weight: CSS font-weight.
-    """
-
-    em: Em
-    outlines: Mapping[str, Outline]
-    name: str = "regular"
-    weight: int = REGULAR
-
-
 class RetiredIcon(NamedTuple):
     """An icon that is gone; its codepoint stays reserved."""
 
@@ -140,7 +88,9 @@ class IconSet:
         naming: what the font is called.
         classes: names in stylesheets.
         icons: ordered by name.
-        faces: none where nothing was outlined.
+        faces: in order of weight; none where nothing was outlined.
+        default: the name of the face that shows where none is chosen; where empty, the one nearest to regular.
+        palettes: of colours; None where icons have none but the text's.
         drop: the em's share below the baseline.
         mirrored: names of icons that face the other way in text from right to left.
         synonyms: word → words that mean the same here.
@@ -153,6 +103,8 @@ class IconSet:
     classes: ClassNames
     icons: tuple[Icon, ...]
     faces: tuple[Face, ...] = field(default=(), repr=False, compare=False)
+    default: str = ""
+    palettes: Palettes | None = None
     drop: float = 0.125
     mirrored: tuple[str, ...] = ()
     synonyms: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
@@ -226,10 +178,30 @@ class IconSet:
         mirrored = set(self.mirrored)
         return frozenset(name for icon in self.icons if icon.name in mirrored for name in icon.names)
 
-    @property
+    @cached_property
     def face(self) -> Face | None:
-        """The default face, the one nearest to the regular weight; None where nothing was outlined."""
-        return min(self.faces, key=lambda face: abs(face.weight - REGULAR), default=None)
+        """The default face; what it lacks is as in the nearest face that has it. None where nothing was outlined."""
+        if not self.faces:
+            return None
+        face = default_face(self.faces, self.default)
+        outlines, layers = dict(face.outlines), dict(face.layers)
+        for other, names in self.stand_ins(face):
+            outlines |= other.of_icons(names).outlines
+            layers |= other.of_icons(names).layers
+        return face._replace(outlines=outlines, layers=layers) if len(outlines) > len(face.outlines) else face
+
+    def stand_ins(self, face: Face) -> list[StandIn]:
+        """Return the faces from which icons are shown that a face lacks, the nearest first."""
+        return stand_ins(face, self.faces, [icon.name for icon in self.icons])
+
+    @cached_property
+    def shown_in(self) -> Mapping[str, str]:
+        """The face in which an icon shows where none is chosen, by its name: the default one, or a stand-in."""
+        if self.face is None:
+            return {}
+        default = next(face for face in self.faces if self.face.name == face.name)
+        others = {name: other.name for other, names in self.stand_ins(default) for name in names}
+        return {icon.name: others.get(icon.name, default.name) for icon in self.icons}
 
     @property
     def units_per_em(self) -> int:
@@ -257,6 +229,13 @@ class IconSet:
 
         return Pictures(self.face, THUMBNAIL)
 
+    @cached_property
+    def coloured(self) -> Mapping[str, tuple[LayerPicture, ...]]:
+        """The layers of colour of each icon that has some, drawn when they are first asked for."""
+        from oddpeg.iconset.pictures import layer_pictures
+
+        return layer_pictures(self.face, self.palettes)
+
     def clean_copy(self, name: str) -> CleanCopy | None:
         """Return an icon's drawing as others may see it; None where it is not at hand."""
         from oddpeg.svg.clean import clean_copy
@@ -275,11 +254,29 @@ class IconSet:
         icons = tuple(icon for icon in self.icons if icon.name in names)
         if len(icons) == len(self.icons):
             return self
-        faces = tuple(
-            face._replace(outlines={name: o for name, o in face.outlines.items() if name in names})
-            for face in self.faces
-        )
+        faces = tuple(face.of_icons(names) for face in self.faces)
         return replace(self, icons=icons, faces=faces, mirrored=tuple(n for n in self.mirrored if n in names))
+
+    def in_colours(self, mode: bool | str) -> IconSet:
+        """Return the same set in colours: with gradients, with their mean colours (True), or in the colour of the text
+        (False)."""
+        if self.palettes is None or mode == "gradients":
+            return self
+        if mode:
+            return replace(self, faces=tuple(face.flattened() for face in self.faces))
+        return replace(self, faces=tuple(face._replace(layers={}) for face in self.faces), palettes=None)
+
+    def select_faces(self, names: Collection[str], default: str) -> IconSet:
+        """Return the same set with these faces only, and the icons that one of them has. default: the face that shows
+        where none is chosen."""
+        known = {name for icon in self.icons for name in icon.faces}
+        if known <= set(names):
+            return self
+        faces = tuple(face for face in self.faces if face.name in names)
+        left = [(icon, tuple(name for name in icon.faces if name in names)) for icon in self.icons]
+        several = len(names) > 1
+        icons = tuple(icon._replace(faces=own if several else ()) for icon, own in left if own)
+        return replace(self.select({icon.name for icon in icons}), faces=faces, icons=icons, default=default)
 
     def with_drawings(self, drawings: Mapping[str, bytes], findings: Mapping[str, tuple[Diagnostic, ...]]) -> IconSet:
         """Return the same set with the icons' drawings and what checking found on them."""
@@ -287,7 +284,20 @@ class IconSet:
 
     def digest(self) -> str:
         """Return what stands for all of it but what its drawings hold."""
-        facts = (self.naming, self.classes, self.drop, self.mirrored, self.synonyms, self.retired, self.findings)
+        faces = [(face.name, face.weight, face.axis, face.stands_for) for face in self.faces]
+        facts: tuple[object, ...] = (
+            self.naming,
+            self.classes,
+            self.drop,
+            self.mirrored,
+            self.synonyms,
+            self.retired,
+            self.findings,
+        )
+        if self.palettes is not None:
+            facts += (self.palettes, sorted(self.face.layers) if self.face else ())
+        if len(faces) > 1 or any(face.axis for face in self.faces):
+            facts += (self.default, tuple(faces))
         icons = list(map(tuple, self.icons))
         return hashlib.blake2b(repr((facts, self.units_per_em, icons)).encode(), digest_size=16).hexdigest()
 
@@ -297,6 +307,12 @@ class IconSet:
         total = hashlib.blake2b(digest_size=16)
         for face in self.faces:
             total.update(repr((face.name, face.weight, face.em)).encode())
+            for name, masters in face.masters.items():
+                total.update(name.encode() + b"".join(master.xy.tobytes() for master in masters))
+            for name, layers in face.layers.items():
+                total.update(repr((name, [fill for fill, _ in layers])).encode())
+                for array in (array for _, o in layers for array in (o.xy, o.on, o.ends)):
+                    total.update(array.tobytes())
             for name, outline in face.outlines.items():
                 total.update(f"{name} {len(outline.on)} {outline.advance}\n".encode())
                 for array in (outline.xy, outline.on, outline.ends):

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
+from oddpeg.font.palettes import Palettes
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.geometry.path_data import path_data
-from oddpeg.iconset.model import Face
+from oddpeg.iconset.faces import Face
 from oddpeg.outline.model import Outline
+from oddpeg.svg.model import Colour
 
 
 class Ink(NamedTuple):
@@ -31,6 +33,47 @@ class Picture(NamedTuple):
     width: int
     height: int
     path: str
+
+
+class LayerPicture(NamedTuple):
+    """One layer of an icon in colours.
+
+    Attributes:
+        entry: the name of its palette entry, empty where it has none.
+        colour: that it is filled with, the mean one of a gradient; None for the colour of the text.
+        alpha: 0 to 1.
+        path: as in a picture.
+    """
+
+    entry: str
+    colour: Colour | None
+    alpha: float
+    path: str
+
+
+def layer_pictures(face: Face | None, palettes: Palettes | None) -> dict[str, tuple[LayerPicture, ...]]:
+    """Return the layers of each icon of a face that has some, from the ground up, in halves of font units."""
+    if face is None or palettes is None or not face.layers:
+        return {}
+    names = {entry.colours[0]: entry.name for entry in palettes.entries}
+    layers = [layer for those in face.layers.values() for layer in those]
+    paths: list[str] = []
+    for low in range(0, len(layers), _BATCH):
+        flat = FlatOutlines.join([layer.outline for layer in layers[low : low + _BATCH]])
+        paths += _paths(flat, 2.0, face.em.ascender)
+    pictures = []
+    for layer, path in zip(layers, paths, strict=True):
+        fill = layer.fill.flattened()
+        pictures.append(LayerPicture(names.get(fill.colour, "") if fill.colour else "", fill.colour, fill.alpha, path))
+    rest = iter(pictures)
+    return {name: tuple(next(rest) for _ in those) for name, those in face.layers.items()}
+
+
+def _paths(flat: FlatOutlines, scale: float, ascender: int) -> Iterator[str]:
+    """Yield path data of each outline in steps of `scale` to a unit, y down from the ascender."""
+    segments = flat.flat().segments().straightened().mirrored()
+    placed = segments.scaled(scale, 1j * scale * ascender).rounded()
+    yield from path_data(placed, flat.owner, len(flat.points), relative=True)
 
 
 THUMBNAIL = 192  # steps to the em: a quarter of a pixel where an icon is 48 pixels high
@@ -67,9 +110,7 @@ class Pictures(Mapping[str, Picture]):
     def _drawn(self) -> Iterator[str]:
         """Yield path data in whole steps, y down from the ascender."""
         for flat in _batches(self._outlines):
-            segments = flat.flat().segments().straightened().mirrored()
-            placed = segments.scaled(self._scale, 1j * self._scale * self._ascender).rounded()
-            yield from path_data(placed, flat.owner, len(flat.points), relative=True)
+            yield from _paths(flat, self._scale, self._ascender)
 
 
 _BATCH = 1000  # outlines: numbers on their way to texts take much more room than either

@@ -148,10 +148,16 @@ class Gathering:
                 path = Path(coords, cut.degree.tolist(), cut.starts, [False] * len(cut.starts))
             self._add_stroke(path, pen, region)
 
+    def strokes(self) -> tuple[Segments, Pens]:
+        """Return the spines of all strokes, dashes cut, and how each is drawn."""
+        self._cut_dashes()
+        pens = np.array(self._pens, dtype=np.float64).reshape(-1, 5)
+        kinds = (pens[:, 1].astype(np.int64), pens[:, 2].astype(np.int64))
+        return self._strokes.segments(self._matrices), Pens(pens[:, 0], *kinds, pens[:, 3], pens[:, 4])
+
     def polygons(self, tolerance: float) -> tuple[Polygons, Curves, set[int]]:
         """Return every region's contours, the curves they are tagged with, and the stroked regions
         whose contours wind positively throughout. tolerance: font units."""
-        self._cut_dashes()
         none = Polygons(
             np.zeros(0, dtype=np.complex128),
             *(np.zeros(0, dtype=t) for t in (np.int64, float, float, np.int64, np.int64)),
@@ -163,14 +169,8 @@ class Gathering:
         parts = [fill_polygons(fills, table, 0, tolerance) if len(table) else none]
         tables = [table]
         wild: set[int] = set()
-        if self._pens:
-            pens = np.array(self._pens)
-            polygons, more, wild = stroke_polygons(
-                self._strokes.segments(self._matrices),
-                Pens(pens[:, 0], pens[:, 1].astype(np.int64), pens[:, 2].astype(np.int64), pens[:, 3], pens[:, 4]),
-                len(table),
-                tolerance,
-            )
+        if self._pens or self._dashed:
+            polygons, more, wild = stroke_polygons(*self.strokes(), len(table), tolerance)
             parts.append(polygons)
             tables.append(more)
         return Polygons.join(parts), Curves.join(tables), set(self._strokes.region) - wild

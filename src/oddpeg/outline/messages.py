@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from oddpeg.diagnostics import Diagnostic
-from oddpeg.outline.model import Method, Outline
+from oddpeg.outline.model import ColourMode, Method, Outline
+from oddpeg.svg.model import Drawing
 
 WIDEST = 32_767  # coordinates have 15 bits and a sign
 MOST_CONTOURS = 4094  # FreeType refuses a glyph of 0xFFF and more
@@ -66,6 +67,24 @@ def refusal(outline: Outline) -> Diagnostic | None:
     if outline.advance > WIDEST or np.abs(outline.xy).max() > WIDEST:
         return _TOO_WIDE
     return _TOO_MANY if len(outline.on) > MOST_POINTS else None
+
+
+def colour_remarks(drawing: Drawing, mode: ColourMode) -> list[Diagnostic]:
+    """Return what is to be said of a drawing's colours that its layers do not show as drawn."""
+    paints = [p for s in drawing.shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
+    found = []
+    if any(paint.server and paint.gradient is None and paint.colour is None for paint in paints):
+        what = "is painted with a pattern, which no layer of colour can show; it takes the colour of the text"
+        found.append(Diagnostic("colour-pattern", what, "draw its shapes themselves"))
+    if mode is ColourMode.GRADIENTS:
+        return found
+    cure = 'set colour = "gradients" in the bundle to keep it'
+    if any(paint.gradient is not None for paint in paints):
+        found.append(Diagnostic("colour-mean", "has a gradient, which became its mean colour", cure))
+    if any(paint.colour is None and not paint.server and paint.alpha < 1 for paint in paints):
+        what = "has parts in the colour of the text that let others through, and became opaque"
+        found.append(Diagnostic("colour-opaque", what, cure))
+    return found
 
 
 def remarks(outline: Outline) -> list[Diagnostic]:

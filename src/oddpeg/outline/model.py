@@ -11,6 +11,7 @@ import numpy as np
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.geometry.contours import Contours
 from oddpeg.outline.placement import Em
+from oddpeg.svg.layers import Fill
 
 
 class Method(Enum):
@@ -24,6 +25,14 @@ class Method(Enum):
     TANGLED = 4
 
 
+class ColourMode(Enum):
+    """What becomes of colours: nothing; layers of one colour each; layers with gradients and opacity."""
+
+    NONE = ""
+    FLAT = "flat"
+    GRADIENTS = "gradients"
+
+
 class Options(NamedTuple):
     """What outlines depend on besides the drawing.
 
@@ -35,6 +44,9 @@ class Options(NamedTuple):
             coinciding.
         keep_faint: paint of partial opacity counts as solid ink.
         padding: share of the em around the ink, where that takes the frame's place.
+        strokes: how many times as wide strokes are as they are drawn.
+        colour: outline layers of colour as well.
+        masters: factors of stroke widths at the ends of an axis, for outlines that vary along it.
     """
 
     em: Em
@@ -43,6 +55,9 @@ class Options(NamedTuple):
     flatness: float = 0.5
     keep_faint: bool = True
     padding: float = 0.0
+    strokes: float = 1.0
+    colour: ColourMode = ColourMode.NONE
+    masters: tuple[float, ...] = ()
 
 
 @dataclass(slots=True)
@@ -75,3 +90,15 @@ class Outline:
         """The outline's contours."""
         contour = np.repeat(np.arange(len(self.ends)), np.diff(np.append(-1, self.ends)))
         return Contours(self.xy[:, 0] + 1j * self.xy[:, 1], self.on, contour)
+
+
+class ColourLayer(NamedTuple):
+    """One layer of an icon in colours.
+
+    Attributes:
+        fill: what it is filled with; the matrix of a gradient leads to font units.
+        outline: what is filled.
+    """
+
+    fill: Fill
+    outline: Outline

@@ -9,17 +9,19 @@ import io
 import math
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
+from itertools import islice
 from typing import Literal, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.isolation import isolated
-from oddpeg.outline.messages import refusal, remarks
-from oddpeg.outline.model import Method, Options, Outline
+from oddpeg.outline.messages import colour_remarks, refusal, remarks
+from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outline
 from oddpeg.outline.placement import USUAL_DROP, ChosenEm, Em, Grids, drop_on
 from oddpeg.svg.document import GZIP, unpacked
+from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Drawing
 
 BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
@@ -38,6 +40,8 @@ class OutlineResult:
         diagnostics: what whoever drew it should know.
         problem: why it makes no glyph.
         title, description: the file's own.
+        layers: of colour, in paint order, where they were asked for and there are any.
+        masters: the outline at the ends of an axis, where it was asked for and varies along it.
     """
 
     outline: Outline | None
@@ -45,6 +49,22 @@ class OutlineResult:
     problem: Diagnostic | None = None
     title: str = ""
     description: str = ""
+    layers: tuple[ColourLayer, ...] = ()
+    masters: tuple[Outline, ...] = ()
+
+    @property
+    def outlines(self) -> list[Outline]:
+        """All of them: its own, if it has one, those of layers, and those at the ends of an axis."""
+        if self.outline is None:
+            return []
+        return [self.outline, *(layer.outline for layer in self.layers), *self.masters]
+
+    def with_outlines(self, outlines: Iterable[Outline], fills: Sequence[Fill], masters: int) -> OutlineResult:
+        """Return the same result with its outlines, in the order that `outlines` has them. masters: how many."""
+        rest = iter(outlines)
+        own = next(rest, None)
+        layers = tuple(ColourLayer(fill, next(rest)) for fill in fills)
+        return replace(self, outline=own, layers=layers, masters=tuple(islice(rest, masters)))
 
     def take(self, outline: Outline) -> None:
         """Keep an outline, or why it makes no glyph."""
@@ -98,8 +118,10 @@ def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResul
 
 
 def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
-    from oddpeg.outline.window import outline_drawings  # only where there is work
+    from oddpeg.outline.masters import varying_outlines
+    from oddpeg.outline.window import outline_colours, outline_drawings  # only where there is work
     from oddpeg.svg.reader import read_drawing
+    from oddpeg.svg.stroke_widths import has_strokes, with_strokes
 
     drawings: list[Drawing] = []
     results: list[OutlineResult] = []
@@ -110,11 +132,24 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
         except DrawingError as problem:
             results.append(OutlineResult(None, [], problem.diagnostic))
             continue
-        drawings.append(drawing)
+        if options.strokes != 1 and not has_strokes(drawing):
+            drawing.notes.append(
+                Diagnostic("no-strokes", "has no strokes to be made wider or narrower; it stays as it is")
+            )
+        drawings.append(with_strokes(drawing, options.strokes))
         results.append(OutlineResult(None, drawing.notes, title=drawing.title, description=drawing.description))
         drawn.append(results[-1])
     for result, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
         result.take(outline)
+    if options.colour is not ColourMode.NONE:
+        for result, drawing, layers in zip(drawn, drawings, outline_colours(drawings, options), strict=True):
+            result.layers = tuple(layers) if result.outline is not None else ()
+            result.diagnostics += colour_remarks(drawing, options.colour)
+    if options.masters:
+        for result, varying in zip(drawn, varying_outlines(drawings, options), strict=True):
+            # what its frame cuts off would show again
+            if result.outline is not None and varying is not None and not result.outline.cut:
+                result.outline, result.masters = varying
     return results
 
 
@@ -124,28 +159,35 @@ class PackedResults(NamedTuple):
     Attributes:
         results: without outlines.
         drawn: which of them have one.
-        made: (advance, cut, method) of each.
+        fills: of the layers of each of those.
+        masters: how many of them each of those has.
+        made: (advance, cut, method) of each outline, those of layers and masters after their icon's.
         outlines: all points.
     """
 
     results: list[OutlineResult]
     drawn: list[int]
+    fills: list[tuple[Fill, ...]]
+    masters: list[int]
     made: list[tuple[int, bool, Method]]
     outlines: FlatOutlines
 
     @staticmethod
     def pack(results: list[OutlineResult]) -> PackedResults:
-        """Return the results as they travel; they lose their outlines."""
+        """Return the results as they travel."""
         drawn = [i for i, r in enumerate(results) if r.outline is not None]
-        outlines = [r.outline for r in results if r.outline is not None]
-        for result in results:
-            result.outline = None
-        return PackedResults(
-            results, drawn, [(o.advance, o.cut, o.made) for o in outlines], FlatOutlines.join(outlines)
-        )
+        outlines = [outline for result in results for outline in result.outlines]
+        fills = [tuple(layer.fill for layer in results[i].layers) for i in drawn]
+        masters = [len(results[i].masters) for i in drawn]
+        made = [(o.advance, o.cut, o.made) for o in outlines]
+        bare = [replace(result, outline=None, layers=(), masters=()) for result in results]
+        return PackedResults(bare, drawn, fills, masters, made, FlatOutlines.join(outlines))
 
     def unpack(self) -> list[OutlineResult]:
         """Return the results with their outlines."""
-        for number, made, arrays in zip(self.drawn, self.made, self.outlines.split(), strict=True):
-            self.results[number].outline = Outline(*arrays, *made)
+        pairs = zip(self.outlines.split(), self.made, strict=True)
+        outlines = (Outline(*arrays, *made) for arrays, made in pairs)
+        for number, fills, masters in zip(self.drawn, self.fills, self.masters, strict=True):
+            own = islice(outlines, 1 + len(fills) + masters)
+            self.results[number] = self.results[number].with_outlines(own, fills, masters)
         return self.results

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.outline.batch import outline_layers
-from oddpeg.outline.model import Options, Outline
-from oddpeg.outline.placement import Em
-from oddpeg.svg.layers import Layer, silhouette
+from oddpeg.outline.model import ColourLayer, ColourMode, Options, Outline
+from oddpeg.outline.placement import Em, place
+from oddpeg.svg.layers import Layer, paint_layers, silhouette
 from oddpeg.svg.model import Drawing
 
 _FINE = Em(16384, 0.0)  # rounding to its units is far below what glyphs on any em can show, even of tiny ink
@@ -39,6 +39,25 @@ def windowed_layers(drawings: Sequence[Drawing], options: Options) -> list[Layer
         return layers
     windows = ink_windows(drawings, options)
     return [layer._replace(window=window) for layer, window in zip(layers, windows, strict=True)]
+
+
+def outline_colours(drawings: Sequence[Drawing], options: Options) -> list[list[ColourLayer]]:
+    """Return the layers of colour of each drawing, in paint order; none where it has no colour but the text's."""
+    gradients = options.colour is ColourMode.GRADIENTS
+    layers: list[Layer] = []
+    owner: list[int] = []
+    windows = ink_windows(drawings, options) if options.fit == "ink" else [None] * len(drawings)
+    for number, (drawing, window) in enumerate(zip(drawings, windows, strict=True)):
+        found = paint_layers(drawing, gradients)
+        layers += [layer._replace(window=window) for layer in found]
+        owner += [number] * len(found)
+    result: list[list[ColourLayer]] = [[] for _ in drawings]
+    for number, layer, outline in zip(owner, layers, outline_layers(layers, options), strict=True):
+        if layer.fill is not None and len(outline.on):
+            matrix, _ = place(layer.window or layer.box, options.em, options.fit)
+            fill = layer.fill._replace(matrix=matrix.compose(layer.fill.matrix)) if layer.fill.gradient else layer.fill
+            result[number].append(ColourLayer(fill, outline))
+    return result
 
 
 def outline_drawings(drawings: Sequence[Drawing], options: Options) -> list[Outline]:

@@ -41,6 +41,7 @@ class Delivered(NamedTuple):
         url: the path that it really has.
         data: its bytes.
         served: pages load it by its name.
+        first: it is no font of another face than the default one.
     """
 
     kind: str
@@ -48,6 +49,21 @@ class Delivered(NamedTuple):
     url: str
     data: bytes
     served: bool = True
+    first: bool = True
+
+
+class FaceFiles(NamedTuple):
+    """The fonts of one face.
+
+    Attributes:
+        name: of the face.
+        urls: font format → path relative to the output, in the order to offer them.
+        files: font format → font file, as far as they are ready.
+    """
+
+    name: str
+    urls: Mapping[str, str] = {}
+    files: Mapping[str, bytes] = {}
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,10 +71,9 @@ class OutputContext:
     """The surroundings of one output.
 
     Attributes:
-        urls: font format → path relative to the output, in the order to offer them.
-        sizes: font format → bytes, as far as they are known.
+        faces: the bundle's fonts, by face.
+        default: the name of the face that shows where none is chosen.
         beside: the bundle's other outputs.
-        files: font format → font file, for outputs that carry fonts within them.
         delivered: for outputs that name other files: the bundle's fonts and other outputs.
         early: what the output wrote before its fonts were ready.
         file: the output's own path, relative to the project.
@@ -68,10 +83,9 @@ class OutputContext:
         snippets: by icon name, what to paste for everything that the bundles hold, the output's own bundle first.
     """
 
-    urls: dict[str, str] = field(default_factory=dict)
-    sizes: dict[str, int] = field(default_factory=dict)
+    faces: tuple[FaceFiles, ...] = ()
+    default: str = ""
     beside: tuple[Neighbour, ...] = ()
-    files: dict[str, bytes] = field(default_factory=dict)
     delivered: tuple[Delivered, ...] = field(default=(), repr=False)
     early: bytes = field(default=b"", repr=False)
     file: str = ""
@@ -79,6 +93,25 @@ class OutputContext:
     draft: bool = False
     options: Mapping[str, str | bool | None] = field(default_factory=dict)
     snippets: Callable[[str], list[Snippet]] = field(default=lambda name: [], repr=False)
+
+    @property
+    def _first(self) -> FaceFiles:
+        return next((face for face in self.faces if face.name == self.default), FaceFiles(""))
+
+    @property
+    def urls(self) -> Mapping[str, str]:
+        """Of the default face: font format → path relative to the output, in the order to offer them."""
+        return self._first.urls
+
+    @property
+    def files(self) -> Mapping[str, bytes]:
+        """Of the default face: font format → font file, for outputs that carry fonts within them."""
+        return self._first.files
+
+    @property
+    def sizes(self) -> dict[str, int]:
+        """Of the default face: font format → bytes, as far as they are known."""
+        return {f: len(self.files[f]) for f in self.urls if f in self.files}
 
     def font_file(self, stem: str, file_format: str = "ttf") -> str:
         """Return the name of the bundle's font file of a format. stem: of the family, where no bundle says another."""
@@ -88,13 +121,3 @@ class OutputContext:
     def font_folder(self) -> str:
         """The URL of the fonts' folder, seen from the output."""
         return next((posixpath.dirname(url) or "." for url in self.urls.values()), ".")
-
-    @property
-    def font_names(self) -> dict[str, str]:
-        """Font format → name of its file, in the order to offer them."""
-        return {file_format: posixpath.basename(url) for file_format, url in self.urls.items()}
-
-    @property
-    def embed(self) -> bytes:
-        """A WOFF2 file for pages that carry their font with them."""
-        return self.files.get("woff2", b"")

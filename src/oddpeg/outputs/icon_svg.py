@@ -5,13 +5,15 @@ from __future__ import annotations
 import re
 
 from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.layers_svg import svg_body
 
 
 def icon_svg(icon_set: IconSet, icon: Icon, attributes: str = "") -> str:
     """Return an icon as a whole SVG file, on one line. attributes: more of them for the outermost element."""
     picture = icon_set.pictures[icon.name]
     frame = f"0 0 {picture.width} {picture.height}"
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{frame}"{attributes}><path d="{picture.path}"/></svg>'
+    body = svg_body(icon_set, icon.name) if icon.name in icon_set.coloured else f'<path d="{picture.path}"/>'
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{frame}"{attributes}>{body}</svg>'
 
 
 def data_uri(icon_set: IconSet, icon: Icon, size: int, colour: str) -> str:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import NamedTuple
 
-from oddpeg.iconset.model import Icon, IconSet, Naming
+from oddpeg.iconset.font_names import Naming
+from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character
 from oddpeg.outputs.naming import family_words, lower, pascal

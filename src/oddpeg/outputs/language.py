@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 from collections.abc import Collection
 from typing import NamedTuple
 
@@ -11,6 +12,23 @@ from oddpeg.outputs.kind import Option
 from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifiers, lower, pascal, upper, words
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
+
+
+class WeightedFont(NamedTuple):
+    """A font file and the weight of its face. stem: its name without ending."""
+
+    stem: str
+    weight: int
+
+
+def _weighted(icon_set: IconSet, context: OutputContext) -> list[WeightedFont]:
+    """Return the font of every face where there are several, else the only one."""
+    weights = {face.name: face.weight for face in icon_set.faces}
+    urls = {face.name: face.urls.get("ttf", "") for face in context.faces if face.name in weights}
+    if len(urls) < 2:
+        return [WeightedFont(context.font_stem or icon_set.stem, 400)]
+    return [WeightedFont(posixpath.basename(url).removesuffix(".ttf"), weights[name]) for name, url in urls.items()]
+
 
 JVM_OPTIONS = {
     "package": Option("", "the package that the file begins with"),
@@ -87,6 +105,7 @@ class Language(NamedTuple):
             entries=self.entries(icon_set),
             options=context.options,
             font_stem=context.font_stem or icon_set.stem,
+            fonts=_weighted(icon_set, context),
             **self._family(icon_set),
             **more,
         )

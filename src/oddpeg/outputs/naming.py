@@ -35,12 +35,14 @@ class Entry(NamedTuple):
         name: that it stands for, the icon's own or an alias.
         icon: that it shows.
         now: what code calls the icon by its own name.
+        absent: faces that lack the icon, where others have it.
     """
 
     identifier: str
     name: str
     icon: Icon
     now: str
+    absent: tuple[str, ...] = ()
 
     @property
     def older(self) -> bool:
@@ -53,7 +55,8 @@ class Entry(NamedTuple):
         title = " ".join(self.icon.title.split())
         if self.name != self.icon.name:
             return f"{'Older' if self.older else 'Other'} name of {self.icon.name}"
-        return title if title and title.lower() != self.name else self.name
+        absent = f" (not in the face {' or '.join(self.absent)})" if self.absent else ""
+        return (title if title and title.lower() != self.name else self.name) + absent
 
 
 def words(name: str) -> list[str]:
@@ -138,4 +141,6 @@ def entries(
             identifier = f"{identifier}_{icon.hex}"
         taken[identifier] = name
     by_name = {name: identifier for identifier, name in taken.items()}
-    return [Entry(by_name[name], name, icon, by_name[icon.name]) for name, icon in named]
+    faces = [face.name for face in icon_set.faces]
+    absent = {icon.name: tuple(f for f in faces if icon.faces and f not in icon.faces) for icon in icon_set.icons}
+    return [Entry(by_name[name], name, icon, by_name[icon.name], absent[icon.name]) for name, icon in named]

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import posixpath
 from collections.abc import Callable
 from functools import cache, partial
 from typing import TYPE_CHECKING
 
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs import escape
+from oddpeg.outputs.layers_svg import svg_body
 from oddpeg.outputs.naming import Form, camel, lower, pascal, upper, words
 
 if TYPE_CHECKING:
@@ -26,7 +28,7 @@ def _environment() -> Environment:
         keep_trailing_newline=True,
         autoescape=lambda name: bool(name) and ".html" in str(name),
     )
-    found.filters.update(filters())
+    found.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body)
     return found
 
 

@@ -6,11 +6,13 @@ Values in, PNG bytes out.
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
 
 if TYPE_CHECKING:
+    from PIL.Image import Image as Picture
     from PIL.ImageDraw import ImageDraw
     from PIL.ImageFont import FreeTypeFont
 
@@ -69,27 +71,26 @@ class Heading(NamedTuple):
 
 
 class _Brush(NamedTuple):
-    """Draws icons of one font.
+    """Draws icons.
 
     Attributes:
         drop: the em's share below the baseline.
     """
 
     pen: ImageDraw
-    face: FreeTypeFont
     grid: Grid
     drop: float
     tones: Tones
 
-    def icon(self, icon: Icon, middle: float, top: float) -> None:
-        """Draw an icon in the middle of its cell, smaller where it is too wide for it."""
-        size, face = self.grid.size, self.face
+    def icon(self, icon: Icon, face: FreeTypeFont, middle: float, top: float) -> None:
+        """Draw an icon by a font in the middle of its cell, smaller where it is too wide for it."""
+        size = self.grid.size
         wide, room = face.getlength(icon.character), self.grid.step[0] - 6
         if wide > room:
             size = max(1, int(size * room / wide))
             top, face, wide = top + (self.grid.size - size) / 2, face.font_variant(size=size), room
         corner = (round(middle - wide / 2), round(top + size * (1 - self.drop)))
-        self.pen.text(corner, icon.character, font=face, fill=self.tones.ink, anchor="ls")
+        self.pen.text(corner, icon.character, font=face, fill=self.tones.ink, anchor="ls", embedded_color=True)
 
     def name(self, icon: Icon, middle: float, top: float, letters: FreeTypeFont) -> None:
         """Write an icon's name below it, or its codepoint where the letters cannot write the name."""
@@ -98,32 +99,83 @@ class _Brush(NamedTuple):
         self.pen.text((middle, top + self.grid.size + 22), text, font=letters, fill=self.tones.soft, anchor="ms")
 
 
-def contact_sheet(icon_set: IconSet, font: bytes, heading: Heading, tones: Tones, names: bool) -> bytes:
-    """Return a PNG of every icon, drawn by a TrueType file, with their names if there is room for them."""
+class Rung(NamedTuple):
+    """One look of every icon that has it.
+
+    Attributes:
+        face: by name.
+        weight: of a variable font; None where it does not vary.
+    """
+
+    face: str
+    weight: int | None = None
+
+
+def ladder(icon_set: IconSet) -> list[Rung]:
+    """Return every weight of a set: static faces, and the named weights of variable ones, the lightest first."""
+    rungs = [(face.weight, Rung(face.name)) for face in icon_set.faces if face.axis is None]
+    rungs += [(s.weight, Rung(f.name, s.weight)) for f in icon_set.faces if f.axis for s in f.axis.stops]
+    return [rung for _, rung in sorted(rungs, key=lambda pair: pair[0])]
+
+
+def contact_sheet(
+    icon_set: IconSet,
+    fonts: Mapping[str, bytes],
+    heading: Heading,
+    tones: Tones,
+    names: bool,
+    rungs: Sequence[Rung] = (),
+) -> bytes:
+    """Return a PNG of every icon, with their names if there is room for them.
+
+    Args:
+        fonts: the TrueType file of each face, by its name.
+        rungs: the looks of each icon, below each other; where there are none, the default face, or the nearest one
+            that has the icon.
+    """
     from PIL import Image, ImageDraw, ImageFont
-    from PIL.PngImagePlugin import PngInfo
 
     grid = grid_for(len(icon_set.icons), names)
+    step = grid.size + 14
+    high = grid.step[1] + step * max(0, len(rungs) - 1)
     rows = -(-len(icon_set.icons) // grid.columns)
-    image = Image.new("RGB", (WIDTH, _HEAD + rows * grid.step[1] + _MARGIN), tones.paper)
+    image = Image.new("RGB", (WIDTH, _HEAD + rows * high + _MARGIN), tones.paper)
     pen = ImageDraw.Draw(image)
     large, small = ImageFont.load_default(32), ImageFont.load_default(12)
     assert isinstance(large, ImageFont.FreeTypeFont) and isinstance(small, ImageFont.FreeTypeFont)
     pen.text((_MARGIN, 64), _fitting(heading.title, large, 800), font=large, fill=tones.ink, anchor="ls")
     pen.text((WIDTH - _MARGIN, 64), heading.subtitle, font=ImageFont.load_default(14), fill=tones.soft, anchor="rs")
     pen.line((_MARGIN, 82, WIDTH - _MARGIN, 82), fill=tones.rule)
-    face = ImageFont.truetype(io.BytesIO(font), grid.size, layout_engine=ImageFont.Layout.BASIC)
-    brush = _Brush(pen, face, grid, icon_set.drop, tones)
+    faces = {rung: _font(fonts[rung.face], grid.size, rung.weight) for rung in rungs or map(Rung, fonts)}
+    brush = _Brush(pen, grid, icon_set.drop, tones)
     for number, icon in enumerate(icon_set.icons):
         middle = _MARGIN + (number % grid.columns + 0.5) * grid.step[0]
-        top = _HEAD + number // grid.columns * grid.step[1] + 8
-        brush.icon(icon, middle, top)
+        top = _HEAD + number // grid.columns * high + 8
+        for place, rung in enumerate(rungs or [Rung(icon_set.shown_in.get(icon.name, next(iter(fonts))))]):
+            if not rungs or not icon.faces or rung.face in icon.faces:
+                brush.icon(icon, faces[rung], middle, top + place * step)
         if grid.named:
-            brush.name(icon, middle, top, small)
+            brush.name(icon, middle, top + high - grid.step[1], small)
+    return _png(image, 128 if icon_set.palettes else 64)
+
+
+def _font(data: bytes, size: int, weight: int | None) -> FreeTypeFont:
+    from PIL import ImageFont
+
+    font = ImageFont.truetype(io.BytesIO(data), size, layout_engine=ImageFont.Layout.BASIC)
+    if weight is not None:
+        font.set_variation_by_axes([weight])
+    return font
+
+
+def _png(image: Picture, colours: int) -> bytes:
+    from PIL import Image
+    from PIL.PngImagePlugin import PngInfo
+
     out = io.BytesIO()
     facts = PngInfo()
     facts.add_text("Software", "Odd Peg")
-    image.quantize(64, dither=Image.Dither.NONE).save(out, "PNG", optimize=True, pnginfo=facts)
+    image.quantize(colours, dither=Image.Dither.NONE).save(out, "PNG", optimize=True, pnginfo=facts)
     return out.getvalue()
 
 

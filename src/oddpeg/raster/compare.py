@@ -47,6 +47,8 @@ class Snapshot:
         facts: names and metrics.
         shapes: by codepoint, None where there is no font.
         sizes: bytes by file name.
+        weight: of the face that the shapes are of, 400 where nobody says.
+        faces: the shapes of other faces, by the names of their files without ending.
     """
 
     icons: dict[str, int]
@@ -55,6 +57,13 @@ class Snapshot:
     facts: dict[str, str] = field(default_factory=dict)
     shapes: dict[int, Shape] | None = None
     sizes: dict[str, int] = field(default_factory=dict)
+    weight: int = 400
+    faces: dict[str, dict[int, Shape]] = field(default_factory=dict)
+
+    def shape(self, code: int, face: str = "") -> Shape | None:
+        """Return a glyph, of the face that stands for all where none is named; None where it is not there."""
+        shapes = self.faces.get(face, {}) if face else self.shapes or {}
+        return shapes.get(code)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,12 +75,19 @@ class Redrawn:
         share: of the ink of both that is not common.
         old: its codepoint before.
         new: its codepoint now.
+        face: in which, by the name of its file; empty for the one that stands for all.
     """
 
     icon: str
     share: float
     old: int
     new: int
+    face: str = ""
+
+    @property
+    def label(self) -> str:
+        """The icon's name, and where it is not the usual one, its face."""
+        return f"{self.icon} ({self.face})" if self.face else self.icon
 
 
 class Moved(NamedTuple):
@@ -203,18 +219,17 @@ def _same_names(old: Snapshot, new: Snapshot) -> tuple[dict[str, int], dict[str,
 
 
 def _compare_shapes(old: Snapshot, new: Snapshot, pairs: dict[str, tuple[int, int]], found: Comparison) -> None:
-    if old.shapes is None or new.shapes is None:
-        return
-    for name, (was, now) in sorted(pairs.items()):
-        a, b = old.shapes.get(was), new.shapes.get(now)
-        if a is None or b is None:
-            continue
-        if abs(a.advance - b.advance) > 0.001:
-            found.resized.append(Resized(name, a.advance, b.advance))
-        share = difference(a, b)
-        if share:
-            found.redrawn.append(Redrawn(name, share, was, now))
-    found.redrawn.sort(key=lambda r: (-r.share, r.icon))
+    for face in ("", *sorted(old.faces.keys() & new.faces.keys())):
+        for name, (was, now) in sorted(pairs.items()):
+            a, b = old.shape(was, face), new.shape(now, face)
+            if a is None or b is None:
+                continue
+            if abs(a.advance - b.advance) > 0.001 and not face:
+                found.resized.append(Resized(name, a.advance, b.advance))
+            share = difference(a, b)
+            if share:
+                found.redrawn.append(Redrawn(name, share, was, now, face))
+    found.redrawn.sort(key=lambda r: (-r.share, r.icon, r.face))
 
 
 def difference(a: Shape, b: Shape) -> float:

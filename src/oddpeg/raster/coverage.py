@@ -89,11 +89,14 @@ def drawing_coverage(
     return result
 
 
-def load_font(data: bytes, px: int) -> FreeTypeFont:
-    """Return a font file's bytes as a font of px pixels to the em."""
+def load_font(data: bytes, px: int, weight: int | None = None) -> FreeTypeFont:
+    """Return a font file's bytes as a font of px pixels to the em. weight: that a variable one shows."""
     from PIL import ImageFont
 
-    return ImageFont.truetype(io.BytesIO(data), px, layout_engine=ImageFont.Layout.BASIC)
+    font = ImageFont.truetype(io.BytesIO(data), px, layout_engine=ImageFont.Layout.BASIC)
+    if weight is not None:
+        font.set_variation_by_axes([weight])
+    return font
 
 
 def glyph_coverage(font: FreeTypeFont, codepoint: int, px: int, width: int, baseline: int) -> Coverage:

@@ -7,11 +7,41 @@ paint, in paint order.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from itertools import chain
+from itertools import chain, pairwise
 from typing import NamedTuple
 
 from oddpeg.geometry.boxes import Box
-from oddpeg.svg.model import Drawing, Effect, Paint, Shape
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.svg.model import Colour, Drawing, Effect, Gradient, Paint, Shape
+from oddpeg.svg.path_geometry import bounds
+
+
+class Fill(NamedTuple):
+    """What a layer is filled with.
+
+    Attributes:
+        colour: opaque; None follows the text around the icon.
+        alpha: 0 to 1.
+        gradient: in place of the colour.
+        matrix: units of the gradient → drawing units.
+    """
+
+    colour: Colour | None = None
+    alpha: float = 1.0
+    gradient: Gradient | None = None
+    matrix: Matrix = Matrix()
+
+    def flattened(self) -> Fill:
+        """Return the fill as a plain colour: the mean one of a gradient; that of the text is opaque."""
+        if self.gradient is None:
+            return self if self.colour is not None else Fill()
+        mean = _mean(self.gradient)
+        return Fill(mean._replace(alpha=1.0), self.alpha * mean.alpha) if mean else Fill()
+
+    @property
+    def follows_text(self) -> bool:
+        """Whether it is just the colour of the text."""
+        return self == Fill()
 
 
 class Layer(NamedTuple):
@@ -20,13 +50,13 @@ class Layer(NamedTuple):
     Attributes:
         box: the drawing's frame, in user units.
         shapes: in paint order.
-        paint: of the whole layer, None for a silhouette, in which white erases.
+        fill: of the whole layer, None for a silhouette, in which white erases.
         window: what goes onto the em in the frame's place, in user units; None for the frame.
     """
 
     box: Box
     shapes: Sequence[Shape]
-    paint: Paint | None = None
+    fill: Fill | None = None
     window: Box | None = None
 
 
@@ -35,25 +65,112 @@ def silhouette(drawing: Drawing) -> Layer:
     return Layer(drawing.box, drawing.shapes)
 
 
-def paint_layers(drawing: Drawing) -> list[Layer]:
-    """Return a drawing's layers of one paint each, in paint order. White is a colour here like any other."""
-    layers: list[Layer] = []
-    for paint, shape in chain.from_iterable(map(_parts, drawing.shapes)):
-        if layers and layers[-1].paint == paint:
-            layers[-1] = layers[-1]._replace(shapes=[*layers[-1].shapes, shape])
+class _Piece(NamedTuple):
+    """One fill or stroke: its paint, a shape that only adds ink, and the box of that in drawing units (left, top,
+    right, bottom)."""
+
+    fill: Fill
+    shape: Shape
+    reach: tuple[float, float, float, float]
+
+
+class _Run(NamedTuple):
+    """Pieces that become a layer."""
+
+    fill: Fill
+    pieces: list[_Piece]
+
+
+def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
+    """Return a drawing's layers of one fill each, in paint order; none where the text's colour is the only one. White
+    is a colour here like any other. A piece joins the last layer of its fill if it touches nothing painted since.
+
+    gradients: keep them; their mean colours otherwise.
+    """
+    runs: list[_Run] = []
+    for piece in chain.from_iterable(_pieces(shape, gradients) for shape in drawing.shapes):
+        at = _joins(runs, piece)
+        if at is None:
+            runs.append(_Run(piece.fill, [piece]))
         else:
-            layers.append(Layer(drawing.box, [shape], paint))
-    return layers
+            runs[at].pieces.append(piece)
+    if all(run.fill.follows_text for run in runs):
+        return []
+    return [Layer(drawing.box, [piece.shape for piece in run.pieces], run.fill) for run in runs]
 
 
-def _parts(shape: Shape) -> list[tuple[Paint, Shape]]:
+def _joins(runs: list[_Run], piece: _Piece) -> int | None:
+    """Return the layer that a piece may join. What is not opaque joins nothing that it touches: where both lie over
+    each other, both show."""
+    for number in range(len(runs) - 1, -1, -1):
+        touches = any(_meet(piece.reach, other.reach) for other in runs[number].pieces)
+        if runs[number].fill == piece.fill and (piece.fill.alpha >= 1 or not touches):
+            return number
+        if touches:
+            return None
+    return None
+
+
+def _meet(one: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
+    return one[0] <= other[2] and other[0] <= one[2] and one[1] <= other[3] and other[1] <= one[3]
+
+
+def _pieces(shape: Shape, gradients: bool) -> list[_Piece]:
     """Return a shape's fill and stroke, each as a shape of its own that adds ink, in paint order."""
-    parts: list[tuple[Paint, Shape]] = []
+    pieces: list[_Piece] = []
     if shape.fill is not None:
         ink = shape.fill._replace(effect=Effect.INK)
-        parts.append((ink, Shape(shape.path, shape.matrix, ink, shape.even_odd, clips=shape.clips)))
+        own = Shape(shape.path, shape.matrix, ink, shape.even_odd, clips=shape.clips)
+        pieces.append(_Piece(_fill_of(ink, shape, gradients), own, _reach(shape, 0.0)))
     if shape.stroke is not None:
         ink = shape.stroke.paint._replace(effect=Effect.INK)
-        stroke = shape.stroke._replace(paint=ink)
-        parts.append((ink, Shape(shape.path, shape.matrix, None, shape.even_odd, stroke, clips=shape.clips)))
-    return parts[::-1] if shape.stroke_first else parts
+        own = Shape(shape.path, shape.matrix, None, shape.even_odd, shape.stroke._replace(paint=ink), clips=shape.clips)
+        far = shape.stroke.width / 2 * max(shape.stroke.miter_limit if shape.stroke.join == "miter" else 1.0, 1.5)
+        pieces.append(_Piece(_fill_of(ink, shape, gradients), own, _reach(shape, far)))
+    return pieces[::-1] if shape.stroke_first else pieces
+
+
+def _fill_of(paint: Paint, shape: Shape, gradients: bool) -> Fill:
+    gradient = paint.gradient
+    if gradient is None:
+        fill = Fill(paint.colour, paint.alpha)
+        return fill if gradients else fill.flattened()
+    if len(gradient.stops) == 1:  # SVG 2 §14.2.4.2: one stop is a solid colour
+        return Fill(gradient.stops[0].colour, paint.alpha * gradient.stops[0].alpha)
+    if not gradients:
+        return Fill(None, paint.alpha, gradient).flattened()
+    placed = shape.matrix
+    if gradient.by_box:
+        box = bounds([shape], shape.matrix)
+        if box is None or min(box.width, box.height) < 1e-9:  # paints nothing; its last colour will do
+            return Fill(gradient.stops[-1].colour, paint.alpha * gradient.stops[-1].alpha)
+        placed = placed.compose(Matrix(box.width, 0, 0, box.height, box.x, box.y))
+    return Fill(None, paint.alpha, gradient, placed.compose(gradient.matrix))
+
+
+def _mean(gradient: Gradient) -> Colour | None:
+    """Return the mean colour along a gradient's line, weighted by how opaque it is; None where the text gives it."""
+    stops = [s for s in gradient.stops if s.colour is not None]
+    if not stops:
+        return None
+    edges = [0.0, *((a.offset + b.offset) / 2 for a, b in pairwise(stops)), 1.0]
+    weights = [max(0.0, high - low) for low, high in pairwise(edges)]
+    inked = [weight * stop.alpha for weight, stop in zip(weights, stops, strict=True)]
+    total = sum(inked)
+    if total <= 0:
+        return Colour(0, 0, 0, 0.0)
+    red, green, blue = (
+        round(sum(w * s.colour[channel] for w, s in zip(inked, stops, strict=True) if s.colour) / total)
+        for channel in range(3)
+    )
+    return Colour(red, green, blue, total / (sum(weights) or 1.0))
+
+
+def _reach(shape: Shape, far: float) -> tuple[float, float, float, float]:
+    """Return a box in drawing units that holds a path and `far` of its own units around it."""
+    xs, ys = shape.path.coords[0::2], shape.path.coords[1::2]
+    a, b, c, d, e, f = shape.matrix
+    corners = [(x, y) for x in (min(xs) - far, max(xs) + far) for y in (min(ys) - far, max(ys) + far)]
+    across = [a * x + c * y + e for x, y in corners]
+    down = [b * x + d * y + f for x, y in corners]
+    return min(across), min(down), max(across), max(down)

@@ -53,6 +53,40 @@ class Colour(NamedTuple):
         return f"#{self.red:02x}{self.green:02x}{self.blue:02x}{alpha}"
 
 
+class Stop(NamedTuple):
+    """A colour on a gradient's line.
+
+    Attributes:
+        offset: 0 to 1.
+        colour: opaque; None follows the text.
+        alpha: 0 to 1.
+    """
+
+    offset: float
+    colour: Colour | None
+    alpha: float
+
+
+class Gradient(NamedTuple):
+    """A linear or radial gradient (SVG 2 §14.2).
+
+    Attributes:
+        radial: whether colours spread from a point; along a line otherwise.
+        points: x1, y1, x2, y2 of a line; fx, fy, fr, cx, cy, r of two circles, the inner one first.
+        stops: in rising order, at least one.
+        spread: "pad", "reflect" or "repeat".
+        matrix: the gradient's own units → units of what it paints.
+        by_box: those are shares of the box of what it paints; user units otherwise.
+    """
+
+    radial: bool
+    points: tuple[float, ...]
+    stops: tuple[Stop, ...]
+    spread: str
+    matrix: Matrix
+    by_box: bool
+
+
 class Paint(NamedTuple):
     """What an area is painted with.
 
@@ -61,11 +95,15 @@ class Paint(NamedTuple):
         colour: None where it follows the colour of the text around the icon (`currentColor`, and what is not painted by
             its author).
         server: the id of a gradient or pattern, or empty.
+        alpha: how opaque it is, its own opacity times that of all groups around it.
+        gradient: what the server is, where it is a gradient.
     """
 
     effect: Effect = Effect.INK
     colour: Colour | None = None
     server: str = ""
+    alpha: float = 1.0
+    gradient: Gradient | None = None
 
 
 INK = Paint()

@@ -58,6 +58,15 @@ def parse_paint(text: str, current: str) -> PaintValue:
     return _colour_value(flat)
 
 
+def colour_of(text: str) -> Colour | None:
+    """Return the colour that CSS writes so; None where it is none that stands for itself."""
+    flat = text.strip().lower()
+    if flat == "transparent" or flat == "currentcolor" or "url(" in flat or len(flat) > _LONGEST:
+        return None
+    value = _colour_value(flat)
+    return value.colour if value.understood else None
+
+
 def _colour_value(flat: str) -> PaintValue:
     if _OPAQUE.fullmatch(flat):  # nearly every colour in a drawing
         width = len(flat) // 3

@@ -132,7 +132,7 @@ class _Walk(ResourceReader):
         """Return the place inside an element, or None where nothing in it can show."""
         style = inherit(place.style, declared)
         if _OWN_EFFECTS.isdisjoint(declared):  # most elements only set paint
-            return Place(style, place.matrix, place.viewport, place.clips, place.depth + 1, place.uses, place.mode)
+            return place._replace(style=style, depth=place.depth + 1)
         matrix = place.matrix
         if text := _transform_text(declared):
             own = parse_transform(text)
@@ -154,7 +154,9 @@ class _Walk(ResourceReader):
             return None
         if declared.get("filter", "none").strip() not in ("none", ""):
             self.note("filter", "has a filter, which was left out", "apply it in the drawing program", element)
-        return Place(style, matrix, place.viewport, place.clips, place.depth + 1, place.uses, place.mode)
+        opacity = length(declared.get("opacity", "1"), 1.0)
+        alpha = place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity)))
+        return place._replace(style=style, matrix=matrix, depth=place.depth + 1, alpha=alpha)
 
     def _about_origin(self, own: Matrix, declared: dict[str, str], place: Place) -> Matrix:
         words = declared.get("transform-origin", "").split()

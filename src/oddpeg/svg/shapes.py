@@ -11,6 +11,7 @@ from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
 from oddpeg.svg.cascade import parse_declarations
 from oddpeg.svg.document import line_of, local_name, reference
+from oddpeg.svg.gradients import read_gradient
 from oddpeg.svg.model import INK, Clip, Effect, Paint, Path, Shape, Stroke
 from oddpeg.svg.paint import PaintValue, parse_paint
 from oddpeg.svg.parsed import SvgDocument
@@ -40,6 +41,7 @@ class Place(NamedTuple):
         depth: of nested elements.
         uses: elements that are being repeated.
         mode: what shapes are read for: "" to be seen, "clip", "mask" (by light), "alpha" (a mask by its ink).
+        alpha: how opaque what is in it is, by the opacity of all elements around.
     """
 
     style: dict[str, str]
@@ -49,6 +51,7 @@ class Place(NamedTuple):
     depth: int = 0
     uses: tuple[str, ...] = ()
     mode: str = ""
+    alpha: float = 1.0
 
 
 class ShapeReader:
@@ -145,7 +148,7 @@ class ShapeReader:
             rule = style.get("clip-rule", "nonzero").strip() == "evenodd"
             self.shapes.append(Shape(path, place.matrix, INK, rule, None, False, place.clips))
             return
-        fill = self._paint("fill", style, element, place.mode)
+        fill = self._paint("fill", style, element, place)
         stroke = self._stroke(style, element, place, path)
         matrix = place.matrix
         effect = self.cascade.declared(element).get("vector-effect", "none").strip().lower()
@@ -193,7 +196,7 @@ class ShapeReader:
             case _:
                 return basics.poly(element.get("points") or "", name == "polygon")
 
-    def _paint(self, which: str, style: dict[str, str], element: etree._Element, mode: str) -> Paint | None:
+    def _paint(self, which: str, style: dict[str, str], element: etree._Element, place: Place) -> Paint | None:
         if which not in style:  # SVG 2 §13.2: fills are black, which an icon takes from the text around it
             value = PaintValue(Effect.INK) if which == "fill" else PaintValue(None)
         else:
@@ -211,9 +214,18 @@ class ShapeReader:
             return None
         if value.alpha < 1 and not self.opacity(str(round(value.alpha, 3)), which + " of opacity", element):
             return None
-        if mode == "mask":  # light shows, dark hides
+        if place.mode == "mask":  # light shows, dark hides
             return Paint(Effect.INK if value.light > 0.5 else Effect.WHITE)
-        return INK if mode == "alpha" else Paint(value.effect, value.colour, value.server)
+        if place.mode == "alpha":
+            return INK
+        own = length(style.get(which + "-opacity", "1"), 1.0)
+        alpha = place.alpha * (1.0 if own is None else min(1.0, max(0.0, own))) * value.alpha
+        gradient = None
+        target = self.ids.get(value.server) if value.server else None
+        if target is not None and local_name(target) in ("linearGradient", "radialGradient"):
+            gradient = read_gradient(target, self.ids, place.viewport, style.get("color", "black"))
+        opaque = value.colour and value.colour._replace(alpha=1.0)
+        return Paint(value.effect, opaque, value.server, alpha, gradient)
 
     def _served(self, value: PaintValue, element: etree._Element) -> PaintValue:
         target = self.ids.get(value.server)
@@ -240,7 +252,7 @@ class ShapeReader:
     def _stroke(self, style: dict[str, str], element: etree._Element, place: Place, path: Path) -> Stroke | None:
         if "stroke" not in style:
             return None
-        paint = self._paint("stroke", style, element, place.mode)
+        paint = self._paint("stroke", style, element, place)
         if paint is None:
             return None
         scale = 1.0

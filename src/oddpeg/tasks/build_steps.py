@@ -9,9 +9,10 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, Level, OddPegError, UsageError
-from oddpeg.iconset.model import Face, IconSet
-from oddpeg.outline.model import Method, Options, Outline
-from oddpeg.outline.pipeline import OutlineResult
+from oddpeg.iconset.faces import Face
+from oddpeg.iconset.model import IconSet
+from oddpeg.outline.model import Options
+from oddpeg.outline.placement import Em
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.board import Pegboard
@@ -23,56 +24,50 @@ from oddpeg.tasks.bundle_fonts import BundleFonts, ligatures
 from oddpeg.tasks.bundle_views import holds
 from oddpeg.tasks.bundles import BuiltBundle
 from oddpeg.tasks.config_review import outputs_without_font, unmatched_patterns
-from oddpeg.tasks.icon_sets import DrawnIcon, Pegs, check_classes, icon_set, load_pegs
+from oddpeg.tasks.glyphs import (
+    Drawing,
+    DrawnFace,
+    FaceDrawings,
+    Gathered,
+    Glyphs,
+    options_of,
+    refuse_counts,
+    shown_icons,
+)
+from oddpeg.tasks.icon_sets import check_classes, icon_set, in_colours, load_pegs, unnamed_colours
 from oddpeg.tasks.last_build import Inputs, remember
-from oddpeg.tasks.outlining import choose_em, load_libraries, outline_all, outline_options
+from oddpeg.tasks.outlining import choose_em, outline_options
 from oddpeg.tasks.progress import Progress
 from oddpeg.workspace.delivery import Delivery
-from oddpeg.workspace.outline_cache import OutlineCache
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import drawing_digest, read_record, record_bytes
 from oddpeg.workspace.settings import BundleTable
-from oddpeg.workspace.sources import Source, read_sources
+from oddpeg.workspace.sources import read_sources
 from oddpeg.workspace.state import STATE
 from oddpeg.workspace.text_cache import TextCache
 
-MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
+
+class _Selection(NamedTuple):
+    """What a bundle holds: bundles of the same share their fonts."""
+
+    icons: frozenset[str]
+    faces: frozenset[str]
+    colour: bool | str
 
 
-class _Drawing(NamedTuple):
-    """A drawing that can be read."""
-
-    source: Source
-    data: bytes
-
-
-class _Gathered(NamedTuple):
-    """What a build starts from.
-
-    Attributes:
-        drawings: in order of names.
-        pegs: what pegboard and tables know of them.
-        digests: of drawings, by icon.
-        before: the pegboard as it was.
-    """
-
-    drawings: list[_Drawing]
-    pegs: Pegs
-    digests: dict[str, str]
-    before: Pegboard
-
-    @property
-    def files(self) -> list[bytes]:
-        """The bytes of all drawings."""
-        return [drawing.data for drawing in self.drawings]
-
-
-class _Drawn(NamedTuple):
-    """A drawing that became a glyph."""
-
-    source: Source
-    result: OutlineResult
-    outline: Outline
+def _face_of(em: Em, face: DrawnFace) -> Face:
+    """Return a face of what was drawn."""
+    plan = face.plan
+    return Face(
+        em,
+        {name: one.outline for name, one in face.drawn.items()},
+        plan.name,
+        plan.weight,
+        layers={name: one.result.layers for name, one in face.drawn.items() if one.result.layers},
+        axis=plan.axis,
+        masters={name: one.result.masters for name, one in face.drawn.items() if one.result.masters},
+        stands_for=plan.stands_for,
+    )
 
 
 class BuildSteps:
@@ -96,7 +91,7 @@ class BuildSteps:
         gathered = self.gather()
         self.lap("gather")
         outlining = self.outlining(gathered)
-        drawn = self.sort_out(gathered, self.outline(gathered, outlining))
+        drawn = self.outline(gathered, outlining)
         findings = self.findings(gathered, drawn, outlining, chosen)
         icons = self.icons(gathered, drawn, outlining, findings)
         bundles = self.fonts(icons, chosen)
@@ -128,25 +123,34 @@ class BuildSteps:
             raise UsageError(*(Diagnostic("unknown-bundle", f"there is no bundle {name!r}", cure) for name in unknown))
         return all_bundles if names is None else {name: all_bundles[name] for name in names}
 
-    def gather(self) -> _Gathered:
+    def gather(self) -> Gathered:
         """Read all drawings and give every icon its peg."""
         project, report = self.project, self.report
         sources, problems = project.sources
-        read = read_sources(sources, self.inputs.drawings)
-        report.faults += [*problems, *(one.problem for one in read if one.problem)]
+        read = {name: read_sources(found.found, self.inputs.drawings) for name, found in project.face_sources.items()}
+        report.faults += [*problems, *(one.problem for files in read.values() for one in files if one.problem)]
         before, table = project.load_board(), project.config.pegs
         if not before.pegs:
             project.refuse_lost_board()
         board, report.changes = before.update([s.name for s in sources], table.codes(), table.assign)
-        there = [_Drawing(one.source, one.data) for one in read if one.data is not None]
-        digests = {drawing.source.name: drawing_digest(drawing.data) for drawing in there}
-        self.refuse_renames(before, digests)
         withdrawn = set(report.changes.withdrawn)
-        drawings = [drawing for drawing in there if drawing.source.name not in withdrawn]
+        there = {
+            name: [Drawing(one.source, one.data) for one in files if one.data is not None]
+            for name, files in read.items()
+        }
+        by_file = {drawing.source.file: drawing for drawings in there.values() for drawing in drawings}
+        first = [by_file[source.file] for source in sources if source.file in by_file]
+        digests = {drawing.source.name: drawing_digest(drawing.data) for drawing in first}
+        self.refuse_renames(before, digests)
+        drawings = [drawing for drawing in first if drawing.source.name not in withdrawn]
+        faces = [
+            FaceDrawings(plan, [drawing for drawing in there[plan.root] if drawing.source.name not in withdrawn])
+            for plan in project.faces
+        ]
         pegs = load_pegs(project, [drawing.source for drawing in drawings], board)
         for _, problem in pegs.metadata.problems:
             (report.faults if problem.level is Level.ERROR else report.notes).append(problem)
-        return _Gathered(drawings, pegs, digests, before)
+        return Gathered(drawings, faces, pegs, digests, before)
 
     def refuse_renames(self, before: Pegboard, digests: Mapping[str, str]) -> None:
         """Raise `OddPegError` where a drawing came under a new name, and nobody said what that means."""
@@ -156,56 +160,23 @@ class BuildSteps:
             if renames := find_renames(changes, known, digests):
                 raise OddPegError(*rename_diagnostics(renames, before))
 
-    def outlining(self, gathered: _Gathered) -> Options:
-        """Return what outlines depend on."""
+    def outlining(self, gathered: Gathered) -> Options:
+        """Return what outlines depend on, besides the width of strokes."""
         self.report.em = choose_em(self.project.config, gathered.files)
         return outline_options(self.project.config, self.report.em.em)
 
-    def outline(self, gathered: _Gathered, outlining: Options) -> list[OutlineResult]:
-        """Return one result per drawing: out of the cache where it is known, else worked out."""
-        files, report = gathered.files, self.report
-        self.progress.begin(len(files))
-        cache = OutlineCache(self.project.root, outlining)
-        keys = [cache.key(data) for data in files]
-        cache.load()
-        known = {key: result for key in keys if (result := cache.get(key))}
-        new = {key: data for key, data in zip(keys, files, strict=True) if key not in known}
-        report.reused = len(files) - len(new)
-        self.progress.advance(report.reused)
-        self.lap("cache")
-        if new:
-            load_libraries(len(new))
-            self.lap("load")
-        made = outline_all(list(new.values()), outlining, self.progress.advance)
-        found = {**known, **dict(zip(new, made, strict=True))}
-        self.lap("outlines")
-        if new and not self.options.frozen:
-            sound = (key for key in keys if (problem := found[key].problem) is None or problem.code != "internal-error")
-            cache.save({key: found[key] for key in sound})
-        self.lap("cache")
-        return [found[key] for key in keys]
-
-    def sort_out(self, gathered: _Gathered, results: Sequence[OutlineResult]) -> list[_Drawn]:
-        """Return the drawings that became glyphs; put what is wrong with the others, and all notes, into the report."""
-        drawn: list[_Drawn] = []
-        report = self.report
-        for (source, _), result in zip(gathered.drawings, results, strict=True):
-            report.notes += [d._replace(where=source.where) for d in result.diagnostics]
-            if result.problem:
-                report.faults.append(result.problem._replace(where=source.where))
-            elif result.outline is not None:
-                drawn.append(_Drawn(source, result, result.outline))
-                report.fallbacks += result.outline.made is not Method.CURVES
-        if not drawn:
-            what = "no drawing could become a glyph; nothing was written"
-            raise OddPegError(*report.faults, Diagnostic("no-glyphs", what, "correct at least one of them"))
-        if len(drawn) > MOST_ICONS:
-            what = f"a font holds at most {MOST_ICONS:,} icons, and there are {len(drawn):,}"
-            raise OddPegError(Diagnostic("too-many-icons", what, "split the set into two projects"))
+    def outline(self, gathered: Gathered, outlining: Options) -> list[DrawnFace]:
+        """Return the glyphs of every face; put what there is to say of drawings into the report."""
+        glyphs = Glyphs(self.project.root, self.progress, self.lap)
+        drawn = glyphs.outline(gathered.faces, outlining, remember=not self.options.frozen)
+        self.report.reused, self.report.fallbacks = glyphs.reused, glyphs.fallbacks
+        self.report.notes += glyphs.notes
+        self.report.faults += glyphs.faults
+        refuse_counts(drawn, self.report.faults)
         return drawn
 
     def findings(
-        self, gathered: _Gathered, drawn: Sequence[_Drawn], outlining: Options, chosen: Mapping[str, BundleTable]
+        self, gathered: Gathered, drawn: Sequence[DrawnFace], outlining: Options, chosen: Mapping[str, BundleTable]
     ) -> dict[str, tuple[Diagnostic, ...]]:
         """Return the warnings and errors of a check by icon, if any finished output shows them; what each drawing
         shows by itself is kept from build to build."""
@@ -218,13 +189,14 @@ class BuildSteps:
         drawings = gathered.drawings
         # whatever becomes of them, drawings are judged by their frames, as in a check
         framed = outlining._replace(fit="frame", padding=0.0)
-        outlines = {d.source.name: d.outline for d in drawn} if framed == outlining else {}
+        as_drawn = [face for face in drawn if options_of(face.plan, framed) == outlining]
+        outlines = {one.source.file: one.outline for face in as_drawn for one in face.drawn.values()}
 
         def examine(rows: list[int]) -> list[str]:
             some = [drawings[i] for i in rows]
             return [
                 one.packed()
-                for one in examine_all([Examinee(d.data, outlines.get(d.source.name)) for d in some], framed)
+                for one in examine_all([Examinee(d.data, outlines.get(d.source.file)) for d in some], framed)
             ]
 
         texts = self.texts.get_all(examine, [(gathered.digests[d.source.name], framed) for d in drawings])
@@ -233,23 +205,25 @@ class BuildSteps:
         self.lap("findings")
         serious = {
             source.name: tuple(d for d in one.diagnostics if d.level.rank >= Level.WARNING.rank)
-            for source, one in found.drawings
+            for source, one, _ in found.drawings
         }
         return {name: those for name, those in serious.items() if those}
 
     def icons(
         self,
-        gathered: _Gathered,
-        drawn: Sequence[_Drawn],
+        gathered: Gathered,
+        drawn: Sequence[DrawnFace],
         outlining: Options,
         findings: Mapping[str, tuple[Diagnostic, ...]],
     ) -> IconSet:
         """Return the icon set of everything that was drawn."""
-        faces = [Face(outlining.em, {d.source.name: d.outline for d in drawn})]
-        shown = [DrawnIcon(s, outline.advance, r.title, r.description) for s, r, outline in drawn]
+        em = outlining.em
+        faces = [_face_of(em, face) for face in sorted(drawn, key=lambda face: face.plan.weight)]
         drawings = {source.name: data for source, data in gathered.drawings}
-        icons = icon_set(self.project, shown, gathered.pegs, faces).with_drawings(drawings, findings)
+        icons = icon_set(self.project, shown_icons(gathered.drawings, drawn), gathered.pegs, faces)
+        icons = in_colours(self.project, icons.with_drawings(drawings, findings))
         check_classes(icons)
+        self.report.notes += unnamed_colours(self.project, icons)
         places = {source.name: source.where for source, _ in gathered.drawings}
         self.report.notes += unmatched_patterns(self.project, icons.icons, places)
         self.report.notes += outputs_without_font(self.project)
@@ -274,16 +248,23 @@ class BuildSteps:
 
     def fonts(self, icons: IconSet, chosen: Mapping[str, BundleTable]) -> list[BuiltBundle]:
         """Return the bundles with what makes their fonts; bundles of the same icons share one."""
-        shared: dict[frozenset[str], BundleFonts] = {}
+        shared: dict[_Selection, BundleFonts] = {}
         bundles = []
         for name, bundle in chosen.items():
+            faces = frozenset(plan.name for plan in self.project.faces_of(bundle))
             held = frozenset(icon.name for icon in icons.icons if holds(self.project, bundle, icon))
-            if not held:
-                cure = "let `only` and `without` leave some"
-                raise OddPegError(Diagnostic("empty-bundle", f"bundle.{name} leaves out every icon", cure))
-            if held not in shared:
-                shared[held] = BundleFonts(self.project, icons.select(held))
-            bundles.append(BuiltBundle(name, bundle, shared[held], self.project))
+            selection = _Selection(held, faces, bundle.colour)
+            if selection not in shared:
+                selected = (
+                    icons.in_colours(bundle.colour)
+                    .select(held)
+                    .select_faces(faces, self.project.default_face(bundle).name)
+                )
+                if not selected.icons:
+                    cure = "let `only`, `without` and `faces` leave some"
+                    raise OddPegError(Diagnostic("empty-bundle", f"bundle.{name} leaves out every icon", cure))
+                shared[selection] = BundleFonts(self.project, selected)
+            bundles.append(BuiltBundle(name, bundle, shared[selection], self.project))
         return bundles
 
     def write(self, bundles: Sequence[BuiltBundle], before: Pegboard) -> Delivery:

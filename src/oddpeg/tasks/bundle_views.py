@@ -11,10 +11,11 @@ from typing import NamedTuple
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import selects
-from oddpeg.outputs.context import Delivered, Neighbour, OutputContext, Snippet
+from oddpeg.outputs.context import Delivered, FaceFiles, Neighbour, OutputContext, Snippet
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.kind import OptionValue, OutputKind, no_snippets, plain_snippets
 from oddpeg.outputs.registry import KINDS
+from oddpeg.workspace.faces import FacePlan
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.settings import BundleTable, OutputTable
 
@@ -27,17 +28,27 @@ class FontKey(NamedTuple):
     Attributes:
         format: as the config has it.
         draft: packed fast rather than small.
+        face: its name.
     """
 
     format: str
     draft: bool
+    face: str
 
 
 def holds(project: Project, bundle: BundleTable, icon: Icon) -> bool:
     """Return whether a bundle holds an icon. One that holds what is used holds all as long as nobody looked."""
+    if icon.faces and bundle.faces and not set(icon.faces) & set(bundle.faces):
+        return False
     if bundle.only == "used":
         return (project.used is None or icon.name in project.used) and selects(icon, [], bundle.without)
     return selects(icon, bundle.only, bundle.without)
+
+
+def icons_of(project: Project, bundle: BundleTable, icons: IconSet) -> IconSet:
+    """Return icons in the faces that a bundle holds."""
+    faces = [plan.name for plan in project.faces_of(bundle)]
+    return icons.select_faces(faces, project.default_face(bundle).name)
 
 
 def kind_of(output: OutputTable) -> OutputKind:
@@ -74,27 +85,40 @@ class BundleView(NamedTuple):
     def context(self, output: OutputTable) -> OutputContext:
         """Return what an output finds around it."""
         project, bundle, place = self.project, self.bundle, self.path_of(output)
-        offered = [f for f in _OFFER if f in bundle.fonts]
-        real = {project.root / file.name: project.root / file.url for file in self.finished if file.url != file.name}
-        fonts = {f: project.font_path(bundle, f) for f in bundle.fonts}
-        stem = real[fonts["ttf"]].stem if fonts.get("ttf") in real else project.font_stem(bundle)
-        files = {key.format: data for key, data in self.files.items() if key.draft == bundle.draft}
+        faces = [self._face_files(plan, place) for plan in project.faces_of(bundle)]
+        shown = project.default_face(bundle)
+        first = next(face for face in faces if face.name == shown.name)
+        real = self._real_paths()
+        ttf = project.font_path(bundle, "ttf", shown.name)
+        stem = real[ttf].stem if ttf in real else project.font_stem(bundle, shown.name)
         options = options_of(output)
         if "template" in options:
             options["source"] = _template(project, str(options["template"]))
         others = [o for o in bundle.outputs if o is not output]
         return OutputContext(
-            urls={f: _url(real.get(fonts[f], fonts[f]), place) for f in offered},
-            sizes={f: len(files[f]) for f in offered if f in files},
+            faces=tuple(faces),
+            default=first.name,
             beside=tuple(Neighbour(o.kind, _url(real.get(at, at), place)) for o in others for at in [self.path_of(o)]),
             delivered=self._seen_from(place) if kind_of(output).refers else (),
-            files=files,
             file=project.relative(place),
             font_stem=stem,
             draft=bundle.draft,
             options=options,
             snippets=self.snippets(),
         )
+
+    def _real_paths(self) -> dict[Path, Path]:
+        """Return the path that files really have, of those that have another one than the config says."""
+        root = self.project.root
+        return {root / file.name: root / file.url for file in self.finished if file.url != file.name}
+
+    def _face_files(self, plan: FacePlan, place: Path) -> FaceFiles:
+        """Return the font files of a face, as an output at `place` finds them."""
+        bundle, real = self.bundle, self._real_paths()
+        paths = {f: self.project.font_path(bundle, f, plan.name) for f in _OFFER if f in bundle.fonts}
+        urls = {f: _url(real.get(path, path), place) for f, path in paths.items()}
+        own = {k.format: data for k, data in self.files.items() if (k.draft, k.face) == (bundle.draft, plan.name)}
+        return FaceFiles(plan.name, urls, own)
 
     def _seen_from(self, place: Path) -> tuple[Delivered, ...]:
         """Return the finished files with their URLs from an output at `place`."""
@@ -110,6 +134,7 @@ class BundleView(NamedTuple):
         looks round all bundles once, when it is first asked."""
         order = sorted(self.project.config.bundle.values(), key=lambda other: other is not self.bundle)
         views = [self._replace(bundle=other, files={}) for other in order]
+        shown = [icons_of(self.project, other, self.icons) for other in order]
 
         @cache
         def placed(number: int) -> list[tuple[OutputKind, OutputContext]]:
@@ -118,8 +143,12 @@ class BundleView(NamedTuple):
         def lines(name: str) -> list[Snippet]:
             icon = self.icons.named(name)
             numbers = [number for number, other in enumerate(order) if holds(self.project, other, icon)]
-            pairs = [pair for number in numbers for pair in placed(number)]
-            found = [line for kind, context in pairs for line in kind.snippets(self.icons, context, icon)]
+            found = [
+                line
+                for number in numbers
+                for kind, context in placed(number)
+                for line in kind.snippets(shown[number], context, shown[number].named(name))
+            ]
             return list(dict.fromkeys([*found, *plain_snippets(icon)]))
 
         return lines

@@ -65,7 +65,14 @@ class BuiltBundle(NamedTuple):
                 continue  # the names of other files are not known yet
             write = partial(_text, kind, self.fonts.icons, context)
             icons = self.fonts.icons
-            around = (context.urls, context.beside, context.file, context.font_stem, context.draft)
+            around = (
+                context.default,
+                [(f.name, f.urls) for f in context.faces],
+                context.beside,
+                context.file,
+                context.font_stem,
+                context.draft,
+            )
             drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
             made_from = (kind.name, around, dict(context.options), self.fonts.digest, drawings)
             found.texts[number] = cache.get(write, *made_from)
@@ -78,11 +85,14 @@ class BuiltBundle(NamedTuple):
         fonts: dict[str, bytes] = {}
         others: dict[str, bytes] = {}
         finished: list[Delivered] = []
-        for file_format in self.table.fonts:
-            data = self.fonts.files[FontKey(file_format, self.table.draft)]
-            name = project.relative(project.font_path(self.table, file_format))
-            finished.append(Delivered(file_format, name, self._delivered_name(name, data, True), data))
-            self._put(fonts, finished[-1].url, data, {})
+        shown = project.default_face(self.table)
+        for plan in sorted(project.faces_of(self.table), key=lambda plan: plan is not shown):
+            for file_format in self.table.fonts:
+                data = self.fonts.files[FontKey(file_format, self.table.draft, plan.name)]
+                name = project.relative(project.font_path(self.table, file_format, plan.name))
+                path = self._delivered_name(name, data, True)
+                finished.append(Delivered(file_format, name, path, data, first=plan is shown))
+                self._put(fonts, path, data, {})
         for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = kind_of(output), view._replace(finished=finished)
             context = replace(view.context(output), early=early.parts.pop(number, b""))
@@ -94,15 +104,15 @@ class BuiltBundle(NamedTuple):
             for path, text in _beside(place, kind.companions(icons, context)):
                 self._put(others, path, text, fonts)
                 finished.append(Delivered(kind.name, path, path, text, False))
-        shown = {icon.name: icon.codepoint for icon in icons.icons}
-        return BundleFiles(fonts, others, self._interim(others, shown, before), shown)
+        codes = {icon.name: icon.codepoint for icon in icons.icons}
+        return BundleFiles(fonts, others, self._interim(others, codes, before), codes)
 
     def _delivered_name(self, name: str, data: bytes, served: bool) -> str:
         """Return the path that a file gets: with a digest in it where the bundle asks for that, and pages load it."""
         if not (self.table.hashed and served):
             return name
         stem, _, ending = name.rpartition(".")
-        mark = "_" if self.project.font_stem(self.table) != self.project.naming.stem else "."
+        mark = "_" if self.project.in_resources(self.table) else "."
         return f"{stem}{mark}{hashlib.sha256(data).hexdigest()[:10]}.{ending}"
 
     def _put(self, files: dict[str, bytes], path: str, data: bytes, others: Mapping[str, bytes]) -> None:

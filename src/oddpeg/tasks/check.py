@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -18,13 +18,14 @@ from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.raster.compare import Shape, coverage
 from oddpeg.tasks.config_review import outputs_without_font, unmatched_patterns
-from oddpeg.tasks.icon_sets import load_pegs
+from oddpeg.tasks.face_review import compare_faces
+from oddpeg.tasks.icon_sets import Pegs, load_pegs
 from oddpeg.tasks.outlining import choose_em, project_em
 from oddpeg.tasks.progress import SILENT, Progress
-from oddpeg.tasks.review import Reviewed, examine_all, review
+from oddpeg.tasks.review import Reviewed, Rules, examine_all, joined, review
 from oddpeg.workspace.delivery import NewFile
 from oddpeg.workspace.project import Project
-from oddpeg.workspace.sources import NamedFile, Sources, find_files, find_sources, name_all, read_sources
+from oddpeg.workspace.sources import NamedFile, Source, Sources, find_files, find_sources, name_all, read_sources
 
 _ENDINGS = (".svg", ".svgz")
 
@@ -43,11 +44,11 @@ class CheckReport(Reviewed):
 
     def diagnostics(self) -> list[Diagnostic]:
         """Return everything that was found."""
-        return [d for _, one in self.drawings for d in one.diagnostics] + self.aside
+        return [d for _, one, _ in self.drawings for d in one.diagnostics] + self.aside
 
     def count(self, verdict: Verdict) -> int:
         """Return how many drawings have this verdict."""
-        return sum(one.verdict is verdict for _, one in self.drawings)
+        return sum(one.verdict is verdict for _, one, _ in self.drawings)
 
     def worst(self) -> Level:
         """Return the most serious level of all that was found."""
@@ -57,7 +58,9 @@ class CheckReport(Reviewed):
 
 def check(project: Project, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
     """Check the drawings of a project, or the files and folders named. Raise `OddPegError` where there are none."""
-    return _check(project, named_sources(paths) if paths else project.sources, not paths, progress)
+    if paths:
+        return _check(project, {"": named_sources(paths)}, False, progress)
+    return _check(project, project.face_sources, True, progress)
 
 
 def check_files(folder: Path, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
@@ -65,39 +68,49 @@ def check_files(folder: Path, paths: Sequence[Path] = (), progress: Progress = S
     sources = (
         named_sources(paths) if paths else find_sources(find_files(folder, [f"**/*{ending}" for ending in _ENDINGS]))
     )
-    return _check(None, sources, False, progress)
+    return _check(None, {"": sources}, False, progress)
 
 
-def _check(project: Project | None, sources: Sources, whole: bool, progress: Progress) -> CheckReport:
-    """Return what is found. whole: the sources are those of the project, so its tables and patterns can be judged
-    too."""
-    read = read_sources(sources.found)
-    faults = [*sources.problems, *(one.problem for one in read if one.problem)]
-    ready = [(one.source, one.data) for one in read if one.data is not None]
-    progress.begin(len(ready))
-    own = [source for source, _ in ready]
+def _check(project: Project | None, faces: Mapping[str, Sources], whole: bool, progress: Progress) -> CheckReport:
+    """Return what is found. faces: the drawings by the face that they are for; whole: they are those of the project, so
+    its tables and patterns can be judged too."""
+    faults = list(dict.fromkeys(problem for sources in faces.values() for problem in sources.problems))
+    ready: dict[str, list[tuple[Source, bytes]]] = {}
+    for face, sources in faces.items():
+        read = read_sources(sources.found)
+        faults += [one.problem for one in read if one.problem]
+        ready[face] = [(one.source, one.data) for one in read if one.data is not None]
+    progress.begin(sum(map(len, ready.values())))
+    # one drawing of each icon, as a build takes it
+    own = list({s.name: s for drawings in reversed(ready.values()) for s, _ in drawings}.values())
     pegs = load_pegs(project, own) if project and whole else None
     config = project.config if project else None
+    files = [data for drawings in ready.values() for _, data in drawings]
     # what some of a project's drawings stand on is decided by all of them
-    em = (choose_em(config, [data for _, data in ready]) if whole or not project else project_em(project)).em
+    em = (choose_em(config, files) if whole or not project else project_em(project)).em
     options = Options(em)
     if config:
         options = Options(em, precision=config.font.precision, keep_faint=config.icons.keep_faint)
-    examined = examine_all([Examinee(data) for _, data in ready], options, progress.advance)
-    found = review(project, own, examined, pegs)
+    reviews: dict[str, Reviewed] = {}
+    for face, drawings in ready.items():
+        examined = examine_all([Examinee(data) for _, data in drawings], options, progress.advance)
+        reviews[face] = review(project, [source for source, _ in drawings], examined, pegs)
+    if project and len(project.faces) > 1 and whole:
+        compare_faces(project, reviews, Rules(project, pegs))
+    found = joined(reviews)
     report = CheckReport(found.drawings, found.together, found.aside, found.silenced, faults, em)
     if project and pegs:
-        aliases = pegs.board.aliases()
-        icons = [
-            Icon(s.name, 0, s.where, 0, aliases=(*older, *known.aliases), tags=known.tags)
-            for s in own
-            for known in [pegs.metadata.of(s.name)]
-            for peg in [pegs.board.pegs.get(s.name)]
-            for older in [aliases.get(peg.codepoint, []) if peg else []]
-        ]
+        icons = [_named(pegs, source) for source in own]
         report.aside += unmatched_patterns(project, icons, {s.name: s.where for s in own})
         report.aside += outputs_without_font(project)
     return report
+
+
+def _named(pegs: Pegs, source: Source) -> Icon:
+    """Return as much of an icon as patterns look at."""
+    known, peg = pegs.metadata.of(source.name), pegs.board.pegs.get(source.name)
+    older = pegs.board.aliases().get(peg.codepoint, []) if peg else []
+    return Icon(source.name, 0, source.where, 0, aliases=(*older, *known.aliases), tags=known.tags)
 
 
 def named_sources(paths: Sequence[Path]) -> Sources:
@@ -118,8 +131,9 @@ def named_sources(paths: Sequence[Path]) -> Sources:
 def normalized_files(report: CheckReport) -> list[NewFile]:
     """Return every usable drawing as the plainest SVG there is."""
     return [
-        NewFile(f"{source.name}.svg", normalized_svg(one.outline, report.em, one.measures.grid).encode())
-        for source, one in report.drawings
+        NewFile(f"{drawing.label}.svg", normalized_svg(one.outline, report.em, one.measures.grid).encode())
+        for drawing in report.drawings
+        for one in [drawing.examined]
         if one.outline is not None and one.measures is not None
     ]
 
@@ -131,17 +145,18 @@ def _title(report: CheckReport) -> str:
 
 def sheet_page(report: CheckReport) -> bytes:
     """Return the contact sheet of everything that was checked, as an HTML page."""
-    tiles = [Tile(source.name, one, None) for source, one in report.drawings]
+    tiles = [Tile(drawing.label, drawing.examined, None) for drawing in report.drawings]
     return contact_page(_title(report), tiles, report.em).encode()
 
 
 def sheet_picture(report: CheckReport, px: int = 208) -> bytes:
     """Return the contact sheet of everything that was checked, as a PNG. px: of an icon."""
     tiles = []
-    for source, one in report.drawings:
+    for drawing in report.drawings:
+        one = drawing.examined
         picture = None
         if one.outline is not None:
             edges = one.outline.contours.segments().scaled(1 / report.em.units).flattened(8)
             picture = coverage(Shape(*edges, one.outline.advance / report.em.units), px, report.em.drop)
-        tiles.append(Tile(source.name, one, picture))
+        tiles.append(Tile(drawing.label, one, picture))
     return contact_sheet(_title(report), tiles)

@@ -67,9 +67,10 @@ def redrawn_image(compared: Compared, title: str) -> bytes:
     redrawn = compared.comparison.redrawn
     for item in redrawn[:_LIMIT]:
         sides = ((compared.old, item.old), (compared.new, item.new))
-        old, new = (coverage(side.shapes[code], 224) for side, code in sides if side.shapes)
+        shapes = (side.shape(code, item.face) for side, code in sides)
+        old, new = (coverage(shape, 224) for shape in shapes if shape is not None)
         width = max(old.shape[1], new.shape[1])
-        rows.append(Row(item.icon, item.share, *(_padded(view, width) for view in (old, new))))
+        rows.append(Row(item.label, item.share, *(_padded(view, width) for view in (old, new))))
     shown = f" (the first {_LIMIT})" if len(redrawn) > _LIMIT else ""
     return proof_picture(f"{len(redrawn)} redrawn{shown}: {title}", rows, _LEGEND, "changed")
 

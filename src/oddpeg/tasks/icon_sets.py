@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
+from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.font.colour import colours_of
+from oddpeg.font.palettes import Palettes, nearest_entry
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import Icon, IconSet, RetiredIcon
 from oddpeg.iconset.selection import matches_any
 from oddpeg.outline.placement import USUAL_DROP
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.states import State
+from oddpeg.svg.model import Colour
+from oddpeg.svg.paint import colour_of
+from oddpeg.tasks.bundle_views import holds
+from oddpeg.workspace.faces import default_face
 from oddpeg.workspace.project import Project
+from oddpeg.workspace.settings import Config
 from oddpeg.workspace.sources import Source
 
 if TYPE_CHECKING:
-    from oddpeg.iconset.model import Face
+    from oddpeg.iconset.faces import Face
 
 
 class DrawnIcon(NamedTuple):
@@ -51,6 +59,7 @@ def load_pegs(project: Project, sources: Collection[Source], board: Pegboard | N
 def icon_set(project: Project, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: Sequence[Face] = ()) -> IconSet:
     """Return the icons that have drawings, and pegs that are live."""
     aliases = pegs.board.aliases()
+    having = _icons_by_face(project, faces)
     icons = []
     for source, advance, title, description in drawn:
         peg = pegs.board.pegs.get(source.name)
@@ -71,6 +80,7 @@ def icon_set(project: Project, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: Se
                 licence=known.licence,
                 credit=known.credit,
                 since=project.arrivals.of(peg.codepoint),
+                faces=tuple(name for name, names in having.items() if source.name in names),
             )
         )
     gone = (State.RETIRED, State.WITHDRAWN)
@@ -80,11 +90,69 @@ def icon_set(project: Project, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: Se
         classes=project.classes,
         icons=tuple(sorted(icons, key=lambda icon: icon.name)),
         faces=tuple(faces),
+        default=default_face(config, project.faces).name,
         drop=faces[0].em.drop if faces else USUAL_DROP,
         mirrored=tuple(icon.name for icon in icons if matches_any(icon, config.classes.mirrored)),
         synonyms={word: tuple(others) for word, others in config.synonyms.items()},
         retired=tuple(RetiredIcon(p.icon, p.codepoint) for p in pegs.board.pegs.values() if p.state in gone),
     )
+
+
+def in_colours(project: Project, icons: IconSet) -> IconSet:
+    """Return icons with the palettes of the project, and layers of colour of those that a bundle holds in colours."""
+    bundles = [bundle for bundle in project.config.bundle.values() if bundle.colour]
+    if not bundles:
+        return icons
+    names = {icon.name for icon in icons.icons if any(holds(project, bundle, icon) for bundle in bundles)}
+    faces = tuple(face._replace(layers=face.of_icons(names).layers) for face in icons.faces)
+    return replace(icons, faces=faces, palettes=palettes_of(project.config, faces))
+
+
+def palettes_of(config: Config, faces: Sequence[Face]) -> Palettes:
+    """Return the palettes of a config, with entries for every colour of the icons' layers."""
+    fills = [layer.fill for face in faces for layers in face.layers.values() for layer in layers]
+    # with gradients and without: entries are the same in all bundles
+    used = {colour for fill in fills for one in (fill, fill.flattened()) for colour in colours_of(one)}
+    return Palettes.of(_named_colours(config), used)
+
+
+def _named_colours(config: Config) -> dict[str, dict[str, Colour]]:
+    return {
+        palette: {entry: colour for entry, text in table.items() if (colour := colour_of(text)) is not None}
+        for palette, table in config.palettes.items()
+    }
+
+
+def unnamed_colours(project: Project, icons: IconSet) -> list[Diagnostic]:
+    """Return the colours of drawings that no entry of the palettes names, each with the nearest one."""
+    first = next(iter(_named_colours(project.config).values()), {})
+    if not first or icons.palettes is None:
+        return []
+    named = {colour._replace(alpha=1.0) for colour in first.values()}
+    where = {icon.name: icon.source for icon in icons.icons}
+    found: dict[tuple[str, Colour], None] = {}
+    for face in icons.faces:
+        for name, layers in face.layers.items():
+            colours = (c._replace(alpha=1.0) for layer in layers for c in colours_of(layer.fill))
+            found |= {(name, colour): None for colour in colours if colour not in named and name in where}
+    notes = []
+    for name, colour in found:
+        near = nearest_entry(colour, first)
+        what = f"has the colour {colour.hex}, which no palette names"
+        cure = f"nearest is {near} ({first[near].hex}); use that, or name the colour in the first palette"
+        notes.append(Diagnostic("colour-unnamed", what, cure, where[name]))
+    return notes
+
+
+def _icons_by_face(project: Project, faces: Sequence[Face]) -> dict[str, Collection[str]]:
+    """Return the names of the icons that each face has, in order of weight; nothing where there is one face. faces:
+    outlined, if any."""
+    if len(project.faces) < 2:
+        return {}
+    if faces:
+        return {face.name: face.outlines for face in faces}
+    names = {root: {source.name for source in sources.found} for root, sources in project.face_sources.items()}
+    return {plan.name: names[plan.root] for plan in sorted(project.faces, key=lambda plan: plan.weight)}
 
 
 def known_icons(project: Project) -> IconSet:
@@ -101,8 +169,9 @@ def check_classes(icons: IconSet) -> None:
     """Raise `OddPegError` where an icon's class would be the base class, or that of a size or colour."""
     taken = {icons.base_class: "the base class"}
     taken |= {f"{icons.prefix}-size-{name}": "the class of a size" for name, _ in icons.sizes}
+    taken |= {f"{icons.prefix}-face-{face}": "the class of a face" for icon in icons.icons for face in icon.faces}
     taken |= {f"{icons.prefix}-colour-{name}": "the class of a colour" for name, _ in icons.colours}
-    cure = "set another one: classes.base (or the size or colour) in oddpeg.toml, or rename the icon"
+    cure = "set another one: classes.base (or the size, colour or face) in oddpeg.toml, or rename the icon"
     for icon in icons.icons:
         for name in icon.names:
             own = f"{icons.prefix}-{name}"

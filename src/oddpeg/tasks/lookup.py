@@ -11,7 +11,7 @@ from oddpeg.iconset.search import find as search
 from oddpeg.outputs.kind import plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import nearest
-from oddpeg.tasks.bundle_views import BundleView, holds
+from oddpeg.tasks.bundle_views import BundleView, holds, icons_of
 from oddpeg.tasks.icon_sets import known_icons
 from oddpeg.workspace.project import Project
 
@@ -58,10 +58,11 @@ def uses(project: Project, icons: IconSet, icon: Icon) -> list[Use]:
     for name, bundle in project.config.bundle.items():
         if not holds(project, bundle, icon):
             continue
-        view = BundleView(project, bundle, icons)
+        shown = icons_of(project, bundle, icons)
+        view, own = BundleView(project, bundle, shown), shown.named(icon.name)
         for output in view.useful():
             context = view.context(output)
             kind = KINDS[output.kind]
-            for once, lines in ((True, kind.setup(icons, context)), (False, kind.snippets(icons, context, icon))):
+            for once, lines in ((True, kind.setup(shown, context)), (False, kind.snippets(shown, context, own))):
                 found += [Use(line.place, line.text, name, context.file, once) for line in lines]
     return [*found, *(Use(line.place, line.text) for line in plain_snippets(icon))]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 
-from oddpeg.outline.model import Options
+from oddpeg.outline.model import ColourMode, Options
 from oddpeg.outline.pipeline import BATCH, OutlineResult, PackedResults, em_for, outline_files
 from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.parallel import map_batches, pays
@@ -24,11 +24,12 @@ def choose_em(config: Config | None, files: Sequence[bytes]) -> ChosenEm:
     return em_for(config.font.units_per_em, config.font.drop, files)
 
 
-def outline_options(config: Config, em: Em) -> Options:
-    """Return what the outlines of a project's font depend on."""
+def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
+    """Return what the outlines of a face depend on. strokes: how many times as wide they are as they are drawn."""
     font = config.font
     padding = font.padding if font.fit == "ink" else 0.0
-    return Options(em, font.fit, font.precision, keep_faint=config.icons.keep_faint, padding=padding)
+    faint, colour = config.icons.keep_faint, ColourMode(config.colour_mode)
+    return Options(em, font.fit, font.precision, keep_faint=faint, padding=padding, strokes=strokes, colour=colour)
 
 
 def project_em(project: Project) -> ChosenEm:
@@ -37,7 +38,8 @@ def project_em(project: Project) -> ChosenEm:
     if "auto" not in (font.units_per_em, font.drop):
         return choose_em(project.config, [])
     pegs = project.load_board().pegs
-    kept = (s for s in project.sources.found if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
+    found = (source for sources in project.face_sources.values() for source in sources.found)
+    kept = (s for s in found if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
     return choose_em(project.config, [one.data for one in read_sources(kept) if one.data is not None])
 
 
@@ -53,7 +55,17 @@ def load_libraries(count: int) -> None:
 
 
 def _packed(options: Options, files: Sequence[bytes]) -> PackedResults:
-    return PackedResults.pack(outline_files(files, options))
+    return PackedResults.pack(_outlined(options, files))
+
+
+def _outlined(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
+    """Return one result per file. What does not vary as its drawing's strokes get wider stays as it is drawn."""
+    results = outline_files(files, options)
+    if not options.masters:
+        return results
+    from oddpeg.tasks.axis_proof import keep_true
+
+    return keep_true(results, files, options)
 
 
 def outline_all(
@@ -61,7 +73,7 @@ def outline_all(
 ) -> list[OutlineResult]:
     """Return one result per file, in order. advance: called with how many more are done."""
     if not pays(len(files)):
-        results = outline_files(files, options)
+        results = _outlined(options, files)
         advance(len(files))
         return results
     load_libraries(len(files))

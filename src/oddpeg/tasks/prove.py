@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import partial
+from itertools import product
 from pathlib import Path
 from typing import NamedTuple
 
@@ -21,8 +22,10 @@ from oddpeg.pegboard.states import State
 from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import Row, proof_picture
 from oddpeg.svg.reader import read_drawing
+from oddpeg.svg.stroke_widths import with_strokes
 from oddpeg.tasks.outlining import outline_options, project_em
 from oddpeg.tasks.progress import SILENT, Progress
+from oddpeg.workspace.faces import ONLY, FacePlan
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import glyph_fingerprint, read_record, record_bytes
 from oddpeg.workspace.sources import read_sources
@@ -41,12 +44,23 @@ class Figure(NamedTuple):
         px: pixels of the em.
         wrong: pixels that differ by more than half, as a share of the ink.
         soft: summed difference, as a share of the ink.
+        face: that the glyph is of.
+        weight: of a variable font, at which it was looked at.
     """
 
     icon: str
     px: int
     wrong: float
     soft: float
+    face: str = ONLY
+    weight: int | None = None
+
+    @property
+    def label(self) -> str:
+        """The icon's name, with that of the face where it is not the only one."""
+        if self.weight is not None:
+            return f"{self.icon} (weight {self.weight})"
+        return self.icon if self.face == ONLY else f"{self.icon} ({self.face})"
 
 
 @dataclass(slots=True)
@@ -54,27 +68,30 @@ class Proof:
     """What a proof found.
 
     Attributes:
-        font: the file that was read.
+        font: the file that was read, of the first face.
+        fonts: the file of each face, by its name.
         figures: of each icon at each size.
         missing: icons whose glyph the font lacks.
         faults: what is wrong besides.
         known: how many glyphs were passed over because they were proved before.
     """
 
-    font: str
+    font: str = ""
+    fonts: dict[str, str] = field(default_factory=dict)
     figures: list[Figure] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
     faults: list[Diagnostic] = field(default_factory=list)
     known: int = 0
 
     def worst(self) -> list[Figure]:
-        """Return the worst figure of each icon, worst first."""
-        by_icon: dict[str, Figure] = {}
+        """Return the worst figure of each icon in each face, worst first."""
+        by_glyph: dict[tuple[str, str, int | None], Figure] = {}
         for figure in self.figures:
-            best = by_icon.get(figure.icon)
+            glyph = figure.icon, figure.face, figure.weight
+            best = by_glyph.get(glyph)
             if best is None or (figure.wrong, figure.soft) > (best.wrong, best.soft):
-                by_icon[figure.icon] = figure
-        return sorted(by_icon.values(), key=lambda f: (-f.wrong, -f.soft, f.icon))
+                by_glyph[glyph] = figure
+        return sorted(by_glyph.values(), key=lambda f: (-f.wrong, -f.soft, f.icon, f.face))
 
     def missed(self, tolerance: float = TOLERANCE) -> list[Figure]:
         """Return the worst figure of each icon that has more wrong pixels than `tolerance`."""
@@ -94,19 +111,34 @@ class _Look(NamedTuple):
 
     font: bytes
     options: Options
+    face: str
+    weight: int | None = None
+    fixed: frozenset[int] = frozenset()  # codepoints that do not vary
 
 
-def _finished_font(project: Project, bundles: Sequence[str]) -> Path:
-    """Return the delivered font file that is easiest to read, of the named bundles (of any, where none is named)."""
+class _FaceProof(NamedTuple):
+    """What of a face is to be compared."""
+
+    look: _Look
+    candidates: list[_Candidate]
+
+
+def _finished_fonts(project: Project, bundles: Sequence[str], faces: Sequence[str]) -> dict[str, Path]:
+    """Return for each face the delivered font file that is easiest to read, of the named bundles and faces (of any,
+    where none is named); raise `OddPegError` where there is none at all."""
     chosen = [project.config.bundle[name] for name in bundles or project.config.bundle]
-    for file_format in ("ttf", "woff", "woff2"):
-        for bundle in chosen:
-            path = project.finished_font(bundle, file_format)
+    found: dict[str, Path] = {}
+    for plan in project.faces:
+        those = [b for b in chosen if plan in project.faces_of(b) and (plan.name in faces or not faces)]
+        for file_format, bundle in product(("ttf", "woff", "woff2"), those):
+            path = project.finished_font(bundle, file_format, plan.name)
             if file_format in bundle.fonts and path is not None:
-                return path
-    has_fonts = any(bundle.fonts for bundle in chosen)
-    cure = "run `oddpeg build` first" if has_fonts else 'add fonts = ["woff2"] to a bundle'
-    raise OddPegError(Diagnostic("no-font", "there is no finished font to prove", cure))
+                found.setdefault(plan.name, path)
+    if not found:
+        has_fonts = any(bundle.fonts for bundle in chosen)
+        cure = "run `oddpeg build` first" if has_fonts else 'add fonts = ["woff2"] to a bundle'
+        raise OddPegError(Diagnostic("no-font", "there is no finished font to prove", cure))
+    return found
 
 
 def _read_font(project: Project, path: str) -> bytes:
@@ -118,14 +150,11 @@ def _read_font(project: Project, path: str) -> bytes:
         raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
 
 
-def _look(project: Project, font: bytes, em: Em) -> _Look:
-    return _Look(font, outline_options(project.config, em))
-
-
 def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
     """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
     try:
-        drawing = read_drawing(candidate.drawing, look.options.keep_faint)
+        strokes = 1.0 if candidate.codepoint in look.fixed else look.options.strokes
+        drawing = with_strokes(read_drawing(candidate.drawing, look.options.keep_faint), strokes)
     except DrawingError:
         return None
     exact = px * (1 - look.options.em.drop)
@@ -136,7 +165,9 @@ def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
     width = px if square else max(1, round(frame))
     shift = ((px - frame) / 2 if square else 0.0, baseline - exact)
     wanted = drawing_coverage(drawing, px, width, shift, window)
-    return Views(wanted, glyph_coverage(load_font(look.font, px), candidate.codepoint, px, width, baseline))
+    return Views(
+        wanted, glyph_coverage(load_font(look.font, px, look.weight), candidate.codepoint, px, width, baseline)
+    )
 
 
 class _Compared(NamedTuple):
@@ -158,19 +189,29 @@ def _figures(look: _Look, sizes: Sequence[int], candidates: Sequence[_Candidate]
 
 def _figures_of(look: _Look, sizes: Sequence[int], candidate: _Candidate) -> list[Figure]:
     views = ((px, _views(look, candidate, px)) for px in sizes)
-    return [Figure(candidate.icon, px, *differences(both)) for px, both in views if both is not None]
+    return [
+        Figure(candidate.icon, px, *differences(both), look.face, look.weight) for px, both in views if both is not None
+    ]
 
 
 def prove(
-    project: Project, icons: Sequence[str] = (), sizes: Sequence[int] = (128,), progress: Progress = SILENT
+    project: Project,
+    icons: Sequence[str] = (),
+    sizes: Sequence[int] = (128,),
+    progress: Progress = SILENT,
+    faces: Sequence[str] = (),
+    weights: Sequence[int] = (),
 ) -> Proof:
-    """Compare the named icons (all, where none is named) at every size in pixels. Raise `OddPegError` where there is
-    no font, `UsageError` where there is no such icon."""
-    path = _finished_font(project, ())
-    font = _read_font(project, project.relative(path))
-    proof = Proof(project.relative(path))
-    candidates = _candidates(project, icons, font, proof)
-    _compare(candidates, _look(project, font, project_em(project).em), sizes, proof, progress)
+    """Compare the named icons (all, where none is named) at every size in pixels, in the named faces (all, where none
+    is named), variable fonts at the given weights (at every named one, where none is given). Raise `OddPegError` where
+    there is no font, `UsageError` where there is no such icon or face."""
+    names = [plan.name for plan in project.faces]
+    if unknown := [name for name in faces if name not in names]:
+        cure = f"faces are: {', '.join(names)}" if project.config.face else "the config has no faces"
+        raise UsageError(*(Diagnostic("unknown-face", f"there is no face {name!r}", cure) for name in unknown))
+    proof, em = Proof(), project_em(project).em
+    for one in _prepare(project, proof, icons, em, _finished_fonts(project, (), faces), weights):
+        _compare(one, one.candidates, sizes, proof, progress)
     return proof
 
 
@@ -180,44 +221,75 @@ def prove_changes(
     """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
     where none is named). em: of the glyphs; remember: keep what stays within `TOLERANCE`, so that it is not proved
     again."""
-    path = _finished_font(project, bundles)
-    font = _read_font(project, project.relative(path))
-    proof = Proof(project.relative(path))
-    config = project.config
-    placed = tuple(outline_options(config, em))
-    candidates = _candidates(project, (), font, proof)
-    marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in candidates}
-    before = read_record(project.root, _RECORD)
-    changed = [c for c in candidates if before.get(c.icon) != marks[c.icon]]
-    proof.known = len(candidates) - len(changed)
-    _compare(changed, _look(project, font, em), [128], proof, progress)
+    proof = Proof()
+    before, kept = read_record(project.root, _RECORD), {}
+    for one in _prepare(project, proof, (), em, _finished_fonts(project, bundles, ())):
+        face = f"{one.look.face}@{one.look.weight}" if one.look.weight is not None else one.look.face
+        placed = tuple(one.look.options)
+        marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in one.candidates}
+        changed = [c for c in one.candidates if before.get(f"{face}/{c.icon}") != marks[c.icon]]
+        proof.known += len(one.candidates) - len(changed)
+        _compare(one, changed, [128], proof, progress)
+        passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE and (f.face, f.weight) == one.look[2:4]}
+        for icon, mark in marks.items():
+            if icon in passed or before.get(f"{face}/{icon}") == mark:
+                kept[f"{face}/{icon}"] = mark
     if remember:
-        passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE}
-        kept = {icon: mark for icon, mark in marks.items() if icon in passed or before.get(icon) == mark}
         write_caches({_RECORD: record_bytes(kept)}, project.root)
     return proof
 
 
 def _compare(
-    candidates: Sequence[_Candidate], look: _Look, sizes: Sequence[int], proof: Proof, progress: Progress
+    one: _FaceProof, candidates: Sequence[_Candidate], sizes: Sequence[int], proof: Proof, progress: Progress
 ) -> None:
-    """Put the figures of all candidates into the proof, on all processors."""
+    """Put the figures of candidates of a face into the proof, on all processors."""
     progress.begin(len(candidates))
-    for batch in map_batches(partial(_figures, look, sizes), candidates, _BATCH, progress.advance):
+    for batch in map_batches(partial(_figures, one.look, sizes), candidates, _BATCH, progress.advance):
         for figures, problem in batch:
             proof.figures += figures
             proof.faults += [problem] if problem else []
 
 
-def _candidates(project: Project, icons: Sequence[str], font: bytes, proof: Proof) -> list[_Candidate]:
-    """Return what is to be compared; note what the font lacks."""
-    from oddpeg.font.foreign import codepoints
-
-    board, (sources, problems) = project.load_board(), project.sources
-    names = {s.name for s in sources}
+def _prepare(
+    project: Project, proof: Proof, icons: Sequence[str], em: Em, paths: Mapping[str, Path], weights: Sequence[int] = ()
+) -> list[_FaceProof]:
+    """Return what is to be compared in each face that has a font; note what the fonts lack. paths: of the fonts, by
+    face; weights: at which variable ones are looked at, every named one where there are none."""
+    names = {s.name for s in project.sources.found}
     if unknown := [name for name in icons if name not in names]:
         cures = {name: unknown_icon_cure(name, names) for name in unknown}
         raise UsageError(*(Diagnostic("unknown-icon", f"there is no icon {n!r}", cure) for n, cure in cures.items()))
+    proof.fonts = {face: project.relative(path) for face, path in paths.items()}
+    proof.font = next(iter(proof.fonts.values()))
+    found = []
+    for plan in project.faces:
+        if plan.name in paths:
+            font = _read_font(project, proof.fonts[plan.name])
+            candidates = _candidates(project, plan, icons, font, proof)
+            found += [_FaceProof(look, candidates) for look in _looks(project, plan, em, font, weights)]
+    proof.faults = list(dict.fromkeys(proof.faults))  # faces of the same drawings have the same to say of them
+    return found
+
+
+def _looks(project: Project, plan: FacePlan, em: Em, font: bytes, weights: Sequence[int]) -> list[_Look]:
+    """Return how a face's font is to be looked at: a variable one at several weights."""
+    from oddpeg.font.foreign import fixed_codepoints
+
+    if plan.axis is None:
+        return [_Look(font, outline_options(project.config, em, plan.strokes), plan.name)]
+    fixed = frozenset(fixed_codepoints(font))
+    looks = []
+    for weight in weights or [stop.weight for stop in plan.axis.stops]:
+        options = outline_options(project.config, em, plan.strokes * plan.axis.factor(weight))
+        looks.append(_Look(font, options, plan.name, weight, fixed))
+    return looks
+
+
+def _candidates(project: Project, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[_Candidate]:
+    """Return what is to be compared in a face; note what its font lacks."""
+    from oddpeg.font.foreign import codepoints
+
+    board, (sources, problems) = project.load_board(), project.face_sources[plan.root]
     read = read_sources(s for s in sources if not icons or s.name in icons)
     proof.faults += [*problems, *(one.problem for one in read if one.problem)]
     there = codepoints(font)
@@ -229,7 +301,7 @@ def _candidates(project: Project, icons: Sequence[str], font: bytes, proof: Proo
         if peg is None or peg.codepoint not in there:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""
-            what = f"the icon {source.name!r} is not in {proof.font}{at}"
+            what = f"the icon {source.name!r} is not in {proof.fonts[plan.name]}{at}"
             cure = "build again, and correct the drawing if the build names it"
             proof.faults.append(Diagnostic("glyph-missing", what, cure, source.where))
         else:
@@ -242,15 +314,20 @@ def proof_image(project: Project, proof: Proof, icons: Sequence[str] = (), limit
     em."""
     figures = proof.worst()
     chosen = [f for f in figures if f.icon in icons] if icons else figures[:limit]
-    board, sources = project.load_board(), {s.name: s for s in project.sources.found}
-    look = _look(project, _read_font(project, proof.font), project_em(project).em)
+    board, em = project.load_board(), project_em(project).em
+    plans = {plan.name: plan for plan in project.faces}
     rows = []
-    for figure, read in zip(chosen, read_sources(sources[figure.icon] for figure in chosen), strict=True):
-        if read.data is None:
-            continue  # it went since it was compared
-        candidate = _Candidate(figure.icon, read.data, board.pegs[figure.icon].codepoint)
-        views = _views(look, candidate, px)
-        if views is not None:
-            rows.append(Row(figure.icon, figure.wrong, *views))
+    for figure in chosen:
+        plan = plans[figure.face]
+        sources = [s for s in project.face_sources[plan.root].found if s.name == figure.icon]
+        for read in read_sources(sources):
+            if read.data is None:
+                continue  # it went since it was compared
+            font = _read_font(project, proof.fonts[figure.face])
+            look = _looks(project, plan, em, font, [figure.weight] if figure.weight is not None else [])[0]
+            candidate = _Candidate(figure.icon, read.data, board.pegs[figure.icon].codepoint)
+            views = _views(look, candidate, px)
+            if views is not None:
+                rows.append(Row(figure.label, figure.wrong, *views))
     naming = project.naming
     return proof_picture(f"{naming.family} {naming.version}: proof of {len(figures)} icons", rows)

@@ -3,7 +3,7 @@ the levels that the config gives it."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from typing import NamedTuple
@@ -23,10 +23,16 @@ from oddpeg.workspace.sources import Source, renamed_file
 
 
 class ReviewedDrawing(NamedTuple):
-    """One drawing and what was found on it."""
+    """One drawing and what was found on it. face: that it is drawn for, empty where there is one."""
 
     source: Source
     examined: Examined
+    face: str = ""
+
+    @property
+    def label(self) -> str:
+        """The icon's name, after that of the face where there are several."""
+        return f"{self.face}/{self.source.name}" if self.face else self.source.name
 
 
 @dataclass(slots=True)
@@ -52,7 +58,7 @@ def review(
     """Return what is found on drawings, given what each shows by itself. project, pegs: None where they are checked
     without a config."""
     result = Reviewed([ReviewedDrawing(*pair) for pair in zip(sources, examined, strict=True)])
-    for source, one in result.drawings:
+    for source, one, _ in result.drawings:
         stem = source.named.rpartition(".")[0].rpartition("/")[2]
         better = None if stem == source.name else renamed_file(source, source.name)
         if better is not None and better.stem != stem:
@@ -61,15 +67,15 @@ def review(
                 f"its file is called {source.path.name!r}, the icon {source.name!r}",
                 f"rename it to {better.stem}{source.path.suffix.lower()}",
             )
-    by_name = {source.name: one for source, one in result.drawings}
-    files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _ in result.drawings}
+    by_name = {source.name: one for source, one, _ in result.drawings}
+    files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _, _ in result.drawings}
     result.together = view(by_name, files)
     compare_siblings(by_name, files, result.together)
     if pegs is not None:
         _add_from_tables(pegs.metadata, result, by_name)
-    rules = _Rules(project, pegs)
+    rules = Rules(project, pegs)
     by_frame = project is None or project.config.font.fit != "ink"
-    for source, one in result.drawings:
+    for source, one, _ in result.drawings:
         found = [d for d in one.diagnostics if by_frame or d.code != "between-pixels"]
         placed = [d._replace(where=source.where) for d in found]
         one.diagnostics = rules.applied(source.name, placed, result.silenced)
@@ -79,7 +85,7 @@ def review(
 
 def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, Examined]) -> None:
     """Add what is wrong with the icon tables, and which icons lack a licence they need."""
-    place = {s.name: s.where for s, _ in result.drawings}
+    place = {s.name: s.where for s, _, _ in result.drawings}
     for icon, diagnostic in metadata.problems:
         if diagnostic.where == place.get(icon):
             by_name[icon].diagnostics.append(diagnostic)
@@ -99,7 +105,22 @@ def examine_all(
     return [one for batch in map_batches(partial(_examine, options), drawings, BATCH, advance) for one in batch]
 
 
-class _Rules:
+def joined(reviews: Mapping[str, Reviewed]) -> Reviewed:
+    """Return what was found on the drawings of all faces, by face, as one: the set as a whole is that of the first."""
+    first = next(iter(reviews.values()))
+    if len(reviews) == 1:
+        return first
+    result = Reviewed(together=first.together)
+    for face, one in reviews.items():
+        result.drawings += [drawing._replace(face=face) for drawing in one.drawings]
+        result.aside += [d for d in one.aside if d not in result.aside]
+        for key, count in one.silenced.items():
+            result.silenced[key] = result.silenced.get(key, 0) + count
+    result.drawings.sort(key=lambda drawing: drawing.source.name)
+    return result
+
+
+class Rules:
     """The levels that the config gives to findings. Patterns select icons by name, alias or tag."""
 
     def __init__(self, project: Project | None, pegs: Pegs | None) -> None:

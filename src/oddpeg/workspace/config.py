@@ -86,9 +86,9 @@ def _flattened(path: tuple[str, ...], values: dict[str, Any], table: type) -> It
         elif isinstance(value, list):
             for number, item in enumerate(value):
                 yield from _flattened((*key, str(number)), item, inner)
-        elif name == "bundle":
-            for bundle, item in value.items():
-                yield from _flattened((*key, bundle), item, inner)
+        elif name in ("bundle", "face", "axis"):
+            for one, item in value.items():
+                yield from _flattened((*key, one), item, inner)
         else:
             yield from _flattened(key, value, inner)
 

@@ -19,6 +19,7 @@ from pydantic_core import ErrorDetails
 from oddpeg.diagnostics import UNPRINTABLE, Diagnostic, UsageError
 from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import nearest
+from oddpeg.workspace.config_relations import conflicts
 from oddpeg.workspace.keys import Choices, Key
 from oddpeg.workspace.settings import Config, OutputTable
 from oddpeg.workspace.toml_lines import KeyPath, key_lines, line_of
@@ -237,9 +238,17 @@ def validated(values: dict[str, Any], where: str, text: str) -> dict[str, Any]:
     if faults := list(_unprintable(values, (), where, key_lines(text))):
         raise UsageError(*faults)
     try:
-        return model_of(Config).model_validate(values).model_dump()
+        found = model_of(Config).model_validate(values).model_dump()
     except ValidationError as problem:
         raise UsageError(*_collect(problem, where, text)) from None
+    lines = key_lines(text)
+    together = [
+        Diagnostic(one.code, f"{'.'.join(one.key)}: {one.what}", one.cure, where, line_of(lines, one.key))
+        for one in conflicts(Config.from_values(found))
+    ]
+    if together:
+        raise UsageError(*together)
+    return found
 
 
 def config_schema() -> dict[str, Any]:

@@ -15,7 +15,7 @@ FILE = "icons.csv"
 
 def table_places(config: Config) -> list[str]:
     """Return where tables may be: beside the drawings of every glob, relative to the project."""
-    folders = dict.fromkeys(fixed_part(clean_pattern(pattern)) for pattern in config.icons.from_)
+    folders = dict.fromkeys(fixed_part(clean_pattern(pattern)) for pattern in config.patterns)
     return [f"{folder}/{FILE}".removeprefix("/") for folder in folders]
 
 

@@ -65,6 +65,7 @@ def _findings() -> Iterable[str]:
     return FINDING_CODES
 
 
+AXIS = Choices("an axis", lambda: ("weight",))
 FONT_FORMAT = Choices("a font format", _fonts)
 OUTPUT_KIND = Choices("a kind of output", _outputs)
 FINDING = Choices("a finding", _findings)
@@ -78,6 +79,7 @@ CSS_VALUE = Key(
     hint="must be a CSS value such as 1.5em, #0a7 or var(--warn)",
     check=lambda text: check_css_value(text),
 )
+COLOUR = Key(check=lambda text: check_colour(text))
 FILLED = Key(filled=True)
 
 
@@ -90,6 +92,14 @@ def check_css_value(text: str) -> None:
             break
     if depth or "/*" in text or "*/" in text:
         raise ValueError("has a bracket or a comment that is not closed; must be a CSS value such as calc(1em + 2px)")
+
+
+def check_colour(text: str) -> None:
+    """Raise ValueError where a text is no colour of CSS."""
+    from oddpeg.svg.paint import colour_of
+
+    if colour_of(text) is None:
+        raise ValueError(f"is no colour: {text!r}; write it as #c1492c, rgb(193 73 44) or a CSS colour name")
 
 
 def check_family(text: str) -> None:

@@ -12,15 +12,20 @@ import contextlib
 import hashlib
 import json
 import zlib
+from collections.abc import Iterable
+from itertools import islice
 from pathlib import Path
 from typing import Any, NamedTuple
 
 import numpy as np
 
 from oddpeg.diagnostics import Diagnostic
+from oddpeg.geometry.matrix import Matrix
 from oddpeg.geometry.outlines import FlatOutlines, PointArrays
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
+from oddpeg.svg.layers import Fill
+from oddpeg.svg.model import Colour, Gradient, Stop
 from oddpeg.workspace.code_stamp import code_stamp
 from oddpeg.workspace.state import STATE, read_state, write_caches
 from oddpeg.workspace.tree import Tree
@@ -29,22 +34,23 @@ _SPARE = 2  # times as many results as the build has drawings are kept beside it
 _SPARE_AT_LEAST = 500
 _LITTLE = 0.2  # of what is known: less than that is added, more has everything written anew
 _NAME = "cache/outlines"
-_FORM = 4  # of the rows; blocks of another form count as damaged
+_FORM = 5  # of the rows; blocks of another form count as damaged
 
 
 class OutlineCache:
-    """Results by drawing, for one set of options."""
+    """Results by drawing and options."""
 
-    def __init__(self, root: Path, options: Options) -> None:
+    def __init__(self, root: Path) -> None:
         self._root = root
         self._program = code_stamp()
-        self._salt = hashlib.blake2b(repr(options).encode(), digest_size=16).digest()
         self._known: dict[str, _Kept] = {}
         self._sound = 0
 
-    def key(self, drawing: bytes) -> str:
-        """Return what stands for a drawing under these options."""
-        return hashlib.blake2b(drawing, digest_size=16, key=self._salt).hexdigest()
+    @staticmethod
+    def keys(drawings: Iterable[bytes], options: Options) -> list[str]:
+        """Return what stands for each drawing under these options."""
+        salt = hashlib.blake2b(repr(options).encode(), digest_size=16).digest()
+        return [hashlib.blake2b(drawing, digest_size=16, key=salt).hexdigest() for drawing in drawings]
 
     def load(self) -> None:
         """Learn what is on record."""
@@ -82,17 +88,31 @@ class OutlineCache:
 
 
 class _Kept(NamedTuple):
-    """One row of a block, and its outline's arrays if it has one. Results are made of it only when asked for."""
+    """One row of a block, and the arrays of its outlines: of the icon, if it has one, and of its layers of colour.
+    Results are made of it only when asked for."""
 
     row: list[Any]
-    arrays: PointArrays | None
+    arrays: list[PointArrays]
 
     def result(self) -> OutlineResult:
         """Return the result that was kept."""
-        _, title, description, found, problem, made = self.row
-        outline = Outline(*self.arrays, made[0], made[1], Method(made[2])) if self.arrays else None
+        _, title, description, found, problem, made, fills = self.row
+        pairs = zip(self.arrays, made, strict=True)
+        outlines = [Outline(*arrays, advance, cut, Method(how)) for arrays, (advance, cut, how) in pairs]
         diagnostics = [Diagnostic.from_dict(values) for values in found]
-        return OutlineResult(outline, diagnostics, problem and Diagnostic.from_dict(problem), title, description)
+        failed = problem and Diagnostic.from_dict(problem)
+        bare = OutlineResult(None, diagnostics, failed, title, description)
+        return bare.with_outlines(outlines, list(map(_fill, fills)), max(0, len(made) - 1 - len(fills)))
+
+
+def _fill(values: list[Any]) -> Fill:
+    """Return a layer's fill out of plain values."""
+    colour, alpha, gradient, matrix = values
+    if gradient is not None:
+        radial, points, stops, spread, own, by_box = gradient
+        stops = tuple(Stop(offset, c and Colour(*c), a) for offset, c, a in stops)
+        gradient = Gradient(radial, tuple(points), stops, spread, Matrix(*own), by_box)
+    return Fill(colour and Colour(*colour), alpha, gradient, Matrix(*matrix))
 
 
 def _pack(results: dict[str, OutlineResult], program: str) -> bytes:
@@ -103,11 +123,12 @@ def _pack(results: dict[str, OutlineResult], program: str) -> bytes:
             result.description,
             [d.as_dict() for d in result.diagnostics],
             result.problem.as_dict() if result.problem else None,
-            [result.outline.advance, result.outline.cut, result.outline.made.value] if result.outline else None,
+            [[outline.advance, outline.cut, outline.made.value] for outline in result.outlines],
+            [layer.fill for layer in result.layers],
         ]
         for key, result in results.items()
     ]
-    flat = FlatOutlines.join([r.outline for r in results.values() if r.outline is not None])
+    flat = FlatOutlines.join([outline for result in results.values() for outline in result.outlines])
     body = b"".join(
         [
             np.stack([flat.points, flat.contours]).astype("<i4").tobytes(),
@@ -141,8 +162,8 @@ def _unpack(data: bytes, at: int, program: str) -> tuple[dict[str, _Kept], int]:
     if len(body) != head["body"] or zlib.crc32(body, zlib.crc32(index, _FORM)) != head["checksum"]:
         raise ValueError("checksum")
     rows = json.loads(index)
-    outlines = iter(_unpack_outlines(body, sum(row[5] is not None for row in rows)).split())
-    return {row[0]: _Kept(row, next(outlines) if row[5] else None) for row in rows}, end
+    outlines = iter(_unpack_outlines(body, sum(len(row[5]) for row in rows)).split())
+    return {row[0]: _Kept(row, list(islice(outlines, len(row[5])))) for row in rows}, end
 
 
 def _unpack_outlines(body: memoryview, count: int) -> FlatOutlines:

@@ -15,13 +15,14 @@ from pathlib import Path
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import file_stem, resource_name
+from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.iconset.metadata import Metadata
-from oddpeg.iconset.model import ClassNames, Naming
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.workspace.config import FILE, load_config
+from oddpeg.workspace.faces import FacePlan, default_face, face_plans
 from oddpeg.workspace.icon_tables import load_metadata
 from oddpeg.workspace.ledger import Ledger, read_ledger
 from oddpeg.workspace.records import Arrivals, read_record
@@ -96,18 +97,39 @@ class Project:
             table.prefix, self.config.base_class, tuple(table.sizes.items()), tuple(table.colours.items())
         )
 
-    def font_stem(self, bundle: BundleTable) -> str:
-        """Return the name of a bundle's font files, without ending."""
-        stem = self.naming.stem
-        return resource_name(stem) if any(KINDS[o.kind].resource_names for o in bundle.outputs) else stem
+    @cached_property
+    def faces(self) -> tuple[FacePlan, ...]:
+        """The faces of the family, in the order of the config."""
+        return face_plans(self.config)
 
-    def font_path(self, bundle: BundleTable, file_format: str) -> Path:
-        """Return where a bundle's font of a format goes."""
-        return self.root / bundle.into / f"{self.font_stem(bundle)}.{file_format}"
+    def faces_of(self, bundle: BundleTable) -> tuple[FacePlan, ...]:
+        """Return the faces that a bundle holds: those that it names, else all, a variable font taking the place of
+        static ones."""
+        if bundle.faces:
+            return tuple(plan for plan in self.faces if plan.name in bundle.faces)
+        replaced = {name for plan in self.faces for name, _ in plan.stands_for}
+        return tuple(plan for plan in self.faces if plan.name not in replaced)
 
-    def finished_font(self, bundle: BundleTable, file_format: str) -> Path | None:
-        """Return a bundle's font of a format as it was delivered, None where it was not."""
-        path = self.font_path(bundle, file_format)
+    def default_face(self, bundle: BundleTable) -> FacePlan:
+        """Return the face that shows where none is chosen, of those that a bundle holds."""
+        return default_face(self.config, self.faces_of(bundle))
+
+    def in_resources(self, bundle: BundleTable) -> bool:
+        """Return whether a bundle's fonts need names that are legal as resources of an app."""
+        return any(KINDS[output.kind].resource_names for output in bundle.outputs)
+
+    def font_stem(self, bundle: BundleTable, face: str) -> str:
+        """Return the name of a bundle's font files of a face, without ending."""
+        stem = f"{self.naming.stem}-{face}" if len(self.config.face) > 1 else self.naming.stem
+        return resource_name(stem) if self.in_resources(bundle) else stem
+
+    def font_path(self, bundle: BundleTable, file_format: str, face: str) -> Path:
+        """Return where a bundle's font of a format goes, of a face."""
+        return self.root / bundle.into / f"{self.font_stem(bundle, face)}.{file_format}"
+
+    def finished_font(self, bundle: BundleTable, file_format: str, face: str) -> Path | None:
+        """Return a bundle's font of a format and a face as it was delivered, None where it was not."""
+        path = self.font_path(bundle, file_format, face)
         if not bundle.hashed:
             return path if path.is_file() else None
         named = re.compile(rf"{re.escape(self.relative(path.with_suffix('')))}[._][0-9a-f]{{10}}\.{file_format}")
@@ -132,13 +154,42 @@ class Project:
     @cached_property
     def drawing_files(self) -> FoundFiles:
         """The files of drawings; raises `OddPegError` where there are none."""
-        icons = self.config.icons
-        return find_files(self.root, icons.from_, icons.folders, self.also_read, self.delivered_paths)
+        if len(self.face_files) == 1:
+            return next(iter(self.face_files.values()))
+        files = {path: file for found in self.face_files.values() for path, file in found.files.items()}
+        problems = dict.fromkeys(d for found in self.face_files.values() for d in found.problems)
+        return FoundFiles(files, list(problems))
+
+    @cached_property
+    def face_files(self) -> dict[str, FoundFiles]:
+        """The files of drawings by the face that they are drawn for; raises `OddPegError` where one has none."""
+        icons, faces = self.config.icons, {}
+        for plan in self.faces:
+            if plan.root == plan.name and plan.axis is None:
+                key = f"face.{plan.name}.from" if self.config.face else "icons.from"
+                own = self.delivered_paths
+                faces[plan.name] = find_files(self.root, plan.patterns, icons.folders, self.also_read, own, key)
+        return faces
+
+    @cached_property
+    def face_sources(self) -> dict[str, Sources]:
+        """The drawings by the face that they are drawn for."""
+        return {name: find_sources(found) for name, found in self.face_files.items()}
 
     @cached_property
     def sources(self) -> Sources:
-        """The drawings; raises `OddPegError` where there are none."""
-        return find_sources(self.drawing_files)
+        """One drawing of each icon, of the default face where that has one, else of the nearest face; raises
+        `OddPegError` where there are none."""
+        if len(self.face_sources) == 1:
+            return next(iter(self.face_sources.values()))
+        first = default_face(self.config, self.faces)
+        order = sorted(self.faces, key=lambda plan: (plan.root != first.root, abs(plan.weight - first.weight)))
+        by_name: dict[str, Source] = {}
+        for plan in order:
+            for source in self.face_sources[plan.root].found:
+                by_name.setdefault(source.name, source)
+        problems = dict.fromkeys(d for sources in self.face_sources.values() for d in sources.problems)
+        return Sources([by_name[name] for name in sorted(by_name)], list(problems))
 
     @property
     def sources_if_any(self) -> list[Source]:
@@ -153,7 +204,12 @@ class Project:
         """The files that are delivered, now or by earlier builds; paths relative to the project."""
         tables = self.config.bundle.values()
         planned = (self.output_path(bundle, output) for bundle in tables for output in bundle.outputs)
-        fonts = (self.font_path(bundle, file_format) for bundle in tables for file_format in bundle.fonts)
+        fonts = (
+            self.font_path(bundle, file_format, plan.name)
+            for bundle in tables
+            for file_format in bundle.fonts
+            for plan in self.faces_of(bundle)
+        )
         return frozenset(self.relative(path) for path in (*planned, *fonts)) | self.ledger.paths()
 
     @cached_property
@@ -179,7 +235,7 @@ class Project:
     @cached_property
     def drawing_folders(self) -> list[Path]:
         """The folders that are set apart for drawings."""
-        return drawing_folders(self.root, self.config.icons.from_)
+        return drawing_folders(self.root, self.config.patterns)
 
     @property
     def board_path(self) -> Path:

@@ -9,8 +9,11 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal, NamedTuple
 
 from oddpeg.pegboard.codes import Codes
+from oddpeg.workspace.font_settings import AxisTable, FaceTable, FontTable
 from oddpeg.workspace.keys import (
+    AXIS,
     CLASS_NAME,
+    COLOUR,
     CSS_VALUE,
     FILLED,
     FINDING,
@@ -19,90 +22,19 @@ from oddpeg.workspace.keys import (
     OUTPUT_KIND,
     RANGE,
     Key,
-    check_family,
     check_ranges,
 )
 
 _range = range  # in PegsTable, `range` is a key
 
 
-class FontTable(NamedTuple):
-    """What the font is and says of itself."""
-
-    family: Annotated[
-        str,
-        Key(
-            "the family name, at most 63 characters, at least one letter; file names derive from it", check=check_family
-        ),
-    ]
-    version: Annotated[
-        str,
-        Key(
-            "a number, a point, up to three digits",
-            pattern=r"\d{1,4}(\.\d{1,3})?",
-            hint='must look like "1.0": a number, a point, up to three digits',
-        ),
-    ] = "1.0"
-    copyright: Annotated[str, Key("the copyright line in the font's name table")] = ""
-    licence: Annotated[str, Key("the licence in the font's name table")] = ""
-    licence_url: Annotated[str, Key("where the licence can be read, in the font's name table")] = ""
-    designer: Annotated[str, Key("the designer in the font's name table")] = ""
-    embedding: Annotated[
-        Literal["installable", "editable", "preview", "restricted"],
-        Key("what documents may do with the font (OS/2 fsType); `preview` includes printing"),
-    ] = "installable"
-    ligatures: Annotated[
-        bool,
-        Key(
-            "typing a name (or alias) in the font shows its icon; adds letters that draw nothing. Names of one letter"
-            " cannot be typed"
-        ),
-    ] = False
-    units_per_em: Annotated[
-        Literal["auto"] | int,
-        Key(
-            "16 to 16384, or `auto`: 1024 if every drawing's height divides it; else the smallest multiple, from 1000"
-            " up, of 8 and of every height, if that is at most 2048; else 1024",
-            least=16,
-            most=16384,
-        ),
-    ] = "auto"
-    fit: Annotated[
-        Literal["frame", "square", "ink"],
-        Key(
-            "`frame`: the viewBox height is 1 em, advance as wide as the viewBox; `square`: the same, centred on an"
-            " advance of 1 em; `ink`: what is black, centred on an advance of 1 em and as large as it can be"
-        ),
-    ] = "frame"
-    padding: Annotated[
-        float, Key("share of the em left free on each side where `fit` is `ink`", least=0, most=0.45)
-    ] = 1 / 12
-    drop: Annotated[
-        Literal["auto"] | float,
-        Key(
-            "share of the em below the baseline, 0 to 0.5, or `auto`: nearest to 1/8 on a line of the drawings'"
-            " commonest grid, so that edges fall on whole pixels at its size",
-            least=0,
-            most=0.5,
-        ),
-    ] = "auto"
-    precision: Annotated[
-        float,
-        Key(
-            "how far curves may be off their drawings, in thousandths of the em, besides what whole units cost; more"
-            " makes smaller fonts",
-            least=0.05,
-            most=5,
-        ),
-    ] = 0.3
-
-
 class IconsTable(NamedTuple):
     """Where drawings come from."""
 
     from_: Annotated[
-        list[str], Key("list of globs; outside of the project only where `oddpeg --also-read` allows it", filled=True)
-    ]
+        list[str],
+        Key("list of globs; outside of the project only where `oddpeg --also-read` allows it; none beside `[face.*]`"),
+    ] = []
     faint: Annotated[
         Literal["keep", "drop"],
         Key(
@@ -204,7 +136,18 @@ class BundleTable(NamedTuple):
             " to the bundle's folder"
         ),
     ] = []
+    faces: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("the faces that the bundle holds, `weight` for the variable font; all where empty"),
+    ] = []
     draft: Annotated[bool, Key("pack fonts fast rather than small")] = False
+    colour: Annotated[
+        bool | Literal["gradients"],
+        Key(
+            "layers of colour beside the plain outlines (`COLR` 0, `CPAL`); `gradients`: with gradients and opacity"
+            " (`COLR` 1)"
+        ),
+    ] = False
     hashed: Annotated[
         bool,
         Key(
@@ -249,10 +192,25 @@ class Config(NamedTuple):
     """The whole file."""
 
     font: Annotated[FontTable, Key("what the font is and says of itself")]
-    icons: Annotated[IconsTable, Key("where drawings come from")]
     bundle: Annotated[dict[str, BundleTable], Key("deliveries, by name", filled=True)]
+    icons: Annotated[IconsTable, Key("where drawings come from")] = IconsTable()
+    face: Annotated[
+        dict[Annotated[str, CLASS_NAME], FaceTable],
+        Key("faces of the family, by name, where drawings come in several weights or styles"),
+    ] = {}
     classes: Annotated[ClassesTable, Key("names in stylesheets")] = ClassesTable()
     pegs: Annotated[PegsTable, Key("how codepoints are given out")] = PegsTable()
+    axis: Annotated[
+        dict[Annotated[str, Key(choices=AXIS)], AxisTable],
+        Key("`axis.weight`: one variable font in the place of single faces"),
+    ] = {}
+    palettes: Annotated[
+        dict[Annotated[str, CLASS_NAME], dict[Annotated[str, CLASS_NAME], Annotated[str, COLOUR]]],
+        Key(
+            "tables of name = CSS colour: the first names the colours of the drawings, further ones replace them; what"
+            " one leaves out stays as in the first"
+        ),
+    ] = {}
     usage: Annotated[UsageTable, Key("where the project's own code names icons")] = UsageTable()
     rights: Annotated[
         list[RightsRule], Key("licences and credits of whole folders; the last rule that fits counts")
@@ -261,9 +219,20 @@ class Config(NamedTuple):
     synonyms: Annotated[dict[str, list[str]], Key("table of word = list of words that mean the same to `find`")] = {}
 
     @property
+    def colour_mode(self) -> Literal["", "flat", "gradients"]:
+        """What the bundles need of the drawings' colours."""
+        modes = [bundle.colour for bundle in self.bundle.values()]
+        return "gradients" if "gradients" in modes else "flat" if True in modes else ""
+
+    @property
     def base_class(self) -> str:
         """The class that every icon needs beside its own."""
         return self.classes.base or f"{self.classes.prefix}-icon"
+
+    @property
+    def patterns(self) -> list[str]:
+        """The globs of all drawings."""
+        return list(dict.fromkeys([*self.icons.from_, *(p for face in self.face.values() for p in face.from_)]))
 
     @property
     def bundles_of_used(self) -> list[str]:
@@ -280,9 +249,12 @@ class Config(NamedTuple):
         return cls(
             font=FontTable(**values["font"]),
             icons=IconsTable(**values["icons"]),
+            face={name: FaceTable(**table) for name, table in values["face"].items()},
             bundle=bundles,
             classes=ClassesTable(**values["classes"]),
             pegs=PegsTable(**values["pegs"]),
+            axis={name: AxisTable(**table) for name, table in values["axis"].items()},
+            palettes=values["palettes"],
             usage=UsageTable(**values["usage"]),
             rights=[RightsRule(**rule) for rule in values["rights"]],
             checks=[CheckRule(**rule) for rule in values["checks"]],

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.iconset.faces import REGULAR
 from oddpeg.iconset.names import icon_name
 from oddpeg.pegboard.codes import spell
 from oddpeg.pegboard.file_format import parse_board
@@ -54,11 +55,25 @@ def _folder(path: Path) -> Snapshot:
     if not maps and not fonts and not boards:
         cure = "give the folder that a bundle is delivered into"
         raise OddPegError(Diagnostic("not-comparable", "holds no font, glyph map or pegboard", cure, str(path)))
-    snapshot = read_snapshot((maps or fonts or boards)[0])
-    if maps and fonts:
-        font = read_snapshot(fonts[0])
-        snapshot.shapes, snapshot.facts = font.shapes, {**font.facts, **snapshot.facts}
+    font = _faces([p for p in fonts if p.suffix == fonts[0].suffix]) if fonts else None
+    if font is None or maps:
+        snapshot = read_snapshot((maps or boards)[0])
+    if font is not None and maps:
+        snapshot.shapes, snapshot.faces, snapshot.facts = font.shapes, font.faces, {**font.facts, **snapshot.facts}
+    elif font is not None:
+        snapshot = font
     snapshot.sizes = {p.name: p.stat().st_size for p in files}
+    return snapshot
+
+
+def _faces(paths: list[Path]) -> Snapshot:
+    """Return what fonts of one format hold: the face nearest to the regular weight stands for all."""
+    found = {path.stem: read_snapshot(path) for path in paths}
+    first = min(found, key=lambda stem: (abs(found[stem].weight - REGULAR), found[stem].weight, stem))
+    snapshot = found.pop(first)
+    for stem, other in found.items():
+        snapshot.icons = {**other.icons, **snapshot.icons}
+        snapshot.faces[stem] = other.shapes or {}
     return snapshot
 
 
@@ -106,4 +121,4 @@ def _font(data: bytes, path: Path) -> Snapshot:
         what, cure = f"is not a sound font: {problem}", "build it again, or check the download"
         raise OddPegError(Diagnostic("bad-font", what, cure, str(path))) from None
     icons = {(icon_name(name) if font.named else "") or spell(code): code for code, name in font.glyphs}
-    return Snapshot(icons, font.named, facts=font.facts, shapes=font.shapes)
+    return Snapshot(icons, font.named, facts=font.facts, shapes=font.shapes, weight=font.weight)

@@ -76,7 +76,12 @@ class FoundFiles(NamedTuple):
 
 
 def find_files(
-    root: Path, patterns: Sequence[str], folders: str = "ignore", also_read: Sequence[Path] = (), own: Own = frozenset()
+    root: Path,
+    patterns: Sequence[str],
+    folders: str = "ignore",
+    also_read: Sequence[Path] = (),
+    own: Own = frozenset(),
+    key: str = "icons.from",
 ) -> FoundFiles:
     """Return the files that globs name.
 
@@ -84,6 +89,7 @@ def find_files(
         folders: "prefix" puts the folders below the glob's fixed part before the name.
         also_read: folders outside of the project that may be read.
         own: files that are delivered here, which never count.
+        key: of the config that holds the globs.
 
     Raise `OddPegError` where nothing can be built at all.
     """
@@ -103,7 +109,7 @@ def find_files(
     problems = list(dict.fromkeys(problems))
     if not files:
         what = f"no drawings found for {', '.join(patterns)}"
-        cure = "check icons.from in oddpeg.toml; it is relative to that file"
+        cure = f"check {key} in oddpeg.toml; it is relative to that file"
         raise OddPegError(*problems, Diagnostic("no-drawings", what, cure, str(root)))
     return FoundFiles(files, problems)
 

@@ -14,6 +14,12 @@ from oddpeg.workspace.config import SCHEMA
 
 _PASSED_OVER = frozenset(("node_modules", "dist", "build", "target", "vendor", "__pycache__"))
 
+# what folders of one style are called, and the weight that such a face usually has
+_STYLES = {
+    "thin": 100, "light": 300, "line": 400, "outline": 400, "regular": 400, "medium": 500, "semibold": 600, "bold": 700,
+    "heavy": 800, "filled": 900, "fill": 900, "solid": 900, "black": 900,
+}  # fmt: skip
+
 _TEXT = """\
 #:schema {schema}
 # Odd Peg: icons -> font. Build with: oddpeg build
@@ -25,9 +31,7 @@ copyright = ""
 licence = ""
 drop = "auto"   # share of the em below the baseline: about 1/8, which centres icons on capitals
 
-[icons]
-from = [{patterns}]    # {count} drawings when this was written
-
+{drawings}
 [classes]
 prefix = "{prefix}"    # classes are .{prefix}-NAME, always together with .{prefix}-icon
 
@@ -35,6 +39,11 @@ prefix = "{prefix}"    # classes are .{prefix}-NAME, always together with .{pref
 into = "dist/web"
 fonts = ["woff2", "woff"]
 outputs = ["css", "typescript", "json", "specimen"]    # all kinds: oddpeg outputs
+"""
+
+
+_FACES = """\
+# the same icons in several styles: each name has one codepoint in all of them ({count} drawings when this was written)
 """
 
 
@@ -46,11 +55,13 @@ class Start:
         text: of the file.
         count: drawings it finds.
         patterns: that find the drawings.
+        faces: the names of the faces that it has, none where the folders are not called like styles.
     """
 
     text: str
     count: int
     patterns: list[str]
+    faces: list[str]
 
 
 def _drawings_by_folder(root: Path) -> dict[str, int]:
@@ -72,6 +83,22 @@ def _patterns(counts: dict[str, int]) -> list[str]:
         if folder != "." and not any(folder.startswith(top + "/") for top in tops):
             tops.append(folder)
     return [*(["*.svg"] if "." in counts else []), *(f"{escape(folder)}/**/*.svg" for folder in tops)]
+
+
+def _faces(counts: dict[str, int]) -> dict[str, list[str]]:
+    """Return the globs of each face, lightest first, if every folder with drawings is, or lies in, one that is called
+    like a style, and there are at least two styles of different weights; else nothing."""
+    found: dict[str, dict[str, None]] = {}
+    for folder in sorted(counts):
+        parts = folder.split("/")
+        at = next((number for number, part in enumerate(parts) if part.lower() in _STYLES), None)
+        if at is None:
+            return {}
+        glob = escape("/".join(parts[: at + 1])) + "/**/*.svg"
+        found.setdefault(parts[at].lower(), {})[glob] = None
+    if len(found) < 2 or len({_STYLES[name] for name in found}) < len(found):
+        return {}
+    return {name: list(found[name]) for name in sorted(found, key=lambda name: _STYLES[name])}
 
 
 def _prefix(words: list[str]) -> str:
@@ -103,9 +130,14 @@ def make_start(root: Path) -> Start:
     family = " ".join(w[:1].upper() + w[1:] for w in words)
     if not any(c.isalpha() for c in family):
         family = "Icons " + family
-    patterns, total = _patterns(counts), sum(counts.values())
+    total, faces = sum(counts.values()), _faces(counts)
+    patterns = [pattern for own in faces.values() for pattern in own] or _patterns(counts)
     shown = ", ".join(_quoted(p) for p in patterns)
-    text = _TEXT.format(
-        schema=SCHEMA, family=_quoted(family[:63]), patterns=shown, count=total, prefix=_prefix(family.split())
-    )
-    return Start(text, total, patterns)
+    drawings = f"[icons]\nfrom = [{shown}]    # {total} drawings when this was written\n"
+    if faces:
+        drawings = _FACES.format(count=total) + "\n".join(
+            f"[face.{name}]\nfrom = [{', '.join(map(_quoted, own))}]\nweight = {_STYLES[name]}\n"
+            for name, own in faces.items()
+        )
+    text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=_prefix(family.split()))
+    return Start(text, total, patterns, list(faces))

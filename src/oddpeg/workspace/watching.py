@@ -23,7 +23,7 @@ def watched_folders(project: Project) -> list[Path]:
     """Return the folders to watch: the project, and where globs reach outside of it."""
     root = project.root.resolve()
     folders = {root}
-    for pattern in project.config.icons.from_:
+    for pattern in project.config.patterns:
         base = (root / fixed_part(clean_pattern(pattern))).resolve()
         if not base.is_relative_to(root) and base.is_dir():
             folders.add(base)
@@ -56,7 +56,7 @@ def _is_code(path: Path, where: str, project: Project) -> bool:
 
 
 def _may_hold_drawings(where: str, project: Project) -> bool:
-    bases = (fixed_part(clean_pattern(pattern)) for pattern in project.config.icons.from_)
+    bases = (fixed_part(clean_pattern(pattern)) for pattern in project.config.patterns)
     return any(not base or f"{where}/".startswith(f"{base}/") or base.startswith(f"{where}/") for base in bases)
 
 

@@ -1,4 +1,4 @@
-"""Base64: a font file as text, for tools that take a virtual file system (makers of PDFs among them)."""
+"""Base64: font files as text, for tools that take a virtual file system (makers of PDFs among them)."""
 
 from __future__ import annotations
 
@@ -13,7 +13,12 @@ from oddpeg.outputs.kind import Option, OutputKind
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return a JSON object, or an ES module that exports it: file name → Base64."""
     kind = str(context.options["format"])
-    data = {context.font_file(icon_set.stem, kind): base64.b64encode(context.files[kind]).decode()}
+    several = len(context.faces) > 1
+    names = {face.name: f"{icon_set.stem}-{face.name}.{kind}" for face in context.faces if several}
+    data = {
+        names.get(face.name, context.font_file(icon_set.stem, kind)): base64.b64encode(face.files[kind]).decode()
+        for face in context.faces
+    }
     text = json.dumps(data, indent=1)
     return f"export default {text};\n" if context.file.endswith((".mjs", ".js", ".ts")) else text + "\n"
 

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import upper
+from oddpeg.outputs.ranges import runs_of
 
 _RESERVED = "H FIRST LAST FAMILY COUNT RANGES RANGE_COUNT"
 
@@ -23,27 +22,9 @@ _LANGUAGE = Language(
 )
 
 
-class Run(NamedTuple):
-    """Codepoints without a gap."""
-
-    first: int
-    last: int
-
-
-def runs_of(icon_set: IconSet) -> list[Run]:
-    """Return the runs of codepoints in rising order."""
-    found: list[Run] = []
-    for code in sorted(icon.codepoint for icon in icon_set.icons):
-        if found and found[-1].last == code - 1:
-            found[-1] = found[-1]._replace(last=code)
-        else:
-            found.append(Run(code, code))
-    return found
-
-
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the header."""
-    return _LANGUAGE.write(icon_set, context, runs=runs_of(icon_set))
+    return _LANGUAGE.write(icon_set, context, runs=runs_of(icon.codepoint for icon in icon_set.icons))
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import base64
 import re
+from collections.abc import Mapping
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character, css_identifier, url_path, xml_text
+from oddpeg.outputs.face_rules import default_weight, face_classes, face_rules, inherits_weight, palette_rules
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
@@ -15,11 +17,13 @@ from oddpeg.outputs.render import render_kind
 _DISPLAYS = ("block", "swap", "fallback", "optional", "auto")
 
 
-def sources(context: OutputContext) -> dict[str, str]:
-    """Return font format → URL, in the order to offer them; one data URI where the font is to be carried within."""
-    if context.options.get("embed"):
-        return {"woff2": "data:font/woff2;base64," + base64.b64encode(context.embed).decode()}
-    return context.urls
+def sources(context: OutputContext) -> dict[str, Mapping[str, str]]:
+    """Return for each face font format → URL, in the order to offer them; one data URI where the font is to be carried
+    within."""
+    if not context.options.get("embed"):
+        return {face.name: face.urls for face in context.faces}
+    files = {face.name: base64.b64encode(face.files.get("woff2", b"")).decode() for face in context.faces}
+    return {name: {"woff2": f"data:font/woff2;base64,{text}"} for name, text in files.items()}
 
 
 def css(icon_set: IconSet, context: OutputContext) -> str:
@@ -27,7 +31,11 @@ def css(icon_set: IconSet, context: OutputContext) -> str:
     text = render_kind(
         "css.jinja",
         icon_set,
-        urls=sources(context),
+        rules=face_rules(icon_set, sources(context)),
+        faces=face_classes(icon_set),
+        weight=default_weight(icon_set),
+        inherits=inherits_weight(icon_set),
+        palettes=palette_rules(icon_set),
         options=KIND.options_with_defaults(context.options),
         layer=_layers(icon_set, context),
     )
@@ -57,8 +65,10 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     """Return what to paste into a page, and into a rule of one's own."""
     family = icon_set.family.replace("\\", "\\\\").replace('"', '\\"')
     base = "" if context.options.get("self_contained") else f"{icon_set.base_class} "
+    classes = f"{base}{icon_set.prefix}-{icon.name}"
+    others = [f"{classes} {icon_set.prefix}-face-{face}" for face in icon.faces if face != icon_set.default]
     return [
-        Snippet("html", f'<span class="{base}{icon_set.prefix}-{icon.name}"></span>'),
+        *(Snippet("html", f'<span class="{names}"></span>') for names in (classes, *others)),
         Snippet("css", f'font-family: "{family}"; content: {css_character(icon.codepoint)};'),
     ]
 
@@ -67,6 +77,7 @@ def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]
     """Return the classes."""
     lead = f"{icon_set.prefix}-"
     own = {icon_set.base_class.removeprefix(lead), "icon", "before", "map", "family", "mirrored", "font-path"}
+    own |= {f"face-{face}" for icon in icon_set.icons for face in icon.faces}
     return [ReferenceForm(Shape.CLASS, lead, icon_set.spelled, frozenset(own))]
 
 

@@ -37,8 +37,18 @@ flutter:
   fonts:
     - family: {json.dumps(icon_set.family)}
       fonts:
-        - asset: {json.dumps(context.urls.get("ttf", ""))}
-"""
+{_assets(icon_set, context)}"""
+
+
+def _assets(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the list of font files; with weights where there are several faces."""
+    weights = {face.name: face.weight for face in icon_set.faces} if len(context.faces) > 1 else {}
+    lines = ""
+    for face in context.faces:
+        lines += f"        - asset: {json.dumps(face.urls.get('ttf', ''))}\n"
+        if face.name in weights:  # hundreds only, in this format
+            lines += f"          weight: {min(900, max(100, round(weights[face.name] / 100) * 100))}\n"
+    return lines
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:

@@ -10,7 +10,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import OutputKind, always
-from oddpeg.outputs.kinds.web_component import ATTRIBUTES, element
+from oddpeg.outputs.kinds.web_component import attributes_of, element
 
 _MOST_PICTURED = 300  # icons
 
@@ -29,7 +29,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     classes = [{**value, "name": f"{icon_set.prefix}-{value['name']}"} for value in names]
     attributes: list[dict[str, object]] = [
         {"name": name, "description": text, **({"valueSet": "icons"} if name == "name" else {})}
-        for name, text in ATTRIBUTES.items()
+        for name, text in attributes_of(icon_set).items()
     ]
     tag = {"name": element(icon_set), "description": f"An icon of {icon_set.family}.", "attributes": attributes}
     values = {

@@ -19,9 +19,9 @@ def _url(context: OutputContext, file: Delivered) -> str:
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the lines: the smallest font is asked for at once, before the stylesheet that names it is read."""
+    """Return the lines: the default face is asked for at once, before the stylesheet that names it is read."""
     lines = [f"<!-- {xml_comment(icon_set.family)} {xml_comment(icon_set.version)}. Written by Odd Peg. -->"]
-    fonts = [file for file in context.delivered if file.kind == "woff2"]
+    fonts = [file for file in context.delivered if file.kind == "woff2" and file.first]
     sheets = [file for file in context.delivered if file.kind == "css"]
     for font in fonts if sheets and context.options["preload"] else []:
         lines.append(f'<link rel="preload" href="{_url(context, font)}" as="font" type="font/woff2" crossorigin>')

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 
+from oddpeg.iconset.faces import Face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import OutputKind
@@ -22,6 +23,7 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
             "aliases": list(icon.aliases),
             "tags": list(icon.tags),
             "advance": icon.advance,
+            **({"faces": list(icon.faces)} if icon.faces else {}),
             **({"mirrored": True} if icon.name in icon_set.turned else {}),
             **({"older": list(icon.older)} if icon.older else {}),
             **{
@@ -42,9 +44,15 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
         "version": icon_set.version,
         "units_per_em": icon_set.units_per_em,
         "schema": SCHEMA_VERSION,
+        **({"faces": [_face(icon_set, face) for face in icon_set.faces]} if len(icon_set.faces) > 1 else {}),
         "icons": icons,
     }
     return json.dumps(facts, ensure_ascii=False, indent=1) + "\n"
+
+
+def _face(icon_set: IconSet, face: Face) -> dict[str, object]:
+    default = icon_set.face is not None and icon_set.face.name == face.name
+    return {"name": face.name, "weight": face.weight, **({"default": True} if default else {})}
 
 
 KIND = OutputKind(

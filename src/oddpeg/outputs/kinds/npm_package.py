@@ -36,6 +36,8 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
                 exports["./svg/*"] = f"{folder}/*"
                 effects.append(f"{folder}/mirrored.css")
     exports |= {f"./{file_format}": f"./{url}" for file_format, url in context.urls.items()}
+    for face in context.faces if len(context.faces) > 1 else ():
+        exports |= {f"./{face.name}.{file_format}": f"./{url}" for file_format, url in face.urls.items()}
     values = {
         "name": str(context.options["name"]) or icon_set.stem,
         "version": semantic_version(icon_set.version),

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import base64
 import json
-from typing import Any
+from typing import Any, NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.search import RULES
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.escape import css_identifier, policy_digest
+from oddpeg.outputs.face_rules import default_weight, face_classes, face_rules, palette_rules
 from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render, source
 
@@ -31,7 +32,8 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     """
     script = "".join(source(f"specimen/{name}.js") for name in ("search", "panel", "page"))
     script = script.replace("@RULES@", json.dumps(RULES))
-    style = source("specimen/look.css").replace("@FONT@", base64.b64encode(context.embed).decode("ascii"))
+    style = source("specimen/look.css").replace("@WEIGHT@", default_weight(icon_set))
+    style = style.replace("@FACES@", _face_rules(icon_set, context))
     data = {
         "drop": icon_set.drop,
         "synonyms": dict(icon_set.synonyms),
@@ -41,8 +43,12 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     page = render(
         "specimen/page.html.jinja",
         c=icon_set,
-        sizes=context.sizes,
-        urls=context.urls,
+        sizes=context.sizes if len(context.faces) < 2 else {},
+        files=_files(context),
+        faces=face_classes(icon_set),
+        palettes=palette_rules(icon_set),
+        weight=default_weight(icon_set),
+        axis=_reach(icon_set),
         stem=icon_set.stem,
         includes=_includes(icon_set, context),
         desktop=context.urls.get("ttf", ""),
@@ -56,6 +62,50 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     before, after = page.encode().rsplit(_ICONS.encode(), 1)
     # bytes: in a text, one character beyond the first plane would make all others take four times as much room
     return b"".join([before, context.early or write_icons(icon_set, context), b"]}", after])
+
+
+class _File(NamedTuple):
+    """A font file as the page lists it. size: in bytes."""
+
+    format: str
+    url: str
+    size: int
+
+
+def _files(context: OutputContext) -> list[_File]:
+    """Return the font files of every face, as far as they are ready."""
+    return [
+        _File(f, url, len(face.files[f])) for face in context.faces for f, url in face.urls.items() if f in face.files
+    ]
+
+
+def _reach(icon_set: IconSet) -> tuple[int, int] | None:
+    """Return the weights from and to which the page's slider leads; None where no font is variable."""
+    axes = [face.axis for face in icon_set.faces if face.axis]
+    if not axes:
+        return None
+    weights = [face.weight for face in icon_set.faces]
+    weights += [stop.weight for axis in axes for stop in (axis.lightest, axis.heaviest)]
+    return min(weights), max(weights)
+
+
+def _face_rules(icon_set: IconSet, context: OutputContext) -> str:
+    """Return the rules that load the fonts out of the page itself."""
+    files = {face.name: face.files.get("woff2", b"") for face in context.faces}
+    urls = {
+        name: {"woff2": f"data:font/woff2;base64,{base64.b64encode(data).decode()}"} for name, data in files.items()
+    }
+    palettes = "".join(
+        f'\n@font-palette-values --specimen-{at} {{ font-family: "specimen face"; base-palette: {at}; }}'
+        for at in range(len(palette_rules(icon_set)))
+    )
+    return palettes + "\n".join(
+        f'@font-face {{ font-family: "specimen face"; src: url("{rule.urls.get("woff2", "")}") format("woff2");'
+        f" font-weight: {rule.weight}; font-display: block;"
+        + (f" unicode-range: {rule.ranges};" if rule.ranges else "")
+        + " }"
+        for rule in face_rules(icon_set, urls)
+    )
 
 
 def write_icons(icon_set: IconSet, context: OutputContext) -> bytes:

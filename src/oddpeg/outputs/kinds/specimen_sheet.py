@@ -5,7 +5,7 @@ from __future__ import annotations
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.sheet_image import DARK, LIGHT, Heading, contact_sheet
+from oddpeg.outputs.sheet_image import DARK, LIGHT, Heading, contact_sheet, ladder
 
 
 def write(icon_set: IconSet, context: OutputContext) -> bytes:
@@ -14,7 +14,9 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     subtitle = f"version {icon_set.version} · {count:,} icon{'s' if count != 1 else ''}"
     tones = DARK if context.options["dark"] else LIGHT
     heading = Heading(icon_set.family, subtitle)
-    return contact_sheet(icon_set, context.files["ttf"], heading, tones, bool(context.options["names"]))
+    fonts = {face.name: face.files["ttf"] for face in context.faces}
+    rungs = ladder(icon_set) if context.options["ladder"] else []
+    return contact_sheet(icon_set, fonts, heading, tones, bool(context.options["names"]), rungs)
 
 
 KIND = OutputKind(
@@ -27,6 +29,7 @@ KIND = OutputKind(
     embeds=lambda options: ("ttf",),
     options={
         "dark": Option(False, "light icons on a dark ground"),
+        "ladder": Option(False, "every icon at every weight: of faces, and of a variable font"),
         "names": Option(True, "their names below them; up to 1,500 icons"),
     },
 )

@@ -10,6 +10,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import comment, script_string
 from oddpeg.outputs.kind import Option, OutputKind, always
+from oddpeg.outputs.layers_svg import layer_colour
 from oddpeg.outputs.naming import Entry, Form, camel, entries, identifiers, pascal
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render
@@ -44,6 +45,19 @@ _FLAVOURS = {
 }
 
 
+class _Layer(NamedTuple):
+    """A path in a colour of its own: path data, fill and opacity as attributes have them."""
+
+    path: str
+    fill: str
+    opacity: str
+
+
+def _layers(icon_set: IconSet, name: str) -> tuple[_Layer, ...]:
+    layers = icon_set.coloured.get(name, ())
+    return tuple(_Layer(one.path, layer_colour(icon_set, one), f"{round(one.alpha, 3):g}") for one in layers)
+
+
 class _Module(NamedTuple):
     """The module of one icon.
 
@@ -53,6 +67,7 @@ class _Module(NamedTuple):
         id: what the index exports it as.
         frame: the viewBox.
         path: path data.
+        layers: of colour in its place, from the ground up.
         turned: it faces the other way in text from right to left.
         others: further names that the index exports it as.
     """
@@ -62,6 +77,7 @@ class _Module(NamedTuple):
     id: str
     frame: str
     path: str
+    layers: tuple[_Layer, ...]
     turned: bool
     others: tuple[str, ...]
 
@@ -86,7 +102,9 @@ def _modules(icon_set: IconSet, context: OutputContext) -> list[_Module]:
         others = tuple(names[alias] for alias in icon.aliases)
         file = f"{files[icon.name]}.{flavour.ending}"
         turned = icon.name in icon_set.turned
-        found.append(_Module(icon, file, names[icon.name], frame, picture.path, turned, others))
+        found.append(
+            _Module(icon, file, names[icon.name], frame, picture.path, _layers(icon_set, icon.name), turned, others)
+        )
     return found
 
 

@@ -24,7 +24,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     listed = ", ".join(swift_string(url) for url in (*sources, f"{name}Font.swift"))
     others = sorted(file.url for file in context.delivered if not file.url.endswith((".ttf", ".swift")))
     excluded = ", ".join(swift_string(url) for url in others if not url.startswith("../"))
-    font = swift_string(context.urls.get("ttf", ""))
+    fonts = ", ".join(f".copy({swift_string(face.urls.get('ttf', ''))})" for face in context.faces)
     return f"""\
 // swift-tools-version:5.7
 // {comment(icon_set.family)} {comment(icon_set.version)}. Written by Odd Peg.
@@ -39,7 +39,7 @@ let package = Package(
             path: ".",
             exclude: [{excluded}],
             sources: [{listed}],
-            resources: [.copy({font})]
+            resources: [{fonts}]
         )
     ]
 )
@@ -48,8 +48,9 @@ let package = Package(
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     """Return the code that registers the font."""
-    name, file = _type(icon_set), posixpath.basename(context.urls.get("ttf", ""))
-    stem = swift_string(file.removesuffix(".ttf"))
+    name = _type(icon_set)
+    files = [posixpath.basename(face.urls.get("ttf", "")) for face in context.faces]
+    stems = ", ".join(swift_string(file.removesuffix(".ttf")) for file in files)
     text = f"""\
 // {comment(icon_set.family)} {comment(icon_set.version)}. Written by Odd Peg. @generated
 import CoreText
@@ -59,8 +60,10 @@ import Foundation
 public enum {name}Font {{
     /// Makes the font known to the program; done once, however often it is called.
     public static let registered: Bool = {{
-        guard let url = Bundle.module.url(forResource: {stem}, withExtension: "ttf") else {{ return false }}
-        return CTFontManagerRegisterFontsForURL(url as CFURL, .process, nil)
+        [{stems}].allSatisfy {{ file in
+            guard let url = Bundle.module.url(forResource: file, withExtension: "ttf") else {{ return false }}
+            return CTFontManagerRegisterFontsForURL(url as CFURL, .process, nil)
+        }}
     }}()
 }}
 """

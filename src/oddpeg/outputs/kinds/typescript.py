@@ -8,6 +8,7 @@ from typing import NamedTuple
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
+from oddpeg.outputs.face_rules import face_classes, palette_rules
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.references import ReferenceForm, Shape
@@ -22,6 +23,43 @@ def has_hover(icon_set: IconSet, context: OutputContext) -> bool:
     are not large; never in drafts."""
     wanted = context.options.get("hover")
     return not context.draft and bool(len(icon_set.icons) <= _MOST_HOVERED if wanted is None else wanted)
+
+
+class _TypedFace(NamedTuple):
+    """A face as the types have it.
+
+    Attributes:
+        has, lacks: names of icons, aliases too.
+    """
+
+    name: str
+    weight: str
+    has: tuple[str, ...]
+    lacks: tuple[str, ...]
+
+    def names(self, prefix: str) -> str:
+        """Return the type of its icons' names, the shorter way. prefix: of the type of all names."""
+        if not self.lacks:
+            return f"{prefix}Name"
+        few = self.has if len(self.has) < len(self.lacks) else self.lacks
+        some = " | ".join(map(script_string, few))
+        return some if few is self.has else f"Exclude<{prefix}Name, {some}>"
+
+
+def _faces(icon_set: IconSet) -> list[_TypedFace]:
+    found = []
+    # a class may choose a weight of a variable font
+    known = {name: f.name for f in icon_set.faces for name in (f.name, *dict(f.stands_for))}
+    for name, weight in face_classes(icon_set):
+        has = tuple(n for icon in icon_set.icons if not icon.faces or known[name] in icon.faces for n in icon.names)
+        lacks = tuple(n for icon in icon_set.icons if icon.faces and known[name] not in icon.faces for n in icon.names)
+        found.append(_TypedFace(name, weight, has, lacks))
+    return found
+
+
+def _chosen(icon_set: IconSet) -> dict[str, object]:
+    """Return what code can choose from: faces and palettes."""
+    return {"faces": _faces(icon_set), "palettes": palette_rules(icon_set)}
 
 
 def hover(icon_set: IconSet, icon: Icon) -> str:
@@ -45,11 +83,13 @@ class ScriptModule(NamedTuple):
         drawn = icon_set.icons if has_hover(icon_set, context) else ()
         pictures = {icon.name: hover(icon_set, icon) for icon in drawn}
         names = script_names(icon_set)
-        return render_kind("typescript.jinja", icon_set, pictures=pictures, typed=self.typed, **names)
+        return render_kind(
+            "typescript.jinja", icon_set, pictures=pictures, typed=self.typed, **_chosen(icon_set), **names
+        )
 
     def declarations(self, icon_set: IconSet, context: OutputContext) -> dict[str, str]:
         """Return the file that declares the types."""
-        text = render_kind("javascript_types.jinja", icon_set, **script_names(icon_set))
+        text = render_kind("javascript_types.jinja", icon_set, **_chosen(icon_set), **script_names(icon_set))
         return {declarations_name(context.file): text}
 
     def setup(self, icon_set: IconSet, context: OutputContext) -> list[Snippet]:

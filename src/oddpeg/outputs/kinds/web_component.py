@@ -11,6 +11,7 @@ import posixpath
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import url_path, xml_text
+from oddpeg.outputs.face_rules import face_classes, face_values
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import ReferenceForm, Shape
@@ -23,6 +24,12 @@ ATTRIBUTES = {
     "color": "a CSS colour; that of the text where it is left out",
     "label": "what it means here; without one it is decoration, and not read aloud",
 }
+
+
+def attributes_of(icon_set: IconSet) -> dict[str, str]:
+    """Return what the element's attributes mean, by name."""
+    faces = {"face": "the face, by name; the default one where it is left out"} if face_classes(icon_set) else {}
+    return ATTRIBUTES | faces
 
 
 def element(icon_set: IconSet) -> str:
@@ -38,7 +45,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         "web_component.jinja",
         icon_set,
         element=element(icon_set),
-        urls=context.urls,
+        **face_values(icon_set, context),
         types=declarations_name(context.file),
         **names,
     )
@@ -46,7 +53,12 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     """Return the file that declares the types, and where it is asked for the manifest that editors read."""
-    values = {"element": element(icon_set), "attributes": ATTRIBUTES, **script_names(icon_set)}
+    values = {
+        "element": element(icon_set),
+        "attributes": attributes_of(icon_set),
+        "faces": face_classes(icon_set),
+        **script_names(icon_set),
+    }
     found = {declarations_name(context.file): render_kind("web_component_types.jinja", icon_set, **values)}
     if context.options.get("manifest"):
         found["custom-elements.json"] = _manifest(icon_set, posixpath.basename(context.file))
@@ -55,16 +67,16 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
 
 def _manifest(icon_set: IconSet, file: str) -> str:
     tag, kind = element(icon_set), f"{script_names(icon_set)['Type']}Element"
-    attributes = [{"name": name, "description": text} for name, text in ATTRIBUTES.items()]
+    described = [{"name": name, "description": text} for name, text in attributes_of(icon_set).items()]
     named = " | ".join(json.dumps(name) for icon in icon_set.icons for name in icon.names)
-    attributes[0]["type"] = {"text": named}  # type: ignore[assignment]
+    described[0]["type"] = {"text": named}  # type: ignore[assignment]
     declared = {
         "kind": "class",
         "name": kind,
         "description": f"An icon of {icon_set.family}. Written by Odd Peg.",
         "tagName": tag,
         "customElement": True,
-        "attributes": attributes,
+        "attributes": described,
         "superclass": {"name": "HTMLElement"},
     }
     exports = [

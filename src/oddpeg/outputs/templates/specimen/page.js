@@ -3,10 +3,13 @@ const data = JSON.parse(document.getElementById("icons").textContent);
 const { drop, synonyms } = data, every = data.icons, gone = data.retired;
 const at = (id) => document.getElementById(id);
 const room = at("room"), shown = at("shown"), panel = at("panel");
-const KEPT = { q: "query", tag: "tag", show: "show", sort: "sort", size: "size", ink: "ink", ground: "ground", smooth: "smooth", text: "wording" };
+const KEPT = { q: "query", tag: "tag", show: "show", sort: "sort", weight: "weight", palette: "palette", size: "size", ink: "ink", ground: "ground", smooth: "smooth", text: "wording" };
 const standard = {}; // what each control is without being touched
 const narrow = matchMedia("(max-width: 900px)");
 let found = every, chosen = 0, pinned = false, columns = 1, high = 120, pending = 0, drawn = "";
+
+const own = new CSSStyleSheet(); // the palette of one's own colours
+document.adoptedStyleSheets.push(own);
 
 index(every);
 index(gone);
@@ -147,12 +150,25 @@ function unfold(id, open) {
 }
 
 function paint() {
-  const style = document.documentElement.style;
+  const style = document.documentElement.style, weight = at("weight");
+  weight.closest("label").hidden = weight.options ? weight.options.length < 2 : false;
+  if (weight.value) style.setProperty("--weight", weight.value);
+  paintPalette(style);
   for (const id of ["ink", "ground"]) {
     if (at(id).value === standard[id]) style.removeProperty(`--own-${id}`);
     else style.setProperty(`--own-${id}`, at(id).value);
   }
   document.body.dataset.smooth = at("smooth").value;
+}
+
+function paintPalette(style) {
+  const palette = at("palette"), entries = [...document.querySelectorAll("[data-entry]")];
+  palette.closest("label").hidden = palette.options.length < 2;
+  if (palette.value) style.setProperty("--palette", palette.value);
+  for (const entry of entries) entry.closest("label").hidden = palette.value !== "--specimen-own";
+  if (!entries.length) return;
+  const colours = entries.map((entry) => `${entry.dataset.entry} ${entry.value}`).join(", ");
+  own.replaceSync(`@font-palette-values --specimen-own { font-family: "specimen face"; override-colors: ${colours}; }`);
 }
 
 function dress() { // colour fields start with the colours of the page, light or dark
@@ -164,6 +180,8 @@ function dress() { // colour fields start with the colours of the page, light or
   }
   paint();
 }
+
+for (const entry of document.querySelectorAll("[data-entry]")) entry.addEventListener("input", paint);
 
 addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -191,7 +209,7 @@ addEventListener("keydown", (event) => {
   }
 });
 for (const id of ["query", "tag", "show", "sort"]) at(id).addEventListener("input", search);
-for (const id of ["size", "ink", "ground", "smooth", "wording"]) at(id).addEventListener("input", () => { paint(); lay(); speak(); remember(); });
+for (const id of ["weight", "palette", "size", "ink", "ground", "smooth", "wording"]) at(id).addEventListener("input", () => { paint(); lay(); speak(); remember(); });
 for (const opener of document.querySelectorAll("[aria-controls]")) {
   opener.addEventListener("click", () => { unfold(opener.getAttribute("aria-controls"), opener.getAttribute("aria-expanded") !== "true"); lay(); remember(); });
 }

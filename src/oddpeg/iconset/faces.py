@@ -1,0 +1,82 @@
+"""The faces of a family: its icons at several weights."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from typing import TYPE_CHECKING, NamedTuple
+
+if TYPE_CHECKING:  # finding icons needs neither, and they take longer to load than a search
+    from oddpeg.font.variations import Axis
+    from oddpeg.outline.model import ColourLayer, Outline
+    from oddpeg.outline.placement import Em
+
+REGULAR = 400  # the CSS font-weight of a family's usual face
+
+
+class Face(NamedTuple):
+    """The icons at one weight.
+
+    Attributes:
+        em: the square that glyphs are drawn on.
+        outlines: by icon.
+        name: as the config calls it.
+        weight: CSS font-weight.
+        layers: of colour, from the ground up, of each icon that has some, by its name.
+        axis: along which it varies, where its font is variable.
+        masters: the outlines at the ends of that, of each icon that varies, by its name.
+        stands_for: names and weights of the static faces whose place it takes.
+    """
+
+    em: Em
+    outlines: Mapping[str, Outline]
+    name: str = "regular"
+    weight: int = REGULAR
+    layers: Mapping[str, Sequence[ColourLayer]] = {}
+    axis: Axis | None = None
+    masters: Mapping[str, Sequence[Outline]] = {}
+    stands_for: tuple[tuple[str, int], ...] = ()
+
+    def flattened(self) -> Face:
+        """Return the same face with mean colours in the place of gradients."""
+        layers = {
+            name: tuple(layer._replace(fill=layer.fill.flattened()) for layer in those)
+            for name, those in self.layers.items()
+        }
+        coloured = {name: those for name, those in layers.items() if not all(one.fill.follows_text for one in those)}
+        return self._replace(layers=coloured)
+
+    def of_icons(self, names: Collection[str]) -> Face:
+        """Return the same face with these icons only."""
+        outlines = {name: outline for name, outline in self.outlines.items() if name in names}
+        layers = {name: those for name, those in self.layers.items() if name in names}
+        masters = {name: those for name, those in self.masters.items() if name in names}
+        return self._replace(outlines=outlines, layers=layers, masters=masters)
+
+
+class StandIn(NamedTuple):
+    """A face from which another one's missing icons are shown.
+
+    Attributes:
+        face: that has them.
+        icons: their names.
+    """
+
+    face: Face
+    icons: tuple[str, ...]
+
+
+def default_face(faces: Sequence[Face], name: str) -> Face:
+    """Return the face of that name, else the one nearest to the regular weight, the lighter of two."""
+    nearest = min(faces, key=lambda face: (abs(face.weight - REGULAR), face.weight))
+    return next((face for face in faces if name == face.name or name in dict(face.stands_for)), nearest)
+
+
+def stand_ins(face: Face, faces: Sequence[Face], icons: Sequence[str]) -> list[StandIn]:
+    """Return the faces from which icons are shown that a face lacks, the nearest in weight first."""
+    missing = {name for name in icons if name not in face.outlines}
+    found = []
+    for other in sorted(faces, key=lambda one: (abs(one.weight - face.weight), one.weight)):
+        if names := tuple(name for name in icons if name in missing and name in other.outlines):
+            found.append(StandIn(other, names))
+            missing.difference_update(names)
+    return found

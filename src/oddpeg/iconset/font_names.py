@@ -1,0 +1,42 @@
+"""What a font is called, and what its stylesheets call things."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+
+class Naming(NamedTuple):
+    """What the font is called and says of itself.
+
+    Attributes:
+        family: the name to choose the font by.
+        version: MAJOR.MINOR.
+        stem: the name of its files, without ending.
+        copyright: of the font.
+        licence: its name or text.
+        licence_url: where it can be read.
+        designer: who drew the icons.
+    """
+
+    family: str
+    version: str
+    stem: str
+    copyright: str = ""
+    licence: str = ""
+    licence_url: str = ""
+    designer: str = ""
+
+
+class ClassNames(NamedTuple):
+    """Names in stylesheets.
+
+    Attributes:
+        prefix: classes are PREFIX-NAME.
+        base: the class that every icon needs too.
+        sizes, colours: (name, CSS value) of what gets a class of its own.
+    """
+
+    prefix: str
+    base: str
+    sizes: tuple[tuple[str, str], ...] = ()
+    colours: tuple[tuple[str, str], ...] = ()

@@ -1,0 +1,93 @@
+"""Outlines of icons whose strokes get wider along an axis: one set of points, and where each goes at both ends.
+
+Fills are united and stay as they are; strokes lie over them (`linear_strokes`). What this cannot draw is said to be
+fixed: an icon in which white erases, or in which strokes are clipped, since edges then lie where outlines cross.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import NamedTuple
+
+import numpy as np
+
+from oddpeg.geometry.arrays import Ints
+from oddpeg.outline.batch import outline_layers
+from oddpeg.outline.collect import Gathering
+from oddpeg.outline.linear_strokes import LinearContour, linear_strokes
+from oddpeg.outline.model import Method, Options, Outline
+from oddpeg.outline.placement import place
+from oddpeg.outline.window import ink_windows
+from oddpeg.svg.layers import Layer
+from oddpeg.svg.model import Drawing, Effect, Shape
+
+_MOST_POINTS = 20_000  # of one icon
+
+
+class Varying(NamedTuple):
+    """An outline along an axis.
+
+    Attributes:
+        outline: with strokes as wide as they are drawn; its contours overlap.
+        masters: the same outline at each factor asked for, point by point.
+    """
+
+    outline: Outline
+    masters: tuple[Outline, ...]
+
+
+def varying_outlines(drawings: Sequence[Drawing], options: Options) -> list[Varying | None]:
+    """Return each drawing's outline at `options.masters`, factors of stroke widths; None where it has no strokes, or
+    what it shows cannot be drawn so."""
+    able = [number for number, drawing in enumerate(drawings) if can_vary(drawing)]
+    some = [drawings[number] for number in able]
+    windows = ink_windows(some, options) if options.fit == "ink" else [None] * len(some)
+    layers = [_fills(drawing)._replace(window=window) for drawing, window in zip(some, windows, strict=True)]
+    found: list[Varying | None] = [None] * len(drawings)
+    for number, layer, fill in zip(able, layers, outline_layers(layers, options), strict=True):
+        found[number] = _varying(drawings[number], layer, fill, options)
+    return found
+
+
+def can_vary(drawing: Drawing) -> bool:
+    """Return whether a drawing has strokes, and nothing that cuts them or is cut by white."""
+    strokes = [shape for shape in drawing.shapes if shape.stroke is not None]
+    if not strokes or any(shape.clips for shape in strokes):
+        return False
+    paints = [p for s in drawing.shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
+    return all(paint.effect is Effect.INK for paint in paints)
+
+
+def _fills(drawing: Drawing) -> Layer:
+    shapes = [replace(shape, stroke=None) for shape in drawing.shapes if shape.fill is not None]
+    return Layer(drawing.box, shapes)
+
+
+def _varying(drawing: Drawing, layer: Layer, fill: Outline, options: Options) -> Varying | None:
+    shapes = [Shape(s.path, s.matrix, None, s.even_odd, s.stroke) for s in drawing.shapes if s.stroke is not None]
+    matrix, advance = place(layer.window or layer.box, options.em, options.fit)
+    gathering = Gathering(options.em.units)
+    gathering.add(shapes, matrix)
+    segments, pens = gathering.strokes()
+    if not len(segments.degree):
+        return None
+    widest = max(1.0, *options.masters)
+    tolerance = options.precision * options.em.units / 1000
+    contours = [c for own in linear_strokes(segments, pens, widest, tolerance) for c in own]
+    if not contours or sum(len(contour.on) for contour in contours) > _MOST_POINTS:
+        return None
+    made = [_outline(fill, contours, factor, advance) for factor in (1.0, *options.masters)]
+    return Varying(made[0], tuple(made[1:]))
+
+
+def _outline(fill: Outline, contours: Sequence[LinearContour], factor: float, advance: int) -> Outline:
+    """Return fills and strokes of one width as one outline."""
+    parts: list[Ints] = [fill.xy]
+    ends = fill.ends.tolist()
+    for contour in contours:
+        z = contour.fixed + factor * contour.moved
+        parts.append(np.rint(np.stack([z.real, z.imag], axis=1)).astype(np.int64))
+        ends.append((ends[-1] if ends else -1) + len(z))
+    on = np.concatenate([fill.on, *(contour.on for contour in contours)])
+    return Outline(np.concatenate(parts), on, np.array(ends, dtype=np.int64), advance, made=Method.OVERLAPPING)

@@ -1,0 +1,119 @@
+"""The `@font-face` rules of a family: one face for each weight, and stand-ins for what a face lacks.
+
+Source: CSS Fonts 4 §4.5, composite faces by `unicode-range`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import NamedTuple
+
+from oddpeg.font.palettes import DEFAULT
+from oddpeg.iconset.faces import Face
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.ranges import css_ranges
+
+
+class FaceRule(NamedTuple):
+    """One `@font-face` rule.
+
+    Attributes:
+        weight: its `font-weight`.
+        urls: font format → URL, in the order to offer them.
+        ranges: its `unicode-range`; empty for everything.
+        face: whose font it loads.
+    """
+
+    weight: str
+    urls: Mapping[str, str]
+    ranges: str
+    face: str
+
+
+class FaceClass(NamedTuple):
+    """What a class sets that chooses a face."""
+
+    name: str
+    weight: str
+
+
+def face_rules(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> list[FaceRule]:
+    """Return the rules of all faces; a face that lacks icons shows them from the nearest one that has them, by rules
+    of its own weight. urls: of each face's files, by its name."""
+    rules = []
+    for face in icon_set.faces:
+        # without a range: browsers take the height of lines from the font that has the space
+        rules.append(FaceRule(weight_of(face), urls.get(face.name, {}), "", face.name))
+        for other, names in icon_set.stand_ins(face):  # later rules come first where ranges overlap
+            lacking = css_ranges(_codes(icon_set, names))
+            rules.append(FaceRule(weight_of(face), urls.get(other.name, {}), lacking, other.name))
+    return rules or [FaceRule("400", next(iter(urls.values()), {}), "", "")]
+
+
+def face_values(icon_set: IconSet, context: OutputContext) -> dict[str, object]:
+    """Return what templates of stylesheets need to know of faces."""
+    rules = face_rules(icon_set, {face.name: face.urls for face in context.faces})
+    return {
+        "rules": rules,
+        "faces": face_classes(icon_set),
+        "weight": default_weight(icon_set),
+        "inherits": inherits_weight(icon_set),
+        "palettes": palette_rules(icon_set),
+    }
+
+
+class PaletteRule(NamedTuple):
+    """One palette in a stylesheet.
+
+    Attributes:
+        name: as the config calls it.
+        number: its place in the font.
+        entries: name → colour as CSS writes it, of those that have a name.
+        numbers: the place of each of those in the palette.
+    """
+
+    name: str
+    number: int
+    entries: Mapping[str, str]
+    numbers: Mapping[str, int]
+
+
+def palette_rules(icon_set: IconSet) -> list[PaletteRule]:
+    """Return the palettes that the config names, if the fonts have colours."""
+    palettes = icon_set.palettes
+    if palettes is None or palettes.names == (DEFAULT,):
+        return []
+    named = {entry.name: number for number, entry in enumerate(palettes.entries) if entry.name}
+    return [
+        PaletteRule(name, at, {n: palettes.entries[number].colours[at].hex for n, number in named.items()}, named)
+        for at, name in enumerate(palettes.names)
+    ]
+
+
+def weight_of(face: Face) -> str:
+    """Return a face's `font-weight`: a range where it varies."""
+    return f"{face.axis.lightest.weight} {face.axis.heaviest.weight}" if face.axis else str(face.weight)
+
+
+def default_weight(icon_set: IconSet) -> str:
+    """Return the `font-weight` of icons for which no face is chosen."""
+    return str(icon_set.face.weight) if icon_set.face else "400"
+
+
+def inherits_weight(icon_set: IconSet) -> bool:
+    """Return whether icons are as heavy as the text around them, where no face is chosen: those of a variable font."""
+    return icon_set.face is not None and icon_set.face.axis is not None
+
+
+def face_classes(icon_set: IconSet) -> list[FaceClass]:
+    """Return the classes that choose a face; none where there is one."""
+    faces = icon_set.faces
+    if len(faces) < 2 and not any(len(face.stands_for) > 1 for face in faces):
+        return []
+    return [FaceClass(name, str(at)) for face in faces for name, at in face.stands_for or ((face.name, face.weight),)]
+
+
+def _codes(icon_set: IconSet, names: Iterable[str]) -> list[int]:
+    wanted = set(names)
+    return [icon.codepoint for icon in icon_set.icons if icon.name in wanted]

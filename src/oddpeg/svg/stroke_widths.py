@@ -1,0 +1,36 @@
+"""Strokes made wider or narrower: every width times a factor.
+
+Dashes stay as long as they are, and the limit of mitres is a ratio: both follow as SVG 2 §13.5 has them follow from the
+width.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from oddpeg.svg.model import Clip, Drawing, Shape
+
+
+def has_strokes(drawing: Drawing) -> bool:
+    """Return whether a drawing strokes anything, in its clips and masks too."""
+    return any(_is_stroked(shape) for shape in drawing.shapes)
+
+
+def _is_stroked(shape: Shape) -> bool:
+    return shape.stroke is not None or any(_is_stroked(inner) for clip in shape.clips for inner in clip.shapes)
+
+
+def with_strokes(drawing: Drawing, factor: float) -> Drawing:
+    """Return a drawing with every stroke `factor` times as wide."""
+    if factor == 1:
+        return drawing
+    clips: dict[int, Clip] = {}  # by identity: clips that shapes share stay shared
+    return replace(drawing, shapes=[_scaled(shape, factor, clips) for shape in drawing.shapes])
+
+
+def _scaled(shape: Shape, factor: float, known: dict[int, Clip]) -> Shape:
+    stroke = shape.stroke and shape.stroke._replace(width=shape.stroke.width * factor)
+    for clip in shape.clips:
+        if id(clip) not in known:
+            known[id(clip)] = Clip(tuple(_scaled(inner, factor, known) for inner in clip.shapes))
+    return replace(shape, stroke=stroke, clips=tuple(known[id(clip)] for clip in shape.clips))

@@ -1,0 +1,87 @@
+"""Outlines that vary along an axis, held against their drawings: what is not true at some width does not vary."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.geometry.arrays import Floats
+from oddpeg.geometry.contours import Contours
+from oddpeg.outline.masters import can_vary
+from oddpeg.outline.model import Options, Outline
+from oddpeg.outline.pipeline import OutlineResult, outline_files
+from oddpeg.outline.window import ink_windows
+from oddpeg.raster.coverage import SAMPLES, Coverage, Views, differences, drawing_coverage
+from oddpeg.raster.winding import winding
+from oddpeg.svg.model import Drawing
+from oddpeg.svg.reader import read_drawing
+from oddpeg.svg.stroke_widths import has_strokes, with_strokes
+
+_PX = 96  # to the em
+_TOLERANCE = 0.005  # wrong pixels, as a share of the ink
+
+
+def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options: Options) -> list[OutlineResult]:
+    """Return the results; those that do not vary, or wrongly, with the outline of a static face, and why."""
+    found = list(results)
+    wrong: list[int] = []
+    for number, (result, data) in enumerate(zip(results, files, strict=True)):
+        if result.outline is None:
+            continue
+        drawing = with_strokes(read_drawing(data, options.keep_faint), options.strokes)
+        if not result.masters:
+            if has_strokes(drawing):
+                why = _obstacle(drawing, result.outline)
+                found[number] = _fixed(result, f"keeps the width of its strokes at every weight, since {why}")
+        elif not _is_true(result, drawing, options):
+            wrong.append(number)
+    plain = outline_files([files[number] for number in wrong], options._replace(masters=()))
+    for number, result in zip(wrong, plain, strict=True):
+        what = "keeps the width of its strokes at every weight, since they would not widen as drawn"
+        found[number] = _fixed(result, what)
+    return found
+
+
+def _obstacle(drawing: Drawing, outline: Outline) -> str:
+    """Return why an outline does not vary."""
+    if outline.cut:
+        return "it reaches beyond its frame"
+    return "they cannot be drawn so" if can_vary(drawing) else "white or a clip cuts them"
+
+
+def _fixed(result: OutlineResult, what: str) -> OutlineResult:
+    cure = "let strokes not be cut by white, clips or masks; or draw the icon for a face of its own"
+    return replace(result, diagnostics=[*result.diagnostics, Diagnostic("axis-fixed", what, cure)])
+
+
+def _is_true(result: OutlineResult, drawing: Drawing, options: Options) -> bool:
+    """Return whether an outline is that of its drawing as drawn, at both ends and half-way to them."""
+    outline = result.outline
+    assert outline is not None, "only what has an outline varies"
+    looks: list[tuple[float, Floats]] = [(1.0, outline.xy.astype(np.float64))]
+    for factor, master in zip(options.masters, result.masters, strict=True):
+        looks += [(factor, master.xy / 1), ((1 + factor) / 2, (outline.xy + master.xy) / 2)]
+    window = (ink_windows([drawing], options)[0] if options.fit == "ink" else None) or drawing.box
+    frame = _PX * window.width / window.height
+    wide = _PX if options.fit == "square" else max(1, round(frame))
+    shift = ((_PX - frame) / 2 if options.fit == "square" else 0.0, 0.0)
+    for factor, points in looks:
+        wanted = drawing_coverage(with_strokes(drawing, factor), _PX, wide, shift, window)
+        if differences(Views(wanted, _coverage(outline, points, wide, options))).wrong > _TOLERANCE:
+            return False
+    return True
+
+
+def _coverage(outline: Outline, points: Floats, wide: int, options: Options) -> Coverage:
+    """Return the coverage (96, wide) of an outline with other points."""
+    em, scale = options.em, _PX * SAMPLES / options.em.units
+    shape = outline.contours
+    placed = Contours(points[:, 0] + 1j * points[:, 1], shape.on, shape.contour)
+    edges = placed.segments().scaled(scale).flattened(8)
+    start, end = (np.conj(z) + 1j * em.ascender * scale for z in edges)
+    ink = winding(start, end, wide * SAMPLES, _PX * SAMPLES) != 0
+    result: Coverage = ink.reshape(_PX, SAMPLES, wide, SAMPLES).mean(axis=(1, 3))
+    return result

@@ -1,0 +1,256 @@
+"""Icons in colours: layers and palettes in the font, and what browsers make of them."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import ots
+import pytest
+import resvg_py
+from fontTools.ttLib import TTFont
+from numpy.typing import NDArray
+from PIL import Image
+
+from support.pages import pick, visit
+from support.project import ProjectFolder
+
+CONFIG = """\
+[font]
+family = "Tide Marks"
+
+[icons]
+from = ["icons/**/*.svg"]
+
+[classes]
+prefix = "tm"
+
+[palettes.day]
+hull = "#20343C"
+rust = "rgb(193 73 44)"
+
+[palettes.night]
+hull = "#e9e4d4"
+
+[bundle.flat]
+into = "dist"
+fonts = ["woff2", "ttf"]
+outputs = ["css", "typescript", "json", "specimen", "specimen-sheet", "sprite", "scss"]
+colour = true
+
+[bundle.rich]
+into = "rich"
+fonts = ["woff2", "ttf"]
+outputs = ["css"]
+colour = "gradients"
+
+[bundle.plain]
+into = "plain"
+fonts = ["ttf"]
+"""
+SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{}</svg>'
+FLAT = {
+    "ship": '<path fill="#20343c" d="M3 14h18l-3 6H6z"/><path fill="#c1492c" d="M6 9h12v4H6z"/>'
+    '<path d="M10 3h4v5h-4z"/>',
+    "flag": '<path fill="#c1492c" d="M2 4h10v16H2z"/><path fill="#fff" d="M12 4h10v16H12z"/>'
+    '<circle cx="12" cy="12" r="4" fill="#20343c" fill-opacity=".5"/>',
+    "buoy": '<path stroke="#20343c" stroke-width="3" fill="rgb(193,73,44)" d="M7 4h10l3 16H4z"/>'
+    '<path stroke="currentColor" stroke-width="2" d="M4 12h16"/>',
+    "twice": '<path fill="#c1492c" d="M2 2h8v8H2z"/><path fill="#20343c" d="M6 6h12v12H6z"/>'
+    '<path fill="#c1492c" d="M14 14h8v8h-8z"/><path fill="#c1492c" d="M2 18h3v3H2z"/>',
+}
+RICH = {
+    "dusk": '<linearGradient id="a" x2=".5" y2="1" gradientTransform="skewX(20)">'
+    '<stop offset=".1" stop-color="#c1492c"/><stop offset="1" stop-color="#20343c" stop-opacity=".5"/></linearGradient>'
+    '<path fill="url(#a)" d="M2 3h20v18H2z"/>',
+    "lamp": '<radialGradient id="b" gradientUnits="userSpaceOnUse" cx="12" cy="12" r="8" fx="9" fy="10"'
+    ' gradientTransform="rotate(20) scale(1 .7)" spreadMethod="reflect"><stop stop-color="#fff"/>'
+    '<stop offset="1" stop-color="#20343c"/></radialGradient><circle cx="12" cy="12" r="10" fill="url(#b)"/>',
+    "mist": '<g opacity=".4"><path d="M3 3h10v10H3z"/></g><path fill-opacity=".2" d="M11 11h10v10H11z"/>',
+}
+PLAIN = {"line": '<path fill="none" stroke="currentColor" stroke-width="2" d="M3 12h18"/>'}
+NIGHT = {"#20343c": "#e9e4d4"}
+INK = "#0a7d5a"  # the colour of the text
+
+Picture = NDArray[np.float64]
+
+
+@pytest.fixture(scope="module")
+def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    project = ProjectFolder(tmp_path_factory.mktemp("colour")).config(CONFIG)
+    for name, body in (FLAT | RICH | PLAIN).items():
+        project.icon(name, SVG.format(body))
+    project.build()
+    return project
+
+
+def codes(family: ProjectFolder) -> dict[str, int]:
+    return {icon["name"]: icon["codepoint"] for icon in json.loads(family.read("dist/tide-marks.json"))["icons"]}
+
+
+@pytest.mark.parametrize("where", ["dist/tide-marks.ttf", "rich/tide-marks.ttf", "dist/tide-marks.woff2"])
+def test_the_sanitizer_accepts_the_fonts_with_their_colours(family: ProjectFolder, tmp_path: Path, where: str) -> None:
+    made = tmp_path / "passed.ttf"
+    done = ots.sanitize(str(family.root / where), str(made), capture_output=True)
+    assert done.returncode == 0 and not done.stderr, done.stderr
+    assert {"COLR", "CPAL"} <= set(TTFont(made).keys())
+
+
+def test_layers_are_merged_shared_and_only_where_there_is_colour(family: ProjectFolder) -> None:
+    font = TTFont(family.root / "dist/tide-marks.ttf")
+    cmap = font.getBestCmap()
+    colr, cpal = font["COLR"], font["CPAL"]
+    layers = {name: [layer.colorID for layer in colr[cmap[code]]] for name, code in codes(family).items()
+              if cmap[code] in colr.ColorLayers}  # fmt: skip
+    assert colr.version == 0 and set(layers) == set(FLAT) | {"dusk", "lamp"}
+    assert layers["ship"] == [0, 1, 0xFFFF] and len(layers["buoy"]) == 3
+    assert layers["twice"] == [1, 0, 1], "what touches nothing between joins its like"
+    assert [[color.hex().lower()[:7] for color in palette[:2]] for palette in cpal.palettes] == [
+        ["#20343c", "#c1492c"],
+        ["#e9e4d4", "#c1492c"],
+    ]
+    assert cpal.version == 1 and cpal.paletteTypes == [1, 2], "for a light ground, for a dark one"
+    assert [font["name"].getDebugName(number) for number in cpal.paletteLabels] == ["day", "night"]
+    assert [font["name"].getDebugName(number) for number in cpal.paletteEntryLabels[:2]] == ["hull", "rust"]
+    assert not {"COLR", "CPAL"} & set(TTFont(family.root / "plain/tide-marks.ttf").keys())
+
+
+def test_plain_glyphs_are_the_same_with_colours_and_without(family: ProjectFolder) -> None:
+    fonts = [TTFont(family.root / f"{folder}/tide-marks.ttf") for folder in ("plain", "dist", "rich")]
+    for code in codes(family).values():
+        outlines = [font["glyf"][font.getBestCmap()[code]] for font in fonts]
+        assert outlines[0] == outlines[1] == outlines[2]
+
+
+def drawn(body: str, colours: dict[str, str], px: int = 96) -> Picture:
+    """A drawing on white by an independent renderer, in the colours of a palette, (px, px, 3)."""
+    for old, new in colours.items():
+        body = body.replace(old, new)
+    svg = SVG.format(body).replace("<svg ", f'<svg color="{INK}" fill="{INK}" ')
+    png = bytes(resvg_py.svg_to_bytes(svg_string=svg, width=px, height=px, background="white"))
+    return np.asarray(Image.open(io.BytesIO(png)).convert("RGB"), dtype=float) / 255
+
+
+def page(family: ProjectFolder, name: str, folder: str, icons: dict[str, str], palette: str) -> Path:
+    """A page with the icons in a row, 96 pixels high, each 100 pixels from the next."""
+    kind = f" tm-palette-{palette}" if palette else ""
+    cells = "".join(f'<i class="tm-icon tm-{icon}{kind}" style="left:{100 * n}px"></i>' for n, icon in enumerate(icons))
+    file = family.root / name
+    file.write_text(
+        f'<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="{folder}/tide-marks.css">'
+        "<style>body{margin:0} i{position:absolute;top:0;display:flex;font-size:96px;line-height:1;"
+        f"color:{INK}}}</style>{cells}",
+        encoding="utf-8",
+    )
+    return file
+
+
+def compare(shot: Image.Image, icons: dict[str, str], colours: dict[str, str]) -> None:
+    shown = np.asarray(shot.convert("RGB"), dtype=float) / 255
+    for number, (icon, body) in enumerate(icons.items()):
+        wanted, got = drawn(body, colours), shown[:96, 100 * number : 100 * number + 96]
+        off = np.abs(wanted - got).max(axis=2) > 0.25
+        inked = (wanted.min(axis=2) < 0.98).sum()
+        assert off.sum() <= 0.005 * max(inked, 1), (icon, int(off.sum()), int(inked))
+
+
+@pytest.mark.parametrize(("palette", "colours"), [("", {}), ("day", {}), ("night", NIGHT)])
+def test_chromium_shows_palettes(family: ProjectFolder, browser: Any, palette: str, colours: dict[str, str]) -> None:
+    visit(browser, page(family, "flat.html", "dist", FLAT | PLAIN, palette), wide=800)
+    compare(Image.open(io.BytesIO(browser.get_screenshot_as_png())), FLAT | PLAIN, colours)
+
+
+@pytest.mark.parametrize(("palette", "colours"), [("", {}), ("night", NIGHT)])
+def test_chromium_shows_gradients(family: ProjectFolder, browser: Any, palette: str, colours: dict[str, str]) -> None:
+    icons = FLAT | RICH
+    visit(browser, page(family, "rich.html", "rich", icons, palette), wide=900)
+    compare(Image.open(io.BytesIO(browser.get_screenshot_as_png())), icons, colours)
+
+
+@pytest.mark.parametrize(("palette", "colours"), [("", {}), ("night", NIGHT)])
+def test_firefox_shows_palettes_and_gradients(
+    family: ProjectFolder, firefox: Callable[[Path, int, int], Image.Image], palette: str, colours: dict[str, str]
+) -> None:
+    icons = FLAT | RICH
+    compare(firefox(page(family, "fox.html", "rich", icons, palette), 900, 300), icons, colours)
+
+
+def test_the_sprite_takes_colours_by_the_names_of_entries(family: ProjectFolder) -> None:
+    sprite = family.read("dist/tide-marks-sprite.svg")
+    ship = re.findall(r'<path fill="([^"]+)"', re.search(r'<symbol id="ship".*', sprite)[0])  # type: ignore[index]
+    assert ship == ["var(--tm-hull, #20343c)", "var(--tm-rust, #c1492c)", "currentColor"]
+
+
+def test_the_specimen_switches_palettes_and_tries_own_colours(family: ProjectFolder, browser: Any) -> None:
+    visit(browser, family.root / "dist/tide-marks-specimen.html")
+    palette = "return getComputedStyle(document.querySelector('#shown .face')).fontPalette"
+    pick(browser, "palette", "--specimen-1")
+    assert browser.execute_script(palette) == "--specimen-1"
+    pick(browser, "palette", "--specimen-own")
+    assert browser.execute_script("return document.querySelector('[data-entry]').closest('label').hidden") is False
+    browser.execute_script(
+        "const c = document.querySelector('[data-entry]'); c.value = '#ff00ff'; c.dispatchEvent(new Event('input'))"
+    )
+    cell = browser.execute_script(
+        "const b = [...document.querySelectorAll('#shown button')].find(b => b.textContent.includes('ship'))"
+        ".querySelector('.face').getBoundingClientRect(); return [b.left, b.top, b.right, b.bottom]"
+    )
+    shot = Image.open(io.BytesIO(browser.get_screenshot_as_png())).convert("RGB").crop(cell)
+    assert (np.asarray(shot) == [255, 0, 255]).all(axis=2).sum() > 50
+
+
+def test_the_sheet_is_in_colour(family: ProjectFolder) -> None:
+    sheet = np.asarray(Image.open(family.root / "dist/tide-marks-specimen.png").convert("RGB"), dtype=int)
+    assert (np.abs(sheet - [193, 73, 44]).sum(axis=2) < 12).sum() > 200
+
+
+def test_colours_without_a_name_are_said_and_work(family: ProjectFolder, tmp_path: Path) -> None:
+    notes = json.loads(family.run("build", "--json").stdout)["notes"]
+    unnamed = [(n["where"], n["cure"]) for n in notes if n["code"] == "colour-unnamed"]
+    assert ("icons/flag.svg", "nearest is rust (#c1492c); use that, or name the colour in the first palette") in unnamed
+    text = re.sub(r"\[palettes.*?\n\n", "", CONFIG, flags=re.S)
+    project = (
+        ProjectFolder(tmp_path)
+        .config(text)
+        .icon("ship", SVG.format(FLAT["ship"]))
+        .icon("line", SVG.format(PLAIN["line"]))
+    )
+    result = project.build()
+    assert "palette" not in result.stdout
+    font = TTFont(tmp_path / "dist/tide-marks.ttf")
+    assert [c.hex().lower()[:7] for c in font["CPAL"].palettes[0]] == ["#20343c", "#c1492c"]
+
+
+def test_an_icon_of_the_text_alone_has_no_layers_and_a_set_of_those_no_tables(tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path).config(CONFIG).icon("line", SVG.format(PLAIN["line"]))
+    project.build()
+    assert "COLR" not in TTFont(tmp_path / "dist/tide-marks.ttf")
+
+
+FAULTS = {
+    ('hull = "#20343C"', 'hull = "sea"'): "is no colour: 'sea'",
+    ('hull = "#20343C"', 'hull = "#c1492c"'): "is the colour of 'hull' too",
+    ('hull = "#e9e4d4"', 'hul = "#e9e4d4"'): "did you mean 'hull'?",
+}
+
+
+@pytest.mark.parametrize("change", FAULTS)
+def test_palettes_that_make_no_sense_are_config_errors(tmp_path: Path, change: tuple[str, str]) -> None:
+    project = ProjectFolder(tmp_path).config(CONFIG.replace(*change)).icon("line", SVG.format(PLAIN["line"]))
+    result = project.run("build")
+    assert result.returncode == 2 and FAULTS[change] in result.stderr and re.search(r"toml:\d+", result.stderr)
+
+
+def test_more_layers_than_a_font_can_hold_are_a_fault(tmp_path: Path) -> None:
+    cells = "".join(f'<path fill="#{n % 2 * 0x101010:06x}" d="M{n % 256} {n // 256}h1v1h-1z"/>' for n in range(12_000))
+    project = ProjectFolder(tmp_path).config(CONFIG)
+    for number in range(7):
+        body = cells.replace("h1v1", f"h1v.{number + 2}").replace("h1v1", "h1")
+        project.icon(f"cells-{number}", f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 256 256">{body}</svg>')
+    result = project.run("build")
+    assert result.returncode == 1 and "with layers of colour there are" in result.stderr

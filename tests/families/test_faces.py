@@ -1,0 +1,288 @@
+"""Faces of one family: one codepoint for an icon in all of them, one file for each, told apart by weight."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from fontTools.ttLib import TTFont
+from PIL import Image
+
+from support.clients import run
+from support.pages import pick, visit
+from support.project import ProjectFolder, oddpeg
+from support.raster import drawing_mask, glyph_mask, wrong_share
+
+CONFIG = """\
+[font]
+family = "Tide Marks"
+
+[face.line]
+from = ["icons/line/**/*.svg"]
+weight = 400
+
+[face.bold]
+of = "line"
+strokes = 1.5
+weight = 700
+
+[face.solid]
+from = ["icons/solid/**/*.svg"]
+weight = 900
+
+[classes]
+prefix = "tm"
+
+[bundle.web]
+into = "dist"
+fonts = ["woff2", "ttf"]
+outputs = ["css", "typescript", "json", "specimen", "specimen-sheet", "scss", "less", "head"]
+
+[bundle.solid]
+into = "alone"
+fonts = ["ttf"]
+faces = ["solid"]
+outputs = ["css"]
+"""
+STROKED = (
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path fill="none" stroke="#000" stroke-width="{}"'
+    ' stroke-linejoin="{}" d="{}" stroke-dasharray="{}"/></svg>'
+)
+DRAWINGS = {
+    "wave": STROKED.format(2, "round", "M3 14c4-9 7 9 9 0s6-6 9-2", "none"),
+    "gate": STROKED.format(3, "miter", "M5 20V6h14v14", "none"),
+    "chain": STROKED.format(2, "miter", "M4 6h16v12", "4 2"),
+}
+FULL = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/></svg>'
+
+
+@pytest.fixture(scope="module")
+def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    """Three icons in line and bold, one of them in solid too, and one in solid alone."""
+    project = ProjectFolder(tmp_path_factory.mktemp("family")).config(CONFIG)
+    for name, svg in DRAWINGS.items():
+        project.icon(f"line/{name}", svg)
+    project.icon("line/plate", FULL.replace("M2 2h20v20H2z", "M4 4h16v16H4z"))
+    project.icon("solid/gate", FULL).icon("solid/buoy", FULL)
+    project.build()
+    return project
+
+
+def codes(family: ProjectFolder) -> dict[str, int]:
+    return {icon["name"]: icon["codepoint"] for icon in json.loads(family.read("dist/tide-marks.json"))["icons"]}
+
+
+def test_an_icon_has_one_codepoint_in_all_faces(family: ProjectFolder) -> None:
+    known = codes(family)
+    fonts = {
+        face: TTFont(family.root / f"dist/tide-marks-{face}.ttf").getBestCmap() for face in ("line", "bold", "solid")
+    }
+    private = {face: {code for code in cmap if code >= 0xE000} for face, cmap in fonts.items()}
+    line = {known[name] for name in (*DRAWINGS, "plate")}
+    assert private == {"line": line, "bold": line, "solid": {known["gate"], known["buoy"]}}
+    assert family.read("pegboard.csv").count("live") == 5
+    assert family.files("alone") == {"tide-marks-solid.ttf", "tide-marks.css"}
+    assert re.findall(r"\.tm-(\w+)::before", family.read("alone/tide-marks.css")) == ["icon", "buoy", "gate"]
+
+
+@pytest.mark.parametrize("name", DRAWINGS)
+def test_strokes_are_as_wide_as_the_factor_says(family: ProjectFolder, name: str) -> None:
+    width = float(re.search(r'stroke-width="([\d.]+)"', DRAWINGS[name])[1])  # type: ignore[index]
+    wider = re.sub(r'stroke-width="[\d.]+"', f'stroke-width="{1.5 * width}"', DRAWINGS[name])
+    got = glyph_mask(family.root / "dist/tide-marks-bold.ttf", codes(family)[name], 256, 256)
+    assert wrong_share(drawing_mask(wider, 256, 256), got) == 0
+    assert wrong_share(drawing_mask(DRAWINGS[name], 256, 256), got) > 0.1
+
+
+def test_what_has_no_strokes_stays_and_is_noted(family: ProjectFolder) -> None:
+    glyphs = [TTFont(family.root / f"dist/tide-marks-{face}.ttf")["glyf"] for face in ("line", "bold")]
+    assert glyphs[0]["plate"] == glyphs[1]["plate"]
+    notes = json.loads(family.run("build", "--json").stdout)["notes"]
+    assert [n["where"] for n in notes if n["code"] == "no-strokes"] == ["icons/line/plate.svg"]
+
+
+def test_pickers_find_one_family_by_its_weights(family: ProjectFolder, client: Callable[[str], str]) -> None:
+    form = "%{family[0]}|%{style[0]}|%{weight}|%{postscriptname}\\n"
+    found = run(client("fc-scan"), "-f", form, *sorted((family.root / "dist").glob("*.ttf")), cwd=family.root)
+    assert found.splitlines() == [
+        "Tide Marks|Bold|200|TideMarks-Bold",
+        "Tide Marks|Line|80|TideMarks-Line",
+        "Tide Marks|Solid|210|TideMarks-Solid",
+    ]
+    names = {face: TTFont(family.root / f"dist/tide-marks-{face}.ttf") for face in ("line", "bold", "solid")}
+    linked = {face: (font["name"].getDebugName(1), font["name"].getDebugName(2)) for face, font in names.items()}
+    assert linked == {
+        "line": ("Tide Marks", "Regular"),
+        "bold": ("Tide Marks", "Bold"),
+        "solid": ("Tide Marks Solid", "Regular"),
+    }
+    marks = {f: (o["OS/2"].usWeightClass, o["OS/2"].fsSelection & 0x61, o["head"].macStyle) for f, o in names.items()}
+    assert marks == {"line": (400, 0x40, 0), "bold": (700, 0x20, 1), "solid": (900, 0x40, 0)}
+
+
+@pytest.mark.parametrize(("weight", "face"), [(400, "line"), (700, "bold"), (900, "solid")])
+def test_fontconfig_matches_a_face_by_weight(
+    family: ProjectFolder, client: Callable[[str], str], tmp_path: Path, weight: int, face: str
+) -> None:
+    config = f"<fontconfig><dir>{family.root / 'dist'}</dir><cachedir>{tmp_path}</cachedir></fontconfig>"
+    (tmp_path / "fonts.conf").write_text(config)
+    known = {400: 80, 700: 200, 900: 210}[weight]  # fontconfig's own scale
+    pattern = f"Tide Marks:weight={known}"
+    found = run(
+        client("fc-match"), "-f", "%{file}", pattern, cwd=tmp_path, FONTCONFIG_FILE=str(tmp_path / "fonts.conf")
+    )
+    assert Path(found).stem == f"tide-marks-{face}"
+
+
+PAGE = """<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="dist/tide-marks.css">
+<style>body{margin:0} i{position:absolute;top:0;display:flex;font-size:96px;line-height:1;color:#000}
+</style>"""
+SPOTS = [
+    ("gate", "", "line"), ("gate", "solid", "solid"), ("wave", "bold", "bold"), ("wave", "solid", "bold"),
+    ("buoy", "", "solid"), ("buoy", "bold", "solid"),
+]  # fmt: skip
+
+
+def page_of(family: ProjectFolder, name: str) -> Path:
+    cells = "".join(
+        f'<i class="tm-icon tm-{icon}{f" tm-face-{face}" if face else ""}" style="left:{100 * n}px"></i>'
+        for n, (icon, face, _) in enumerate(SPOTS)
+    )
+    page = family.root / name
+    page.write_text(PAGE + cells, encoding="utf-8")
+    return page
+
+
+def compare(family: ProjectFolder, shot: Image.Image) -> None:
+    shown = 1 - np.asarray(shot.convert("L"), dtype=float) / 255
+    for number, (icon, _, face) in enumerate(SPOTS):
+        wanted = glyph_mask(family.root / f"dist/tide-marks-{face}.ttf", codes(family)[icon], 96, 96)
+        got = shown[:96, 100 * number : 100 * number + 96]
+        assert wrong_share(wanted, got) < 0.005, (icon, face)
+
+
+def test_chromium_shows_the_nearest_face_that_has_an_icon(family: ProjectFolder, browser: Any) -> None:
+    browser.set_window_size(700, 400)
+    visit(browser, page_of(family, "chromium.html"), wide=700)
+    compare(family, Image.open(io.BytesIO(browser.get_screenshot_as_png())))
+
+
+def test_firefox_shows_the_nearest_face_that_has_an_icon(
+    family: ProjectFolder, firefox: Callable[[Path, int, int], Image.Image]
+) -> None:
+    compare(family, firefox(page_of(family, "firefox.html"), 700, 400))
+
+
+def test_the_specimen_switches_faces(family: ProjectFolder, browser: Any) -> None:
+    visit(browser, family.root / "dist/tide-marks-specimen.html")
+    weight = "return getComputedStyle(document.querySelector('#shown .face')).fontWeight"
+    assert browser.execute_script(weight) == "400"
+    pick(browser, "weight", "900")
+    assert browser.execute_script(weight) == "900"
+    loaded = "return [...document.fonts].filter(f => f.status == 'loaded').map(f => f.weight).sort().join()"
+    assert "900" in browser.execute_script(loaded)
+
+
+def test_types_know_which_faces_have_an_icon(
+    family: ProjectFolder, client: Callable[[str], str], tmp_path: Path
+) -> None:
+    (tmp_path / "marks.ts").write_text(family.read("dist/tide-marks.ts"))
+    use = """import type { TideMarksFace, TideMarksFaceNames } from "./marks";
+import { tideMarksFaces } from "./marks";
+function show<F extends TideMarksFace>(face: F, name: TideMarksFaceNames[F]): number { return tideMarksFaces[face]; }
+show("line", "wave"); show("solid", "buoy");
+// @ts-expect-error the solid face has no wave
+show("solid", "wave");
+// @ts-expect-error nor is there a face of that name
+show("thin", "wave");
+"""
+    (tmp_path / "use.ts").write_text(use)
+    run(client("tsc"), "--strict", "--noEmit", "--target", "es2022", "--moduleResolution", "bundler", "--module",
+        "esnext", "use.ts", cwd=tmp_path)  # fmt: skip
+
+
+def test_style_sheets_of_other_languages_choose_faces(
+    family: ProjectFolder, client: Callable[[str], str], tmp_path: Path
+) -> None:
+    dist = family.root / "dist"
+    (tmp_path / "own.scss").write_text(
+        '@use "tide-marks-mixins" as tm; .x { @include tm.before("gate", $face: "solid"); }'
+    )
+    css = run(client("sass"), f"--load-path={dist}", "own.scss", cwd=tmp_path)
+    assert "font-weight: 900;" in css.split(".x::before")[1] and css.count("@font-face") == 6
+    (tmp_path / "own.less").write_text('@import "tide-marks.less"; .x { .tm-before("gate"); .tm-face-solid(); }')
+    css = run(client("lessc"), f"--include-path={dist}", "own.less", cwd=tmp_path)
+    assert css.index("400 1em") < css.rindex("font-weight: 900;")
+
+
+def test_the_proof_looks_at_every_face(family: ProjectFolder) -> None:
+    found = json.loads(family.run("proof", "--json").stdout)
+    assert {(f["icon"], f["face"]) for f in found["figures"]} >= {("wave", "line"), ("wave", "bold"), ("buoy", "solid")}
+    assert len(found["figures"]) == 10 and not found["missed"] and not found["faults"]
+    one = json.loads(family.run("proof", "--face", "solid", "--json").stdout)
+    assert {f["icon"] for f in one["figures"]} == {"gate", "buoy"}
+    result = family.run("proof", "--face", "sold")
+    assert result.returncode == 2 and "there is no face 'sold'" in result.stderr
+
+
+def test_the_check_finds_gaps_and_other_frames(family: ProjectFolder, tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path / "own").config(CONFIG)
+    project.icon("line/gate", DRAWINGS["gate"]).icon("line/wave", DRAWINGS["wave"])
+    project.icon("solid/gate", FULL.replace("0 0 24 24", "0 0 30 24"))
+    found = json.loads(project.run("check", "--json").stdout)["drawings"]
+    codes_of = {d["source"]: {f["code"] for f in d["findings"]} for d in found}
+    assert "face-frame" in codes_of["icons/solid/gate.svg"] and "face-gap" in codes_of["icons/line/wave.svg"]
+    assert "face-gap" not in codes_of["icons/line/gate.svg"]
+
+
+def test_lines_to_paste_are_there_for_every_face(family: ProjectFolder) -> None:
+    lines = [use["text"] for use in json.loads(family.run("use", "gate", "--json").stdout)["lines"]]
+    assert '<span class="tm-icon tm-gate tm-face-solid"></span>' in lines
+    assert '<span class="tm-icon tm-gate tm-face-line"></span>' not in lines, "it is the default face"
+    lines = [use["text"] for use in json.loads(family.run("use", "wave", "--json").stdout)["lines"]]
+    assert not any("tm-face-solid" in line for line in lines), "that face has no wave"
+    family.write("page.html", '<i class="tm-icon tm-gate tm-face-solid"></i>')
+    found = json.loads(family.run("usage", "page.html", "--json").stdout)
+    assert [u["name"] for u in found["used"]] == ["gate"] and not found["unknown"]
+
+
+FAULTS = {
+    'of = "lin"': "face.bold.of: there is no face 'lin' (cure: nearest is 'line')",
+    'of = "bold"': "face.bold.of: leads back to 'bold': bold → bold",
+    'of = "line"\nfrom = ["x/*.svg"]': "face.bold: has both `from` and `of`",
+    'of = "line"\nstrokes = 0.0': "face.bold.strokes: should be greater than or equal to 0.05",
+    'of = "line"\nstrokes = 99': "face.bold.strokes: should be less than or equal to 20",
+}
+
+
+@pytest.mark.parametrize("table", FAULTS)
+def test_faces_that_make_no_sense_are_config_errors(tmp_path: Path, table: str) -> None:
+    text = re.sub(r'of = "line"\nstrokes = 1.5', table, CONFIG)
+    result = ProjectFolder(tmp_path).config(text).icon("line/gate").icon("solid/gate").run("build")
+    what = FAULTS[table].partition(" (cure: ")
+    assert result.returncode == 2 and what[0] in result.stderr and what[2].rstrip(")") in result.stderr
+    assert re.search(r"oddpeg.toml:\d+", result.stderr)
+
+
+def test_two_faces_of_one_weight_and_unknown_faces_are_config_errors(tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path).icon("line/gate").icon("solid/gate")
+    text = CONFIG.replace("weight = 900", "weight = 400").replace('faces = ["solid"]', 'faces = ["sold"]')
+    result = project.config(text).run("build")
+    assert result.returncode == 2
+    assert "400 is the weight of 'line' too" in result.stderr and "nearest is 'solid'" in result.stderr
+    result = project.config(CONFIG.replace("[classes]", '[icons]\nfrom = ["icons/*.svg"]\n[classes]')).run("build")
+    assert result.returncode == 2 and "icons.from: stands beside faces" in result.stderr
+
+
+def test_folders_called_like_styles_become_faces(tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path / "set").icon("Outline/gate", DRAWINGS["gate"]).icon("solid/gate", FULL)
+    result = oddpeg("init", project.root, cwd=tmp_path)
+    assert result.returncode == 0 and "outline, solid" in result.stdout
+    project.build()
+    assert {"set-outline.woff2", "set-solid.woff2"} <= project.files("dist/web")
