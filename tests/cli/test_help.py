@@ -31,7 +31,7 @@ LEAVES = [path for path, command in commands() if not hasattr(command, "commands
 
 def test_every_command_is_in_one_group_of_the_help() -> None:
     grouped = [name for names in _InOrderOfWork.groups.values() for name in names]
-    assert sorted(grouped) == sorted({path[0] for path, _ in commands()}) and len(grouped) == 13
+    assert sorted(grouped) == sorted({path[0] for path, _ in commands()}) and len(grouped) == 15
 
 
 def test_help_lists_commands_in_the_order_of_work(project: ProjectFolder) -> None:

@@ -23,7 +23,7 @@ from oddpeg.outline.model import Outline
 from support.project import CONFIG, ProjectFolder
 from support.xml import attribute
 
-WEB, DESKTOP = "dist/web/saltmarsh-signs", "dist/desktop/saltmarsh-signs"
+WEB, DESKTOP = "dist/web/saltmarsh-signs-line", "dist/desktop/saltmarsh-signs-line"
 FILES = [f"{WEB}.woff2", f"{WEB}.woff", f"{DESKTOP}.ttf"]
 
 
@@ -50,18 +50,18 @@ def test_formats_hold_the_same_glyphs(demo: ProjectFolder, path: str) -> None:
 
 def test_names_metrics_and_cmap_are_what_was_meant(demo: ProjectFolder) -> None:
     font = TTFont(demo.root / f"{DESKTOP}.ttf")
-    icons = json.loads(demo.read(f"{WEB}.json"))["icons"]
+    icons = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
     assert set(font.getBestCmap()) == {0x20, 0xA0} | {i["codepoint"] for i in icons}
     assert font.getBestCmap()[icons[0]["codepoint"]] == icons[0]["name"].replace("-", "_")
     name = font["name"].getDebugName
     assert [name(i) for i in (1, 2, 4, 6)] == [
         "Saltmarsh Signs",
         "Regular",
-        "Saltmarsh Signs",
-        "SaltmarshSigns-Regular",
+        "Saltmarsh Signs Line",
+        "SaltmarshSigns-Line",
     ]
     assert name(5) == "Version 1.000" and name(13).startswith(
-        "Free to use for anything: 60 icons (Drawing office, Saltmarsh Ferries); "
+        "Free to use for anything: 72 icons (Drawing office, Saltmarsh Ferries); "
     )
     units = font["head"].unitsPerEm
     assert units == 1008  # 24 and 8 divide it
@@ -154,7 +154,7 @@ def test_circle_is_round_and_lean(project: ProjectFolder) -> None:
 
 
 def test_freetype_and_harfbuzz_read_every_icon(demo: ProjectFolder) -> None:
-    icons = json.loads(demo.read(f"{WEB}.json"))["icons"]
+    icons = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
     face = freetype.Face(str(demo.root / f"{DESKTOP}.ttf"))
     assert face.family_name == b"Saltmarsh Signs"
     blob = uharfbuzz.Face(uharfbuzz.Blob.from_file_path(str(demo.root / f"{DESKTOP}.ttf")))

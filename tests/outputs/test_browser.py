@@ -72,8 +72,9 @@ def worst(wanted: NDArray[np.float64], got: NDArray[np.float64], count: int) -> 
 @pytest.fixture(scope="module")
 def icons(demo: ProjectFolder) -> list[dict[str, Any]]:
     found = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
-    assert len(found) >= 48
-    return list(found)[: COLUMNS * 10]
+    plain = [icon for icon in found if "/flags/" not in icon["source"]]  # those are drawn in colours
+    assert len(plain) >= 48
+    return plain[: COLUMNS * 10]
 
 
 def test_every_icon_looks_like_its_drawing(
@@ -135,7 +136,8 @@ def test_the_specimen_shows_every_icon_from_its_own_font(
           codes: found.map(i => i.hex), shown: document.querySelectorAll("#shown button").length,
           wide: document.documentElement.scrollWidth > innerWidth}))""")
     assert state["loaded"] == ["loaded"]
-    assert state["names"] == [i["name"] for i in icons]
-    assert state["codes"] == [f"{i['codepoint']:04x}" for i in icons] and 30 < state["shown"] <= len(icons)
+    every = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
+    assert state["names"] == [i["name"] for i in every]
+    assert state["codes"] == [f"{i['codepoint']:04x}" for i in every] and 30 < state["shown"] <= len(every)
     assert not state["wide"]
     assert not [e for e in browser.get_log("browser") if e["level"] == "SEVERE"]

@@ -80,7 +80,8 @@ def test_copied_lines_are_those_of_use(specimen: Any, demo: ProjectFolder) -> No
         " li.children[1].textContent])"
     )
     lines = json.loads(demo.run("use", "gull", "--json").stdout)["lines"]
-    assert shown == [[li["place"], li["text"]] for li in lines if not li["once"]]
+    each = dict.fromkeys((li["place"], li["text"]) for li in lines if not li["once"])  # what bundles share stands once
+    assert shown == [list(line) for line in each]
 
 
 def test_lines_of_every_bundle_that_has_the_icon(history: ProjectFolder) -> None:
@@ -342,7 +343,7 @@ def test_icons_among_words(specimen: Any) -> None:
       const spot = document.querySelector('#words .big'), heading = document.querySelector('#panel h2');
       return [spot.textContent.trim(), spot.querySelector('.face').textContent, heading.textContent]"""
     )
-    assert heading.endswith("Feeding forbidden") and name == "gull" and ord(icon) == 0xE01E
+    assert heading.endswith("Feeding forbidden") and name == "gull" and ord(icon) == 0xE02A
     lines = (
         "return [...document.querySelectorAll('#words p, #words li')].filter(p => p.textContent).map(p =>"
         " [p.getBoundingClientRect().height % parseFloat(getComputedStyle(p).lineHeight), p.textContent])"

@@ -17,6 +17,7 @@ from oddpeg._version import __version__
 from oddpeg.cli.build import build
 from oddpeg.cli.check import check
 from oddpeg.cli.compare import compare
+from oddpeg.cli.fonts import inspect, repack
 from oddpeg.cli.lookup import find, use
 from oddpeg.cli.options import AlsoRead
 from oddpeg.cli.pegs import pegs
@@ -37,6 +38,7 @@ class _InOrderOfWork(TyperGroup):
         "Build": ("check", "build", "watch", "proof"),
         "Use": ("find", "use", "usage"),
         "Maintain": ("pegs", "compare"),
+        "Fonts that exist": ("inspect", "repack"),
     }
 
     def list_commands(self, ctx: Any) -> list[str]:
@@ -73,6 +75,8 @@ app.command(epilog="Example: oddpeg use anchor --in html")(use)
 app.command(epilog="Example: oddpeg usage src templates")(usage)
 app.add_typer(pegs, name="pegs")
 app.command(epilog="Example: oddpeg compare shipped/dist dist/web --allow minor")(compare)
+app.command(epilog="Example: oddpeg inspect harbour.ttf --sheet harbour.html")(inspect)
+app.command(epilog="Example: oddpeg repack harbour.ttf --into public/fonts --only latin --css")(repack)
 
 
 @app.callback(invoke_without_command=True)

@@ -43,8 +43,13 @@ def _format12(groups: list[tuple[int, int, int]]) -> bytes:
 
 
 def cmap(glyphs: GlyphSet) -> bytes:
-    """Return the table. Format 12 is present only where a codepoint lies beyond plane 0."""
-    codes, have = glyphs.coded
+    """Return the table of a font of ours."""
+    return cmap_of(*glyphs.coded)
+
+
+def cmap_of(codes: Ints, have: Ints) -> bytes:
+    """Return the table of codepoints (n,) in rising order and the glyphs that show them. Format 12 is present only
+    where a codepoint lies beyond plane 0."""
     plain = codes <= 0xFFFF
     short = _format4(_groups(codes[plain], have[plain]))
     records = [(0, 3, short), (3, 1, short)]

@@ -10,6 +10,7 @@ import struct
 import numpy as np
 
 Tables = dict[str, bytes]
+TRUETYPE, OPENTYPE = b"\x00\x01\x00\x00", b"OTTO"  # how fonts begin: with quadratic outlines, with cubic ones
 
 
 def padded(data: bytes) -> bytes:
@@ -28,17 +29,17 @@ def directory(count: int) -> tuple[int, int, int]:
     return 16 * 2**power, power, 16 * count - 16 * 2**power
 
 
-def with_adjustment(tables: Tables) -> Tables:
+def with_adjustment(tables: Tables, flavour: bytes = TRUETYPE) -> Tables:
     """Return the tables with head.checkSumAdjustment set for the file they make together."""
     blank = tables["head"][:8] + bytes(4) + tables["head"][12:]
-    whole = _write({**tables, "head": blank})
+    whole = _write({**tables, "head": blank}, flavour)
     adjustment = (0xB1B0AFBA - checksum(whole)) & 0xFFFFFFFF
     return {**tables, "head": blank[:8] + struct.pack(">I", adjustment) + blank[12:]}
 
 
-def _write(tables: Tables) -> bytes:
+def _write(tables: Tables, flavour: bytes) -> bytes:
     at = 12 + 16 * len(tables)
-    head = struct.pack(">I4H", 0x00010000, len(tables), *directory(len(tables)))
+    head = struct.pack(">4s4H", flavour, len(tables), *directory(len(tables)))
     body = b""
     parts = []
     for tag in sorted(tables):
@@ -50,6 +51,6 @@ def _write(tables: Tables) -> bytes:
     return head + body.join(parts)
 
 
-def ttf(tables: Tables) -> bytes:
-    """Return a TrueType file. `tables` must have gone through `with_adjustment`."""
-    return _write(tables)
+def ttf(tables: Tables, flavour: bytes = TRUETYPE) -> bytes:
+    """Return a bare font. `tables` must have gone through `with_adjustment`; flavour: how it begins."""
+    return _write(tables, flavour)

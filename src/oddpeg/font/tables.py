@@ -93,7 +93,8 @@ def _drawn_codes(glyphs: GlyphSet) -> Ints:
     return codes[glyphs.points[shown] > 0]
 
 
-def _unicode_ranges(codes: Ints) -> list[int]:
+def unicode_ranges(codes: Ints) -> list[int]:
+    """Return ulUnicodeRange1 to 4 of codepoints (n,)."""
     words = [0, 0, 0, 0]
     for first, last, bit in BLOCKS:
         if ((codes >= first) & (codes <= last)).any():
@@ -127,7 +128,7 @@ def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
         units * 65 // 100, units * 6 // 10, 0, units * 75 // 1000, units * 65 // 100, units * 6 // 10, 0,
         units * 35 // 100, units // 20, units // 4, 0,
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face
-        *_unicode_ranges(drawn), b"NONE", _selection(info),
+        *unicode_ranges(drawn), b"NONE", _selection(info),
         min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), info.ascender, info.descender, 0,
         info.ascender, -info.descender, *_code_pages(drawn), max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
         max([1, *(len(name) for name, _ in info.ligatures)]),

@@ -8,11 +8,11 @@ from __future__ import annotations
 import struct
 import zlib
 
-from oddpeg.font.sfnt import Tables, checksum, padded
+from oddpeg.font.sfnt import TRUETYPE, Tables, checksum, padded
 
 
-def woff(tables: Tables, effort: int = 9) -> bytes:
-    """Return a WOFF file. effort: zlib level 1 to 9."""
+def woff(tables: Tables, effort: int = 9, flavour: bytes = TRUETYPE) -> bytes:
+    """Return a WOFF file. effort: zlib level 1 to 9; flavour: how a bare font of these tables begins."""
     at = 44 + 20 * len(tables)
     entries, parts, size = b"", [], 12 + 16 * len(tables)
     for tag in sorted(tables):
@@ -24,5 +24,5 @@ def woff(tables: Tables, effort: int = 9) -> bytes:
         parts.append(padded(stored))
         at += len(parts[-1])
         size += len(padded(data))
-    head = struct.pack(">4sIIHHIHHIIIII", b"wOFF", 0x00010000, at, len(tables), 0, size, 1, 0, 0, 0, 0, 0, 0)
+    head = struct.pack(">4s4sIHHIHHIIIII", b"wOFF", flavour, at, len(tables), 0, size, 1, 0, 0, 0, 0, 0, 0)
     return head + entries + b"".join(parts)

@@ -6,12 +6,13 @@ Source: W3C WOFF File Format 2.0; section numbers below are its own. Works on th
 from __future__ import annotations
 
 import struct
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.sfnt import Tables, padded
+from oddpeg.font.sfnt import TRUETYPE, Tables, padded
 from oddpeg.font.streams import Bytes, big_endian, pick
 from oddpeg.font.tables import long_metrics
 from oddpeg.geometry.arrays import Ints
@@ -120,23 +121,36 @@ def _tag(tag: str, version: int) -> bytes:
 
 def woff2(tables: Tables, glyphs: GlyphSet, loca_format: int, draft: bool = False) -> bytes:
     """Return a WOFF2 file. draft: pack fast rather than small."""
+    changed = {"glyf": transformed_glyf(glyphs, loca_format), "loca": b"", "hmtx": transformed_hmtx(glyphs)}
+    return pack(tables, changed, {}, TRUETYPE, _DRAFT if draft else _BEST)
+
+
+def pack(tables: Tables, changed: Tables, sizes: Mapping[str, int], flavour: bytes, quality: int = _BEST) -> bytes:
+    """Return a WOFF2 file.
+
+    Args:
+        changed: tables as they are transformed.
+        sizes: bytes that tables take when they are unpacked, where those differ.
+        flavour: how a bare font of these tables begins.
+        quality: of Brotli.
+    """
     import brotli
 
     order = sorted(tag for tag in tables if tag != "loca")
-    order.insert(order.index("glyf") + 1, "loca")  # §5: loca follows glyf
-    changed = {"glyf": transformed_glyf(glyphs, loca_format), "loca": b"", "hmtx": transformed_hmtx(glyphs)}
+    if "loca" in tables:
+        order.insert(order.index("glyf") + 1, "loca")  # §5: loca follows glyf
     entries, parts = b"", []
     for tag in order:
-        version = 1 if tag == "hmtx" else 0
-        entries += _tag(tag, version) + base128(len(tables[tag]))
+        version = 1 if tag == "hmtx" and tag in changed else 3 if tag in ("glyf", "loca") and not changed else 0
+        entries += _tag(tag, version) + base128(sizes.get(tag, len(tables[tag])))
         data = changed.get(tag, tables[tag])
         if tag in changed:
             entries += base128(len(data))
         parts.append(data)
     stream = b"".join(parts)
-    packed = brotli.compress(stream, mode=brotli.MODE_FONT, quality=_DRAFT if draft else _BEST)
-    size = 12 + 16 * len(tables) + sum(len(padded(data)) for data in tables.values())
+    packed = brotli.compress(stream, mode=brotli.MODE_FONT, quality=quality)
+    size = 12 + 16 * len(tables) + sum(-(-sizes.get(tag, len(data)) // 4) * 4 for tag, data in tables.items())
     body = padded(entries + packed)
-    head = struct.pack(">4sIIHHIIHHIIIII", b"wOF2", 0x00010000, 48 + len(body), len(tables), 0, size, len(packed),
+    head = struct.pack(">4s4sIHHIIHHIIIII", b"wOF2", flavour, 48 + len(body), len(tables), 0, size, len(packed),
                        1, 0, 0, 0, 0, 0, 0)  # fmt: skip
     return head + body

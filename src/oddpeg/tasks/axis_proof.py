@@ -20,8 +20,8 @@ from oddpeg.svg.model import Drawing
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.stroke_widths import has_strokes, with_strokes
 
-_PX = 96  # to the em
-_TOLERANCE = 0.005  # wrong pixels, as a share of the ink
+_PX = 128  # to the em
+_TOLERANCE = 0.003  # wrong pixels, as a share of the ink
 
 
 def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options: Options) -> list[OutlineResult]:
@@ -76,7 +76,7 @@ def _is_true(result: OutlineResult, drawing: Drawing, options: Options) -> bool:
 
 
 def _coverage(outline: Outline, points: Floats, wide: int, options: Options) -> Coverage:
-    """Return the coverage (96, wide) of an outline with other points."""
+    """Return the coverage (128, wide) of an outline with other points."""
     em, scale = options.em, _PX * SAMPLES / options.em.units
     shape = outline.contours
     placed = Contours(points[:, 0] + 1j * points[:, 1], shape.on, shape.contour)

@@ -1,0 +1,326 @@
+"""Fonts that exist: what is said of them, and what becomes of them, as independent readers and shapers see it."""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import random
+import struct
+import subprocess
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import brotli
+import freetype
+import ots
+import pytest
+import uharfbuzz
+from fontTools.pens.recordingPen import DecomposingRecordingPen
+from fontTools.ttLib import TTFont
+from lxml import html
+from PIL import Image
+
+from support.project import ProjectFolder, Result, oddpeg
+
+PLACES = (Path("/usr/share/fonts"), Path("/usr/local/share/fonts"))
+TEXT = "Affix the Office, Zürich: fjord — naïve “quoted” ÁÉÎ"
+
+
+@pytest.fixture(scope="session")
+def installed() -> list[Path]:
+    """Text fonts of the system, a few of each kind of outline."""
+    found = sorted(p for place in PLACES for p in place.rglob("*") if p.suffix in (".ttf", ".otf"))
+    fonts = [p for p in found if p.stat().st_size < 900_000]
+    quadratic = [p for p in fonts if p.suffix == ".ttf"]
+    cubic = [p for p in fonts if p.read_bytes()[:4] == b"OTTO"]
+    chosen = [*quadratic[:: max(1, len(quadratic) // 8)][:8], *cubic[:: max(1, len(cubic) // 4)][:4]]
+    if not quadratic:
+        pytest.skip("no fonts are installed")
+    return chosen
+
+
+def run(*args: str | Path, cwd: Path) -> Result:
+    return oddpeg(*args, cwd=cwd)
+
+
+def shaped(data: bytes) -> list[tuple[int, int, int, int]]:
+    """What HarfBuzz makes of a text: glyphs, advances, offsets."""
+    font, buffer = uharfbuzz.Font(uharfbuzz.Face(data)), uharfbuzz.Buffer()
+    buffer.add_str(TEXT)
+    buffer.guess_segment_properties()
+    uharfbuzz.shape(font, buffer)
+    pairs = zip(buffer.glyph_infos, buffer.glyph_positions, strict=True)
+    return [(info.codepoint, at.x_advance, at.x_offset, at.y_offset) for info, at in pairs]
+
+
+def outline(font: TTFont, code: int) -> Any:
+    pen, name = DecomposingRecordingPen(font.getGlyphSet()), font.getBestCmap()[code]
+    font.getGlyphSet()[name].draw(pen)
+    return pen.value, font["hmtx"][name][0]
+
+
+def accepted(path: Path) -> bool:
+    result: int = ots.sanitize(str(path), os.devnull, capture_output=True).returncode
+    return result == 0
+
+
+def test_whole_fonts_are_the_same_once_unpacked_and_as_small_as_the_reference(
+    installed: list[Path], client: Callable[[str], str], tmp_path: Path
+) -> None:
+    for font in installed:
+        folder = tmp_path / font.stem
+        assert run("repack", font, "--into", folder, "--fonts", "woff2", cwd=tmp_path).returncode == 0
+        (made,) = folder.glob("*.woff2")
+        subprocess.run([client("woff2_decompress"), made], check=True, capture_output=True)
+        old, new = TTFont(font), TTFont(made.with_suffix(".ttf"))
+        if "glyf" in old:
+            new.setGlyphOrder(old.getGlyphOrder())  # composites are compared by the names of their parts
+            assert all(old["glyf"][name] == new["glyf"][name] for name in old.getGlyphOrder()), font
+        else:
+            assert old.reader["CFF "] == new.reader["CFF "]
+        assert {"GSUB", "GPOS", "kern"} & set(old.keys()) <= set(new.keys()) and accepted(made) >= accepted(font)
+        reference = folder / f"reference{font.suffix}"
+        bare = TTFont(font)
+        bare["post"].formatType = 3.0  # files for the web leave names out
+        bare.save(reference, reorderTables=None)
+        subprocess.run([client("woff2_compress"), reference], check=True, capture_output=True)
+        assert made.stat().st_size <= 1.01 * reference.with_suffix(".woff2").stat().st_size
+
+
+def test_latin_alone_is_shaped_and_drawn_as_before(installed: list[Path], tmp_path: Path) -> None:
+    for font in installed:
+        if len([c for c in TTFont(font).getBestCmap() if 0x20 <= c < 0x7F]) < 60:
+            continue
+        folder = tmp_path / font.stem
+        result = run("repack", font, "--into", folder, "--only", "latin", "--fonts", "ttf,woff2,woff", cwd=tmp_path)
+        assert result.returncode == 0, result.stderr
+        made = next(p for p in folder.iterdir() if p.suffix in (".ttf", ".otf"))
+        assert shaped(made.read_bytes()) == shaped(font.read_bytes()), font
+        old, new = TTFont(font), TTFont(made)
+        for code in new.getBestCmap():
+            assert outline(old, code) == outline(new, code), (font, hex(code))
+        assert all(accepted(p) >= accepted(font) for p in folder.iterdir() if p.suffix != ".txt")
+        face = freetype.Face(str(made))
+        face.set_pixel_sizes(0, 20)
+        face.load_char("A")
+        assert made.stat().st_size < font.stat().st_size
+
+
+def test_a_part_without_layout_loses_the_glyphs_at_the_end(installed: list[Path], tmp_path: Path) -> None:
+    font = next(p for p in installed if p.suffix == ".ttf" and 0x41 in TTFont(p).getBestCmap())
+    result = run(
+        "repack", font, "--into", "out", "--text", "AB", "--drop-layout", "--fonts", "ttf", "--json", cwd=tmp_path
+    )
+    values = json.loads(result.stdout)["fonts"][0]
+    assert values["characters"] <= 4
+    new = TTFont(tmp_path / values["files"][0]["path"])
+    assert "GSUB" not in new and set(new.getBestCmap()) <= {0x20, 0xA0, 0x41, 0x42}
+    assert new["maxp"].numGlyphs < TTFont(font)["maxp"].numGlyphs
+    assert outline(new, 0x41) == outline(TTFont(font), 0x41)
+
+
+@pytest.fixture(scope="session")
+def signs(demo: ProjectFolder) -> Path:
+    return demo.root / "dist/desktop/saltmarsh-signs-line.ttf"
+
+
+def test_what_is_kept_may_be_named_in_many_ways(signs: Path, tmp_path: Path) -> None:
+    def kept(*only: str) -> set[int]:
+        words = [word for pattern in only for word in ("--only", pattern)]
+        result = run("repack", signs, "--into", "out", "--fonts", "ttf", "--force", "--json", *words, cwd=tmp_path)
+        assert result.returncode == 0, result.stderr
+        path = json.loads(result.stdout)["fonts"][0]["files"][0]["path"]
+        return {code for code in TTFont(tmp_path / path).getBestCmap() if code >= 0xE000}
+
+    assert kept("anchor") == {0xE001} and kept("U+E003") == {0xE003}
+    assert kept("U+E003-E005", "anchor") == {0xE001, 0xE003, 0xE004, 0xE005}
+    assert len(kept("private")) == 82 == len(kept("Private Use Area")) and 0xE001 in kept("anch*")
+    wrong = run("repack", signs, "--into", "out", "--only", "anchr", cwd=tmp_path)
+    assert wrong.returncode == 1 and "nearest is 'anchor'" in wrong.stderr
+
+
+def test_a_variable_font_keeps_its_axis(demo: ProjectFolder, tmp_path: Path) -> None:
+    font = demo.root / "dist/family/saltmarsh-signs-weight.woff2"
+    run("repack", font, "--into", "out", "--only", "U+E001-E003", "--fonts", "ttf,woff2", "--css", cwd=tmp_path)
+    (made,) = (tmp_path / "out").glob("*.ttf")
+    old, new = TTFont(font), TTFont(made)
+    assert new["fvar"].axes[0].maxValue == 700 and accepted(made)
+    name = old.getBestCmap()[0xE001]
+    assert len(new["gvar"].variations[new.getBestCmap()[0xE001]]) == len(old["gvar"].variations[name]) == 2
+    assert sum(bool(v) for v in new["gvar"].variations.values()) <= 3
+    css = (tmp_path / "out/saltmarsh-signs.css").read_text()
+    assert "font-weight: 300 700;" in css and "unicode-range: U+20, U+A0, U+E001-E003;" in css
+    assert css.index(".woff2") < css.index(".ttf")
+
+
+def test_used_icons_alone(demo: ProjectFolder, signs: Path, tmp_path: Path) -> None:
+    result = demo.run("repack", signs, "--into", tmp_path / "used", "--used", "--fonts", "ttf", "--json")
+    assert (
+        json.loads(result.stdout)["fonts"][0]["characters"] - 2
+        == len(json.loads(demo.run("usage", "--json").stdout)["used"]) + 3
+    )
+
+
+def test_rights_are_kept_and_what_was_done_is_said(signs: Path, tmp_path: Path) -> None:
+    run("repack", signs, "--into", "out", "--only", "anchor", "--css", "--family", "Quay Signs", cwd=tmp_path)
+    notice = (tmp_path / "out/quay-signs-line-changes.txt").read_text()
+    assert "family renamed from Saltmarsh Signs to Quay Signs" in notice and "SHA-256" in notice
+    assert "copyright: Saltmarsh Ferries, an invented company" in notice
+    assert notice.splitlines()[0] in (tmp_path / "out/quay-signs-line.css").read_text()
+    names = TTFont(tmp_path / "out/quay-signs-line.woff2")["name"]
+    assert names.getDebugName(16) == "Quay Signs" and names.getDebugName(6) == "QuaySigns-Line"
+    assert names.getDebugName(0) == "Saltmarsh Ferries, an invented company"
+
+
+def changed(signs: Path, path: Path, **values: Any) -> Path:
+    """The font with another fsType, or licence."""
+    font = TTFont(signs)
+    if "rights" in values:
+        font["OS/2"].fsType = values["rights"]
+    if "licence" in values:
+        font["name"].setName(values["licence"], 13, 3, 1, 0x409)
+    font.save(path)
+    return path
+
+
+@pytest.mark.parametrize(
+    ("rights", "options", "why"),
+    [
+        (0x2, (), "may not be embedded"),
+        (0x200, (), "only be embedded as bitmaps"),
+        (0x100, ("--only", "anchor"), "cut down"),
+    ],
+)
+def test_rights_that_forbid_it_stop_it(
+    signs: Path, tmp_path: Path, rights: int, options: tuple[str, ...], why: str
+) -> None:
+    font = changed(signs, tmp_path / "locked.ttf", rights=rights)
+    result = run("repack", font, "--into", "out", *options, cwd=tmp_path)
+    assert result.returncode == 1 and why in result.stderr and "ask the owner" in result.stderr
+    assert not (tmp_path / "out").exists()
+
+
+def test_a_reserved_name_is_said(signs: Path, tmp_path: Path) -> None:
+    font = changed(signs, tmp_path / "ofl.ttf", licence='Open licence, with Reserved Font Name "Saltmarsh Signs"')
+    result = run("repack", font, "--into", "out", "--only", "anchor", cwd=tmp_path)
+    assert result.returncode == 0 and "reserves the name 'Saltmarsh Signs'" in result.stderr
+    renamed = run("repack", font, "--into", "other", "--only", "anchor", "--family", "Quay", cwd=tmp_path)
+    assert "reserves" not in renamed.stderr
+    assert json.loads(run("inspect", font, "--json", cwd=tmp_path).stdout)["fonts"][0]["reserved_name"] is True
+
+
+def test_dry_runs_write_nothing_and_nothing_is_overwritten(signs: Path, tmp_path: Path) -> None:
+    result = run("repack", signs, "--into", "out", "--dry-run", cwd=tmp_path)
+    assert "nothing was written" in result.stdout and not (tmp_path / "out").exists()
+    (tmp_path / "out").mkdir()
+    (tmp_path / "out/saltmarsh-signs-line.woff2").write_text("mine")
+    result = run("repack", signs, "--into", "out", cwd=tmp_path)
+    assert result.returncode == 1 and (tmp_path / "out/saltmarsh-signs-line.woff2").read_text() == "mine"
+
+
+FORMATS = ["ttf", "woff", "woff2", "eot", "svg", "ttc"]
+
+
+@pytest.fixture(scope="session")
+def every_format(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
+    """One font in every format that can be looked into."""
+    config = (
+        '[font]\nfamily = "Tide Marks"\n[icons]\nfrom = ["icons/*.svg"]\n[bundle.all]\ninto = "dist"\n'
+        'fonts = ["ttf", "woff", "woff2", "eot", "svg"]\n'
+    )
+    project = ProjectFolder(tmp_path_factory.mktemp("formats")).config(config).icon("gate").icon("buoy")
+    project.build()
+    found = {kind: project.root / f"dist/tide-marks.{kind}" for kind in FORMATS}
+    single = found["ttf"].read_bytes()
+    offset, moved = 12 + 4, bytearray(single)
+    for at in range(12, 12 + 16 * struct.unpack(">H", single[4:6])[0], 16):
+        moved[at + 8 : at + 12] = struct.pack(">I", struct.unpack(">I", single[at + 8 : at + 12])[0] + offset)
+    found["ttc"].write_bytes(struct.pack(">4sIII", b"ttcf", 0x00010000, 1, offset) + bytes(moved))
+    return found
+
+
+@pytest.mark.parametrize("kind", FORMATS)
+def test_every_format_is_looked_into(every_format: dict[str, Path], kind: str, tmp_path: Path) -> None:
+    (facts,) = json.loads(run("inspect", every_format[kind], "--json", cwd=tmp_path).stdout)["fonts"]
+    assert facts["format"] == kind.upper() and facts["family"] == "Tide Marks" and len(facts["icons"]) == 2
+    assert facts["units_per_em"] == 1008 and facts["metrics_agree"]
+    if kind != "svg":
+        assert facts["embedding"].startswith("may be installed") and facts["bytes"]["WOFF2"] < facts["bytes"]["WOFF"]
+    if kind not in ("svg", "woff", "woff2"):
+        assert [icon["name"] for icon in facts["icons"]] == ["buoy", "gate"]
+
+
+def test_what_is_printed_names_the_family_to_type(
+    installed: list[Path], every_format: dict[str, Path], tmp_path: Path
+) -> None:
+    misnamed = tmp_path / "download (3).ttf"
+    misnamed.write_bytes(every_format["ttf"].read_bytes())
+    shown = run("inspect", misnamed, cwd=tmp_path).stdout
+    assert "in stylesheets and programs it is 'Tide Marks', whatever its file is called" in shown
+    beside = run("inspect", every_format["ttf"], every_format["woff2"], installed[0], cwd=tmp_path).stdout.splitlines()
+    assert beside[1].startswith("family") and beside[1].count("Tide Marks") == 2
+    assert any(line.startswith("size") and "(100%)" in line for line in beside)
+
+
+def test_sheets_show_the_glyphs(signs: Path, every_format: dict[str, Path], browser: Any, tmp_path: Path) -> None:
+    assert run("inspect", signs, "--sheet", "sheet.png", cwd=tmp_path).returncode == 0
+    picture = Image.open(tmp_path / "sheet.png").convert("L")
+    assert picture.width == 1280 and sum(picture.histogram()[:80]) > 20_000
+    assert run("inspect", signs, every_format["woff2"], "--sheet", "sheet.html", cwd=tmp_path).returncode == 0
+    page = html.fromstring((tmp_path / "sheet.html").read_text(encoding="utf-8"))
+    assert len(page.findall(".//li")) == 84 and page.findtext(".//h1", "").startswith("Saltmarsh Signs")
+    browser.get((tmp_path / "sheet.html").as_uri())
+    loaded = browser.execute_async_script(
+        "const done = arguments[0]; document.fonts.load('20px \"inspected 1\"', '\\ue001').then(f => done(f.length))"
+    )
+    assert loaded == 1
+    wrong = run("inspect", signs, signs, "--sheet", "two.png", cwd=tmp_path)
+    assert wrong.returncode == 2 and "one font" in wrong.stderr
+
+
+def test_damaged_fonts_end_in_a_fault_and_nothing_is_written(
+    every_format: dict[str, Path], installed: list[Path], tmp_path: Path
+) -> None:
+    rng, seeds = random.Random(5), [p.read_bytes() for p in (*every_format.values(), installed[-1])]
+    for number in range(24):
+        data = bytearray(rng.choice(seeds))
+        if number % 3 == 0:
+            data = data[: rng.randrange(len(data))]
+        for _ in range(rng.randint(1, 30)):
+            if data:
+                data[rng.randrange(min(len(data), 2000))] = rng.randrange(256)
+        (tmp_path / "bad.ttf").write_bytes(bytes(data))
+        for command in (
+            ("inspect", "bad.ttf"),
+            ("repack", "bad.ttf", "--into", "out", "--only", "U+20-FFFF", "--force"),
+        ):
+            result = run(*command, cwd=tmp_path)
+            assert result.returncode in (0, 1), result.stderr
+            if result.returncode:
+                assert "bad.ttf:" in result.stderr and "cure" in result.stderr
+
+
+def test_what_unpacks_to_too_much_is_refused(tmp_path: Path) -> None:
+    stream = brotli.compress(bytes(80_000_000))
+    head = struct.pack(
+        ">4sIIHHIIHHIIIII", b"wOF2", 0x00010000, 48 + 7 + len(stream), 1, 0, 100, len(stream), 1, 0, 0, 0, 0, 0, 0
+    )
+    (tmp_path / "bomb.woff2").write_bytes(head + bytes([0x3F]) + b"BOMB" + bytes([0xA6, 0x92, 0xB4, 0x00])[:2] + stream)
+    result = run("inspect", "bomb.woff2", cwd=tmp_path)
+    assert result.returncode == 1 and "bomb.woff2: it" in result.stderr
+
+
+def test_notes_of_fonts_go_into_pages_as_text(signs: Path, tmp_path: Path) -> None:
+    font = TTFont(signs)
+    font["name"].setName('<img src=x onerror="alert(1)"> */ body{}', 1, 3, 1, 0x409)
+    for number in (16, 4):
+        font["name"].removeNames(nameID=number)
+    font.save(tmp_path / "evil.ttf")
+    run("inspect", "evil.ttf", "--sheet", "evil.html", cwd=tmp_path)
+    assert "<img" not in (tmp_path / "evil.html").read_text(encoding="utf-8")
+    run("repack", "evil.ttf", "--into", "out", "--css", cwd=tmp_path)
+    (css,) = (tmp_path / "out").glob("*.css")
+    assert css.read_text().partition("@font-face")[0].count("*/") == 1
+    assert io.BytesIO(next((tmp_path / "out").glob("*.woff2")).read_bytes()).read(4) == b"wOF2"
