@@ -16,17 +16,23 @@ from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 
 
 def init(
-    directory: Annotated[Path, typer.Argument(metavar="[DIR]", help="The folder that holds the icons.")] = Path(),
+    directory: Annotated[
+        Path, typer.Argument(metavar="[DIR]", help="The folder that holds the icons, or a font file.")
+    ] = Path(),
     force: Annotated[bool, typer.Option("--force", help="Replace an oddpeg.toml that is there.")] = False,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Look at what is in a folder and write an oddpeg.toml that builds as it is."""
+    """Look at what is in a folder, or a font, and write an oddpeg.toml that builds as it is."""
     from oddpeg.workspace.config import FILE, load_config
-    from oddpeg.workspace.starter import make_start
+    from oddpeg.workspace.font_sources import is_font_file
+    from oddpeg.workspace.starter import make_start, start_from_font
 
+    if directory.is_file() and is_font_file(directory.name):
+        start, directory = start_from_font(directory), directory.parent
+    else:
+        start = make_start(directory)
     path = directory / FILE
-    start = make_start(directory)
     if path.exists() and not force:
         what, cure = f"there is already a {FILE}", "edit it, or run again with --force to replace it"
         raise UsageError(Diagnostic("config-exists", what, cure, str(path)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -86,11 +87,14 @@ class Pegboard:
         taken = {peg.codepoint for peg in self.pegs.values()}
         return sum(1 for part in codes.ranges for code in part if code not in taken and not refusal(code))
 
-    def update(self, names: list[str], codes: Codes, assign: str = "next") -> Updated:
+    def update(
+        self, names: list[str], codes: Codes, assign: str = "next", wanted_codes: Mapping[str, int] | None = None
+    ) -> Updated:
         """Return the board once exactly `names` have drawings: known icons keep their codepoints, new ones get free
         ones out of `codes`, the others retire.
 
-        assign: "next" or "hashed", as for `assign`. Raise `OddPegError` where the codes are used up, or a drawing
+        assign: "next" or "hashed", as for `assign`; wanted_codes: of new icons that come with one, which they get where
+        it is free. Raise `OddPegError` where the codes are used up, or a drawing
         has the name of an alias.
         """
         changes, pegs, wanted = Changes(), dict(self.pegs), set(names)
@@ -102,10 +106,22 @@ class Pegboard:
                 (changes.restored if pegs[name].state is State.LIVE else changes.retired).append(name)
         self._refuse_aliases(wanted)
         board = Pegboard(pegs)
-        for name in sorted(wanted - set(pegs)):
-            board.assign(name, codes, assign)
-            changes.added.append(name)
+        fresh, brought = sorted(wanted - set(pegs)), wanted_codes or {}
+        for name in sorted(fresh, key=lambda name: name not in brought):  # those that bring one come first
+            if not board.take(name, brought.get(name)):
+                board.assign(name, codes, assign)
+        changes.added += fresh
         return Updated(board, changes)
+
+    def take(self, name: str, code: int | None) -> bool:
+        """Give an icon a codepoint that it comes with; return whether that was free."""
+        if self._taken is None:
+            self._taken = {peg.codepoint for peg in self.pegs.values()}
+        if code is None or refusal(code) or code in self._taken:
+            return False
+        self._taken.add(code)
+        self.pegs[name] = Peg(name, code)
+        return True
 
     def _refuse_aliases(self, wanted: set[str]) -> None:
         taken = [peg for name in sorted(wanted) if (peg := self.pegs.get(name)) and peg.state is State.ALIAS]

@@ -132,7 +132,9 @@ class BuildSteps:
         before, table = project.load_board(), project.config.pegs
         if not before.pegs:
             project.refuse_lost_board()
-        board, report.changes = before.update([s.name for s in sources], table.codes(), table.assign)
+        board, report.changes = before.update(
+            [s.name for s in sources], table.codes(), table.assign, project.font_codes
+        )
         withdrawn = set(report.changes.withdrawn)
         there = {
             name: [Drawing(one.source, one.data) for one in files if one.data is not None]
@@ -162,7 +164,7 @@ class BuildSteps:
 
     def outlining(self, gathered: Gathered) -> Options:
         """Return what outlines depend on, besides the width of strokes."""
-        self.report.em = choose_em(self.project.config, gathered.files)
+        self.report.em = choose_em(self.project.config, gathered.files, self.project.font_drop)
         return outline_options(self.project.config, self.report.em.em)
 
     def outline(self, gathered: Gathered, outlining: Options) -> list[DrawnFace]:

@@ -44,12 +44,14 @@ class Inputs(NamedTuple):
 def read_inputs(project: Project, bundles: Sequence[str] | None) -> Inputs:
     """Read the drawings, and take the digest of them and of whatever else goes into a build of these bundles."""
     found = project.drawing_files
-    drawings = read_files(found.files)
+    drawings = read_files(path for path, file in found.files.items() if file.glyph is None)
     total = hashlib.blake2b(digest_size=16)
     around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, found.problems)
     files = [str(project.config_path), *table_places(project.config), *project.templates]
     for values in (around, [(name, _digest_of_input(project, name)) for name in files]):
         total.update(repr(values).encode())
+    for font in found.fonts:
+        total.update(repr((font.path, len(font.data))).encode() + font.data)
     for path, data in drawings.items():
         size = len(data) if isinstance(data, bytes) else str(data)
         total.update(repr((path, size)).encode())

@@ -15,12 +15,15 @@ from oddpeg.workspace.settings import Config
 from oddpeg.workspace.sources import read_sources
 
 
-def choose_em(config: Config | None, files: Sequence[bytes]) -> ChosenEm:
-    """Return the em that drawings stand on: as the config says, else as suits them."""
+def choose_em(config: Config | None, files: Sequence[bytes], font_drop: float | None = None) -> ChosenEm:
+    """Return the em that drawings stand on: as the config says, else as suits them. font_drop: share of the em below
+    the baseline of a font that icons come from, which they keep."""
     if config is None:
         return em_for("auto", "auto", files)
     if config.font.fit == "ink":  # drawings' grids are lost whatever the em
         return em_for(config.font.units_per_em, config.font.drop, [])._replace(on_grid=None)
+    if config.font.drop == "auto" and font_drop is not None:
+        return em_for(config.font.units_per_em, font_drop, files)
     return em_for(config.font.units_per_em, config.font.drop, files)
 
 
@@ -40,7 +43,8 @@ def project_em(project: Project) -> ChosenEm:
     pegs = project.load_board().pegs
     found = (source for sources in project.face_sources.values() for source in sources.found)
     kept = (s for s in found if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
-    return choose_em(project.config, [one.data for one in read_sources(kept) if one.data is not None])
+    files = [one.data for one in read_sources(kept) if one.data is not None]
+    return choose_em(project.config, files, project.font_drop)
 
 
 def load_libraries(count: int) -> None:

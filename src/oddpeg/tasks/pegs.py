@@ -82,6 +82,10 @@ def _drawing(source: Source) -> bytes:
 
 def _target(source: Source, new: str) -> Path:
     """Return the file that makes a drawing the icon `new`; raise `UsageError` where there can be none."""
+    if source.glyph is not None:
+        what = f"{source.name!r} is a glyph of {source.where}, whose name the font has"
+        cure = "give the icon another name beside its own, in the column aliases of icons.csv"
+        raise OddPegError(Diagnostic("name-taken", what, cure, source.where))
     target = renamed_file(source, new)
     if target is None:
         what = f"folders are part of names here, and {source.where} is not in the folder for {new!r}"

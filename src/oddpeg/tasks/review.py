@@ -75,8 +75,10 @@ def review(
         _add_from_tables(pegs.metadata, result, by_name)
     rules = Rules(project, pegs)
     by_frame = project is None or project.config.font.fit != "ink"
+    one_grid = all(source.glyph is None for source in sources)  # glyphs of fonts stand on the grid of their em
     for source, one, _ in result.drawings:
         found = [d for d in one.diagnostics if by_frame or d.code != "between-pixels"]
+        found = [d for d in found if one_grid or d.code != "grid-unlike"]
         placed = [d._replace(where=source.where) for d in found]
         one.diagnostics = rules.applied(source.name, placed, result.silenced)
     result.aside = rules.applied("", result.aside, result.silenced)

@@ -17,6 +17,7 @@ from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import file_stem, resource_name
 from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.iconset.metadata import Metadata
+from oddpeg.iconset.names import icon_name
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.board import Pegboard
@@ -158,7 +159,8 @@ class Project:
             return next(iter(self.face_files.values()))
         files = {path: file for found in self.face_files.values() for path, file in found.files.items()}
         problems = dict.fromkeys(d for found in self.face_files.values() for d in found.problems)
-        return FoundFiles(files, list(problems))
+        fonts = dict.fromkeys(font for found in self.face_files.values() for font in found.fonts)
+        return FoundFiles(files, list(problems), tuple(fonts))
 
     @cached_property
     def face_files(self) -> dict[str, FoundFiles]:
@@ -170,6 +172,17 @@ class Project:
                 own = self.delivered_paths
                 faces[plan.name] = find_files(self.root, plan.patterns, icons.folders, self.also_read, own, key)
         return faces
+
+    @cached_property
+    def font_codes(self) -> dict[str, int]:
+        """The codepoints that icons have in the fonts that they come from, by name."""
+        glyphs = (glyph for font in self.drawing_files.fonts for glyph in font.glyphs)
+        return {icon_name(glyph.named): glyph.drawing.codepoint for glyph in glyphs}
+
+    @cached_property
+    def font_drop(self) -> float | None:
+        """The share of the em below the baseline of the first font that icons come from; None where there is none."""
+        return next((font.drop for font in self.drawing_files.fonts if font.units), None)
 
     @cached_property
     def face_sources(self) -> dict[str, Sources]:

@@ -33,7 +33,10 @@ class IconsTable(NamedTuple):
 
     from_: Annotated[
         list[str],
-        Key("list of globs; outside of the project only where `oddpeg --also-read` allows it; none beside `[face.*]`"),
+        Key(
+            "list of globs, of SVG files and of fonts; outside of the project only where `oddpeg --also-read` allows"
+            " it; none beside `[face.*]`"
+        ),
     ] = []
     faint: Annotated[
         Literal["keep", "drop"],

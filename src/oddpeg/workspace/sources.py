@@ -6,12 +6,16 @@ import errno
 import os
 from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.names import icon_name
+from oddpeg.workspace.font_sources import FontFile, is_font_file, open_font
 from oddpeg.workspace.globs import clean_pattern, fixed_part, search
 from oddpeg.workspace.tree import read_regular
+
+if TYPE_CHECKING:
+    from oddpeg.font.glyph_drawings import GlyphDrawing
 
 LARGEST_DRAWING = 32_000_000  # bytes
 
@@ -26,12 +30,14 @@ class Source(NamedTuple):
         file: its path.
         where: the same as messages and maps show it, relative to the project, with slashes.
         named: the part of it that the icon is named after.
+        glyph: where it is one of a font, not a drawing; `file` then stands for it alone.
     """
 
     name: str
     file: str
     where: str
     named: str
+    glyph: GlyphDrawing | None = None
 
     @property
     def path(self) -> Path:
@@ -57,10 +63,12 @@ class NamedFile(NamedTuple):
     Attributes:
         where: as messages show it.
         named: the part of it that the icon is named after.
+        glyph: where it is one of a font.
     """
 
     where: str
     named: str
+    glyph: GlyphDrawing | None = None
 
 
 class FoundFiles(NamedTuple):
@@ -69,10 +77,12 @@ class FoundFiles(NamedTuple):
     Attributes:
         files: by path.
         problems: with others that were left out.
+        fonts: the font files among them, whose glyphs stand in `files`.
     """
 
     files: dict[str, NamedFile]
     problems: list[Diagnostic]
+    fonts: tuple[FontFile, ...] = ()
 
 
 def find_files(
@@ -95,6 +105,7 @@ def find_files(
     """
     problems: list[Diagnostic] = []
     files: dict[str, NamedFile] = {}
+    fonts: list[FontFile] = []
     inside = str(root) + os.sep
     readable = [root, *(folder.resolve() for folder in also_read)]
     for pattern in patterns:
@@ -104,14 +115,21 @@ def find_files(
         for path in sorted(found.found):
             where = _shown(path, inside)
             named = where[len(fixed) + 1 if fixed else 0 :] if folders == "prefix" else where.rpartition("/")[2]
-            if where not in own:
+            if where in own:
+                continue
+            if is_font_file(path):
+                font = open_font(path, where)
+                fonts.append(font)
+                files |= {name: NamedFile(at, glyph_name, one) for name, at, glyph_name, one in font.glyphs}
+                problems += font.problems
+            else:
                 files.setdefault(path, NamedFile(where, named))
     problems = list(dict.fromkeys(problems))
     if not files:
         what = f"no drawings found for {', '.join(patterns)}"
         cure = f"check {key} in oddpeg.toml; it is relative to that file"
         raise OddPegError(*problems, Diagnostic("no-drawings", what, cure, str(root)))
-    return FoundFiles(files, problems)
+    return FoundFiles(files, problems, tuple(fonts))
 
 
 def find_sources(found: FoundFiles) -> Sources:
@@ -134,7 +152,7 @@ def name_all(files: Mapping[str, NamedFile]) -> Sources:
     """Return files as icons, and which were left out because their names clash or are none. files: by path."""
     faults: list[Diagnostic] = []
     by_name: dict[str, list[Source]] = {}
-    for path, (where, named) in files.items():
+    for path, (where, named, glyph) in files.items():
         if not _is_text(where):
             shown = where.encode("utf-8", "backslashreplace").decode()
             what, cure = "its name is not UTF-8, so nothing can say where the icon comes from", "rename the file"
@@ -148,14 +166,15 @@ def name_all(files: Mapping[str, NamedFile]) -> Sources:
                 )
             )
             continue
-        by_name.setdefault(name, []).append(Source(name, path, where, named))
+        by_name.setdefault(name, []).append(Source(name, path, where, named, glyph))
     kept: list[Source] = []
     for name in sorted(by_name):
-        # a file that is called exactly like the icon has the better claim; then the first path
+        # a drawing takes the place of a font's glyph; a file that is called exactly like the icon has the better claim;
+        # then the first path
         first, *others = (
             by_name[name]
             if len(by_name[name]) == 1
-            else sorted(by_name[name], key=lambda s: (s.named.rpartition(".")[0] != name, s.where))
+            else sorted(by_name[name], key=lambda s: (s.glyph is not None, s.named.rpartition(".")[0] != name, s.where))
         )
         kept.append(first)
         faults += [
@@ -166,12 +185,15 @@ def name_all(files: Mapping[str, NamedFile]) -> Sources:
                 s.where,
             )
             for s in others
+            if s.glyph is None or first.glyph is not None
         ]
     return Sources(kept, faults)
 
 
 def renamed_file(source: Source, name: str) -> Path | None:
     """Return the file that would make a source the icon of another name; None where its folder forbids that name."""
+    if source.glyph is not None:
+        return None
     folder = icon_name(source.named.rpartition("/")[0])
     if folder and not name.startswith(folder + "-"):
         return None
@@ -222,10 +244,10 @@ def read_files(paths: Iterable[str]) -> Contents:
 def read_sources(sources: Iterable[Source], contents: Contents | None = None) -> list[ReadFile]:
     """Return the bytes of each source, in order. contents: of all their files, where they are read already."""
     sources = list(sources)
-    held = read_files(source.file for source in sources) if contents is None else contents
+    held = read_files(source.file for source in sources if source.glyph is None) if contents is None else contents
     found: list[ReadFile] = []
     for source in sources:
-        data = held[source.file]
+        data = source.glyph.svg if source.glyph is not None else held[source.file]
         if isinstance(data, bytes):
             found.append(ReadFile(source, data))
         else:

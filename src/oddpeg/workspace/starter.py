@@ -11,6 +11,7 @@ from pathlib import Path
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import ascii_words
 from oddpeg.workspace.config import SCHEMA
+from oddpeg.workspace.font_sources import open_font
 
 _PASSED_OVER = frozenset(("node_modules", "dist", "build", "target", "vendor", "__pycache__"))
 
@@ -110,12 +111,31 @@ def _quoted(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
+def start_from_font(path: Path) -> Start:
+    """Return a config whose icons come from a font file; raise `OddPegError` where that cannot be used."""
+    font = open_font(str(path), path.name)
+    if font.problems:
+        raise OddPegError(*font.problems)
+    if not font.glyphs:
+        what, cure = "has no icons: no glyphs at private codepoints", "`oddpeg inspect` shows what is in it"
+        raise OddPegError(Diagnostic("no-drawings", what, cure, str(path)))
+    from oddpeg.font.inspection import inspect_font
+
+    family = inspect_font(font.data)[0].family or path.stem
+    own = [escape(path.name), "icons/**/*.svg"]
+    shown = ", ".join(map(_quoted, own))
+    count = len(font.glyphs)
+    drawings = f"[icons]\nfrom = [{shown}]    # {count} glyphs; a drawing of the same name takes a glyph's place\n"
+    prefix = _prefix(ascii_words(family) or ["icon"])
+    text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=prefix)
+    return Start(text, count, own, [])
+
+
 def make_start(root: Path) -> Start:
     """Return a config for the folder; raise `OddPegError` where it holds no drawing."""
     if not root.is_dir():
-        raise UsageError(
-            Diagnostic("not-a-folder", "is not a folder", "name the folder that holds the icons", str(root))
-        )
+        cure = "name the folder that holds the icons, or a font file"
+        raise UsageError(Diagnostic("not-a-folder", "is not a folder", cure, str(root)))
     counts = _drawings_by_folder(root)
     if not counts:
         raise OddPegError(

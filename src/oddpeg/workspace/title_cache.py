@@ -24,6 +24,8 @@ def titles_of(root: Path, sources: Sequence[Source]) -> dict[str, OwnTexts]:
     files: dict[str, list[object]] = {}
     found: dict[str, OwnTexts] = {}
     for source in sources:
+        if source.glyph is not None:
+            continue
         try:
             status = os.stat(source.file)  # noqa: PTH116  thousands of them
         except OSError:

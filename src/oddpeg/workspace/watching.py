@@ -7,6 +7,7 @@ from pathlib import Path
 from threading import Event
 
 from oddpeg.pegboard.board import FILE as PEGBOARD
+from oddpeg.workspace.font_sources import ENDINGS
 from oddpeg.workspace.globs import clean_pattern, fixed_part
 from oddpeg.workspace.icon_tables import FILE as ICON_TABLE
 from oddpeg.workspace.ledger import read_ledger
@@ -42,7 +43,7 @@ def matters(path: Path, project: Project) -> bool:
         return False
     if _is_code(path, where, project):
         return True
-    if path.suffix.lower() in (".svg", ".svgz"):
+    if path.suffix.lower() in (".svg", ".svgz", *ENDINGS):
         return not path.name.startswith(".") and where not in read_ledger(project.root).paths()
     # a folder that came, went or was renamed says nothing of what is in it; what is gone may have been one
     return not path.suffix and not path.is_file() and _may_hold_drawings(where, project)

@@ -1,0 +1,160 @@
+"""A font as a source of icons: codepoints and outlines stay, drawings replace and add glyphs."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fontTools.ttLib import TTFont
+
+from support.project import SQUARE, ProjectFolder, oddpeg
+
+CONFIG = """\
+[font]
+family = "Saltmarsh Signs"
+
+[icons]
+from = ["vendor/signs.ttf", "icons/*.svg"]
+
+[classes]
+prefix = "salt"
+
+[bundle.web]
+into = "dist"
+fonts = ["ttf", "woff2"]
+outputs = ["css", "json", "specimen"]
+"""
+
+
+@pytest.fixture
+def extended(demo: ProjectFolder, tmp_path: Path) -> ProjectFolder:
+    """A project whose icons come from the demo's line font."""
+    project = ProjectFolder(tmp_path / "extended").config(CONFIG)
+    (project.root / "vendor").mkdir()
+    shutil.copy(demo.root / "dist/desktop/saltmarsh-signs-line.ttf", project.root / "vendor/signs.ttf")
+    return project
+
+
+def glyphs(path: Path) -> dict[int, tuple[Any, Any]]:
+    """Outline and metrics of every character."""
+    font = TTFont(path)
+    return {code: (font["glyf"][name], font["hmtx"][name]) for code, name in font.getBestCmap().items()}
+
+
+def test_the_font_comes_back_glyph_by_glyph(extended: ProjectFolder) -> None:
+    extended.build()
+    old, new = glyphs(extended.root / "vendor/signs.ttf"), glyphs(extended.root / "dist/saltmarsh-signs.ttf")
+    assert old == new and len(new) == 84
+    names = {
+        icon["name"]: icon["codepoint"] for icon in json.loads(extended.read("dist/saltmarsh-signs.json"))["icons"]
+    }
+    assert names["anchor"] == 0xE001 and names["car-ferry"] in old
+    again = extended.run("build").stdout
+    assert again.count("unchanged") == 5 and extended.run("build", "--frozen").returncode == 0
+    assert json.loads(extended.run("proof", "--json").stdout)["missed"] == []
+
+
+def test_drawings_take_the_place_of_glyphs_and_add_to_them(extended: ProjectFolder) -> None:
+    extended.icon("anchor").icon("crate", SQUARE.replace("M4 4h16v16H4z", "M2 2h9v20H2z")).build()
+    old, new = glyphs(extended.root / "vendor/signs.ttf"), glyphs(extended.root / "dist/saltmarsh-signs.ttf")
+    assert {code for code in old if old[code] != new[code]} == {0xE001} and set(new) - set(old) == {0xE052}
+    assert ".salt-crate::before" in extended.read("dist/saltmarsh-signs.css")
+    found = json.loads(extended.run("check", "--json").stdout)
+    assert not [d for drawing in found["drawings"] for d in drawing["findings"] if d["code"] == "grid-unlike"]
+
+
+def test_pegs_outlive_the_font(extended: ProjectFolder) -> None:
+    extended.icon("crate").build()
+    (extended.root / "vendor/signs.ttf").unlink()
+    extended.build()
+    assert "anchor,U+E001,retired" in extended.read("pegboard.csv")
+
+
+def test_a_changed_font_is_seen(extended: ProjectFolder) -> None:
+    extended.build()
+    font = TTFont(extended.root / "vendor/signs.ttf")
+    name, other = (font.getBestCmap()[code] for code in (0xE001, 0xE005))
+    font["glyf"][name], font["hmtx"][name] = font["glyf"][other], font["hmtx"][other]
+    font.save(extended.root / "vendor/signs.ttf")
+    extended.build()
+    new = glyphs(extended.root / "dist/saltmarsh-signs.ttf")
+    assert new[0xE001][0] == new[0xE005][0]
+
+
+def test_glyphs_are_found_used_and_given_back_as_drawings(extended: ProjectFolder) -> None:
+    extended.build()
+    assert "anchor" in extended.run("find", "anchor").stdout
+    assert '<span class="salt-icon salt-anchor"></span>' in extended.run("use", "anchor").stdout
+    result = extended.run("check", "--write", "back")
+    assert result.returncode == 0 and "82 sanded drawings" in result.stdout
+    again = ProjectFolder(extended.root.parent / "again").config(CONFIG.replace('"vendor/signs.ttf", ', ""))
+    shutil.copytree(extended.root / "back", again.root / "icons")
+    shutil.copy(extended.root / "pegboard.csv", again.root / "pegboard.csv")
+    again.build()
+    assert glyphs(again.root / "dist/saltmarsh-signs.ttf") == glyphs(extended.root / "vendor/signs.ttf")
+
+
+def test_a_glyph_keeps_the_name_that_the_font_has(extended: ProjectFolder) -> None:
+    extended.build()
+    result = extended.run("pegs", "rename", "anchor", "kedge")
+    assert result.returncode == 1 and "whose name the font has" in result.stderr
+    assert "anchor,U+E001,live" in extended.read("pegboard.csv")
+
+
+def test_init_begins_with_a_font(demo: ProjectFolder, tmp_path: Path) -> None:
+    shutil.copy(demo.root / "dist/desktop/saltmarsh-signs-line.ttf", tmp_path / "given (1).ttf")
+    result = oddpeg("init", "given (1).ttf", cwd=tmp_path)
+    assert result.returncode == 0 and "82 drawings in given (1).ttf" in result.stdout
+    project = ProjectFolder(tmp_path)
+    assert 'family = "Saltmarsh Signs"' in project.read("oddpeg.toml")
+    project.build()
+    assert "saltmarsh-signs.woff2" in project.files("dist/web")
+
+
+@pytest.mark.parametrize(
+    ("data", "why"),
+    [(b"\x00\x01\x00\x00 nothing", "is not a sound font"), (b"wOF2" + bytes(60), "is not a sound font")],
+)
+def test_fonts_that_cannot_be_used_are_said_and_spare_the_rest(extended: ProjectFolder, data: bytes, why: str) -> None:
+    extended.icon("crate")
+    (extended.root / "vendor/signs.ttf").write_bytes(data)
+    result = extended.build(code=1)
+    assert f"vendor/signs.ttf: {why}" in result.stderr and ".salt-crate" in extended.read("dist/saltmarsh-signs.css")
+
+
+def test_a_locked_font_is_refused(extended: ProjectFolder) -> None:
+    font = TTFont(extended.root / "vendor/signs.ttf")
+    font["OS/2"].fsType = 2
+    font.save(extended.root / "vendor/signs.ttf")
+    result = extended.icon("crate").build(code=1)
+    assert "restricted: not without the owner's leave" in result.stderr
+
+
+def test_cubic_outlines_stay_within_the_usual_tolerance(extended: ProjectFolder) -> None:
+    from fontTools.fontBuilder import FontBuilder
+    from fontTools.pens.t2CharStringPen import T2CharStringPen
+
+    pen = T2CharStringPen(1000, None)
+    pen.moveTo((500, 0))
+    for points in (((780, 0), (1000, 220), (1000, 500)), ((1000, 700), (700, 800), (500, 800))):
+        pen.curveTo(*points)
+    pen.closePath()
+    empty = T2CharStringPen(1000, None).getCharString()
+    builder = FontBuilder(1000, isTTF=False)
+    builder.setupGlyphOrder([".notdef", "shell"])
+    builder.setupCharacterMap({0xE010: "shell"})
+    builder.setupCFF("Shell-Regular", {}, {".notdef": empty, "shell": pen.getCharString()}, {})
+    builder.setupHorizontalMetrics({".notdef": (1000, 0), "shell": (1000, 0)})
+    builder.setupHorizontalHeader(ascent=800, descent=-200)
+    builder.setupNameTable({"familyName": "Shell", "styleName": "Regular"})
+    builder.setupOS2(sTypoAscender=800, sTypoDescender=-200, usWinAscent=800, usWinDescent=200)
+    builder.setupPost()
+    builder.save(extended.root / "vendor/signs.ttf")
+    extended.build()
+    new = TTFont(extended.root / "dist/saltmarsh-signs.ttf")
+    assert new["head"].unitsPerEm == 1000 and new["hhea"].descent == -200, "the baseline stays where it was"
+    assert list(new.getBestCmap())[-1] == 0xE010
+    assert json.loads(extended.run("proof", "--json").stdout)["missed"] == []
