@@ -65,6 +65,7 @@ test-python:
 bench: .venv/ready
 	$(BIN)/python bench/bench.py $(if $(TOOLS),--tools $(TOOLS)) $(BENCH)
 	$(BIN)/python bench/keys.py
+	$(BIN)/python bench/axis.py
 
 # 2,000 and 20,000 icons: time, memory, growth
 bench-large: .venv/ready

@@ -324,3 +324,54 @@ def test_notes_of_fonts_go_into_pages_as_text(signs: Path, tmp_path: Path) -> No
     (css,) = (tmp_path / "out").glob("*.css")
     assert css.read_text().partition("@font-face")[0].count("*/") == 1
     assert io.BytesIO(next((tmp_path / "out").glob("*.woff2")).read_bytes()).read(4) == b"wOF2"
+
+
+TABLE = """
+[repack.letters]
+font = "vendor/signs.ttf"
+into = "dist/letters"
+only = ["anchor", "U+E003"]
+drop_layout = true
+"""
+
+
+def test_a_table_in_the_config_does_the_same_in_every_build(
+    project: ProjectFolder, signs: Path, tmp_path: Path
+) -> None:
+    config = project.read("oddpeg.toml")
+    (project.root / "vendor").mkdir()
+    font = project.root / "vendor/signs.ttf"
+    font.write_bytes(signs.read_bytes())
+    project.config(config + TABLE).build()
+    made = {"saltmarsh-signs-line.woff2", "saltmarsh-signs-line.woff", "saltmarsh-signs-line.css"}
+    assert made < project.files("dist/letters")
+    shown = TTFont(project.root / "dist/letters/saltmarsh-signs-line.woff2").getBestCmap()
+    assert {code for code in shown if code >= 0xE000} == {0xE001, 0xE003}
+    assert "unchanged" in project.build().stdout and project.run("build", "--frozen").returncode == 0
+    changed(signs, font, licence="Another licence")
+    assert project.run("build", "--frozen").returncode == 1, "the font changed"
+    project.build()
+    assert "Another licence" in project.read("dist/letters/saltmarsh-signs-line-changes.txt")
+    changed(signs, font, rights=0x2)
+    result = project.build(code=1)
+    assert "may not be embedded" in result.stderr and "dist/tide-marks.css" in result.stdout
+    project.config(config).build()
+    assert not (project.root / "dist/letters").exists()
+    result = project.config(config + TABLE.replace("vendor/signs.ttf", "vendor/none.ttf")).run("build")
+    assert result.returncode == 1 and "set repack.letters.font" in result.stderr
+
+
+def test_a_table_may_keep_what_code_uses(project: ProjectFolder) -> None:
+    config = project.read("oddpeg.toml")
+    project.build()
+    (project.root / "vendor").mkdir()
+    (project.root / "vendor/signs.ttf").write_bytes(project.bytes("dist/tide-marks.ttf"))
+    project.write("page.html", '<i class="tm-icon tm-buoy"></i>')
+    table = '\n[usage]\nin = ["page.html"]\n[repack.used]\nfont = "vendor/signs.ttf"\ninto = "less"\nused = true\n'
+    project.config(config + table).build()
+    shown = TTFont(project.root / "less/tide-marks.woff2").getBestCmap()
+    assert {code for code in shown if code >= 0xE000} == {0xE001}
+    project.write("page.html", '<i class="tm-icon tm-anchor"></i>')
+    project.build()
+    shown = TTFont(project.root / "less/tide-marks.woff2").getBestCmap()
+    assert {code for code in shown if code >= 0xE000} == {0xE000}

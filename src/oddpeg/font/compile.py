@@ -51,7 +51,8 @@ class Colours(NamedTuple):
 
 
 def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
-    """Add a glyph for each outline of a layer, equal ones once, and return the layers of each glyph that has some."""
+    """Add a glyph for each outline of a layer, equal ones once, and return the layers of each glyph that has some.
+    Raise `OddPegError` where there are more than a font holds."""
     found: dict[int, list[LayerGlyph]] = {}
     known: dict[tuple[bytes, bytes, bytes, int], int] = {}
     for number, glyph in enumerate(list(glyphs)):
@@ -61,6 +62,10 @@ def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
                 known[key] = len(glyphs)
                 glyphs.append(Glyph.of(f"{glyph.name}.layer", None, outline))
             found.setdefault(number, []).append(LayerGlyph(known[key], fill))
+    count = max(len(glyphs), sum(map(len, found.values())))
+    if count > MOST_GLYPHS:
+        what = f"a font holds at most {MOST_GLYPHS:,} glyphs, and with layers of colour there are {count:,}"
+        raise OddPegError(Diagnostic("too-many-layers", what, "leave out icons, or colour, in that bundle"))
     return found
 
 
@@ -89,10 +94,6 @@ class FontCompiler:
         also = {_NO_BREAK_SPACE: 1} | other_cases(letters, len(glyphs))
         glyphs += [letter(c, info.units) for c in letters]
         layered = _with_layers(glyphs, colours) if colours else {}
-        count = max(len(glyphs), sum(map(len, layered.values())))
-        if count > MOST_GLYPHS:
-            what = f"a font holds at most {MOST_GLYPHS:,} glyphs, and with layers of colour there are {count:,}"
-            raise OddPegError(Diagnostic("too-many-layers", what, "leave out icons, or colour, in that bundle"))
         taken = {g.codepoint for g in glyphs}
         self.glyphs = GlyphSet.of(glyphs, {code: glyph for code, glyph in also.items() if code not in taken})
         more_names = labels(colours.palettes).texts if layered and colours else {}

@@ -38,6 +38,7 @@ from oddpeg.tasks.icon_sets import check_classes, icon_set, in_colours, load_peg
 from oddpeg.tasks.last_build import Inputs, remember
 from oddpeg.tasks.outlining import choose_em, outline_options
 from oddpeg.tasks.progress import Progress
+from oddpeg.tasks.repack_tables import bundle_name, repack_table
 from oddpeg.workspace.delivery import Delivery
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import drawing_digest, read_record, record_bytes
@@ -98,7 +99,9 @@ class BuildSteps:
         self.lap("tables")
         delivery = self.write(bundles, gathered.before)
         if self.options.bundles is None:
-            delivery.drop_bundles_not_in(self.project.config.bundle)
+            self.repack(delivery)
+            tables = map(bundle_name, self.project.config.repack)
+            delivery.drop_bundles_not_in({*self.project.config.bundle, *tables})
         project = self.project
         board = board_text(gathered.pegs.board).encode()
         extra = {
@@ -113,6 +116,16 @@ class BuildSteps:
             remember(project, self.inputs, board, replace(self.report, reused=len(gathered.drawings)))
         self.lap("deliver")
         return self.report
+
+    def repack(self, delivery: Delivery) -> None:
+        """Add the files of fonts that exist; what is wrong with one spares the rest."""
+        for name, table in self.project.config.repack.items():
+            bundle, files, faults, notes = repack_table(self.project, name, table)
+            self.report.faults += faults
+            self.report.notes += notes
+            if files is not None:
+                delivery.add(bundle, files)
+                self.report.files += [BuiltFile(path, bundle, len(data)) for path, data in files.all().items()]
 
     def chosen(self) -> dict[str, BundleTable]:
         """Return the bundles to build, by name."""
@@ -240,7 +253,7 @@ class BuildSteps:
 
     def used(self, icons: IconSet) -> list[Diagnostic]:
         """Let the project know which icons its code uses, if that matters; return what there is to say."""
-        if not self.project.config.bundles_of_used:
+        if not self.project.config.needs_usage:
             return []
         from oddpeg.tasks.usage import settle_used  # few builds need it
 

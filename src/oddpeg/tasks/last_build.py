@@ -48,6 +48,7 @@ def read_inputs(project: Project, bundles: Sequence[str] | None) -> Inputs:
     total = hashlib.blake2b(digest_size=16)
     around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, found.problems)
     files = [str(project.config_path), *table_places(project.config), *project.templates]
+    files += [table.font for table in project.config.repack.values()]
     for values in (around, [(name, _digest_of_input(project, name)) for name in files]):
         total.update(repr(values).encode())
     for font in found.fonts:
@@ -82,7 +83,7 @@ def recall(project: Project, inputs: Inputs) -> BuildReport | None:
 
 def _uses_the_same(project: Project, used: Sequence[str] | None) -> bool:
     """Return whether the project's code refers to the icons that it did, if a bundle holds only those."""
-    if not project.config.bundles_of_used:
+    if not project.config.needs_usage:
         return True
     from oddpeg.tasks.usage import find_usage
 

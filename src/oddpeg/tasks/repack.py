@@ -87,20 +87,22 @@ class Repacked(NamedTuple):
 
 def repack(paths: Sequence[Path], options: RepackOptions) -> list[Repacked]:
     """Return what becomes of each font; raise `OddPegError` where one cannot be read, or its rights forbid it."""
-    found = []
-    for path in paths:
-        data = read_any(path)
-        try:
-            with damage():
-                found += [_repacked(path, data, font, options) for font in read_tables(data)]
-        except ValueError as problem:
-            cure = "give a TTF, OTF, TTC, WOFF, WOFF2 or EOT font; download it again if it is one"
-            raise OddPegError(Diagnostic("bad-font", str(problem), cure, str(path))) from None
+    found = [one for path in paths for one in repack_data(path, read_any(path), options)]
     names = [file.name for one in found for file in one.files]
     if twice := sorted({name for name in names if names.count(name) > 1}):
         cure = "repack them into folders of their own, or give one another --family"
         raise UsageError(Diagnostic("bad-option", f"two fonts would both be {twice[0]}", cure))
     return found
+
+
+def repack_data(path: Path, data: bytes, options: RepackOptions) -> list[Repacked]:
+    """Return what becomes of every font in a file, given its bytes; raise `OddPegError` as `repack` does."""
+    try:
+        with damage():
+            return [_repacked(path, data, font, options) for font in read_tables(data)]
+    except ValueError as problem:
+        cure = "give a TTF, OTF, TTC, WOFF, WOFF2 or EOT font; download it again if it is one"
+        raise OddPegError(Diagnostic("bad-font", str(problem), cure, str(path))) from None
 
 
 def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions) -> Repacked:

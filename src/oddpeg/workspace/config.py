@@ -86,7 +86,7 @@ def _flattened(path: tuple[str, ...], values: dict[str, Any], table: type) -> It
         elif isinstance(value, list):
             for number, item in enumerate(value):
                 yield from _flattened((*key, str(number)), item, inner)
-        elif name in ("bundle", "face", "axis"):
+        elif name in ("bundle", "face", "axis", "repack"):
             for one, item in value.items():
                 yield from _flattened((*key, one), item, inner)
         else:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, NamedTuple
 
-from oddpeg.workspace.keys import FILLED, Key, check_family
+from oddpeg.workspace.keys import FILLED, REPACK_FORMAT, Key, check_family
 
 
 class FontTable(NamedTuple):
@@ -104,3 +104,21 @@ class AxisTable(NamedTuple):
         ),
     ]
     of: Annotated[str, Key("the face that varies; the only one where empty")] = ""
+
+
+class RepackTable(NamedTuple):
+    """A font that exists, packed for the web in every build."""
+
+    font: Annotated[str, Key("the font file, relative to the project", filled=True)]
+    into: Annotated[str, Key("the folder that its files go into, as a bundle's", filled=True)]
+    fonts: Annotated[
+        list[Annotated[str, Key(choices=REPACK_FORMAT)]], Key("of `woff2`, `woff`, `ttf`", filled=True)
+    ] = ["woff2", "woff"]
+    css: Annotated[bool, Key("a stylesheet beside them")] = True
+    only: Annotated[
+        list[Annotated[str, FILLED]], Key("what to keep: glyph names, codepoints, ranges, blocks; all where empty")
+    ] = []
+    text: Annotated[str, Key("characters to keep besides")] = ""
+    used: Annotated[bool, Key("keep the icons that `oddpeg usage` finds in the project's code")] = False
+    drop_layout: Annotated[bool, Key("leave out substitution and positioning")] = False
+    family: Annotated[str, Key("another family name")] = ""

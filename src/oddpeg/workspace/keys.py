@@ -65,6 +65,7 @@ def _findings() -> Iterable[str]:
     return FINDING_CODES
 
 
+REPACK_FORMAT = Choices("a format that fonts are repacked in", lambda: ("woff2", "woff", "ttf"))
 AXIS = Choices("an axis", lambda: ("weight",))
 FONT_FORMAT = Choices("a font format", _fonts)
 OUTPUT_KIND = Choices("a kind of output", _outputs)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal, NamedTuple
 
 from oddpeg.pegboard.codes import Codes
-from oddpeg.workspace.font_settings import AxisTable, FaceTable, FontTable
+from oddpeg.workspace.font_settings import AxisTable, FaceTable, FontTable, RepackTable
 from oddpeg.workspace.keys import (
     AXIS,
     CLASS_NAME,
@@ -207,6 +207,7 @@ class Config(NamedTuple):
         dict[Annotated[str, Key(choices=AXIS)], AxisTable],
         Key("`axis.weight`: one variable font in the place of single faces"),
     ] = {}
+    repack: Annotated[dict[str, RepackTable], Key("fonts that exist, packed for the web in every build")] = {}
     palettes: Annotated[
         dict[Annotated[str, CLASS_NAME], dict[Annotated[str, CLASS_NAME], Annotated[str, COLOUR]]],
         Key(
@@ -242,6 +243,11 @@ class Config(NamedTuple):
         """The names of bundles that hold only what the project's code uses."""
         return [name for name, bundle in self.bundle.items() if bundle.only == "used"]
 
+    @property
+    def needs_usage(self) -> bool:
+        """Whether what is built depends on what the project's code uses."""
+        return bool(self.bundles_of_used) or any(table.used for table in self.repack.values())
+
     @classmethod
     def from_values(cls, values: dict[str, Any]) -> Config:
         """Return the config in dicts and lists that were found valid, every key present."""
@@ -257,6 +263,7 @@ class Config(NamedTuple):
             classes=ClassesTable(**values["classes"]),
             pegs=PegsTable(**values["pegs"]),
             axis={name: AxisTable(**table) for name, table in values["axis"].items()},
+            repack={name: RepackTable(**table) for name, table in values["repack"].items()},
             palettes=values["palettes"],
             usage=UsageTable(**values["usage"]),
             rights=[RightsRule(**rule) for rule in values["rights"]],

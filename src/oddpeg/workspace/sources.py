@@ -115,15 +115,13 @@ def find_files(
         for path in sorted(found.found):
             where = _shown(path, inside)
             named = where[len(fixed) + 1 if fixed else 0 :] if folders == "prefix" else where.rpartition("/")[2]
-            if where in own:
-                continue
-            if is_font_file(path):
-                font = open_font(path, where)
-                fonts.append(font)
-                files |= {name: NamedFile(at, glyph_name, one) for name, at, glyph_name, one in font.glyphs}
-                problems += font.problems
-            else:
+            if where not in own and is_font_file(path):
+                fonts.append(open_font(path, where))
+            elif where not in own:
                 files.setdefault(path, NamedFile(where, named))
+    for font in fonts:
+        files |= {name: NamedFile(at, glyph_name, one) for name, at, glyph_name, one in font.glyphs}
+        problems += font.problems
     problems = list(dict.fromkeys(problems))
     if not files:
         what = f"no drawings found for {', '.join(patterns)}"

@@ -51,7 +51,7 @@ def matters(path: Path, project: Project) -> bool:
 
 def _is_code(path: Path, where: str, project: Project) -> bool:
     """Return whether a file is code that decides what a bundle holds."""
-    if not project.config.bundles_of_used:
+    if not project.config.needs_usage:
         return False
     return may_be_code(project, where) and path.is_file() and where not in read_ledger(project.root).paths()
 

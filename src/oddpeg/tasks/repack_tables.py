@@ -1,0 +1,60 @@
+"""The `[repack.*]` tables of a config: fonts that exist, packed again in every build that has work to do."""
+
+from __future__ import annotations
+
+import posixpath
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.font.unpack import LARGEST_FONT
+from oddpeg.tasks.repack import RepackOptions, repack_data
+from oddpeg.workspace.delivery import BundleFiles
+from oddpeg.workspace.font_settings import RepackTable
+from oddpeg.workspace.project import Project
+
+
+def bundle_name(name: str) -> str:
+    """Return the name under which the files of a table are delivered; no bundle is called so."""
+    return f"repack {name}"
+
+
+class RepackedTable(NamedTuple):
+    """The files of a table, or what kept them from being written.
+
+    Attributes:
+        bundle: the name under which they are delivered.
+        files: None where there is a fault.
+        faults, notes: what there is to say.
+    """
+
+    bundle: str
+    files: BundleFiles | None
+    faults: list[Diagnostic]
+    notes: list[Diagnostic]
+
+
+def repack_table(project: Project, name: str, table: RepackTable) -> RepackedTable:
+    """Return what becomes of a table's font."""
+    codes = _used(project) if table.used else frozenset()
+    options = RepackOptions(table.fonts, table.css, table.only, table.text, codes, table.drop_layout, table.family)
+    try:
+        data = project.read_input(table.font, LARGEST_FONT)
+        found = repack_data(Path(table.font), data, options)
+    except OSError as problem:
+        what, cure = f"cannot be read: {problem.strerror}", f"set repack.{name}.font to the font file"
+        return RepackedTable(bundle_name(name), None, [Diagnostic("file-unreadable", what, cure, table.font)], [])
+    except OddPegError as problem:
+        return RepackedTable(bundle_name(name), None, list(problem.diagnostics), [])
+    folder = project.relative(project.root / table.into)
+    files = {posixpath.join(folder, file.name): file.data for one in found for file in one.files}
+    fonts = {path: data for path, data in files.items() if not path.endswith((".css", ".txt"))}
+    texts = {path: data for path, data in files.items() if path not in fonts}
+    notes = [warning for one in found for warning in one.warnings]
+    return RepackedTable(bundle_name(name), BundleFiles(fonts, texts, {}, {}), [], notes)
+
+
+def _used(project: Project) -> frozenset[int]:
+    """Return the codepoints of the icons that the project's code uses."""
+    pegs = project.load_board().pegs
+    return frozenset(pegs[name].codepoint for name in project.used or () if name in pegs)
