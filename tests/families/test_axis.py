@@ -242,3 +242,14 @@ def test_old_formats_cannot_hold_a_variable_font(tmp_path: Path) -> None:
     text = CONFIG.replace('fonts = ["woff2", "woff", "ttf"]', 'fonts = ["woff2", "eot", "svg"]')
     result = ProjectFolder(tmp_path).config(text).icon("gate").run("build")
     assert result.returncode == 2 and "eot and svg cannot hold a variable font" in result.stderr
+
+
+@pytest.mark.parametrize("fit", ["square", "ink"])
+def test_other_placements_vary_as_exactly(tmp_path: Path, fit: str) -> None:
+    text = CONFIG.replace('family = "Tide Marks"\n', f'family = "Tide Marks"\nfit = "{fit}"\n')
+    project = ProjectFolder(tmp_path).config(text)
+    for name in ("wave", "gate", "dashes", "filled"):
+        project.icon(name, SVG.format(VARYING[name]))
+    project.build()
+    found = json.loads(project.run("proof", "--face", "weight", "--weight", "300", "--weight", "400", "--json").stdout)
+    assert len(found["figures"]) == 8 and max(f["wrong"] for f in found["figures"]) < 0.005

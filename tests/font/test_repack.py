@@ -375,3 +375,38 @@ def test_a_table_may_keep_what_code_uses(project: ProjectFolder) -> None:
     project.build()
     shown = TTFont(project.root / "less/tide-marks.woff2").getBestCmap()
     assert {code for code in shown if code >= 0xE000} == {0xE000}
+
+
+COLOURED = """
+[font]
+family = "Tide Marks"
+[icons]
+from = ["icons/*.svg"]
+[bundle.web]
+into = "dist"
+fonts = ["ttf"]
+outputs = ["json"]
+colour = {}
+"""
+FLAG = '<path fill="#c1492c" d="M2 4h10v16H2z"/><path fill="#20343c" d="M12 4h10v16H12z"/>'
+DUSK = (
+    '<linearGradient id="a"><stop stop-color="#c1492c"/><stop offset="1" stop-color="#20343c"/></linearGradient>'
+    '<path fill="url(#a)" d="M2 3h20v18H2z"/><path fill="#20343c" d="M3 4h5v5H3z"/>'
+)
+
+
+@pytest.mark.parametrize("colour", ["true", '"gradients"'])
+def test_layers_of_colour_stay_with_their_icons(tmp_path: Path, colour: str) -> None:
+    svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{}</svg>'
+    project = ProjectFolder(tmp_path).config(COLOURED.format(colour))
+    project.icon("flag", svg.format(FLAG)).icon("dusk", svg.format(DUSK)).icon("plain").build()
+    result = project.run(
+        "repack", "dist/tide-marks.ttf", "--into", "out", "--only", "flag", "--only", "dusk", "--fonts", "ttf"
+    )
+    assert result.returncode == 0, result.stderr
+    made = tmp_path / "out/tide-marks.ttf"
+    old, new = TTFont(tmp_path / "dist/tide-marks.ttf"), TTFont(made)
+    assert accepted(made) and old.reader["COLR"] == new.reader["COLR"]
+    drawn = [name for name in new.getGlyphOrder() if new["glyf"][name].numberOfContours > 0]
+    lost = {name for name in old.getGlyphOrder() if old["glyf"][name].numberOfContours > 0} - set(drawn)
+    assert lost == {"plain"}, "every layer of the others is still there"

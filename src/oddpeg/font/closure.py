@@ -71,7 +71,7 @@ def _layers(colr: Any, names: set[str]) -> set[str]:
     table = colr.table
     for record in table.BaseGlyphList.BaseGlyphPaintRecord if table.BaseGlyphList else ():
         if record.BaseGlyph in names:
-            record.Paint.traverse(colr, lambda paint: found.update([paint.Glyph] if hasattr(paint, "Glyph") else ()))
+            record.Paint.traverse(table, lambda paint: found.update([paint.Glyph] if hasattr(paint, "Glyph") else ()))
     if table.BaseGlyphRecordArray:
         for base in table.BaseGlyphRecordArray.BaseGlyphRecord:
             if base.BaseGlyph in names:

@@ -114,6 +114,7 @@ class _Look(NamedTuple):
     face: str
     weight: int | None = None
     fixed: frozenset[int] = frozenset()  # codepoints that do not vary
+    placed_at: float | None = None  # the width of strokes at which ink is placed, where that is not their own
 
 
 class _FaceProof(NamedTuple):
@@ -153,13 +154,15 @@ def _read_font(project: Project, path: str) -> bytes:
 def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
     """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
     try:
-        strokes = 1.0 if candidate.codepoint in look.fixed else look.options.strokes
-        drawing = with_strokes(read_drawing(candidate.drawing, look.options.keep_faint), strokes)
+        strokes = (look.placed_at or 1.0) if candidate.codepoint in look.fixed else look.options.strokes
+        as_drawn = read_drawing(candidate.drawing, look.options.keep_faint)
+        drawing = with_strokes(as_drawn, strokes)
+        placed = drawing if look.placed_at is None else with_strokes(as_drawn, look.placed_at)
     except DrawingError:
         return None
     exact = px * (1 - look.options.em.drop)
     baseline = round(exact)
-    window = (ink_windows([drawing], look.options)[0] if look.options.fit == "ink" else None) or drawing.box
+    window = (ink_windows([placed], look.options)[0] if look.options.fit == "ink" else None) or drawing.box
     frame = px * window.width / window.height
     square = look.options.fit == "square"
     width = px if square else max(1, round(frame))
@@ -281,7 +284,7 @@ def _looks(project: Project, plan: FacePlan, em: Em, font: bytes, weights: Seque
     looks = []
     for weight in weights or [stop.weight for stop in plan.axis.stops]:
         options = outline_options(project.config, em, plan.strokes * plan.axis.factor(weight))
-        looks.append(_Look(font, options, plan.name, weight, fixed))
+        looks.append(_Look(font, options, plan.name, weight, fixed, plan.strokes))
     return looks
 
 
