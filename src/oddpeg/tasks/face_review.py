@@ -29,7 +29,7 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
             if lacking and next(f for f in drawings if name in drawings[f]) == face:
                 what = f"missing in {' and '.join(lacking)}, where pages show it from the nearest face that has it"
                 _add(rules, reviews[face], name, Diagnostic("face-gap", what, "draw it there too, if it is wanted"))
-    weights = sorted((plan.weight, plan.name) for plan in project.faces)
+    weights = sorted((plan.weight, plan.name) for plan in project.faces if plan.axis is None)
     for (low, one), (high, other) in pairwise(weights):
         if high - low < _APART:
             what = f"the weights of {one!r} and {other!r}, {low} and {high}, are too close for many programs to tell"
