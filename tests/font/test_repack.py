@@ -22,7 +22,7 @@ from fontTools.ttLib import TTFont
 from lxml import html
 from PIL import Image
 
-from support.project import ProjectFolder, Result, oddpeg
+from support.project import CONFIG, ProjectFolder, Result, oddpeg
 
 PLACES = (Path("/usr/share/fonts"), Path("/usr/local/share/fonts"))
 TEXT = "Affix the Office, Zürich: fjord — naïve “quoted” ÁÉÎ"
@@ -361,14 +361,24 @@ def test_a_table_in_the_config_does_the_same_in_every_build(
     assert result.returncode == 1 and "set repack.letters.font" in result.stderr
 
 
+TABLE_OF_USED = """
+[usage]
+in = ["page.html"]
+
+[repack.used]
+font = "vendor/signs.ttf"
+into = "less"
+used = true
+"""
+
+
 def test_a_table_may_keep_what_code_uses(project: ProjectFolder) -> None:
     config = project.read("oddpeg.toml")
     project.build()
     (project.root / "vendor").mkdir()
     (project.root / "vendor/signs.ttf").write_bytes(project.bytes("dist/tide-marks.ttf"))
     project.write("page.html", '<i class="tm-icon tm-buoy"></i>')
-    table = '\n[usage]\nin = ["page.html"]\n[repack.used]\nfont = "vendor/signs.ttf"\ninto = "less"\nused = true\n'
-    project.config(config + table).build()
+    project.config(config + TABLE_OF_USED).build()
     shown = TTFont(project.root / "less/tide-marks.woff2").getBestCmap()
     assert {code for code in shown if code >= 0xE000} == {0xE001}
     project.write("page.html", '<i class="tm-icon tm-anchor"></i>')
@@ -377,17 +387,6 @@ def test_a_table_may_keep_what_code_uses(project: ProjectFolder) -> None:
     assert {code for code in shown if code >= 0xE000} == {0xE000}
 
 
-COLOURED = """
-[font]
-family = "Tide Marks"
-[icons]
-from = ["icons/*.svg"]
-[bundle.web]
-into = "dist"
-fonts = ["ttf"]
-outputs = ["json"]
-colour = {}
-"""
 FLAG = '<path fill="#c1492c" d="M2 4h10v16H2z"/><path fill="#20343c" d="M12 4h10v16H12z"/>'
 DUSK = (
     '<linearGradient id="a"><stop stop-color="#c1492c"/><stop offset="1" stop-color="#20343c"/></linearGradient>'
@@ -398,7 +397,7 @@ DUSK = (
 @pytest.mark.parametrize("colour", ["true", '"gradients"'])
 def test_layers_of_colour_stay_with_their_icons(tmp_path: Path, colour: str) -> None:
     svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{}</svg>'
-    project = ProjectFolder(tmp_path).config(COLOURED.format(colour))
+    project = ProjectFolder(tmp_path).config(CONFIG + f"colour = {colour}\n")
     project.icon("flag", svg.format(FLAG)).icon("dusk", svg.format(DUSK)).icon("plain").build()
     result = project.run(
         "repack", "dist/tide-marks.ttf", "--into", "out", "--only", "flag", "--only", "dusk", "--fonts", "ttf"

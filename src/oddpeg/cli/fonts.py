@@ -132,44 +132,50 @@ def _show_beside(fonts: list[tuple[Path, FontFacts]]) -> None:
         say(f"{what:<17}" + "".join(f"{text:<{width}}" for text in cut).rstrip(), "cyan" if not what else "")
 
 
+_Repacked = Annotated[list[Path], typer.Argument(metavar="FONT...", help="TTF, OTF, TTC, WOFF, WOFF2 or EOT fonts.")]
+_Into = Annotated[Path, typer.Option("--into", metavar="DIR", help="The folder that the files go into.")]
+_Formats = Annotated[str, typer.Option("--fonts", help="Formats with commas between: woff2, woff, ttf.")]
+_Css = Annotated[bool, typer.Option("--css", help="Write a stylesheet beside each.")]
+_Only = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--only",
+        metavar="PATTERN",
+        help="What to keep: glyph names, U+E000, U+E000-E0FF, blocks such as latin; may be given several times.",
+    ),
+]
+_Text = Annotated[str, typer.Option("--text", help="Keep the characters of a text, or of a file of that name.")]
+_Used = Annotated[bool, typer.Option("--used", help="Keep the icons that the project's own code uses.")]
+_DropLayout = Annotated[
+    bool, typer.Option("--drop-layout", help="Leave out substitution and positioning: icons need neither.")
+]
+_Family = Annotated[str, typer.Option("--family", help="Give the font another family name.")]
+_DryRun = Annotated[bool, typer.Option("--dry-run", help="Say what would be written, and write nothing.")]
+
+
 def repack(
-    fonts: Annotated[list[Path], typer.Argument(metavar="FONT...", help="TTF, OTF, TTC, WOFF, WOFF2 or EOT fonts.")],
-    into: Annotated[Path, typer.Option("--into", metavar="DIR", help="The folder that the files go into.")],
-    formats: Annotated[
-        str, typer.Option("--fonts", help="Formats with commas between: woff2, woff, ttf.")
-    ] = "woff2,woff",
-    css: Annotated[bool, typer.Option("--css", help="Write a stylesheet beside each.")] = False,
-    only: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--only",
-            metavar="PATTERN",
-            help="What to keep: glyph names, U+E000, U+E000-E0FF, blocks such as latin; may be given several times.",
-        ),
-    ] = None,
-    text: Annotated[str, typer.Option("--text", help="Keep the characters of a text, or of a file of that name.")] = "",
-    used: Annotated[bool, typer.Option("--used", help="Keep the icons that the project's own code uses.")] = False,
-    drop_layout: Annotated[
-        bool, typer.Option("--drop-layout", help="Leave out substitution and positioning: icons need neither.")
-    ] = False,
-    family: Annotated[str, typer.Option("--family", help="Give the font another family name.")] = "",
-    dry_run: Annotated[bool, typer.Option("--dry-run", help="Say what would be written, and write nothing.")] = False,
+    fonts: _Repacked,
+    into: _Into,
+    formats: _Formats = "woff2,woff",
+    css: _Css = False,
+    only: _Only = None,
+    text: _Text = "",
+    used: _Used = False,
+    drop_layout: _DropLayout = False,
+    family: _Family = "",
+    dry_run: _DryRun = False,
     config: ConfigAt = None,
     force: ReplaceFile = False,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
     """Pack fonts that exist for the web, whole or in part, with their names and rights kept."""
-    from oddpeg.tasks.repack import FORMATS, RepackOptions
+    from oddpeg.tasks.repack import RepackOptions
     from oddpeg.tasks.repack import repack as work
     from oddpeg.workspace.delivery import write_new
 
-    kinds = [kind.strip() for kind in formats.split(",") if kind.strip()]
-    if wrong := [kind for kind in kinds if kind not in FORMATS] or ([] if kinds else [formats]):
-        what = f"--fonts knows no {wrong[0]!r}"
-        raise UsageError(Diagnostic("bad-option", what, f"choose from {', '.join(FORMATS)}"))
     codes = _used_codes(config) if used else frozenset()
-    options = RepackOptions(kinds, css, only or (), _text_of(text), codes, drop_layout, family)
+    options = RepackOptions(_formats_of(formats), css, only or (), _text_of(text), codes, drop_layout, family)
     found = work(fonts, options)
     if not dry_run:
         write_new(into, [file for one in found for file in one.files], force)
@@ -177,16 +183,34 @@ def repack(
         document({"fonts": [_repacked_values(one, into) for one in found]})
         return
     show_diagnostics(warning for one in found for warning in one.warnings)
-    for one in [] if quiet else found:
+    if not quiet:
+        _show_repacked(found, into)
+        if dry_run:
+            say("nothing was written (--dry-run)")
+
+
+def _formats_of(text: str) -> list[str]:
+    """Return the formats of a list with commas; raise `UsageError` where it names another, or none."""
+    from oddpeg.tasks.repack import FORMATS
+
+    kinds = [kind.strip() for kind in text.split(",") if kind.strip()]
+    if wrong := [kind for kind in kinds if kind not in FORMATS] or ([] if kinds else [text]):
+        what = f"--fonts knows no {wrong[0]!r}"
+        raise UsageError(Diagnostic("bad-option", what, f"choose from {', '.join(FORMATS)}"))
+    return kinds
+
+
+def _show_repacked(found: list[Repacked], into: Path) -> None:
+    """Print what became of each font, and of font files how large they are beside the original."""
+    from oddpeg.tasks.repack import FORMATS
+
+    for one in found:
         part = f"{one.characters:,} of {one.had:,} characters" if one.characters < one.had else "whole"
         say(f"{one.path.name}: {one.facts.family} {one.facts.style}, {part}", "cyan")
         for file in one.files:
-            share = (
-                f"  {len(file.data) / max(one.facts.size, 1):.0%} of the original" if file.name[-4:] != ".txt" else ""
-            )
+            is_font = Path(file.name).suffix[1:] in FORMATS
+            share = f"  {len(file.data) / max(one.facts.size, 1):.0%} of the original" if is_font else ""
             say(f"  {(into / file.name).as_posix():<44}{bytes_text(len(file.data)):>10}{share}")
-    if dry_run and not quiet:
-        say("nothing was written (--dry-run)")
 
 
 def _text_of(text: str) -> str:

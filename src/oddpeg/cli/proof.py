@@ -17,41 +17,44 @@ if TYPE_CHECKING:
 
 _TOLERANCE = 0.005  # as tasks.prove has it, which takes long to load
 
+_Icons = Annotated[
+    list[str] | None,
+    typer.Argument(metavar="[ICON]...", help="Icons to prove; all where none is named.", autocompletion=complete_icons),
+]
+_Sizes = Annotated[
+    list[int] | None,
+    typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]"),
+]
+_Tolerance = Annotated[
+    float, typer.Option("--tolerance", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")
+]
+_Picture = Annotated[Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")]
+_Faces = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--face",
+        help="A face to prove; may be given several times; all where none is named.",
+        autocompletion=complete_faces,
+    ),
+]
+_Weights = Annotated[
+    list[int] | None,
+    typer.Option(
+        "--weight",
+        min=1,
+        max=1000,
+        help="A weight of the variable font; may be given several times; every named one where none is given.",
+    ),
+]
+
 
 def proof(
-    icons: Annotated[
-        list[str] | None,
-        typer.Argument(
-            metavar="[ICON]...", help="Icons to prove; all where none is named.", autocompletion=complete_icons
-        ),
-    ] = None,
-    size: Annotated[
-        list[int] | None,
-        typer.Option("--size", min=16, max=1024, help="Pixels to the em; may be given several times. [default: 128]"),
-    ] = None,
-    tolerance: Annotated[
-        float, typer.Option("--tolerance", min=0.0, max=1.0, help="The share of wrong pixels that an icon may have.")
-    ] = _TOLERANCE,
-    picture: Annotated[
-        Path | None, typer.Option("--picture", help="Write a PNG of the worst, or of the icons named.")
-    ] = None,
-    face: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--face",
-            help="A face to prove; may be given several times; all where none is named.",
-            autocompletion=complete_faces,
-        ),
-    ] = None,
-    weight: Annotated[
-        list[int] | None,
-        typer.Option(
-            "--weight",
-            min=1,
-            max=1000,
-            help="A weight of the variable font; may be given several times; every named one where none is given.",
-        ),
-    ] = None,
+    icons: _Icons = None,
+    size: _Sizes = None,
+    tolerance: _Tolerance = _TOLERANCE,
+    picture: _Picture = None,
+    face: _Faces = None,
+    weight: _Weights = None,
     config: ConfigAt = None,
     force: ReplaceFile = False,
     quiet: Quiet = False,

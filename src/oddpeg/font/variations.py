@@ -27,7 +27,7 @@ _LONG, _SHARED_POINTS = 1, 0x8000
 _ZEROS, _WORDS, _MOST = 0x80, 0x40, 64  # of packed deltas
 
 
-class Stop(NamedTuple):
+class WeightStop(NamedTuple):
     """A weight, and how many times as wide strokes are there as they are drawn."""
 
     weight: int
@@ -43,15 +43,15 @@ class Axis(NamedTuple):
     """
 
     default: int
-    stops: tuple[Stop, ...]
+    stops: tuple[WeightStop, ...]
 
     @property
-    def lightest(self) -> Stop:
+    def lightest(self) -> WeightStop:
         """The lower end."""
         return self.stops[0]
 
     @property
-    def heaviest(self) -> Stop:
+    def heaviest(self) -> WeightStop:
         """The upper end."""
         return self.stops[-1]
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple, Protocol, TypeVar
 
 if TYPE_CHECKING:  # finding icons needs neither, and they take longer to load than a search
     from oddpeg.font.variations import Axis
@@ -65,8 +65,28 @@ class StandIn(NamedTuple):
     icons: tuple[str, ...]
 
 
-def default_face(faces: Sequence[Face], name: str) -> Face:
-    """Return the face of that name, else the one nearest to the regular weight, the lighter of two."""
+class OfWeight(Protocol):
+    """What a default is chosen among: faces, or what they are planned as."""
+
+    @property
+    def name(self) -> str:
+        """As the config calls it."""
+
+    @property
+    def weight(self) -> int:
+        """CSS font-weight."""
+
+    @property
+    def stands_for(self) -> tuple[tuple[str, int], ...]:
+        """Names and weights of the faces whose place it takes."""
+
+
+_OfWeight = TypeVar("_OfWeight", bound=OfWeight)
+
+
+def default_face(faces: Sequence[_OfWeight], name: str) -> _OfWeight:
+    """Return the face of that name, or that stands for it, else the one nearest to the regular weight, the lighter of
+    two."""
     nearest = min(faces, key=lambda face: (abs(face.weight - REGULAR), face.weight))
     return next((face for face in faces if name == face.name or name in dict(face.stands_for)), nearest)
 

@@ -86,12 +86,10 @@ def _check(project: Project | None, faces: Mapping[str, Sources], whole: bool, p
     pegs = load_pegs(project, own) if project and whole else None
     config = project.config if project else None
     files = [data for drawings in ready.values() for _, data in drawings]
-    # what some of a project's drawings stand on is decided by all of them
-    em = (
-        choose_em(config, files, project.font_drop if project and whole else None)
-        if whole or not project
-        else project_em(project)
-    ).em
+    if project and not whole:
+        em = project_em(project).em  # all drawings decide what some of them stand on
+    else:
+        em = choose_em(config, files, project.font_drop if project else None).em
     options = Options(em)
     if config:
         options = Options(em, precision=config.font.precision, keep_faint=config.icons.keep_faint)

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from itertools import pairwise
 
 from oddpeg.diagnostics import Diagnostic
+from oddpeg.iconset.faces import default_face
 from oddpeg.tasks.review import Reviewed, Rules
-from oddpeg.workspace.faces import default_face
 from oddpeg.workspace.project import Project
 
 _APART = 50  # of the weight: programs that know hundreds alone round to them
@@ -16,7 +16,7 @@ _APART = 50  # of the weight: programs that know hundreds alone round to them
 def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rules) -> None:
     """Add what is found to the drawings, and to the set of the first face. reviews: by the face that drawings are
     for; rules: the levels that the config gives."""
-    first = default_face(project.config, project.faces).root
+    first = default_face(project.faces, project.config.font.default).root
     drawings = {face: {d.source.name: d for d in one.drawings} for face, one in reviews.items()}
     for face, found in drawings.items():
         for name, drawing in found.items():

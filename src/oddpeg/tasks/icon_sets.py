@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.font.colour import colours_of
 from oddpeg.font.palettes import Palettes, nearest_entry
+from oddpeg.iconset.faces import default_face
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import Icon, IconSet, RetiredIcon
 from oddpeg.iconset.selection import matches_any
@@ -18,7 +19,6 @@ from oddpeg.pegboard.states import State
 from oddpeg.svg.model import Colour
 from oddpeg.svg.paint import colour_of
 from oddpeg.tasks.bundle_views import holds
-from oddpeg.workspace.faces import default_face
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.settings import Config
 from oddpeg.workspace.sources import Source
@@ -90,7 +90,7 @@ def icon_set(project: Project, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: Se
         classes=project.classes,
         icons=tuple(sorted(icons, key=lambda icon: icon.name)),
         faces=tuple(faces),
-        default=default_face(config, project.faces).name,
+        default=default_face(project.faces, config.font.default).name,
         drop=faces[0].em.drop if faces else USUAL_DROP,
         mirrored=tuple(icon.name for icon in icons if matches_any(icon, config.classes.mirrored)),
         synonyms={word: tuple(others) for word, others in config.synonyms.items()},

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
-from oddpeg.font.variations import Axis, Stop
+from oddpeg.font.variations import Axis, WeightStop
 from oddpeg.iconset.faces import REGULAR
 from oddpeg.workspace.font_settings import AxisTable, FaceTable
 from oddpeg.workspace.settings import Config
@@ -50,7 +50,8 @@ def static_plans(config: Config) -> tuple[FacePlan, ...]:
 
 def _axis_plan(static: tuple[FacePlan, ...], name: str, table: AxisTable) -> FacePlan:
     own = next((plan for plan in static if plan.name == table.of), static[0])
-    stops = {Stop(int(weight), factor) for weight, factor in table.strokes.items()} | {Stop(own.weight, 1.0)}
+    stops = {WeightStop(int(weight), factor) for weight, factor in table.strokes.items()}
+    stops.add(WeightStop(own.weight, 1.0))
     axis = Axis(own.weight, tuple(sorted(stops)))
     like = [plan for plan in static if plan.root == own.root]
     within = [plan for plan in like if axis.lightest.weight <= plan.weight <= axis.heaviest.weight]
@@ -72,10 +73,3 @@ def chain(faces: Mapping[str, FaceTable], name: str) -> Iterator[str]:
         yield name
         seen.add(name)
         name = faces[name].of
-
-
-def default_face(config: Config, plans: tuple[FacePlan, ...]) -> FacePlan:
-    """Return the face that shows where none is chosen, of some; the lighter of two that are as near to regular."""
-    wanted = config.font.default
-    chosen = (plan for plan in plans if wanted == plan.name or wanted in dict(plan.stands_for))
-    return next(chosen, min(plans, key=lambda plan: (abs(plan.weight - REGULAR), plan.weight)))

@@ -15,6 +15,7 @@ from pathlib import Path
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import file_stem, resource_name
+from oddpeg.iconset.faces import default_face
 from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.names import icon_name
@@ -23,7 +24,7 @@ from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.workspace.config import FILE, load_config
-from oddpeg.workspace.faces import FacePlan, default_face, face_plans
+from oddpeg.workspace.faces import FacePlan, face_plans
 from oddpeg.workspace.icon_tables import load_metadata
 from oddpeg.workspace.ledger import Ledger, read_ledger
 from oddpeg.workspace.records import Arrivals, read_record
@@ -113,7 +114,7 @@ class Project:
 
     def default_face(self, bundle: BundleTable) -> FacePlan:
         """Return the face that shows where none is chosen, of those that a bundle holds."""
-        return default_face(self.config, self.faces_of(bundle))
+        return default_face(self.faces_of(bundle), self.config.font.default)
 
     def in_resources(self, bundle: BundleTable) -> bool:
         """Return whether a bundle's fonts need names that are legal as resources of an app."""
@@ -195,7 +196,7 @@ class Project:
         `OddPegError` where there are none."""
         if len(self.face_sources) == 1:
             return next(iter(self.face_sources.values()))
-        first = default_face(self.config, self.faces)
+        first = default_face(self.faces, self.config.font.default)
         order = sorted(self.faces, key=lambda plan: (plan.root != first.root, abs(plan.weight - first.weight)))
         by_name: dict[str, Source] = {}
         for plan in order:
