@@ -8,9 +8,11 @@ from collections.abc import Iterator
 
 import pytest
 import typer
+from typer.core import TyperGroup
 from typer.main import get_command
 
-from oddpeg.cli.app import _InOrderOfWork, app
+from oddpeg.cli.app import app
+from oddpeg.cli.commands import GROUPS
 from support.project import ODDPEG, ProjectFolder, oddpeg
 
 
@@ -20,8 +22,9 @@ def commands() -> Iterator[tuple[tuple[str, ...], typer.core.TyperCommand]]:
     def walk(path: tuple[str, ...], command: object) -> Iterator[tuple[tuple[str, ...], typer.core.TyperCommand]]:
         if path:
             yield path, command  # type: ignore[misc]
-        for name, inner in getattr(command, "commands", {}).items():
-            yield from walk((*path, name), inner)
+        if isinstance(command, TyperGroup):
+            for name in command.list_commands(typer.Context(command)):
+                yield from walk((*path, name), command.get_command(typer.Context(command), name))
 
     yield from walk((), get_command(app))
 
@@ -30,15 +33,15 @@ LEAVES = [path for path, command in commands() if not hasattr(command, "commands
 
 
 def test_every_command_is_in_one_group_of_the_help() -> None:
-    grouped = [name for names in _InOrderOfWork.groups.values() for name in names]
+    grouped = [name for names in GROUPS.values() for name in names]
     assert sorted(grouped) == sorted({path[0] for path, _ in commands()}) and len(grouped) == 15
 
 
 def test_help_lists_commands_in_the_order_of_work(project: ProjectFolder) -> None:
     text = project.run("--help").stdout
-    places = [text.index(f"\n  {name} ") for names in _InOrderOfWork.groups.values() for name in names]
+    places = [text.index(f"\n  {name} ") for names in GROUPS.values() for name in names]
     assert places == sorted(places)
-    assert [title for title in _InOrderOfWork.groups if f"{title}:" in text] == list(_InOrderOfWork.groups)
+    assert [title for title in GROUPS if f"{title}:" in text] == list(GROUPS)
 
 
 @pytest.mark.parametrize("path", LEAVES, ids=" ".join)

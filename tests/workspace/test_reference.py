@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 import output_pages
-from oddpeg.cli.app import _InOrderOfWork
+from oddpeg.cli.commands import GROUPS
 from oddpeg.outputs.render import filters
 from reference_tables import PAGE, filled
 from support.project import REPOSITORY
@@ -31,7 +31,7 @@ def test_what_the_page_of_outputs_says_is_what_they_are() -> None:
 def test_every_command_is_in_the_reference_and_the_readme() -> None:
     for page in (PAGE, REPOSITORY / "README.md"):
         text = page.read_text(encoding="utf-8")
-        for names in _InOrderOfWork.groups.values():
+        for names in GROUPS.values():
             assert all(f"| `oddpeg {name}" in text for name in names), page
 
 

@@ -1,4 +1,4 @@
-"""The command line: which commands there are, and how a command ends."""
+"""The command line: what all commands share, and how a command ends."""
 
 from __future__ import annotations
 
@@ -8,75 +8,26 @@ import sys
 from collections.abc import Callable
 from io import TextIOWrapper
 from pathlib import Path
-from typing import Annotated, Any, ClassVar, NoReturn
+from typing import Annotated, Any, NoReturn
 
 import typer
-from typer.core import TyperGroup
 
 from oddpeg._version import __version__
-from oddpeg.cli.build import build
-from oddpeg.cli.check import check
-from oddpeg.cli.compare import compare
-from oddpeg.cli.fonts import inspect, repack
-from oddpeg.cli.lookup import find, use
+from oddpeg.cli.commands import InOrderOfWork
 from oddpeg.cli.options import AlsoRead
-from oddpeg.cli.pegs import pegs
 from oddpeg.cli.printing import document, show_diagnostics, warn, write_log
 from oddpeg.cli.projects import also_read
-from oddpeg.cli.proof import proof
-from oddpeg.cli.setup import config, demo, init, outputs
-from oddpeg.cli.usage import usage
-from oddpeg.cli.watch import watch
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
-
-
-class _InOrderOfWork(TyperGroup):
-    """Commands in the order in which they are needed, in groups."""
-
-    groups: ClassVar = {
-        "Begin": ("demo", "init", "config", "outputs"),
-        "Build": ("check", "build", "watch", "proof"),
-        "Use": ("find", "use", "usage"),
-        "Maintain": ("pegs", "compare"),
-        "Fonts that exist": ("inspect", "repack"),
-    }
-
-    def list_commands(self, ctx: Any) -> list[str]:
-        return [name for names in self.groups.values() for name in names]
-
-    def format_commands(self, ctx: Any, formatter: Any) -> None:
-        width = max(map(len, self.commands))
-        for title, names in self.groups.items():
-            with formatter.section(title):
-                rows = ((name, (self.commands[name].help or "").partition("\n\n")[0]) for name in names)
-                formatter.write_dl([(f"{name:<{width}}", text.replace("\n", " ")) for name, text in rows])
-
 
 app = typer.Typer(
     name="oddpeg",
-    cls=_InOrderOfWork,
+    cls=InOrderOfWork,
     add_completion=True,
     no_args_is_help=True,
     pretty_exceptions_enable=False,
     rich_markup_mode=None,
     help="A folder of SVG icons becomes an icon font whose codepoints never move.",
 )
-
-app.command(epilog="Example: oddpeg demo saltmarsh")(demo)
-app.command(epilog="Example: oddpeg init saltmarsh")(init)
-app.command(epilog="Example: oddpeg config --schema > oddpeg.schema.json")(config)
-app.command(epilog="Example: oddpeg outputs")(outputs)
-app.command(epilog="Example: oddpeg check --strict")(check)
-app.command(epilog="Example: oddpeg build web")(build)
-app.command(epilog="Example: oddpeg watch web")(watch)
-app.command(epilog="Example: oddpeg proof anchor --picture proof.png")(proof)
-app.command(epilog="Example: oddpeg find boat oar")(find)
-app.command(epilog="Example: oddpeg use anchor --in html")(use)
-app.command(epilog="Example: oddpeg usage src templates")(usage)
-app.add_typer(pegs, name="pegs")
-app.command(epilog="Example: oddpeg compare shipped/dist dist/web --allow minor")(compare)
-app.command(epilog="Example: oddpeg inspect harbour.ttf --sheet harbour.html")(inspect)
-app.command(epilog="Example: oddpeg repack harbour.ttf --into public/fonts --only latin --css")(repack)
 
 
 @app.callback(invoke_without_command=True)

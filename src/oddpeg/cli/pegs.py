@@ -18,7 +18,12 @@ if TYPE_CHECKING:
     from oddpeg.pegboard.board import Move, Peg, Pegboard
     from oddpeg.pegboard.codes import Codes
 
-pegs = typer.Typer(no_args_is_help=True, help="Look at the pegboard, and change it by hand.", rich_markup_mode=None)
+pegs = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    help="Look at the pegboard, and change it by hand.",
+    rich_markup_mode=None,
+)
 
 _NEXT = "next: oddpeg build"
 
