@@ -118,7 +118,6 @@ def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResul
 
 
 def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
-    from oddpeg.outline.masters import varying_outlines
     from oddpeg.outline.window import outline_colours, outline_drawings  # only where there is work
     from oddpeg.svg.reader import read_drawing
     from oddpeg.svg.stroke_widths import has_strokes, with_strokes
@@ -146,6 +145,8 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
             result.layers = tuple(layers) if result.outline is not None else ()
             result.diagnostics += colour_remarks(drawing, options.colour)
     if options.masters:
+        from oddpeg.outline.masters import varying_outlines
+
         for result, varying in zip(drawn, varying_outlines(drawings, options), strict=True):
             # what its frame cuts off would show again
             if result.outline is not None and varying is not None and not result.outline.cut:

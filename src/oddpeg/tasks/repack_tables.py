@@ -8,7 +8,6 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.font.unpack import LARGEST_FONT
-from oddpeg.tasks.repack import RepackOptions, repack_data
 from oddpeg.workspace.delivery import BundleFiles
 from oddpeg.workspace.font_settings import RepackTable
 from oddpeg.workspace.project import Project
@@ -36,6 +35,8 @@ class RepackedTable(NamedTuple):
 
 def repack_table(project: Project, name: str, table: RepackTable) -> RepackedTable:
     """Return what becomes of a table's font."""
+    from oddpeg.tasks.repack import RepackOptions, repack_data  # much to load, for few projects
+
     codes = _used(project) if table.used else frozenset()
     options = RepackOptions(table.fonts, table.css, table.only, table.text, codes, table.drop_layout, table.family)
     try:
