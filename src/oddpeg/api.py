@@ -10,6 +10,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.search import Hit
 from oddpeg.tasks import build as _build
 from oddpeg.tasks import check as _check
+from oddpeg.tasks import find as _find
 from oddpeg.tasks import icon_sets as _icon_sets
 from oddpeg.tasks import lookup as _lookup
 from oddpeg.tasks import prove as _prove
@@ -68,12 +69,12 @@ def icon_set(project: Project) -> IconSet:
     return _icon_sets.known_icons(project)
 
 
-def find(project: Project, query: str) -> list[Hit]:
-    """Return the icons that fit every word of a query, best first; scores go from 0 to 1.
+def find(project: Project, query: str, face: str = "") -> list[Hit]:
+    """Return the icons that fit every word of a query, best first; scores go from 0 to 1. face: only icons that it has.
 
     Words are looked for in names, aliases, tags, titles and descriptions; a codepoint (U+E001) is found too.
     """
-    return _lookup.find(project, query)
+    return _find.find(project, query, face)
 
 
 def snippets(project: Project, icon: str) -> list[Use]:

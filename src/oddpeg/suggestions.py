@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
+from functools import cached_property
 
 
 def nearest(word: str, known: Iterable[str], limit: int = 3, cutoff: float = 0.6) -> list[str]:
@@ -31,10 +32,15 @@ class Guesses:
     def __init__(self, known: Iterable[str]) -> None:
         self._known = sorted(known)
         self._left = MOST_COMPARISONS
-        self._by_pair: dict[str, list[int]] = {}
+
+    @cached_property
+    def _by_pair(self) -> dict[str, list[int]]:
+        """The numbers of the known words that have a pair of letters."""
+        found: dict[str, list[int]] = {}
         for number, word in enumerate(self._known):
             for pair in _pairs(word):
-                self._by_pair.setdefault(pair, []).append(number)
+                found.setdefault(pair, []).append(number)
+        return found
 
     def nearest(self, word: str, limit: int = 3, cutoff: float = 0.6) -> list[str]:
         """Return the known words that are most like one, best first; none once too many were compared."""

@@ -286,3 +286,14 @@ def test_folders_called_like_styles_become_faces(tmp_path: Path) -> None:
     assert result.returncode == 0 and "outline, solid" in result.stdout
     project.build()
     assert {"set-outline.woff2", "set-solid.woff2"} <= project.files("dist/web")
+
+
+def test_finding_tells_which_faces_have_an_icon(family: ProjectFolder) -> None:
+    everywhere = {i["name"]: i["faces"] for i in json.loads(family.run("find", "gate", "--json").stdout)["icons"]}
+    solid = json.loads(family.run("find", "gate", "--face", "solid", "--json").stdout)["icons"]
+    assert set(everywhere["gate"]) >= {"line", "bold"} and [i["name"] for i in solid] == [
+        name for name, faces in everywhere.items() if "solid" in faces
+    ]
+    assert "[line bold" in family.run("find", "gate").stdout
+    wrong = family.run("find", "gate", "--face", "solidd")
+    assert wrong.returncode == 2 and "there is no face 'solidd'" in wrong.stderr and "solid" in wrong.stderr

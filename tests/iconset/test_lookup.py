@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from oddpeg.iconset.model import Icon
-from oddpeg.iconset.search import find
+from oddpeg.iconset.search import SearchIndex, find
 from support.project import CONFIG, REPOSITORY, RING, SQUARE, ProjectFolder, oddpeg
 
 
@@ -51,16 +51,17 @@ def test_better_fits_come_first_and_all_words_must_fit() -> None:
             [("boat", ()), ("boathouse", ()), ("lifeboat", ()), ("oar", ("boat",)), ("boats-two", ()), ("pier", ())]
         )
     ]
-    assert [h.icon.name for h in find(icons, "boat", {})] == ["boat", "boathouse", "boats-two", "oar", "lifeboat"]
+    index = SearchIndex.of(icons)
+    assert [h.icon.name for h in find(index, "boat", {})] == ["boat", "boathouse", "boats-two", "oar", "lifeboat"]
     assert (
-        [h.icon.name for h in find(icons, "boat two", {})] == ["boats-two"]
-        and not any(hit.whole for hit in find(icons, "boat pier", {}))
-        and not find(icons, "…", {})
+        [h.icon.name for h in find(index, "boat two", {})] == ["boats-two"]
+        and not any(hit.whole for hit in find(index, "boat pier", {}))
+        and not find(index, "…", {})
     )
-    assert [h.icon.name for h in find(icons, "boat pier", {})[:2]] == ["boat", "pier"], (
+    assert [h.icon.name for h in find(index, "boat pier", {})[:2]] == ["boat", "pier"], (
         "the nearest, where none has all"
     )
-    assert find(icons, "vessel", {"vessel": ["boat"]})[0].icon.name == "boat"
+    assert find(index, "vessel", {"vessel": ["boat"]})[0].icon.name == "boat"
 
 
 def test_nothing_found_says_what_to_do(demo: ProjectFolder) -> None:
@@ -216,8 +217,11 @@ def test_one_among_thousands_is_found_by_its_tag() -> None:
         Icon(f"sign-{i}-{w}", 0xF0000 + i, "", 0, tags=(f"tag{i}", "harbour"))
         for i, w in enumerate(["pier", "buoy", "mast"] * 2000)
     ]
-    hits = find(icons, "tag4321", {})
-    assert [h.icon.codepoint for h in hits] == [0xF0000 + 4321] and len(find(icons, "harbour mast", {})) == 2000
+    index = SearchIndex.of(icons)
+    hits = find(index, "tag4321", {})
+    assert [h.icon.codepoint for h in hits] == [0xF0000 + 4321] and len(
+        find(SearchIndex.of(icons), "harbour mast", {})
+    ) == 2000
 
 
 def test_a_wrong_place_to_stand_is_said(tmp_path: Path) -> None:

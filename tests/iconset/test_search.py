@@ -13,7 +13,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from oddpeg.iconset.model import Icon
-from oddpeg.iconset.search import RULES, find, words_of
+from oddpeg.iconset.search import RULES, SearchIndex, find, words_of
 from support.project import CONFIG, ProjectFolder
 
 Answer = Callable[[Sequence[Icon], str, Mapping[str, Sequence[str]]], list[str]]
@@ -85,12 +85,12 @@ def _icons(draw: st.DrawFn) -> list[Icon]:
 def test_page_and_command_rank_alike(
     page: Answer, icons: list[Icon], query: str, synonyms: dict[str, list[str]]
 ) -> None:
-    assert page(icons, query, synonyms) == [hit.icon.name for hit in find(icons, query, synonyms)]
+    assert page(icons, query, synonyms) == [hit.icon.name for hit in find(SearchIndex.of(icons), query, synonyms)]
 
 
 def test_a_tag_of_two_words_is_found_by_each_on_both_sides(page: Answer) -> None:
     icons = [Icon("pier", 0xE000, "", 0, tags=("bars",)), Icon("jetty", 0xE001, "", 0, tags=("foo_bar",))]
-    assert [h.icon.name for h in find(icons, "bar", {})] == ["jetty", "pier"] == page(icons, "bar", {})
+    assert [h.icon.name for h in find(SearchIndex.of(icons), "bar", {})] == ["jetty", "pier"] == page(icons, "bar", {})
 
 
 def test_a_word_that_scripts_know_too_is_an_ordinary_word(page: Answer) -> None:
@@ -105,9 +105,13 @@ def test_each_word_counts_by_where_it_stands_and_how_it_fits() -> None:
         "title": Icon("x", 0xE000, "", 0, title="crane"),
         "text": Icon("x", 0xE000, "", 0, description="crane"),
     }
-    scores = {place: find([icon], "crane", {})[0].score for place, icon in places.items()}
+
+    def score(icon: Icon) -> float:
+        return find(SearchIndex.of([icon]), "crane", {})[0].score
+
+    scores = {place: score(icon) for place, icon in places.items()}
     assert sorted(scores, key=lambda place: -scores[place]) == ["alias", "tag", "title", "text"]
-    fits = [find([Icon(name, 0xE000, "", 0)], "crane", {})[0].score for name in ("crane", "cranes", "acrane", "crnae")]
+    fits = [score(Icon(name, 0xE000, "", 0)) for name in ("crane", "cranes", "acrane", "crnae")]
     assert fits == sorted(fits, reverse=True) and len(set(fits)) == 4
 
 
@@ -151,7 +155,7 @@ def test_half_remembered_words_and_pasted_codepoints(page: Answer, query: str, w
     names = [("life-jacket", 0xE000), ("ferry", 0xE001), ("run", 0xE002), ("box", 0xE003), ("far", 0xF0005)]
     icons = [Icon(name, code, "", 0) for name, code in names]
     icons.append(Icon("step-free", 0xE004, "", 0, tags=("wheelchair",)))
-    hits = find(icons, query, {})
+    hits = find(SearchIndex.of(icons), query, {})
     assert hits[0].icon.name == wanted and hits[0].whole and page(icons, query, {})[0] == wanted
 
 

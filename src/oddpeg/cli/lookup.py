@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from oddpeg.cli.completion import complete_icons, complete_places
+from oddpeg.cli.completion import complete_faces, complete_icons, complete_places
 from oddpeg.cli.options import ConfigAt, Json
 from oddpeg.cli.printing import document, say, warn
 from oddpeg.cli.projects import opened
@@ -15,6 +15,7 @@ from oddpeg.diagnostics import Diagnostic, UsageError
 if TYPE_CHECKING:
     from oddpeg.iconset.search import Hit
     from oddpeg.tasks.lookup import Use
+    from oddpeg.workspace.project import Project
 
 
 def find(
@@ -25,6 +26,9 @@ def find(
         ),
     ],
     limit: Annotated[int, typer.Option("--limit", min=1, help="How many to show.")] = 20,
+    face: Annotated[
+        str, typer.Option("--face", help="Only icons that this face has.", autocompletion=complete_faces)
+    ] = "",
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
@@ -32,9 +36,11 @@ def find(
 
     Where none has all of them, the nearest are shown, and the exit code is 1.
     """
-    from oddpeg.tasks.lookup import find as search
+    from oddpeg.tasks.find import find as search
 
-    hits = search(opened(config), " ".join(words))
+    project = opened(config)
+    _require_face(project, face)
+    hits = search(project, " ".join(words), face)
     whole = any(hit.whole for hit in hits)
     if json:
         document({"icons": [_values(hit) for hit in hits], "whole": whole})
@@ -49,6 +55,16 @@ def find(
         raise typer.Exit(1)
 
 
+def _require_face(project: Project, face: str) -> None:
+    """Raise `UsageError` where a face is asked for that there is not."""
+    from oddpeg.suggestions import did_you_mean
+
+    known = [plan.name for plan in project.faces]
+    if face and face not in known:
+        cure = did_you_mean(face, known, f"faces are: {', '.join(known)}")
+        raise UsageError(Diagnostic("bad-option", f"there is no face {face!r}", cure))
+
+
 def _values(hit: Hit) -> dict[str, object]:
     icon = hit.icon
     return {
@@ -59,6 +75,7 @@ def _values(hit: Hit) -> dict[str, object]:
         "source": icon.source,
         "aliases": list(icon.aliases),
         "tags": list(icon.tags),
+        "faces": list(icon.faces),
         "score": round(hit.score, 3),
     }
 
@@ -68,7 +85,8 @@ def _show_hits(hits: list[Hit], limit: int) -> None:
     for icon, _, by, _ in hits[:limit]:
         others = [w for w in by if w not in icon.name.split("-")]
         matched = f"  ({', '.join(others)})" if others else ""
-        say(f"{icon.name:<{width}}  U+{icon.hex.upper()}  {icon.title}{matched}")
+        faces = f"  [{' '.join(icon.faces)}]" if icon.faces else ""
+        say(f"{icon.name:<{width}}  U+{icon.hex.upper()}  {icon.title}{matched}{faces}")
     if len(hits) > limit:
         say(f"and {len(hits) - limit} more; --limit {len(hits)} shows them all")
 

@@ -8,69 +8,19 @@ widths do not grow evenly with weights, avar bends the scale.
 from __future__ import annotations
 
 import struct
-from bisect import bisect_right
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
 
+from oddpeg.font.axes import Axis
 from oddpeg.font.glyphset import GlyphSet
 from oddpeg.geometry.arrays import Ints
 from oddpeg.outline.model import Outline
 
-_STYLES = {
-    100: "Thin", 200: "Extra Light", 300: "Light", 400: "Regular", 500: "Medium", 600: "Semi Bold", 700: "Bold",
-    800: "Extra Bold", 900: "Black",
-}  # fmt: skip
 _ALL_POINTS = b"\0"
 _LONG, _SHARED_POINTS = 1, 0x8000
 _ZEROS, _WORDS, _MOST = 0x80, 0x40, 64  # of packed deltas
-
-
-class WeightStop(NamedTuple):
-    """A weight, and how many times as wide strokes are there as they are drawn."""
-
-    weight: int
-    factor: float
-
-
-class Axis(NamedTuple):
-    """A weight axis.
-
-    Attributes:
-        default: the weight at which icons are as drawn.
-        stops: in rising order of weights and factors, the default among them.
-    """
-
-    default: int
-    stops: tuple[WeightStop, ...]
-
-    @property
-    def lightest(self) -> WeightStop:
-        """The lower end."""
-        return self.stops[0]
-
-    @property
-    def heaviest(self) -> WeightStop:
-        """The upper end."""
-        return self.stops[-1]
-
-    @property
-    def masters(self) -> tuple[float, ...]:
-        """The factors at the ends, those that are the default left out."""
-        return tuple(stop.factor for stop in (self.lightest, self.heaviest) if stop.weight != self.default)
-
-    def factor(self, weight: float) -> float:
-        """Return how many times as wide strokes are at a weight."""
-        weights = [stop.weight for stop in self.stops]
-        at = min(max(bisect_right(weights, weight) - 1, 0), len(weights) - 2)
-        low, high = self.stops[at], self.stops[at + 1]
-        share = min(max((weight - low.weight) / (high.weight - low.weight), 0.0), 1.0)
-        return low.factor + share * (high.factor - low.factor)
-
-    def style(self, weight: int) -> str:
-        """Return what a weight is called."""
-        return _STYLES.get(weight, f"Weight {weight}")
 
 
 class Variations(NamedTuple):

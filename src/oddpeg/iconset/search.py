@@ -9,10 +9,11 @@ from __future__ import annotations
 import math
 import re
 import unicodedata
-from collections.abc import Iterable, Iterator, Mapping
-from typing import NamedTuple
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import TYPE_CHECKING, NamedTuple, Protocol
 
-from oddpeg.iconset.model import Icon
+if TYPE_CHECKING:
+    from oddpeg.iconset.model import Icon
 
 # how much a word counts by where it stands
 PLACES = {"name": 1.0, "alias": 0.9, "tag": 0.75, "title": 0.6, "text": 0.35}
@@ -121,29 +122,85 @@ class _Query(NamedTuple):
     code: int | None
 
 
-def find(icons: Iterable[Icon], query: str, synonyms: Mapping[str, Iterable[str]]) -> list[Hit]:
+class _Icons(Protocol):
+    def __getitem__(self, number: int, /) -> Icon: ...
+
+
+class SearchIndex(NamedTuple):
+    """Icons in the order of their names, ready to be searched.
+
+    Attributes:
+        texts: the text of each that tells whether its words need be weighed one by one (see `icon_text`).
+        icons: of the same numbers.
+    """
+
+    texts: Sequence[str]
+    icons: _Icons
+
+    @staticmethod
+    def of(icons: Sequence[Icon]) -> SearchIndex:
+        """Return an index of icons."""
+        return SearchIndex([icon_text(icon) for icon in icons], icons)
+
+
+def icon_text(icon: Icon) -> str:
+    """Return all the words of an icon and its codepoint in one line, plain; names without their hyphens too."""
+    texts = plain(" ".join((*icon.names, *icon.tags, icon.title, icon.description)))
+    return " ".join(f"{texts} {texts.replace('-', '')} {_code(icon.codepoint)}".split())
+
+
+def _code(codepoint: int) -> str:
+    return f"u+{codepoint:x}"
+
+
+def find(index: SearchIndex, query: str, synonyms: Mapping[str, Iterable[str]]) -> list[Hit]:
     """Return the icons that fit every word of a query, best first; where there are none, those that fit a word with a
     slip; where there are none either, those that fit some of the words. synonyms: word → words that mean the same
     here."""
-    asked, among = asked_words(query), list(icons)
+    asked = asked_words(query)
     meanings = [[(word, 1.0), *((plain(s), OTHER) for s in synonyms.get(word, ()))] for word in asked]
     wanted = _Query(asked, meanings, codepoint_asked(query))
-    likely = [icon for icon in among if _may_fit(icon, wanted)]
+    likely = (index.icons[number] for number in _may_fit(index, wanted))
     hits = [hit for icon in likely if (hit := _hit(icon, wanted, slips=False)) and hit.whole]
     if not hits:  # only then is a word taken for another that differs by a slip
+        among = (index.icons[number] for number in _may_fit_partly(index, wanted))
         found = [hit for icon in among if (hit := _hit(icon, wanted, slips=True))]
         hits = [hit for hit in found if hit.whole] or found
     return sorted(hits, key=lambda h: (-h.score, len(h.icon.name), h.icon.name))
 
 
-def _may_fit(icon: Icon, query: _Query) -> bool:
-    """Return False where an icon cannot fit whole without a slip: some word's stem stands nowhere in its texts, in any
-    meaning. Most icons are passed over here, before their words are weighed one by one."""
-    texts = plain(" ".join((*icon.names, *icon.tags, icon.title, icon.description)))
-    joined = texts + " " + texts.replace("-", "")
-    return icon.codepoint == query.code or all(
-        any(stem(word).removesuffix("y") in joined for word, _ in some) for some in query.meanings
-    )
+def _may_fit(index: SearchIndex, query: _Query) -> list[int]:
+    """Return the numbers of the icons that may fit whole without a slip: in their texts stands the stem of every word,
+    in some meaning. Most icons are passed over here, before their words are weighed one by one."""
+    found: Sequence[int] = range(len(index.texts))
+    for meanings in query.meanings:
+        stems = [_stem_part(word) for word, _ in meanings]
+        found = [number for number in found if any(part in index.texts[number] for part in stems)]
+    return _with_code(index, query, found)
+
+
+def _may_fit_partly(index: SearchIndex, query: _Query) -> list[int]:
+    """Return the numbers of the icons that may fit some word, with a slip or without: a slip changes two letters beside
+    each other at most, and leaves one third of its word as it is."""
+    parts = {_stem_part(word) for meanings in query.meanings for word, _ in meanings}
+    for word in (word for meanings in query.meanings for word, _ in meanings if len(word) >= MIN_SLIP):
+        third = len(word) // 3
+        parts |= {word[:third], word[third : 2 * third], word[2 * third :]}
+    found = [number for number, text in enumerate(index.texts) if any(part in text for part in parts)]
+    return _with_code(index, query, found)
+
+
+def _stem_part(word: str) -> str:
+    """Return what of a word stands in every word of the same stem."""
+    return stem(word).removesuffix("y")
+
+
+def _with_code(index: SearchIndex, query: _Query, found: Sequence[int]) -> list[int]:
+    """Return numbers, and those of icons at the codepoint that a query spells."""
+    if query.code is None:
+        return list(found)
+    code = _code(query.code)
+    return sorted({*found, *(number for number, text in enumerate(index.texts) if code in text)})
 
 
 def _hit(icon: Icon, query: _Query, slips: bool) -> Hit | None:

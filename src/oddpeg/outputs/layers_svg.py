@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from oddpeg.iconset.model import IconSet
-from oddpeg.iconset.pictures import LayerPicture
 from oddpeg.outputs.escape import css_identifier, xml_text
+
+if TYPE_CHECKING:  # finding icons needs none, and they take longer to load than a search
+    from oddpeg.iconset.pictures import LayerPicture
 
 
 def svg_body(icon_set: IconSet, name: str) -> str:

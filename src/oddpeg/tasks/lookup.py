@@ -1,4 +1,4 @@
-"""What can be said of the icons without drawing any: found by words, and what to paste for one."""
+"""What to paste for an icon, said without drawing any."""
 
 from __future__ import annotations
 
@@ -6,13 +6,12 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Icon, IconSet
-from oddpeg.iconset.search import Hit
+from oddpeg.iconset.search import SearchIndex
 from oddpeg.iconset.search import find as search
 from oddpeg.outputs.kind import plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import nearest
 from oddpeg.tasks.bundle_views import BundleView, holds, icons_of
-from oddpeg.tasks.icon_sets import known_icons
 from oddpeg.workspace.project import Project
 
 
@@ -33,12 +32,6 @@ class Use(NamedTuple):
     once: bool = False
 
 
-def find(project: Project, query: str) -> list[Hit]:
-    """Return the icons that fit every word of a query, best first."""
-    icons = known_icons(project)
-    return search(icons.icons, query, icons.synonyms)
-
-
 def icon_named(icons: IconSet, name: str) -> Icon:
     """Return an icon by name, alias, codepoint (U+E001) or character; raise `OddPegError` with near names where there
     is none."""
@@ -46,7 +39,9 @@ def icon_named(icons: IconSet, name: str) -> Icon:
     found = spellings.get(name) or spellings.get(name.upper())
     if found is not None:
         return found
-    near = nearest(name, spellings) or [h.icon.name for h in search(icons.icons, name, icons.synonyms)[:3]]
+    near = nearest(name, spellings) or [
+        h.icon.name for h in search(SearchIndex.of(icons.icons), name, icons.synonyms)[:3]
+    ]
     otherwise = "`oddpeg find` looks by words; a new drawing needs `oddpeg build` first"
     cure = f"did you mean {', '.join(near)}?" if near else otherwise
     raise OddPegError(Diagnostic("unknown-icon", f"there is no icon {name!r}", cure))

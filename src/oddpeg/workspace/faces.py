@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
-from oddpeg.font.variations import Axis, WeightStop
+from oddpeg.font.axes import Axis, WeightStop
 from oddpeg.iconset.faces import REGULAR
 from oddpeg.workspace.font_settings import AxisTable, FaceTable
 from oddpeg.workspace.settings import Config

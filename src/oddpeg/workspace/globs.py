@@ -64,6 +64,13 @@ class Glob:
                     found.add(place + 1)
         return self._onwards(found)
 
+    def ends_with(self, places: Reached, name: str) -> bool:
+        """Return whether a path that led to these places fits the whole glob with one more component."""
+        last = self._tests[-1]
+        if last is None:
+            return self.is_end(self.after(places, name))
+        return len(self.parts) - 1 in places and bool(last(os.path.normcase(name)))
+
     def is_end(self, places: Reached) -> bool:
         """Return whether a path that led to these places fits the whole glob."""
         return len(self.parts) in places
@@ -130,9 +137,10 @@ class Search:
                 self.problems.append(Diagnostic("folder-unreadable", what, cure, folder.path))
                 continue
             for entry in found:
+                if not self._is_folder(entry, self._glob.ends_with(folder.places, entry.name)):
+                    continue
                 places = self._glob.after(folder.places, entry.name)
-                enter = self._is_folder(entry, self._glob.is_end(places)) and self._glob.leads_on(places)
-                if enter and not _passed_over(entry.name):
+                if self._glob.leads_on(places) and not _passed_over(entry.name):
                     waiting.append(_Folder(entry.path, places))
 
     def _is_folder(self, entry: os.DirEntry[str], named: bool) -> bool:
