@@ -59,7 +59,7 @@ def _as_page(icon: Icon) -> dict[str, Any]:
     return {
         "name": icon.name,
         "hex": icon.hex,
-        "character": icon.character,
+        "code": icon.codepoint,
         "aliases": icon.aliases,
         "tags": icon.tags,
         "title": icon.title,

@@ -157,7 +157,7 @@ def test_json_map_has_exactly_the_agreed_keys(project: ProjectFolder) -> None:
 def test_specimen_keeps_hostile_names_as_text() -> None:
     icons = icon_set(NASTY, "<script>alert(1)</script>")
     page = str(KINDS["specimen"].write(icons, OutputContext((FaceFiles("", files={"woff2": b"wOF2"}),))))
-    assert page.count("<script") == 2 and "&lt;/script&gt;&lt;b&gt;" in page
+    assert page.count("<script") == 3 and "&lt;/script&gt;&lt;b&gt;" in page
     assert "Content-Security-Policy" in page and "http://" not in page and "https://" not in page
 
 

@@ -84,14 +84,23 @@ def test_copied_lines_are_those_of_use(specimen: Any, demo: ProjectFolder) -> No
     assert shown == [list(line) for line in each]
 
 
+def carried(page: str) -> list[dict[str, Any]]:
+    """Return what a page knows of each icon: what it lists, and what its panel says besides."""
+
+    def script(name: str) -> str:
+        return page.partition(f'id="{name}">')[2].partition("</script>")[0]
+
+    details = script("details").split("\n")
+    return [row | json.loads(line) for row, line in zip(json.loads(script("icons"))["icons"], details, strict=True)]
+
+
 def test_lines_of_every_bundle_that_has_the_icon(history: ProjectFolder) -> None:
     text = history.read("oddpeg.toml")
     app = '\n[bundle.app]\ninto = "app"\nfonts = ["ttf"]\noutputs = ["kotlin", "specimen"]\nwithout = ["drift"]\n'
     history.config(text + app).build()
 
     def shown(path: str) -> dict[str, list[list[str]]]:
-        data = history.read(path).partition('id="icons">')[2].partition("</script>")[0]
-        return {icon["name"]: icon["lines"] for icon in json.loads(data)["icons"]}
+        return {icon["name"]: icon["lines"] for icon in carried(history.read(path))}
 
     lines = json.loads(history.run("use", "pier", "--json").stdout)["lines"]
     used = [[li["place"], li["text"]] for li in lines if not li["once"]]
@@ -180,7 +189,7 @@ def test_hostile_names_and_titles_stay_text(browser: Any, tmp_path: Path) -> Non
     visit(browser, tmp_path / "page.html")
     assert chosen(browser) == nasty and browser.execute_script(
         "return [window.hit, document.images.length, document.scripts.length]"
-    ) == [None, 0, 2]
+    ) == [None, 0, 3]
     browser.execute_script(
         "const s = document.createElement('script'); s.textContent = 'window.hit = 2'; document.body.append(s)"
     )
@@ -248,8 +257,8 @@ def test_findings_do_not_depend_on_how_icons_are_placed(history: ProjectFolder) 
     history.icon("wide", wide).config(
         text + '\n[[checks]]\nfinding = "off-centre"\nlevel = "warning"\nreason = "told"\n'
     ).build()
-    page = history.read("dist/tide-marks-specimen.html").partition('id="icons">')[2].partition("</script>")[0]
-    shown = {icon["name"]: [what for _, what, _ in icon["findings"]] for icon in json.loads(page)["icons"]}
+    icons = carried(history.read("dist/tide-marks-specimen.html"))
+    shown = {icon["name"]: [what for _, what, _ in icon.get("findings", [])] for icon in icons}
     report = json.loads(history.run("check", "--json").stdout)
     graver = {
         d["icon"]: [f["what"] for f in d["findings"] if f["level"] in ("warning", "error")] for d in report["drawings"]
@@ -377,10 +386,8 @@ def test_it_prints_every_icon(specimen: Any, client: Any, tmp_path: Path) -> Non
     text = subprocess.run(
         [client("pdftotext"), "-layout", tmp_path / "sheet.pdf", "-"], capture_output=True, text=True, check=True
     ).stdout
-    everything = json.loads(specimen.execute_script("return document.getElementById('icons').textContent"))["icons"]
-    assert (
-        len(everything) == 82 and all(f"U+{icon['hex'].upper()}" in text for icon in everything) and "windsock" in text
-    )
+    everything = carried(specimen.page_source)
+    assert len(everything) == 82 and all(f"U+{i['code']:04X}" in text for i in everything) and "windsock" in text
     assert "Search" not in text and "copy" not in text and text.count("\f") == 1, (
         "one page, and nothing on it but the sheet"
     )

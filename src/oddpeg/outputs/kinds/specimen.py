@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import json
+import re
 from typing import Any, NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
@@ -15,6 +16,7 @@ from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render, source
 
 _LARGEST = 32_000  # characters of a drawing that the page carries
+_SPLIT = b"\0"  # between them, as they are written early
 _INCLUDE = {
     "css": ('<link rel="stylesheet" href="{}">', "link"),
     "scss": ('@use "{}" as {};', "scss rule"),
@@ -22,7 +24,9 @@ _INCLUDE = {
 }
 
 
-_ICONS = "@ICONS@"  # stands in the page for what it knows of the icons, which is nearly all of a large one
+# stand in the page for what it knows of the icons, which is nearly all of a large one: what is needed to list and find
+# them, and what its panel says of one, which is only read when that one is chosen
+_ICONS, _DETAILS = "@ICONS@", "@DETAILS@"
 
 
 def write(icon_set: IconSet, context: OutputContext) -> bytes:
@@ -53,15 +57,18 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
         includes=_includes(icon_set, context),
         desktop=context.urls.get("ttf", ""),
         data=_script_json(data).removesuffix("]}"),
+        end="]}",
         icons=_ICONS,
+        details=_DETAILS,
         style=style,
         style_digest=policy_digest(style),
         script=script,
         script_digest=policy_digest(script),
     )
-    before, after = page.encode().rsplit(_ICONS.encode(), 1)
+    before, between, after = re.split(f"{_ICONS}|{_DETAILS}", page)
     # bytes: in a text, one character beyond the first plane would make all others take four times as much room
-    return b"".join([before, context.early or write_icons(icon_set, context), b"]}", after])
+    icons, _, details = (context.early or write_icons(icon_set, context)).partition(_SPLIT)
+    return b"".join([before.encode(), icons, between.encode(), details, after.encode()])
 
 
 class _File(NamedTuple):
@@ -109,8 +116,10 @@ def _face_rules(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def write_icons(icon_set: IconSet, context: OutputContext) -> bytes:
-    """Return what the page knows of the icons: JSON objects, with commas between."""
-    return b",".join(_script_json(_icon(icon_set, context, icon)).encode() for icon in icon_set.icons)
+    """Return what the page knows of the icons: JSON objects with commas between, then one more for each, on lines."""
+    rows = b",".join(_script_json(_row(icon_set, icon)).encode() for icon in icon_set.icons)
+    details = b"\n".join(_script_json(_details(icon_set, context, icon)).encode() for icon in icon_set.icons)
+    return rows + _SPLIT + details
 
 
 def _script_json(value: object) -> str:
@@ -118,27 +127,32 @@ def _script_json(value: object) -> str:
     return json.dumps(value, separators=(",", ":")).replace("<", "\\u003c")
 
 
-def _icon(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str, Any]:
-    """Return what the page knows of an icon. wide: its advance in ems; grid: the height of its drawing, in its own
-    units; ink: in ems, from the upper left corner."""
-    drawing = icon_set.clean_copy(icon.name)
-    carried = drawing is not None and len(drawing.svg) <= _LARGEST
-    return {
+def _row(icon_set: IconSet, icon: Icon) -> dict[str, Any]:
+    """Return what is needed to list and find an icon, without what is empty. wide: its advance in ems."""
+    values = {
         "name": icon.name,
-        "character": icon.character,
-        "hex": icon.hex,
         "code": icon.codepoint,
         "title": icon.title,
         "text": icon.description,
         "aliases": icon.aliases,
         "tags": icon.tags,
+        "since": icon.since,
+        "wide": round(icon.advance / icon_set.units_per_em, 4),
+        "findings": [(d.level.value, d.what, d.cure) for d in icon_set.findings.get(icon.name, ())],
+    }
+    return {key: value for key, value in values.items() if value not in ("", (), [])}
+
+
+def _details(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str, Any]:
+    """Return what the panel says of an icon besides. grid: the height of its drawing, in its own units; ink: in ems,
+    from the upper left corner."""
+    drawing = icon_set.clean_copy(icon.name)
+    carried = drawing is not None and len(drawing.svg) <= _LARGEST
+    return {
         "licence": icon.licence,
         "credit": icon.credit,
         "source": icon.source,
-        "since": icon.since,
-        "wide": round(icon.advance / icon_set.units_per_em, 4),
         "lines": context.snippets(icon.name),
-        "findings": [(d.level.value, d.what, d.cure) for d in icon_set.findings.get(icon.name, ())],
         "ink": [round(edge, 4) for edge in icon_set.ink.get(icon.name, ())],
         "svg": drawing.svg if drawing and carried else "",
         "grid": drawing.height if drawing else 0,
@@ -146,19 +160,7 @@ def _icon(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str, An
 
 
 def _retired(name: str, codepoint: int) -> dict[str, Any]:
-    return {
-        "name": name,
-        "character": "",
-        "hex": f"{codepoint:04x}",
-        "code": codepoint,
-        "title": "",
-        "text": "",
-        "aliases": [],
-        "tags": [],
-        "findings": [],
-        "since": "",
-        "retired": True,
-    }
+    return {"name": name, "code": codepoint, "retired": True}
 
 
 def _includes(icon_set: IconSet, context: OutputContext) -> list[tuple[str, str]]:

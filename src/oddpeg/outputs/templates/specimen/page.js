@@ -1,7 +1,9 @@
 /* The page: search, filters, the icons in sight, the keyboard, and the address that remembers all of it. */
-const data = JSON.parse(document.getElementById("icons").textContent);
-const { drop, synonyms } = data, every = data.icons, gone = data.retired;
 const at = (id) => document.getElementById(id);
+const data = JSON.parse(at("icons").textContent), { drop, synonyms } = data;
+const BARE = { title: "", text: "", aliases: [], tags: [], findings: [], since: "", wide: 1 }; // what is not said of an icon
+const known = (icon, number) => ({ ...BARE, ...icon, number, character: String.fromCodePoint(icon.code), hex: icon.code.toString(16).padStart(4, "0") });
+const every = data.icons.map(known), gone = data.retired.map((icon) => ({ ...known(icon), character: "" }));
 const room = at("room"), shown = at("shown"), panel = at("panel");
 const KEPT = { q: "query", tag: "tag", show: "show", sort: "sort", weight: "weight", palette: "palette", size: "size", ink: "ink", ground: "ground", smooth: "smooth", text: "wording" };
 const standard = {}; // what each control is without being touched
@@ -11,8 +13,11 @@ let found = every, chosen = 0, pinned = false, columns = 1, high = 120, pending 
 const own = new CSSStyleSheet(); // the palette of one's own colours
 document.adoptedStyleSheets.push(own);
 
-index(every);
-index(gone);
+const indexed = new Set();
+function searched(icons) { // ready to be searched; large sets take a moment, which the first sight of the page need not wait for
+  if (!indexed.has(icons)) index(icons);
+  indexed.add(icons);
+}
 
 const versions = [...new Set(every.map((icon) => icon.since).filter(Boolean))].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
 const later = (icon, version) => versions.indexOf(icon.since) > versions.indexOf(version);
@@ -45,6 +50,7 @@ function sift() {
   if (show === "findings") icons = icons.filter((icon) => icon.findings.length);
   if (show.startsWith("since ")) icons = icons.filter((icon) => later(icon, show.slice(6)));
   const text = at("query").value.trim();
+  if (text) for (const all of [every, gone]) searched(all);
   return text ? find(icons, text, synonyms) : Object.assign([...icons].sort(ORDER[at("sort").value] ?? ORDER.name), { whole: true });
 }
 
@@ -196,9 +202,10 @@ addEventListener("keydown", (event) => {
   } else if (event.key === "Escape" && narrow.matches && !panel.hidden) {
     panel.hidden = true;
     room.focus();
-  } else if (event.key === "Enter" && choosing && found[chosen]?.lines) {
+  } else if (event.key === "Enter" && choosing && found[chosen] && !found[chosen].retired) {
     event.preventDefault();
-    copy(found[chosen].lines[0][1], found[chosen].lines[0][0]);
+    const [[where, line]] = detailed(found[chosen]).lines;
+    copy(line, where);
   } else if (choosing || event.target === document.body) {
     const page = Math.max(1, Math.floor(innerHeight / high) - 1) * columns, sideways = typing ? {} : { ArrowRight: 1, ArrowLeft: -1, Home: -chosen, End: found.length };
     const step = { ArrowDown: columns, ArrowUp: -columns, PageDown: page, PageUp: -page, ...sideways }[event.key];
@@ -229,4 +236,4 @@ const named = recall();
 paint();
 search();
 if (named) move(Math.max(0, found.findIndex((icon) => icon.name === named)), true);
-setTimeout(() => find(every, "warm", synonyms), 0); // browsers compile what has run before: the first key should not wait for it
+setTimeout(() => { searched(every); searched(gone); find(every, "warm", synonyms); }, 0); // browsers compile what has run before: the first key should not wait for it

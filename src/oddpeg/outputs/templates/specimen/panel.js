@@ -124,6 +124,12 @@ function findings(icon) {
   return list;
 }
 
+let told; // what the panel says of each icon, in lines of JSON
+function detailed(icon) {
+  told ??= at("details").textContent.split("\n");
+  return Object.assign(icon, JSON.parse(told[icon.number]));
+}
+
 function fill(panel, icon, leave) {
   const head = [`U+${icon.hex.toUpperCase()}`, icon.title].filter(Boolean).join(" · ");
   const top = [button("close", "", leave, "close"), element("h2", icon.name), element("p", icon.retired ? `U+${icon.hex.toUpperCase()} · retired` : head)];
@@ -131,6 +137,7 @@ function fill(panel, icon, leave) {
     const lines = [["bring back", `oddpeg pegs restore ${icon.name}`], ["codepoint", `U+${icon.hex.toUpperCase()}`]];
     panel.replaceChildren(...top, element("p", "Its drawing is gone, so the font has no glyph for it. The codepoint stays taken: no other icon ever gets it."), lineList(lines));
   } else {
+    detailed(icon);
     panel.replaceChildren(...top, ...(icon.findings.length ? [findings(icon)] : []), ...stages(icon), lineList(icon.lines, icon.character), ...sizeRows(icon), facts(icon));
   }
 }
