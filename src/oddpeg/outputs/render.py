@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+import re
 from collections.abc import Callable
 from functools import cache, partial
 from typing import TYPE_CHECKING
@@ -14,6 +15,8 @@ from oddpeg.outputs.naming import Form, camel, lower, pascal, upper, words
 
 if TYPE_CHECKING:
     from jinja2 import Environment
+
+_PLAIN_NAME = re.compile("[a-z][a-z0-9_-]*")  # that needs no escape anywhere
 
 
 @cache
@@ -29,6 +32,7 @@ def _environment() -> Environment:
         autoescape=lambda name: bool(name) and ".html" in str(name),
     )
     found.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body)
+    found.tests["plain_name"] = lambda name: _PLAIN_NAME.fullmatch(name) is not None
     return found
 
 

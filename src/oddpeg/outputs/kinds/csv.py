@@ -16,7 +16,7 @@ _FORMULA = frozenset("=+-@\t\r")  # what begins a formula; no icon's name does
 
 
 def _cell(value: object) -> object:
-    return f"'{value}" if isinstance(value, str) and value[:1] in _FORMULA else value
+    return f"'{value}" if isinstance(value, str) and len(value) > 1 and value[0] in _FORMULA else value
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
