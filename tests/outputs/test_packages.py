@@ -21,6 +21,7 @@ import pytest
 import yaml
 
 from support.clients import run, serving
+from support.compose_stubs import write_stubs
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 from support.raster import glyph_mask
 
@@ -55,6 +56,7 @@ def test_every_url_follows_the_digest_and_stale_files_go(hashed: ProjectFolder) 
     assert before["tide-marks.css"] in page and "tide-marks.css" not in page.replace(before["tide-marks.css"], "")
     hashed.icon("buoy", SQUARE.replace("M4 4", "M3 3")).build()
     after = real(hashed)
+    assert f'href="dist/{after["tide-marks.css"]}"' in hashed.run("use", "buoy", "--in", "html", "--once").stdout
     assert not set(before.values()) & hashed.files() and set(after.values()) < hashed.files()
     assert after.keys() == before.keys() and not set(after.values()) & set(before.values())
     assert hashed.run("build", "--frozen").returncode == 0
@@ -224,43 +226,13 @@ console.log(JSON.stringify([at('<tm-icon name="|"></tm-icon>'), at('<i class="|"
     assert {"anchor", "buoy"} <= set(names) and {"tm-icon", "tm-anchor"} <= set(classes) and "tm-icon" in tags
 
 
-STUBS = {
-    "androidx/compose/foundation/text/stub.kt": "import androidx.compose.runtime.Composable\nimport"
-    " androidx.compose.ui.Modifier\nimport androidx.compose.ui.text.TextStyle\n@Composable fun BasicText(text: String,"
-    " modifier: Modifier, style: TextStyle) {}",
-    "androidx/compose/runtime/stub.kt": "@Target(AnnotationTarget.FUNCTION, AnnotationTarget.TYPE) annotation class"
-    " Composable\nclass Local<T>(val current: T)",
-    "androidx/compose/ui/stub.kt": "interface Modifier { companion object : Modifier }",
-    "androidx/compose/ui/draw/stub.kt": "import androidx.compose.ui.Modifier\nfun Modifier.scale(x: Float, y: Float):"
-    " Modifier = this",
-    "androidx/compose/ui/graphics/stub.kt": "class Color { companion object { val Unspecified = Color() } }",
-    "androidx/compose/ui/platform/stub.kt": "import androidx.compose.runtime.Local\nimport"
-    " androidx.compose.ui.unit.LayoutDirection\nval LocalLayoutDirection = Local(LayoutDirection.Ltr)",
-    "androidx/compose/ui/semantics/stub.kt": "import androidx.compose.ui.Modifier\nclass Receiver { var"
-    ' described: String? = null }\nvar Receiver.contentDescription: String\n  get() = described ?: ""\n  set(value) {'
-    " described = value }\nfun Modifier.clearAndSetSemantics(block: Receiver.() -> Unit): Modifier = this",
-    "androidx/compose/ui/text/stub.kt": "import androidx.compose.ui.text.font.FontFamily\nimport"
-    " androidx.compose.ui.unit.TextUnit\nimport androidx.compose.ui.graphics.Color\nclass TextStyle(val fontFamily:"
-    " FontFamily, val fontSize: TextUnit, val lineHeight: TextUnit, val color: Color)",
-    "androidx/compose/ui/text/font/stub.kt": "class Font(val id: Int)\nclass FontFamily(vararg fonts: Font)",
-    "androidx/compose/ui/unit/stub.kt": "enum class LayoutDirection { Ltr, Rtl }\nclass TextUnit(val value: Int)\nval"
-    " Int.sp: TextUnit get() = TextUnit(this)",
-}
-
-
 def test_compose_compiles(project: ProjectFolder, client: Client) -> None:
     compose = '{ kind = "compose", package = "harbour.signs" }'
     text = CONFIG.replace(ALL, compose).replace('prefix = "tm"', 'prefix = "tm"\nmirrored = ["port"]')
     project.config(text).icon("port", SQUARE).icon("class", RING).icon("3-masts", RING)
     project.write("icons/icons.csv", "icon,aliases\nport,larboard\n").build()
-    sources = ["dist/TideMarksIcons.kt", "R.kt"]
-    project.write("R.kt", "package harbour.signs\nobject R { object font { const val tide_marks = 1 } }\n")
-    for path, stub in STUBS.items():
-        package = path.rpartition("/")[0].replace("/", ".")
-        (project.root / path).parent.mkdir(parents=True, exist_ok=True)
-        project.write(path, f"package {package}\n{stub}\n")
-        sources.append(path)
-    run(client("kotlinc"), *sources, "-d", "out.jar", cwd=project.root)
+    stubs = write_stubs(project, "harbour.signs", "tide_marks")
+    run(client("kotlinc"), "dist/TideMarksIcons.kt", *stubs, "-d", "out.jar", cwd=project.root)
     code = project.read("dist/TideMarksIcons.kt")
     assert "Port(" in code and ", true)" in code and "val Larboard: TideMarksIcon get() = TideMarksIcon.Port" in code
     assert (project.root / "dist/tide_marks.ttf").is_file()

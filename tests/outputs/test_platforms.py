@@ -333,7 +333,7 @@ def test_csv_reads_back(nasty: ProjectFolder) -> None:
     rows = list(csv.DictReader(io.StringIO(nasty.read("out/odd-signs.csv"))))
     assert {r["name"]: int(r["codepoint"]) for r in rows}.items() <= codes(nasty).items()
     assert all(ord(r["character"]) == int(r["codepoint"]) == int(r["hex"], 16) for r in rows)
-    assert next(r for r in rows if r["name"] == "ripple")["aliases"] == "lambda wave"
+    assert next(r for r in rows if r["name"] == "ripple")["aliases"] == "lambda; wave"
 
 
 def test_sprite_has_a_symbol_for_every_name(nasty: ProjectFolder) -> None:

@@ -19,13 +19,15 @@ struct func nil case switch return static void public private protocol operator 
 abstract dynamic get set async await yield with pass def lambda auto register union typedef constructor
 prototype family package raw-value hash-code to-string equals first last h
 """
+# what things are called that generated code stands beside
+_MEMBERS = "companion entries kotlin name ordinal values module exports require arguments eval undefined index icons"
 LETTERS = {
     "quote": '"', "apostrophe": "'", "at": "@", "query": "?", "backslash": "\\", "brace": "{", "dollar": "$",
     "less-than": "<", "ampersand": "&", "hash": "#", "percent": "%", "letter-a": "a", "digit-7": "7",
 }  # fmt: skip
 NAMES = [
-    *_RESERVED.split(), "3-masts", "3masts", "潮", "é-ü", "e-u", "u6f6e", "a-b", "ab", "a-1", "a1", "tide-low",
-    "x" * 60, "y" * 80, "q", "mast⚓", "straße", "strasse", *LETTERS,
+    *_RESERVED.split(), *_MEMBERS.split(), "3-masts", "3masts", "潮", "é-ü", "e-u", "u6f6e", "a-b", "ab", "a-1",
+    "a1", "tide-low", "x" * 60, "y" * 80, "q", "mast⚓", "straße", "strasse", *LETTERS,
 ]  # fmt: skip
 CONFIG = """\
 [font]
@@ -69,8 +71,5 @@ def nasty_project(root: Path, outputs: Sequence[str]) -> ProjectFolder:
 
 def codes(project: ProjectFolder) -> dict[str, int]:
     """Every name, aliases too, and its codepoint."""
-    path = next((project.root / "out").glob("*.json"))
-    icons = json.loads(
-        (project.root / "out/odd-signs.json" if path.name.endswith("files.json") else path).read_text(encoding="utf-8")
-    )["icons"]
+    icons = json.loads(project.read("out/odd-signs.json"))["icons"]
     return {name: i["codepoint"] for i in icons for name in (i["name"], *i["aliases"])}

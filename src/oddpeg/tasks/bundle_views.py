@@ -100,7 +100,7 @@ class BundleView(NamedTuple):
             default=first.name,
             beside=tuple(Neighbour(o.kind, _url(real.get(at, at), place)) for o in others for at in [self.path_of(o)]),
             delivered=self._seen_from(place) if kind_of(output).refers else (),
-            file=project.relative(place),
+            file=project.relative(real.get(place, place)),
             font_stem=stem,
             draft=bundle.draft,
             options=options,

@@ -8,11 +8,13 @@ from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.search import SearchIndex
 from oddpeg.iconset.search import find as search
+from oddpeg.outputs.context import Delivered
 from oddpeg.outputs.kind import plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import nearest
 from oddpeg.tasks.bundle_views import BundleView, holds, icons_of
 from oddpeg.workspace.project import Project
+from oddpeg.workspace.settings import BundleTable
 
 
 class Use(NamedTuple):
@@ -47,6 +49,17 @@ def icon_named(icons: IconSet, name: str) -> Icon:
     raise OddPegError(Diagnostic("unknown-icon", f"there is no icon {name!r}", cure))
 
 
+def _delivered(project: Project, bundle: BundleTable) -> list[Delivered]:
+    """Return the files of a bundle whose names have digests in them, as they were delivered the last time."""
+    if not bundle.hashed:
+        return []
+    files = [(output.kind, project.output_path(bundle, output)) for output in bundle.outputs]
+    plans = project.faces_of(bundle)
+    files += [(f, project.font_path(bundle, f, plan.name)) for f in bundle.fonts for plan in plans]
+    found = ((kind, path, project.finished_file(bundle, path)) for kind, path in files)
+    return [Delivered(kind, project.relative(p), project.relative(real), b"") for kind, p, real in found if real]
+
+
 def uses(project: Project, icons: IconSet, icon: Icon) -> list[Use]:
     """Return everything to paste for an icon, by the bundles as they are configured, then what works without any."""
     found: list[Use] = []
@@ -54,7 +67,7 @@ def uses(project: Project, icons: IconSet, icon: Icon) -> list[Use]:
         if not holds(project, bundle, icon):
             continue
         shown = icons_of(project, bundle, icons)
-        view, own = BundleView(project, bundle, shown), shown.named(icon.name)
+        view, own = BundleView(project, bundle, shown, finished=_delivered(project, bundle)), shown.named(icon.name)
         for output in view.useful():
             context = view.context(output)
             kind = KINDS[output.kind]

@@ -131,10 +131,15 @@ class Project:
 
     def finished_font(self, bundle: BundleTable, file_format: str, face: str) -> Path | None:
         """Return a bundle's font of a format and a face as it was delivered, None where it was not."""
-        path = self.font_path(bundle, file_format, face)
-        if not bundle.hashed:
+        return self.finished_file(bundle, self.font_path(bundle, file_format, face))
+
+    def finished_file(self, bundle: BundleTable, path: Path) -> Path | None:
+        """Return a bundle's file as it was delivered, whose name may have a digest in it; None where it was not."""
+        if path.is_file() or not bundle.hashed:
             return path if path.is_file() else None
-        named = re.compile(rf"{re.escape(self.relative(path.with_suffix('')))}[._][0-9a-f]{{10}}\.{file_format}")
+        named = re.compile(
+            rf"{re.escape(self.relative(path.with_suffix('')))}[._][0-9a-f]{{10}}{re.escape(path.suffix)}"
+        )
         found = (self.root / where for where in sorted(self.ledger.paths()) if named.fullmatch(where))
         return next((path for path in found if path.is_file()), None)
 

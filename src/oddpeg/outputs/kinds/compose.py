@@ -11,7 +11,7 @@ from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import family_words, pascal
 
 _LANGUAGE = Language(
-    "compose", "compose.jinja", pascal, call="{Type}Icon.{id}", reserved=["Family"], endings=".kt .kts"
+    "compose", "compose.jinja", pascal, call="{Type}Icon.{id}", reserved=["Companion", "Family"], endings=".kt .kts"
 )
 
 
