@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from oddpeg.tasks.check import CheckReport as CheckReport
     from oddpeg.tasks.lookup import Use as Use
     from oddpeg.tasks.progress import Progress as Progress
-    from oddpeg.tasks.prove import Proof as Proof
+    from oddpeg.tasks.proof_model import Proof as Proof
     from oddpeg.workspace.project import Project as Project
 
 # where each name is found; loaded when it is first asked for, so that starting the command stays fast
@@ -58,7 +58,7 @@ _HOMES = {
     "CheckReport": "tasks.check",
     "Use": "tasks.lookup",
     "Progress": "tasks.progress",
-    "Proof": "tasks.prove",
+    "Proof": "tasks.proof_model",
     "Project": "workspace.project",
 }
 

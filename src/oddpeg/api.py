@@ -18,7 +18,7 @@ from oddpeg.tasks.build_report import DEFAULTS, BuildOptions, BuildReport
 from oddpeg.tasks.check import CheckReport
 from oddpeg.tasks.lookup import Use
 from oddpeg.tasks.progress import SILENT, Progress
-from oddpeg.tasks.prove import Proof
+from oddpeg.tasks.proof_model import Proof
 from oddpeg.workspace.project import Project
 
 

@@ -17,6 +17,7 @@ from fontTools.ttLib import TTFont
 from numpy.typing import NDArray
 from PIL import Image
 
+from support.clients import run, serving
 from support.pages import pick, visit
 from support.project import ProjectFolder
 
@@ -40,7 +41,7 @@ hull = "#e9e4d4"
 [bundle.flat]
 into = "dist"
 fonts = ["woff2", "ttf"]
-outputs = ["css", "typescript", "json", "specimen", "specimen-sheet", "sprite", "scss"]
+outputs = ["css", "typescript", "json", "specimen", "specimen-sheet", "sprite", "scss", "web-component"]
 colour = true
 
 [bundle.rich]
@@ -254,3 +255,95 @@ def test_more_layers_than_a_font_can_hold_are_a_fault(tmp_path: Path) -> None:
         project.icon(f"cells-{number}", f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 256 256">{body}</svg>')
     result = project.run("build")
     assert result.returncode == 1 and "with layers of colour there are" in result.stderr
+
+
+def test_the_element_takes_a_palette_and_colours_of_the_page(
+    family: ProjectFolder, browser: Any, client: Callable[[str], str]
+) -> None:
+    look = "<style>b, tm-icon { display: inline-block; font: 96px/1 serif }</style>"
+    mine = "@font-palette-values --mine { font-family: 'Tide Marks'; override-colors: 1 rgb(10 90 200) }"
+    html = (
+        f'<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="tide-marks.css">{look}<style>{mine}'
+        '.mine::before { font-palette: --mine !important }</style><script type="module" src="tide-marks-element.mjs">'
+        '</script><p><b class="tm-icon tm-ship"></b><tm-icon name="ship"></tm-icon></p>'
+        '<p><b class="tm-icon tm-ship tm-palette-night"></b><tm-icon name="ship" palette="night"></tm-icon></p>'
+        '<p><b class="tm-icon tm-ship mine"></b><tm-icon name="ship" style="--tm-rust: rgb(10 90 200)"></tm-icon></p>'
+    )
+    (family.root / "dist/element.html").write_text(html, encoding="utf-8")
+    with serving(family.root / "dist") as (address, _):
+        browser.get(f"{address}/element.html")
+        browser.execute_async_script("document.fonts.ready.then(() => setTimeout(arguments[0], 200))")
+        shot = np.asarray(Image.open(io.BytesIO(browser.get_screenshot_as_png())).convert("RGB"), dtype=float) / 255
+        boxes = browser.execute_script(
+            "return [...document.querySelectorAll('b, tm-icon')].map(e => e.getBoundingClientRect())"
+            ".map(r => [r.x, r.y])"
+        )
+    shown = [shot[round(y) : round(y) + 96, round(x) : round(x) + 96] for x, y in boxes]
+    for by_class, by_element in zip(shown[0::2], shown[1::2], strict=True):
+        assert np.abs(by_class - by_element).max() < 0.05
+    assert np.abs(shown[0] - shown[2]).max() > 0.3 < np.abs(shown[0] - shown[4]).max()
+    options = ["--strict", "--noEmit", "--target", "es2022", "--lib", "es2022,dom", "--module", "nodenext"]
+    use = 'import type { TideMarksAttributes } from "./tide-marks-element.mjs";\n'
+    use += 'export const one: TideMarksAttributes = { name: "ship", palette: "night" };\n'
+    (family.root / "dist/use.mts").write_text(use)
+    run(client("tsc"), *options, "use.mts", cwd=family.root / "dist")
+
+
+def proved(family: ProjectFolder) -> dict[str, dict[str, float]]:
+    """The worst share of wrong pixels of every part of each icon's colours."""
+    found: dict[str, dict[str, float]] = {}
+    for figure in json.loads(family.run("proof", "--json", "--size", "64", "--size", "96").stdout)["figures"]:
+        if part := figure.get("part"):
+            parts = found.setdefault(figure["icon"], {})
+            parts[part] = max(parts.get(part, 0.0), figure["wrong"])
+    return found
+
+
+def table_place(font: bytes, tag: bytes) -> int:
+    at = font.index(tag, 12) + 8
+    return int.from_bytes(font[at : at + 4], "big")
+
+
+def test_the_proof_looks_at_every_layer_and_at_the_whole(family: ProjectFolder) -> None:
+    found = proved(family)
+    assert set(found) == set(FLAT) | set(RICH)
+    assert list(found["ship"]) == [
+        *("layer 1", "layer 2", "layer 3", "colours"),
+        *(f"{part}, with gradients" for part in ("layer 1", "layer 2", "layer 3", "colours")),
+    ]
+    assert list(found["mist"]) == ["layer 1, with gradients", "layer 2, with gradients", "colours, with gradients"]
+    assert max(wrong for parts in found.values() for wrong in parts.values()) == 0
+
+
+@pytest.mark.parametrize("damage", ["a colour", "the order of layers", "a gradient's end"])
+def test_the_proof_finds_wrong_colours(family: ProjectFolder, damage: str) -> None:
+    path = family.root / ("rich" if "gradient" in damage else "dist") / "tide-marks.ttf"
+    sound = path.read_bytes()
+    font = bytearray(sound)
+    if damage == "a colour":  # the first palette's first entry, BGRA
+        at = table_place(sound, b"CPAL")
+        at += int.from_bytes(sound[at + 8 : at + 12], "big")
+        font[at : at + 3] = b"\xff\xff\xff"
+    elif damage == "the order of layers":  # of the first glyph that has some
+        at = table_place(sound, b"COLR")
+        at += int.from_bytes(sound[at + 8 : at + 12], "big")
+        font[at : at + 4], font[at + 4 : at + 8] = sound[at + 4 : at + 8], sound[at : at + 4]
+    else:  # the first linear gradient's last stop is where its first is
+        line = sound.index(b"\x04\x00\x00\x10", table_place(sound, b"COLR")) + 16
+        font[line + 3 + 6 : line + 3 + 8] = sound[line + 3 : line + 5]
+    path.write_bytes(font)
+    try:
+        result = family.run("proof")
+        wrong = {name for name, parts in proved(family).items() if max(parts.values()) > 0.005}
+    finally:
+        path.write_bytes(sound)
+    assert result.returncode == 1 and re.search(r"\((colours|layer).*MISSED", result.stdout)
+    hit = {"a colour": {"ship", "twice"}, "the order of layers": {"buoy"}, "a gradient's end": {"dusk"}}
+    assert wrong >= hit[damage]
+
+
+def test_building_with_the_proof_remembers_colours_too(family: ProjectFolder) -> None:
+    first = json.loads(family.run("build", "--prove", "--json").stdout)["proof"]
+    again = json.loads(family.run("build", "--prove", "--json").stdout)["proof"]
+    assert {f["part"] for f in first["figures"] if "part" in f} >= {"layer 1", "colours", "colours, with gradients"}
+    assert not again["figures"] and again["proved_before"] == 3 * len(FLAT | RICH | PLAIN)

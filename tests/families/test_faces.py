@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import re
+import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -286,6 +288,52 @@ def test_folders_called_like_styles_become_faces(tmp_path: Path) -> None:
     assert result.returncode == 0 and "outline, solid" in result.stdout
     project.build()
     assert {"set-outline.woff2", "set-solid.woff2"} <= project.files("dist/web")
+
+
+def test_java_lists_one_family(family: ProjectFolder, client: Callable[[str], str], tmp_path: Path) -> None:
+    (tmp_path / "Fonts.java").write_text(
+        """
+import java.awt.Font;
+import java.awt.GraphicsEnvironment;
+import java.io.File;
+
+public class Fonts {
+    public static void main(String[] files) throws Exception {
+        GraphicsEnvironment all = GraphicsEnvironment.getLocalGraphicsEnvironment();
+        for (String file : files) all.registerFont(Font.createFont(Font.TRUETYPE_FONT, new File(file)));
+        for (Font font : all.getAllFonts())
+            if (font.getFamily().startsWith("Tide")) System.out.println(font.getFamily() + ": " + font.getFontName());
+        System.out.println(new Font("Tide Marks", Font.BOLD, 24).getFontName());
+    }
+}
+"""
+    )
+    run(client("javac"), "Fonts.java", cwd=tmp_path)
+    files = [family.root / f"dist/tide-marks-{face}.ttf" for face in ("line", "bold", "solid")]
+    said = run(client("java"), "-Djava.awt.headless=true", "Fonts", *files, cwd=tmp_path).splitlines()
+    # the toolkit knows four styles to a family: heavier faces go by the name that old programs know
+    assert sorted(said[:-1]) == [
+        "Tide Marks Solid: Tide Marks Solid",
+        "Tide Marks: Tide Marks Bold",
+        "Tide Marks: Tide Marks Line",
+    ]
+    assert said[-1] == "Tide Marks Bold"
+
+
+def test_qt_lists_one_family_by_its_weights(family: ProjectFolder) -> None:
+    if os.environ.get("ODDPEG_REQUIRE_CLIENTS") != "1":
+        pytest.importorskip("PySide6")
+    script = """
+import json, sys
+from PySide6.QtGui import QFontDatabase, QGuiApplication
+app = QGuiApplication([])
+for file in sys.argv[1:]:
+    QFontDatabase.addApplicationFont(file)
+print(json.dumps({s: QFontDatabase.weight("Tide Marks", s) for s in QFontDatabase.styles("Tide Marks")}))
+"""
+    files = [str(family.root / f"dist/tide-marks-{face}.ttf") for face in ("line", "bold", "solid")]
+    said = run(sys.executable, "-c", script, *files, cwd=family.root, QT_QPA_PLATFORM="offscreen")
+    assert json.loads(said) == {"Line": 400, "Bold": 700, "Solid": 900}
 
 
 def test_finding_tells_which_faces_have_an_icon(family: ProjectFolder) -> None:

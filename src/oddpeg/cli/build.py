@@ -14,7 +14,7 @@ from oddpeg.diagnostics import PROJECT_CODES, Diagnostic
 if TYPE_CHECKING:
     from oddpeg.outline.placement import Em
     from oddpeg.tasks.build_report import BuildOptions, BuildReport
-    from oddpeg.tasks.prove import Figure, Proof
+    from oddpeg.tasks.proof_model import Figure, Proof
     from oddpeg.workspace.project import Project
 
 _MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all

@@ -13,7 +13,7 @@ from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnos
 from oddpeg.cli.projects import opened
 
 if TYPE_CHECKING:
-    from oddpeg.tasks.prove import Figure, Proof
+    from oddpeg.tasks.proof_model import Figure, Proof
 
 _TOLERANCE = 0.005  # as tasks.prove has it, which takes long to load
 
@@ -94,6 +94,7 @@ def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
                 "icon": f.icon,
                 **({"face": f.face} if len(proof.fonts) > 1 else {}),
                 **({"weight": f.weight} if f.weight is not None else {}),
+                **({"part": f.part} if f.part else {}),
                 "px": f.px,
                 "wrong": round(f.wrong, 6),
                 "soft": round(f.soft, 6),
@@ -107,7 +108,10 @@ def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
 def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | None) -> None:
     """Print the figures of a proof, the worst first."""
     worst = proof.worst()
-    say(f"{', '.join(proof.fonts.values())}: {len(worst)} glyphs compared with their drawings", "cyan")
+    coloured = sum(bool(figure.part) for figure in worst)
+    also = f", {coloured} in colours too" if coloured else ""
+    fonts = ", ".join(proof.fonts.values())
+    say(f"{fonts}: {len(worst) - coloured} glyphs compared with their drawings{also}", "cyan")
     if worst:
         mean = sum(f.wrong for f in worst) / len(worst)
         say(f"wrong pixels: mean {mean:.3%}, worst {worst[0].wrong:.2%}; allowed {tolerance:.2%}")

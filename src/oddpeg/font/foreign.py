@@ -13,6 +13,7 @@ import numpy as np
 
 from oddpeg.font.unpack import LARGEST_FONT, woff2_tables, woff_tables
 from oddpeg.raster.compare import Shape
+from oddpeg.raster.winding import Points
 
 if TYPE_CHECKING:
     from fontTools.ttLib import TTFont
@@ -135,7 +136,16 @@ def read_font(data: bytes) -> ForeignFont:
         )
 
 
+def glyph_edges(font: TTFont, name: str) -> tuple[Points, Points]:
+    """Return the ends (n,) of a glyph's straightened edges in ems, y up. font: opened, not lazily."""
+    return _edges(font.getGlyphSet(), name, font["head"].unitsPerEm)
+
+
 def _shape(glyphs: Any, name: str, advance: int, units: int) -> Shape:
+    return Shape(*_edges(glyphs, name, units), advance / units)
+
+
+def _edges(glyphs: Any, name: str, units: int) -> tuple[Points, Points]:
     from fontTools.pens.basePen import BasePen
 
     class Edges(BasePen):  # type: ignore[misc]  # fontTools has no types
@@ -171,4 +181,4 @@ def _shape(glyphs: Any, name: str, advance: int, units: int) -> Shape:
     pen = Edges()
     glyphs[name].draw(pen)
     start, end = (np.array(side, dtype=np.complex128) / units for side in (pen.start, pen.end))
-    return Shape(start, end, advance / units)
+    return start, end

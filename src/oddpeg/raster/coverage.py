@@ -72,6 +72,12 @@ class _Canvas:
         return ink
 
 
+def shapes_ink(shapes: Sequence[Shape], matrix: Matrix, width: int, height: int) -> Mask:
+    """Return where shapes, painted in order, leave ink: (height, width) pixels of `SAMPLES` samples in each direction.
+    matrix: drawing units → samples."""
+    return _Canvas(matrix, width * SAMPLES, height * SAMPLES).painted(shapes)
+
+
 def drawing_coverage(
     drawing: Drawing, px: int, width: int, shift: tuple[float, float] = (0.0, 0.0), window: Box | None = None
 ) -> Coverage:
@@ -80,7 +86,7 @@ def drawing_coverage(
     x, y, _, height = window or drawing.box
     scale = px * SAMPLES / height
     matrix = Matrix(scale, 0, 0, scale, -x * scale + shift[0] * SAMPLES, -y * scale + shift[1] * SAMPLES)
-    ink = _Canvas(matrix, width * SAMPLES, px * SAMPLES).painted(drawing.shapes)
+    ink = shapes_ink(drawing.shapes, matrix, width, px)
     frame = drawing.box
     columns = (np.arange(width * SAMPLES) + 0.5 - matrix.e) / scale - frame.x
     rows = (np.arange(px * SAMPLES) + 0.5 - matrix.f) / scale - frame.y

@@ -65,7 +65,7 @@ def silhouette(drawing: Drawing) -> Layer:
     return Layer(drawing.box, drawing.shapes)
 
 
-class _Piece(NamedTuple):
+class Piece(NamedTuple):
     """One fill or stroke: its paint, a shape that only adds ink, and the box of that in drawing units (left, top,
     right, bottom)."""
 
@@ -78,7 +78,7 @@ class _Run(NamedTuple):
     """Pieces that become a layer."""
 
     fill: Fill
-    pieces: list[_Piece]
+    pieces: list[Piece]
 
 
 def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
@@ -88,7 +88,7 @@ def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
     gradients: keep them; their mean colours otherwise.
     """
     runs: list[_Run] = []
-    for piece in chain.from_iterable(_pieces(shape, gradients) for shape in drawing.shapes):
+    for piece in chain.from_iterable(pieces_of(shape, gradients) for shape in drawing.shapes):
         at = _joins(runs, piece)
         if at is None:
             runs.append(_Run(piece.fill, [piece]))
@@ -99,7 +99,7 @@ def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
     return [Layer(drawing.box, [piece.shape for piece in run.pieces], run.fill) for run in runs]
 
 
-def _joins(runs: list[_Run], piece: _Piece) -> int | None:
+def _joins(runs: list[_Run], piece: Piece) -> int | None:
     """Return the layer that a piece may join. What is not opaque joins nothing that it touches: where both lie over
     each other, both show."""
     for number in range(len(runs) - 1, -1, -1):
@@ -115,18 +115,18 @@ def _meet(one: tuple[float, float, float, float], other: tuple[float, float, flo
     return one[0] <= other[2] and other[0] <= one[2] and one[1] <= other[3] and other[1] <= one[3]
 
 
-def _pieces(shape: Shape, gradients: bool) -> list[_Piece]:
+def pieces_of(shape: Shape, gradients: bool) -> list[Piece]:
     """Return a shape's fill and stroke, each as a shape of its own that adds ink, in paint order."""
-    pieces: list[_Piece] = []
+    pieces: list[Piece] = []
     if shape.fill is not None:
         ink = shape.fill._replace(effect=Effect.INK)
         own = Shape(shape.path, shape.matrix, ink, shape.even_odd, clips=shape.clips)
-        pieces.append(_Piece(_fill_of(ink, shape, gradients), own, _reach(shape, 0.0)))
+        pieces.append(Piece(_fill_of(ink, shape, gradients), own, _reach(shape, 0.0)))
     if shape.stroke is not None:
         ink = shape.stroke.paint._replace(effect=Effect.INK)
         own = Shape(shape.path, shape.matrix, None, shape.even_odd, shape.stroke._replace(paint=ink), clips=shape.clips)
         far = shape.stroke.width / 2 * max(shape.stroke.miter_limit if shape.stroke.join == "miter" else 1.0, 1.5)
-        pieces.append(_Piece(_fill_of(ink, shape, gradients), own, _reach(shape, far)))
+        pieces.append(Piece(_fill_of(ink, shape, gradients), own, _reach(shape, far)))
     return pieces[::-1] if shape.stroke_first else pieces
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
 from functools import partial
 from itertools import product
 from pathlib import Path
@@ -13,7 +12,7 @@ from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
 from oddpeg.font.unpack import LARGEST_FONT
 from oddpeg.iconset.metadata import unknown_icon_cure
 from oddpeg.isolation import isolated
-from oddpeg.outline.model import Options
+from oddpeg.outline.model import ColourMode
 from oddpeg.outline.placement import Em
 from oddpeg.outline.window import ink_windows
 from oddpeg.parallel import map_batches
@@ -23,105 +22,25 @@ from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_c
 from oddpeg.raster.proof_picture import Row, proof_picture
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.stroke_widths import with_strokes
+from oddpeg.tasks.colour_proof import colour_differences, coloured_fonts
 from oddpeg.tasks.outlining import outline_options, project_em
 from oddpeg.tasks.progress import SILENT, Progress
-from oddpeg.workspace.faces import ONLY, FacePlan
+from oddpeg.tasks.proof_model import TOLERANCE, Candidate, Figure, Look, Proof
+from oddpeg.workspace.faces import FacePlan
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import glyph_fingerprint, read_record, record_bytes
 from oddpeg.workspace.sources import read_sources
 from oddpeg.workspace.state import write_caches
 
-TOLERANCE = 0.005  # wrong pixels that an icon may have, as a share of its ink
 _BATCH = 25  # icons compared at once
 _RECORD = "proved.json"
-
-
-class Figure(NamedTuple):
-    """How far one glyph is from its drawing at one size.
-
-    Attributes:
-        icon: its name.
-        px: pixels of the em.
-        wrong: pixels that differ by more than half, as a share of the ink.
-        soft: summed difference, as a share of the ink.
-        face: that the glyph is of.
-        weight: of a variable font, at which it was looked at.
-    """
-
-    icon: str
-    px: int
-    wrong: float
-    soft: float
-    face: str = ONLY
-    weight: int | None = None
-
-    @property
-    def label(self) -> str:
-        """The icon's name, with that of the face where it is not the only one."""
-        if self.weight is not None:
-            return f"{self.icon} (weight {self.weight})"
-        return self.icon if self.face == ONLY else f"{self.icon} ({self.face})"
-
-
-@dataclass(slots=True)
-class Proof:
-    """What a proof found.
-
-    Attributes:
-        font: the file that was read, of the first face.
-        fonts: the file of each face, by its name.
-        figures: of each icon at each size.
-        missing: icons whose glyph the font lacks.
-        faults: what is wrong besides.
-        known: how many glyphs were passed over because they were proved before.
-    """
-
-    font: str = ""
-    fonts: dict[str, str] = field(default_factory=dict)
-    figures: list[Figure] = field(default_factory=list)
-    missing: list[str] = field(default_factory=list)
-    faults: list[Diagnostic] = field(default_factory=list)
-    known: int = 0
-
-    def worst(self) -> list[Figure]:
-        """Return the worst figure of each icon in each face, worst first."""
-        by_glyph: dict[tuple[str, str, int | None], Figure] = {}
-        for figure in self.figures:
-            glyph = figure.icon, figure.face, figure.weight
-            best = by_glyph.get(glyph)
-            if best is None or (figure.wrong, figure.soft) > (best.wrong, best.soft):
-                by_glyph[glyph] = figure
-        return sorted(by_glyph.values(), key=lambda f: (-f.wrong, -f.soft, f.icon, f.face))
-
-    def missed(self, tolerance: float = TOLERANCE) -> list[Figure]:
-        """Return the worst figure of each icon that has more wrong pixels than `tolerance`."""
-        return [figure for figure in self.worst() if figure.wrong > tolerance]
-
-
-class _Candidate(NamedTuple):
-    """A glyph to be compared."""
-
-    icon: str
-    drawing: bytes
-    codepoint: int
-
-
-class _Look(NamedTuple):
-    """What places a glyph, and how its drawing is read."""
-
-    font: bytes
-    options: Options
-    face: str
-    weight: int | None = None
-    fixed: frozenset[int] = frozenset()  # codepoints that do not vary
-    placed_at: float | None = None  # the width of strokes at which ink is placed, where that is not their own
 
 
 class _FaceProof(NamedTuple):
     """What of a face is to be compared."""
 
-    look: _Look
-    candidates: list[_Candidate]
+    look: Look
+    candidates: list[Candidate]
 
 
 def _finished_fonts(project: Project, bundles: Sequence[str], faces: Sequence[str]) -> dict[str, Path]:
@@ -151,7 +70,7 @@ def _read_font(project: Project, path: str) -> bytes:
         raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
 
 
-def _views(look: _Look, candidate: _Candidate, px: int) -> Views | None:
+def _views(look: Look, candidate: Candidate, px: int) -> Views | None:
     """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
     try:
         strokes = (look.placed_at or 1.0) if candidate.codepoint in look.fixed else look.options.strokes
@@ -180,17 +99,25 @@ class _Compared(NamedTuple):
     problem: Diagnostic | None = None
 
 
-def _figures(look: _Look, sizes: Sequence[int], candidates: Sequence[_Candidate]) -> list[_Compared]:
-    def failed(candidate: _Candidate, problem: Diagnostic) -> _Compared:
+def _figures(look: Look, sizes: Sequence[int], candidates: Sequence[Candidate]) -> list[_Compared]:
+    def failed(candidate: Candidate, problem: Diagnostic) -> _Compared:
         return _Compared([], problem._replace(where=candidate.icon))
 
-    def work(some: Sequence[_Candidate]) -> list[_Compared]:
+    def work(some: Sequence[Candidate]) -> list[_Compared]:
         return [_Compared(_figures_of(look, sizes, candidate)) for candidate in some]
 
     return isolated(work, candidates, failed)
 
 
-def _figures_of(look: _Look, sizes: Sequence[int], candidate: _Candidate) -> list[Figure]:
+def _figures_of(look: Look, sizes: Sequence[int], candidate: Candidate) -> list[Figure]:
+    if look.colour is not ColourMode.NONE:
+        found = ((px, colour_differences(look, candidate, px)) for px in sizes)
+        mode = ", with gradients" if look.colour is ColourMode.GRADIENTS else ""
+        return [
+            Figure(candidate.icon, px, *apart, look.face, look.weight, part + mode)
+            for px, parts in found
+            for part, apart in parts.items()
+        ]
     views = ((px, _views(look, candidate, px)) for px in sizes)
     return [
         Figure(candidate.icon, px, *differences(both), look.face, look.weight) for px, both in views if both is not None
@@ -213,7 +140,8 @@ def prove(
         cure = f"faces are: {', '.join(names)}" if project.config.face else "the config has no faces"
         raise UsageError(*(Diagnostic("unknown-face", f"there is no face {name!r}", cure) for name in unknown))
     proof, em = Proof(), project_em(project).em
-    for one in _prepare(project, proof, icons, em, _finished_fonts(project, (), faces), weights):
+    everything = _prepare(project, proof, icons, em, _finished_fonts(project, (), faces), weights)
+    for one in everything + _coloured(project, icons, em, (), faces):
         _compare(one, one.candidates, sizes, proof, progress)
     return proof
 
@@ -226,14 +154,16 @@ def prove_changes(
     again."""
     proof = Proof()
     before, kept = read_record(project.root, _RECORD), {}
-    for one in _prepare(project, proof, (), em, _finished_fonts(project, bundles, ())):
+    everything = _prepare(project, proof, (), em, _finished_fonts(project, bundles, ()))
+    for one in everything + _coloured(project, (), em, bundles, ()):
         face = f"{one.look.face}@{one.look.weight}" if one.look.weight is not None else one.look.face
+        face += f"+{one.look.colour.value}" if one.look.colour is not ColourMode.NONE else ""
         placed = tuple(one.look.options)
         marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in one.candidates}
         changed = [c for c in one.candidates if before.get(f"{face}/{c.icon}") != marks[c.icon]]
         proof.known += len(one.candidates) - len(changed)
         _compare(one, changed, [128], proof, progress)
-        passed = {f.icon for f in proof.figures if f.wrong <= TOLERANCE and (f.face, f.weight) == one.look[2:4]}
+        passed = _passed(one, changed, proof)
         for icon, mark in marks.items():
             if icon in passed or before.get(f"{face}/{icon}") == mark:
                 kept[f"{face}/{icon}"] = mark
@@ -242,8 +172,17 @@ def prove_changes(
     return proof
 
 
+def _passed(one: _FaceProof, compared: Sequence[Candidate], proof: Proof) -> set[str]:
+    """Return the icons of those compared in a face that are within `TOLERANCE`; where colours are looked at, those
+    without any too."""
+    look, coloured = one.look, one.look.colour is not ColourMode.NONE
+    own = [f for f in proof.figures if (f.face, f.weight, bool(f.part)) == (look.face, look.weight, coloured)]
+    seen = {c.icon for c in compared} if coloured else {f.icon for f in own}
+    return seen - {f.icon for f in own if f.wrong > TOLERANCE}
+
+
 def _compare(
-    one: _FaceProof, candidates: Sequence[_Candidate], sizes: Sequence[int], proof: Proof, progress: Progress
+    one: _FaceProof, candidates: Sequence[Candidate], sizes: Sequence[int], proof: Proof, progress: Progress
 ) -> None:
     """Put the figures of candidates of a face into the proof, on all processors."""
     progress.begin(len(candidates))
@@ -274,21 +213,35 @@ def _prepare(
     return found
 
 
-def _looks(project: Project, plan: FacePlan, em: Em, font: bytes, weights: Sequence[int]) -> list[_Look]:
+def _coloured(
+    project: Project, icons: Sequence[str], em: Em, bundles: Sequence[str], faces: Sequence[str]
+) -> list[_FaceProof]:
+    """Return what is to be compared of the layers of colour in each face. What fonts lack was noted before."""
+    found = []
+    for font in coloured_fonts(project, bundles, faces):
+        data, plan = _read_font(project, project.relative(font.path)), font.plan
+        options = outline_options(project.config, em, plan.strokes)
+        look = Look(data, options, plan.name, colour=font.mode)
+        there = _candidates(project, plan, icons, data, Proof(fonts={plan.name: ""}))
+        found.append(_FaceProof(look, there))
+    return found
+
+
+def _looks(project: Project, plan: FacePlan, em: Em, font: bytes, weights: Sequence[int]) -> list[Look]:
     """Return how a face's font is to be looked at: a variable one at several weights."""
     from oddpeg.font.foreign import fixed_codepoints
 
     if plan.axis is None:
-        return [_Look(font, outline_options(project.config, em, plan.strokes), plan.name)]
+        return [Look(font, outline_options(project.config, em, plan.strokes), plan.name)]
     fixed = frozenset(fixed_codepoints(font))
     looks = []
     for weight in weights or [stop.weight for stop in plan.axis.stops]:
         options = outline_options(project.config, em, plan.strokes * plan.axis.factor(weight))
-        looks.append(_Look(font, options, plan.name, weight, fixed, plan.strokes))
+        looks.append(Look(font, options, plan.name, weight, fixed, plan.strokes))
     return looks
 
 
-def _candidates(project: Project, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[_Candidate]:
+def _candidates(project: Project, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[Candidate]:
     """Return what is to be compared in a face; note what its font lacks."""
     from oddpeg.font.foreign import codepoints
 
@@ -308,14 +261,14 @@ def _candidates(project: Project, plan: FacePlan, icons: Sequence[str], font: by
             cure = "build again, and correct the drawing if the build names it"
             proof.faults.append(Diagnostic("glyph-missing", what, cure, source.where))
         else:
-            found.append(_Candidate(source.name, data, peg.codepoint))
+            found.append(Candidate(source.name, data, peg.codepoint))
     return found
 
 
 def proof_image(project: Project, proof: Proof, icons: Sequence[str] = (), limit: int = 12, px: int = 224) -> bytes:
     """Return a PNG of the icons named, else of the `limit` worst: drawing, glyph and difference, px pixels to the
     em."""
-    figures = proof.worst()
+    figures = [figure for figure in proof.worst() if not figure.part]
     chosen = [f for f in figures if f.icon in icons] if icons else figures[:limit]
     board, em = project.load_board(), project_em(project).em
     plans = {plan.name: plan for plan in project.faces}
@@ -328,7 +281,7 @@ def proof_image(project: Project, proof: Proof, icons: Sequence[str] = (), limit
                 continue  # it went since it was compared
             font = _read_font(project, proof.fonts[figure.face])
             look = _looks(project, plan, em, font, [figure.weight] if figure.weight is not None else [])[0]
-            candidate = _Candidate(figure.icon, read.data, board.pegs[figure.icon].codepoint)
+            candidate = Candidate(figure.icon, read.data, board.pegs[figure.icon].codepoint)
             views = _views(look, candidate, px)
             if views is not None:
                 rows.append(Row(figure.label, figure.wrong, *views))

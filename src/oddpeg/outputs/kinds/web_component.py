@@ -11,7 +11,7 @@ import posixpath
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import url_path, xml_text
-from oddpeg.outputs.face_rules import face_classes, face_values
+from oddpeg.outputs.face_rules import face_classes, face_values, palette_rules
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import ReferenceForm, Shape
@@ -29,7 +29,10 @@ ATTRIBUTES = {
 def attributes_of(icon_set: IconSet) -> dict[str, str]:
     """Return what the element's attributes mean, by name."""
     faces = {"face": "the face, by name; the default one where it is left out"} if face_classes(icon_set) else {}
-    return ATTRIBUTES | faces
+    palettes = (
+        {"palette": "the palette, by name; the first one where it is left out"} if palette_rules(icon_set) else {}
+    )
+    return ATTRIBUTES | faces | palettes
 
 
 def element(icon_set: IconSet) -> str:
@@ -57,6 +60,7 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
         "element": element(icon_set),
         "attributes": attributes_of(icon_set),
         "faces": face_classes(icon_set),
+        "palettes": palette_rules(icon_set),
         **script_names(icon_set),
     }
     found = {declarations_name(context.file): render_kind("web_component_types.jinja", icon_set, **values)}

@@ -1,0 +1,171 @@
+"""Pictures in colours to compare: a drawing painted shape by shape, a glyph painted from the layers in its font.
+
+Both are painted on white, the colour of the text being one that no drawing is likely to have.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from oddpeg.geometry.boxes import Box
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.raster.coverage import SAMPLES, Coverage, Differences, Views, differences, shapes_ink
+from oddpeg.raster.paints import LinearGradient, Painting, RadialGradient, Ramp, RampStop, Rgba, Solid, unmapped
+from oddpeg.raster.winding import Mask, Points, winding
+from oddpeg.svg.layers import Fill, paint_layers, pieces_of
+from oddpeg.svg.model import Colour, Drawing
+
+TEXT_COLOUR: Rgba = (0.04, 0.49, 0.35, 1.0)
+_CHANNEL = 0.25  # how far a channel may be off in a pixel that is not wrong
+
+Picture = NDArray[np.float64]  # (height, width, 3), 0 to 1
+
+
+class Sight(NamedTuple):
+    """How a drawing and its glyph are looked at.
+
+    Attributes:
+        px: pixels of the em.
+        width: pixels.
+        drop: the share of the em below the baseline.
+        window: what of the drawing is px high, in user units.
+        shift: ems that the drawing is moved to the right.
+    """
+
+    px: int
+    width: int
+    drop: float
+    window: Box
+    shift: float = 0.0
+
+    @property
+    def drawing(self) -> Matrix:
+        """User units → samples."""
+        x, y, _, height = self.window
+        scale = self.px * SAMPLES / height
+        return Matrix(scale, 0, 0, scale, self.shift * self.px * SAMPLES - x * scale, -y * scale)
+
+    @property
+    def em(self) -> Matrix:
+        """Ems, y up → samples."""
+        size = self.px * SAMPLES
+        return Matrix(size, 0, 0, -size, 0, (1 - self.drop) * size)
+
+
+class PaintedLayer(NamedTuple):
+    """A layer of a glyph as its font has it, in ems, y up.
+
+    Attributes:
+        start, end: (n,) of its straightened edges.
+        paint: what it is filled with.
+    """
+
+    start: Points
+    end: Points
+    paint: Painting
+
+
+class _Area(NamedTuple):
+    """Where something is painted, and with what, in a plane that a matrix leads from to samples."""
+
+    ink: Mask
+    paint: Painting
+
+
+def compare_colours(
+    drawing: Drawing, layers: Sequence[PaintedLayer], sight: Sight, gradients: bool
+) -> dict[str, Differences]:
+    """Return how far a glyph is from its drawing: each layer's ink by "layer N", and the whole picture by "colours";
+    nothing where neither has colours. gradients: the font has them; else their mean colours."""
+    wanted = paint_layers(drawing, gradients)
+    if not wanted and not layers:
+        return {}
+    frame = _frame_ink(drawing, sight)
+    drawn = [shapes_ink(layer.shapes, sight.drawing, sight.width, sight.px) & frame for layer in wanted]
+    made = [_Area(_layer_ink(layer, sight), layer.paint) for layer in layers]
+    found = {}
+    outlined = [ink for ink in drawn if ink.any()]
+    inked = [area.ink for area in made if area.ink.any()]
+    for number, (one, other) in enumerate(zip(outlined, inked, strict=False), 1):
+        found[f"layer {number}"] = differences(Views(_shrunk(one), _shrunk(other)))
+    if len(outlined) != len(inked):
+        found["number of layers"] = Differences(1.0, 1.0)
+    pieces = (piece for shape in drawing.shapes for piece in pieces_of(shape, gradients))
+    parts = (
+        _Area(shapes_ink([p.shape], sight.drawing, sight.width, sight.px) & frame, painting(p.fill)) for p in pieces
+    )
+    found["colours"] = _apart(_painted(parts, sight.drawing, sight), _painted(made, sight.em, sight))
+    return found
+
+
+def painting(fill: Fill) -> Painting:
+    """Return what a fill paints, in user units of its drawing."""
+    if fill.gradient is None:
+        colour = TEXT_COLOUR if fill.colour is None else _rgba(fill.colour)
+        return Solid((*colour[:3], fill.alpha))
+    gradient, m = fill.gradient, fill.matrix
+    stops = ((s, TEXT_COLOUR if s.colour is None else _rgba(s.colour)) for s in gradient.stops)
+    ramp = Ramp(tuple(RampStop(s.offset, (*c[:3], s.alpha * fill.alpha)) for s, c in stops), gradient.spread)
+    if gradient.radial:
+        fx, fy, fr, cx, cy, r = gradient.points
+        return RadialGradient(ramp, complex(fx, fy), fr, complex(cx, cy), r, m)
+    x1, y1, x2, y2 = gradient.points
+    way = complex(x2 - x1, y2 - y1)
+    if way == 0:
+        return Solid(ramp.stops[-1].colour)
+    # how far along it three points of the drawing are: the rest of the plane follows from them
+    places = unmapped(m, np.array([0, 1, 1j])) - complex(x1, y1)
+    values = (places * np.conj(way)).real / abs(way) ** 2
+    slope = complex(values[1] - values[0], values[2] - values[0])
+    return LinearGradient(ramp, -values[0] * slope / abs(slope) ** 2, slope)
+
+
+def _rgba(colour: Colour) -> Rgba:
+    return colour.red / 255, colour.green / 255, colour.blue / 255, colour.alpha
+
+
+def _frame_ink(drawing: Drawing, sight: Sight) -> Mask:
+    """Return the samples that lie in a drawing's frame."""
+    m, frame = sight.drawing, drawing.box
+    columns = (np.arange(sight.width * SAMPLES) + 0.5 - m.e) / m.a - frame.x
+    rows = (np.arange(sight.px * SAMPLES) + 0.5 - m.f) / m.d - frame.y
+    inside: Mask = ((columns >= 0) & (columns <= frame.width))[None, :] & ((rows >= 0) & (rows <= frame.height))[
+        :, None
+    ]
+    return inside
+
+
+def _layer_ink(layer: PaintedLayer, sight: Sight) -> Mask:
+    m = sight.em
+    start, end = (z.real * m.a + m.e + 1j * (z.imag * m.d + m.f) for z in (layer.start, layer.end))
+    inked: Mask = winding(start, end, sight.width * SAMPLES, sight.px * SAMPLES) != 0
+    return inked
+
+
+def _painted(areas: Iterable[_Area], plane: Matrix, sight: Sight) -> Picture:
+    """Return areas painted over each other. plane: that of their paints → samples."""
+    canvas = np.ones((sight.px * SAMPLES, sight.width * SAMPLES, 3))
+    for area in areas:
+        rows, columns = np.nonzero(area.ink)
+        colour = area.paint.at(unmapped(plane, columns + 0.5 + 1j * (rows + 0.5)))
+        alpha = colour[:, 3:]
+        canvas[rows, columns] = colour[:, :3] * alpha + canvas[rows, columns] * (1 - alpha)
+    result: Picture = canvas.reshape(sight.px, SAMPLES, sight.width, SAMPLES, 3).mean(axis=(1, 3))
+    return result
+
+
+def _shrunk(ink: Mask) -> Coverage:
+    high, wide = ink.shape
+    result: Coverage = ink.reshape(high // SAMPLES, SAMPLES, wide // SAMPLES, SAMPLES).mean(axis=(1, 3))
+    return result
+
+
+def _apart(one: Picture, other: Picture) -> Differences:
+    """Return how far two pictures are apart, as shares of what is not white in either."""
+    gap = np.abs(one - other).max(axis=2)
+    ink = max(1, int((np.minimum(one, other).min(axis=2) < 1).sum()))
+    return Differences(float((gap > _CHANNEL).sum() / ink), float(gap.sum() / ink))
