@@ -14,6 +14,7 @@ from typing import Any
 
 import brotli
 import freetype
+import numpy as np
 import ots
 import pytest
 import uharfbuzz
@@ -139,6 +140,65 @@ def test_what_is_kept_may_be_named_in_many_ways(signs: Path, tmp_path: Path) -> 
     assert len(kept("private")) == 82 == len(kept("Private Use Area")) and 0xE001 in kept("anch*")
     wrong = run("repack", signs, "--into", "out", "--only", "anchr", cwd=tmp_path)
     assert wrong.returncode == 1 and "nearest is 'anchor'" in wrong.stderr
+
+
+def test_a_map_lends_names_and_tags(signs: Path, tmp_path: Path) -> None:
+    icons = [
+        {"name": "hook", "codepoint": 0xE001, "tags": ["harbour", "Metal"]},
+        {"name": "float", "hex": "e003", "tags": ["harbour"]},
+    ]
+    (tmp_path / "map.json").write_text(json.dumps({"icons": icons}))
+    (tmp_path / "map.csv").write_text("name,codepoint,tags\nhook,U+E001,harbour; metal\nfloat,U+E003,harbour\n")
+    for file in ("map.json", "map.csv"):
+        for pattern, wanted in (("hook", {0xE001}), ("harbour", {0xE001, 0xE003}), ("met*", {0xE001})):
+            options = ("--names", file, "--only", pattern, "--fonts", "ttf", "--force", "--json")
+            result = run("repack", signs, "--into", "out", *options, cwd=tmp_path)
+            path = json.loads(result.stdout)["fonts"][0]["files"][0]["path"]
+            assert {c for c in TTFont(tmp_path / path).getBestCmap() if c >= 0xE000} == wanted, (file, pattern)
+    wrong = run("repack", signs, "--into", "out", "--names", "map.json", "--only", "harbor", cwd=tmp_path)
+    assert wrong.returncode == 1 and "nearest is 'harbour'" in wrong.stderr
+    (tmp_path / "bad.json").write_text("{")
+    wrong = run("repack", signs, "--into", "out", "--names", "bad.json", "--only", "x", cwd=tmp_path)
+    assert wrong.returncode == 1 and "bad.json" in wrong.stderr and "Traceback" not in wrong.stderr
+
+
+def ink_high(browser: Any, selector: str) -> int:
+    """How many rows of pixels an element has ink in."""
+    png = browser.find_element("css selector", selector).screenshot_as_png
+    dark = np.asarray(Image.open(io.BytesIO(png)).convert("L")) < 128
+    return int(dark.any(axis=1).sum())
+
+
+def test_lines_are_as_high_as_another_fonts(installed: list[Path], browser: Any, tmp_path: Path) -> None:
+    fonts = {path.name: path for place in PLACES for path in place.rglob("*.ttf")}
+    sans, like = fonts["DejaVuSans.ttf"], fonts["LiberationSans-Regular.ttf"]
+    options = ("--only", "latin", "--css", "--fonts", "woff2")
+    run("repack", sans, "--into", "out", *options, "--family", "Quay Sans", "--metrics-of", like, cwd=tmp_path)
+    run("repack", like, "--into", "out", *options, "--family", "Quay Like", cwd=tmp_path)
+    page = "<!doctype html><meta charset=utf-8><style>p { font-size: 200px; margin: 0 }</style>"
+    page += "".join(f'<link rel="stylesheet" href="out/{p.name}">' for p in (tmp_path / "out").glob("*.css"))
+    page += '<p id="a" style="font-family: Quay Sans">xx</p><p id="b" style="font-family: Quay Like">xx</p>'
+    (tmp_path / "page.html").write_text(page)
+    browser.get((tmp_path / "page.html").as_uri())
+    browser.execute_async_script("document.fonts.ready.then(() => setTimeout(arguments[0], 100))")
+    script = "return [...document.querySelectorAll('p')].map((p) => p.getBoundingClientRect().height)"
+    height, other_height = browser.execute_script(script)
+    assert abs(height - other_height) <= 1 and abs(ink_high(browser, "#a") - ink_high(browser, "#b")) <= 1
+    css = (tmp_path / "out/quay-sans.css").read_text()
+    assert "size-adjust: " in css and "ascent-override: " in css
+    plain = (tmp_path / "out/quay-like.css").read_text()
+    assert "override" not in plain and "size-adjust" not in plain
+
+
+def test_chromium_loads_every_font(installed: list[Path], browser: Any, tmp_path: Path) -> None:
+    run("repack", *installed, "--into", "out", "--fonts", "woff2,woff,ttf", cwd=tmp_path)
+    files = sorted(p for p in (tmp_path / "out").iterdir() if p.suffix != ".txt")
+    rules = "".join(f'@font-face {{ font-family: f{i}; src: url("out/{p.name}") }}' for i, p in enumerate(files))
+    (tmp_path / "page.html").write_text(f"<!doctype html><meta charset=utf-8><style>{rules}</style>")
+    browser.get((tmp_path / "page.html").as_uri())
+    load = "const all = [...document.fonts].map((face) => face.load().then(() => 1, () => 0));"
+    assert browser.execute_async_script(load + "Promise.all(all).then(arguments[0]);") == [1] * len(files)
+    assert len(files) == 3 * len(installed)
 
 
 def test_a_variable_font_keeps_its_axis(demo: ProjectFolder, tmp_path: Path) -> None:

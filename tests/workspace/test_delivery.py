@@ -160,6 +160,7 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
         "head",
         "typescript",
         "javascript",
+        "utilities",
         "csv",
         "json",
         "specimen",

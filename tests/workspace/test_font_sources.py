@@ -11,6 +11,7 @@ import pytest
 from fontTools.ttLib import TTFont
 
 from support.project import SQUARE, ProjectFolder, oddpeg
+from support.raster import drawing_mask, glyph_mask, wrong_share
 
 CONFIG = """\
 [font]
@@ -158,3 +159,58 @@ def test_cubic_outlines_stay_within_the_usual_tolerance(extended: ProjectFolder)
     assert new["head"].unitsPerEm == 1000 and new["hhea"].descent == -200, "the baseline stays where it was"
     assert list(new.getBestCmap())[-1] == 0xE010
     assert json.loads(extended.run("proof", "--json").stdout)["missed"] == []
+
+
+def test_a_map_names_the_glyphs(extended: ProjectFolder) -> None:
+    extended.write("vendor/names.json", json.dumps({"hook": "U+E001", "float": "U+E003"}))
+    config = CONFIG.replace("[icons]\n", '[icons]\nnames = "vendor/names.json"\n')
+    extended.config(config).build()
+    names = {i["name"]: i["codepoint"] for i in json.loads(extended.read("dist/saltmarsh-signs.json"))["icons"]}
+    assert names["hook"] == 0xE001 and names["float"] == 0xE003 and "anchor" not in names and len(names) == 82
+    extended.write("vendor/names.json", json.dumps({"hook": "U+E001", "bob": "U+E003"}))
+    assert "'float' is gone" in extended.run("build").stderr, "a change of the map is seen"
+    wrong = extended.config(config.replace("names.json", "nothing.json")).run("build")
+    assert wrong.returncode == 1 and "set icons.names to a file that is there" in wrong.stderr
+
+
+def cubic_font(path: Path) -> None:
+    """Write a CFF font with two icons of cubic curves."""
+    from fontTools.fontBuilder import FontBuilder
+    from fontTools.pens.t2CharStringPen import T2CharStringPen
+
+    def drawn(*curves: tuple[tuple[float, float], ...]) -> Any:
+        pen = T2CharStringPen(1000, None)
+        for first, *rest in curves:
+            pen.moveTo(first)
+            for at in range(0, len(rest), 3):
+                pen.curveTo(*rest[at : at + 3])
+            pen.closePath()
+        return pen.getCharString()
+
+    k = 552.3 * 0.4
+    ring = ((900, 380), (900, 380 + k), (500 + k, 780), (500, 780), (500 - k, 780), (100, 380 + k), (100, 380),
+            (100, 380 - k), (500 - k, -20), (500, -20), (500 + k, -20), (900, 380 - k), (900, 380))  # fmt: skip
+    wave = ((100, 100), (300, 800), (700, -100), (900, 500), (800, 100), (300, -50), (100, 100))
+    builder = FontBuilder(1000, isTTF=False)
+    builder.setupGlyphOrder([".notdef", "ring", "wave"])
+    builder.setupCharacterMap({0xE000: "ring", 0xE001: "wave"})
+    shapes = {".notdef": drawn(), "ring": drawn(ring), "wave": drawn(wave)}
+    builder.setupCFF("TestSigns", {"FullName": "Test Signs"}, shapes, {})
+    builder.setupHorizontalMetrics(dict.fromkeys(shapes, (1000, 0)))
+    builder.setupHorizontalHeader(ascent=880, descent=-120)
+    builder.setupNameTable({"familyName": "Test Signs", "styleName": "Regular"})
+    builder.setupOS2(sTypoAscender=880, sTypoDescender=-120, usWinAscent=880, usWinDescent=120)
+    builder.setupPost()
+    builder.save(path)
+
+
+def test_cubic_outlines_come_back_as_glyphs_and_as_drawings(extended: ProjectFolder) -> None:
+    font = extended.root / "vendor/signs.otf"
+    cubic_font(font)
+    extended.config(CONFIG.replace('"vendor/signs.ttf", "icons/*.svg"', '"vendor/signs.otf"')).build()
+    assert extended.run("check", "--write", "drawings").returncode == 0
+    for name, code in (("ring", 0xE000), ("wave", 0xE001)):
+        wanted = glyph_mask(font, code, 256, 256)
+        assert wrong_share(wanted, glyph_mask(extended.root / "dist/saltmarsh-signs.ttf", code, 256, 256)) == 0
+        svg = next((extended.root / "drawings").rglob(f"{name}*.svg")).read_text(encoding="utf-8")
+        assert wrong_share(drawing_mask(svg, 256, 256), wanted) < 0.001, "the curve's last pixel may fall either way"

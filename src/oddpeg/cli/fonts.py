@@ -150,6 +150,15 @@ _DropLayout = Annotated[
     bool, typer.Option("--drop-layout", help="Leave out substitution and positioning: icons need neither.")
 ]
 _Family = Annotated[str, typer.Option("--family", help="Give the font another family name.")]
+_Names = Annotated[
+    Path | None, typer.Option("--names", help="A map whose names and tags --only may ask for: JSON, CSV, or a font.")
+]
+_MetricsOf = Annotated[
+    Path | None,
+    typer.Option(
+        "--metrics-of", metavar="FONT", help="Let the stylesheet make lines and small letters as high as this font's."
+    ),
+]
 _DryRun = Annotated[bool, typer.Option("--dry-run", help="Say what would be written, and write nothing.")]
 
 
@@ -163,6 +172,8 @@ def repack(
     used: _Used = False,
     drop_layout: _DropLayout = False,
     family: _Family = "",
+    names: _Names = None,
+    metrics_of: _MetricsOf = None,
     dry_run: _DryRun = False,
     config: ConfigAt = None,
     force: ReplaceFile = False,
@@ -170,12 +181,16 @@ def repack(
     json: Json = False,
 ) -> None:
     """Pack fonts that exist for the web, whole or in part, with their names and rights kept."""
-    from oddpeg.tasks.repack import RepackOptions
+    from oddpeg.tasks.repack import RepackOptions, labels_in, line_metrics_in
     from oddpeg.tasks.repack import repack as work
     from oddpeg.workspace.delivery import write_new
+    from oddpeg.workspace.snapshots import read_any
 
     codes = _used_codes(config) if used else frozenset()
-    options = RepackOptions(_formats_of(formats), css, only or (), _text_of(text), codes, drop_layout, family)
+    labels = labels_in(read_any(names), str(names)) if names else {}
+    like = line_metrics_in(read_any(metrics_of), str(metrics_of)) if metrics_of else None
+    kept = (only or (), _text_of(text), codes)
+    options = RepackOptions(_formats_of(formats), css, *kept, drop_layout, family, labels, like)
     found = work(fonts, options)
     if not dry_run:
         write_new(into, [file for one in found for file in one.files], force)

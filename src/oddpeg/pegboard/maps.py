@@ -79,6 +79,48 @@ def read_names(data: bytes, where: str) -> Found:
     return sorted(set(found), key=lambda pair: (pair[1], pair[0]))
 
 
+def map_names(data: bytes, where: str) -> dict[int, str]:
+    """Return the first name of each codepoint in a file; see `read_names`."""
+    found: dict[int, str] = {}
+    for name, code in read_names(data, where):
+        if name:
+            found.setdefault(code, name)
+    return found
+
+
+def map_tags(data: bytes) -> dict[str, set[int]]:
+    """Return the codepoints of every tag in a map: of lists under "tags" in JSON, of a column "tags" in CSV; nothing in
+    files of other kinds."""
+    found: dict[str, set[int]] = {}
+    for row in _rows(data):
+        low = {str(k).lower(): v for k, v in row.items()}
+        code = next((c for k in _CODE_KEYS if (c := _bare(low.get(k), k)) is not None), None)
+        tags = low.get("tags")
+        words = re.split(r"[;,]", tags) if isinstance(tags, str) else tags if isinstance(tags, list) else []
+        for word in words if code is not None else ():
+            if isinstance(word, str) and word.strip() and code is not None:
+                found.setdefault(word.strip().lower(), set()).add(code)
+    return found
+
+
+def _rows(data: bytes) -> list[dict[str, Any]]:
+    """Return the records of a map, at any depth; none where it cannot be read as one."""
+    try:
+        text = data.decode("utf-8-sig")
+        if text.lstrip()[:1] not in ("{", "["):
+            separator = max(",;\t", key=text[:4000].count)
+            return list(csv.DictReader(io.StringIO(text, newline=None), delimiter=separator))
+        waiting, found = [json.loads(text)], []
+        while waiting:
+            value = waiting.pop()
+            if isinstance(value, dict):
+                found.append(value)
+            waiting += value.values() if isinstance(value, dict) else value if isinstance(value, list) else []
+        return found
+    except (ValueError, RecursionError, csv.Error):
+        return []
+
+
 def _svg_font(data: bytes) -> Found:
     from lxml import etree
 

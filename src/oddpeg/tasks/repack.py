@@ -5,8 +5,8 @@ from __future__ import annotations
 import hashlib
 import re
 import struct
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Container, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
 from pathlib import Path
 from typing import NamedTuple
@@ -18,11 +18,13 @@ from oddpeg.font.foreign import glyph_names
 from oddpeg.font.foreign_woff2 import as_woff2
 from oddpeg.font.info import file_stem
 from oddpeg.font.inspection import FontFacts, block_of, facts_of
+from oddpeg.font.line_metrics import LineMetrics
 from oddpeg.font.renaming import with_family
 from oddpeg.font.sfnt import OPENTYPE, ttf, with_adjustment
 from oddpeg.font.subset import subset, without_names
 from oddpeg.outputs.escape import css_string
 from oddpeg.outputs.ranges import css_ranges
+from oddpeg.pegboard.maps import map_names, map_tags
 from oddpeg.suggestions import nearest
 from oddpeg.tasks.inspect import as_woff
 from oddpeg.workspace.delivery import NewFile
@@ -49,6 +51,8 @@ class RepackOptions:
         codes: codepoints to keep besides.
         drop_layout: leave out tables of substitution and positioning.
         family: another family name.
+        labels: what glyphs are called besides, and tagged with: codepoints by word.
+        like: the font whose line height the stylesheet takes over; None for the font's own.
     """
 
     formats: Sequence[str] = ("woff2", "woff")
@@ -58,6 +62,8 @@ class RepackOptions:
     codes: frozenset[int] = frozenset()
     drop_layout: bool = False
     family: str = ""
+    labels: Mapping[str, Collection[int]] = field(default_factory=dict)
+    like: LineMetrics | None = None
 
     @property
     def is_part(self) -> bool:
@@ -83,6 +89,23 @@ class Repacked(NamedTuple):
     characters: int
     had: int
     warnings: list[Diagnostic]
+
+
+def labels_in(data: bytes, where: str) -> dict[str, set[int]]:
+    """Return the codepoints of every name and tag in a map; raise `OddPegError` where it cannot be understood."""
+    found = map_tags(data)
+    for code, name in map_names(data, where).items():
+        found.setdefault(name, set()).add(code)
+    return found
+
+
+def line_metrics_in(data: bytes, where: str) -> LineMetrics:
+    """Return the line height of a font file; raise `OddPegError` where it is none."""
+    try:
+        with damage():
+            return LineMetrics.of(read_tables(data)[0])
+    except ValueError as problem:
+        raise OddPegError(Diagnostic("bad-font", str(problem), "give a TTF, OTF, WOFF or WOFF2 font", where)) from None
 
 
 def repack(paths: Sequence[Path], options: RepackOptions) -> list[Repacked]:
@@ -127,7 +150,8 @@ def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions)
     files = [NewFile(f"{stem}.{_ending(kind, font)}", _written(font, kind)) for kind in options.formats]
     notice = _notice(path, data, facts, options, len(codes), had)
     if options.css:
-        css = _stylesheet(family, facts, files, sorted(codes) if options.is_part else [], notice)
+        rule = _Rule(family, sorted(codes) if options.is_part else [], _overrides(font, options))
+        css = _stylesheet(rule, facts, files, notice)
         files.append(NewFile(f"{stem}.css", css.encode()))
     files.append(NewFile(f"{stem}-changes.txt", notice.encode()))
     return Repacked(path, files, facts, len(codes), had, list(_warnings(path, facts, options)))
@@ -183,9 +207,10 @@ def _wanted(path: Path, glyphs: Sequence[tuple[int, str]], options: RepackOption
     found = {ord(character) for character in options.text} | set(options.codes) | {0x20, 0xA0}
     blocks = {code: block_of(code) for code, _ in glyphs}
     for pattern in options.only:
-        own = set(_matching(pattern, glyphs, blocks))
+        own = set(_matching(pattern, glyphs, blocks)) | _labelled(pattern, options.labels, blocks)
         if not own:
             known = [*_GROUPS, *sorted({_plain(block) for block in blocks.values()}), *(n for _, n in glyphs if n)]
+            known += options.labels
             near = nearest(_plain(pattern), known, 1, 0.5)
             cure = f"nearest is {near[0]!r}" if near else "`oddpeg inspect` shows what is in it"
             raise OddPegError(Diagnostic("nothing-left", f"has nothing that fits {pattern!r}", cure, str(path)))
@@ -207,6 +232,12 @@ def _matching(pattern: str, glyphs: Sequence[tuple[int, str]], blocks: dict[int,
     if any(_plain(block) == plain for block in blocks.values()):
         return (code for code, block in blocks.items() if _plain(block) == plain)
     return (code for code, name in glyphs if name and fnmatchcase(name, pattern))
+
+
+def _labelled(pattern: str, labels: Mapping[str, Collection[int]], there: Container[int]) -> set[int]:
+    """Return the codepoints whose names or tags in a map fit a pattern."""
+    found = (codes for word, codes in labels.items() if fnmatchcase(word, pattern))
+    return {code for codes in found for code in codes if code in there}
 
 
 def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, left: int, had: int) -> str:
@@ -232,8 +263,26 @@ def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, l
 _RIGHTS = ("version", "copyright", "licence", "licence's address", "trademark", "designer", "maker")
 
 
-def _stylesheet(family: str, facts: FontFacts, files: Sequence[NewFile], codes: Sequence[int], notice: str) -> str:
-    """Return the rule that loads the files. codes: that are in them, empty where that is everything."""
+class _Rule(NamedTuple):
+    """What a stylesheet says of a font.
+
+    Attributes:
+        family: its name.
+        codes: that are in it, empty where that is everything.
+        overrides: descriptors that make its lines as high as another font's.
+    """
+
+    family: str
+    codes: Sequence[int]
+    overrides: Mapping[str, str]
+
+
+def _overrides(font: FontTables, options: RepackOptions) -> dict[str, str]:
+    return LineMetrics.of(font).descriptors(options.like) if options.like else {}
+
+
+def _stylesheet(rule: _Rule, facts: FontFacts, files: Sequence[NewFile], notice: str) -> str:
+    """Return the rule that loads the files."""
     order = {
         "woff2": 'format("woff2")',
         "woff": 'format("woff")',
@@ -245,9 +294,10 @@ def _stylesheet(family: str, facts: FontFacts, files: Sequence[NewFile], codes: 
     weight = f"{weights[0].minimum:g} {weights[0].maximum:g}" if weights else str(facts.weight)
     style = "italic" if "italic" in facts.style.lower() or "oblique" in facts.style.lower() else "normal"
     sources = ",\n       ".join(urls)
-    ranges = f"\n  unicode-range: {css_ranges(codes)};" if codes else ""
+    more = "".join(f"\n  {name}: {value};" for name, value in rule.overrides.items())
+    more += f"\n  unicode-range: {css_ranges(rule.codes)};" if rule.codes else ""
     comment = notice.strip().replace("*/", "* /").replace("\n", "\n   ")
     return (
-        f"/* {comment} */\n@font-face {{\n  font-family: {css_string(family)};\n  src: {sources};\n"
-        f"  font-weight: {weight};\n  font-style: {style};\n  font-display: swap;{ranges}\n}}\n"
+        f"/* {comment} */\n@font-face {{\n  font-family: {css_string(rule.family)};\n  src: {sources};\n"
+        f"  font-weight: {weight};\n  font-style: {style};\n  font-display: swap;{more}\n}}\n"
     )

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import posixpath
+from dataclasses import replace
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.font.unpack import LARGEST_FONT
 from oddpeg.workspace.delivery import BundleFiles
 from oddpeg.workspace.font_settings import RepackTable
 from oddpeg.workspace.project import Project
+
+if TYPE_CHECKING:
+    from oddpeg.tasks.repack import RepackOptions
 
 
 def bundle_name(name: str) -> str:
@@ -40,6 +44,7 @@ def repack_table(project: Project, name: str, table: RepackTable) -> RepackedTab
     codes = _used(project) if table.used else frozenset()
     options = RepackOptions(table.fonts, table.css, table.only, table.text, codes, table.drop_layout, table.family)
     try:
+        options = _with_files(project, name, table, options)
         data = project.read_input(table.font, LARGEST_FONT)
         found = repack_data(Path(table.font), data, options)
     except OSError as problem:
@@ -53,6 +58,19 @@ def repack_table(project: Project, name: str, table: RepackTable) -> RepackedTab
     texts = {path: data for path, data in files.items() if path not in fonts}
     notes = [warning for one in found for warning in one.warnings]
     return RepackedTable(bundle_name(name), BundleFiles(fonts, texts, {}, {}), [], notes)
+
+
+def _with_files(project: Project, name: str, table: RepackTable, options: RepackOptions) -> RepackOptions:
+    """Return options with what the files hold that a table names; raise `OddPegError` where one cannot be read."""
+    from oddpeg.tasks.repack import labels_in, line_metrics_in
+
+    if table.names:
+        data = project.input_named(table.names, f"repack.{name}.names")
+        options = replace(options, labels=labels_in(data, table.names))
+    if table.metrics_of:
+        data = project.input_named(table.metrics_of, f"repack.{name}.metrics_of")
+        options = replace(options, like=line_metrics_in(data, table.metrics_of))
+    return options
 
 
 def _used(project: Project) -> frozenset[int]:

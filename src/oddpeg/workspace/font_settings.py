@@ -122,3 +122,7 @@ class RepackTable(NamedTuple):
     used: Annotated[bool, Key("keep the icons that `oddpeg usage` finds in the project's code")] = False
     drop_layout: Annotated[bool, Key("leave out substitution and positioning")] = False
     family: Annotated[str, Key("another family name")] = ""
+    names: Annotated[str, Key("a map (JSON, CSV, or a font) with names, and tags, that `only` may ask for")] = ""
+    metrics_of: Annotated[
+        str, Key("a font whose line height the stylesheet's rule takes over, and the height of its small letters")
+    ] = ""

@@ -15,6 +15,7 @@ from pathlib import Path
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.font.info import file_stem, resource_name
+from oddpeg.font.unpack import LARGEST_FONT
 from oddpeg.iconset.faces import default_face
 from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.iconset.metadata import Metadata
@@ -176,8 +177,25 @@ class Project:
             if plan.root == plan.name and plan.axis is None:
                 key = f"face.{plan.name}.from" if self.config.face else "icons.from"
                 own = self.delivered_paths
-                faces[plan.name] = find_files(self.root, plan.patterns, icons.folders, self.also_read, own, key)
+                found = find_files(self.root, plan.patterns, icons.folders, self.also_read, own, key)
+                faces[plan.name] = found.with_names(self.glyph_names) if found.fonts and icons.names else found
         return faces
+
+    @cached_property
+    def glyph_names(self) -> dict[int, str]:
+        """The names that the config's map gives to glyphs of fonts, by codepoint; raises `OddPegError` where it cannot
+        be read."""
+        from oddpeg.pegboard.maps import map_names
+
+        return map_names(self.input_named(self.config.icons.names, "icons.names"), self.config.icons.names)
+
+    def input_named(self, path: str, key: str) -> bytes:
+        """Return the bytes of a file that a key of the config names; raise `OddPegError` where it cannot be read."""
+        try:
+            return self.read_input(path, LARGEST_FONT)
+        except OSError as problem:
+            what, cure = f"cannot be read: {problem.strerror}", f"set {key} to a file that is there"
+            raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
 
     @cached_property
     def font_codes(self) -> dict[str, int]:

@@ -38,6 +38,13 @@ class IconsTable(NamedTuple):
             " it; none beside `[face.*]`"
         ),
     ] = []
+    names: Annotated[
+        str,
+        Key(
+            "a map (JSON, CSV, or a font) that names the glyphs of the fonts among them, where their own names will not"
+            " do"
+        ),
+    ] = ""
     faint: Annotated[
         Literal["keep", "drop"],
         Key(

@@ -84,6 +84,20 @@ class FoundFiles(NamedTuple):
     problems: list[Diagnostic]
     fonts: tuple[FontFile, ...] = ()
 
+    def with_names(self, names: Mapping[int, str]) -> FoundFiles:
+        """Return the same with glyphs of fonts named by a map. names: by codepoint."""
+        fonts = tuple(
+            font._replace(
+                glyphs=tuple(
+                    glyph._replace(named=f"{names.get(glyph.drawing.codepoint, glyph.drawing.name)}.svg")
+                    for glyph in font.glyphs
+                )
+            )
+            for font in self.fonts
+        )
+        renamed = {glyph.file: NamedFile(*glyph[1:]) for font in fonts for glyph in font.glyphs}
+        return self._replace(files=self.files | renamed, fonts=fonts)
+
 
 def find_files(
     root: Path,
