@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
 
 import pytest
@@ -12,6 +13,7 @@ from oddpeg.pegboard.board import Changes, Move, Peg, Pegboard
 from oddpeg.pegboard.changes import Changed
 from oddpeg.pegboard.codes import Codes, refusal
 from oddpeg.pegboard.file_format import board_text, parse_board
+from oddpeg.pegboard.maps import parse_codepoint, read_names
 from oddpeg.pegboard.renames import find_renames, rename_diagnostics
 from oddpeg.pegboard.settle import Dropped, Settled, settle
 from oddpeg.pegboard.states import State
@@ -276,3 +278,100 @@ def test_a_rename_revives_a_peg_whose_drawing_is_there() -> None:
     assert changes.rename(some, "a", "b", set(), False).board == board("b,U+E001,retired")
     told = refused(lambda: changes.restore(board("r,U+E002,retired"), "r", set()))
     assert "the drawing of 'r' is gone" in told
+
+
+# -- codepoints that icons bring --------------------------------------------------------------
+
+
+def test_icons_get_the_codepoints_that_they_bring_where_those_are_free() -> None:
+    known = board("a,U+E001,live", "gone,U+E002,retired")
+    wanted = {"b": 0xE005, "c": 0xE001, "d": 0xE002, "e": 0xD800, "f": 0xE005}
+    done = known.update(["a", "b", "c", "d", "e", "f"], Codes((range(0xE000, 0xE010),)), wanted_codes=wanted)
+    pegs = {name: peg.codepoint for name, peg in done.board.pegs.items()}
+    assert pegs["b"] == 0xE005 and pegs["a"] == 0xE001 and pegs["gone"] == 0xE002
+    # taken, retired, a surrogate, and brought by two: the next free ones, in the order of names
+    assert [pegs[name] for name in "cdef"] == [0xE000, 0xE003, 0xE004, 0xE006]
+    assert all(peg.icon == name for name, peg in done.board.pegs.items())
+    assert done.changes.added == ["b", "c", "d", "e", "f"]
+
+
+def test_what_is_brought_is_given_before_what_is_free() -> None:
+    done = Pegboard().update(["a", "b"], Codes((range(0xE000, 0xE010),)), wanted_codes={"b": 0xE000})
+    assert {name: peg.codepoint for name, peg in done.board.pegs.items()} == {"a": 0xE001, "b": 0xE000}
+
+
+def test_a_codepoint_is_taken_once() -> None:
+    some = Pegboard()
+    assert some.take("a", 0xE000) and some.pegs == {"a": Peg("a", 0xE000)}
+    assert not some.take("b", 0xE000) and not some.take("b", None) and not some.take("b", 0xFDD0)
+    assert some.take("b", 0xE001) and some.assign("c", CODES, "next") == Peg("c", 0xE002)
+
+
+def test_giving_out_goes_on_from_the_last_one_and_begins_again() -> None:
+    some = board("x,U+E001,live")
+    assert [some.assign(name, CODES, "next").codepoint for name in "abc"] == [0xE000, 0xE002, 0xF000]
+    del some.pegs["a"]
+    assert some.assign("d", CODES, "next").codepoint == 0xF001
+    hashed = Pegboard()
+    first = hashed.assign("anchor", Codes((range(0xE000, 0xE100),)), "hashed").codepoint
+    assert first == 0xE000 + int.from_bytes(hashlib.sha256(b"anchor").digest()[:8], "big") % 256
+    assert hashed.assign("buoy", CODES, "next").codepoint == 0xE000, "the next one is counted apart"
+
+
+# -- edges ------------------------------------------------------------------------------------
+
+
+def test_the_last_codepoints_of_their_kinds() -> None:
+    assert "noncharacter" in refusal(0xFDEF) and "noncharacter" in refusal(0x10FFFF) and "beyond" in refusal(0x110000)
+    assert "noncharacter" not in refusal(0xFDF0) and refusal(0x10FFFD) == "" == refusal(0xF8FF)
+
+
+def test_lines_end_in_any_way_and_cells_may_be_quoted() -> None:
+    wanted = board("a,U+E001,live", "b,U+E002,live")
+    assert parse_board("icon,codepoint,state\ra,U+E001,live\rb,U+E002,live\r") == wanted
+    assert parse_board('icon,codepoint,state\r\n"a","U+E001","live"\r\nb,U+E002,live\r\n') == wanted
+    assert "conflict-marker" in refused(lambda: parse_board('<<<<<<< "mine, all\na,U+E001,live\n'))
+    with pytest.raises(OddPegError) as found:
+        parse_board("icon,codepoint,state\na,U+E001,live\n\nnothing\n")
+    assert [d.line for d in found.value.diagnostics] == [4]
+
+
+def test_what_settling_says_of_delivered_files() -> None:
+    one, two = Settled(Pegboard(), delivered=["a.css"]), Settled(Pegboard(), delivered=["a.css", "b.css"])
+    assert one.said() == ["1 delivered file that the merge changed will be written anew: run `oddpeg build`"]
+    assert two.said()[0].startswith("2 delivered files that")
+
+
+def test_newcomers_give_way_in_the_order_of_their_names() -> None:
+    text = "icon,codepoint,state\nz,U+E000,live\nm,U+E000,live\na,U+E000,live\n"
+    done = settle(text, CODES, "next", lambda name, code: 1 if name == "m" else None)
+    assert [(move.icon, move.after) for move in done.moved] == [("a", 0xE001), ("z", 0xE002)]
+
+
+# -- maps -------------------------------------------------------------------------------------
+
+
+def test_maps_in_the_forms_that_people_have() -> None:
+    pairs = [("anchor", 0xE001), ("buoy", 0xE002)]
+    forms = [
+        b'\xef\xbb\xbf \r\n{"anchor": "U+E001", "buoy": "\\\\e002"}',
+        b'[{"icon": "anchor", "hex": "E001"}, {"icon": "buoy", "hex": "e002"}]',
+        b'{"anchor": {"code": 57345}, "buoy": {"code": 57346}}',
+        b'{"units_per_em": 1000, "made": {"by": "somebody"}, "icons": {"anchor": "e001", "buoy": "e002"}}',
+        b"anchor,U+E001\r\nbuoy,U+E002\r\n",
+        b"code;name\rU+E001;anchor\r\rU+E002;;buoy\r",
+        b'<font><glyph unicode="&#xe001;" glyph-name="anchor"/>'
+        b'<glyph unicode="&#xe002;" glyph-name="buoy"/><glyph/></font>',
+    ]
+    assert [read_names(form, "map") for form in forms] == [pairs] * len(forms)
+    assert read_names(b'{"buoy": "e001", "anchor": "e001"}', "map") == [("anchor", 0xE001), ("buoy", 0xE001)]
+    assert parse_codepoint("'U+E001'") == 0xE001 == parse_codepoint('"e001"')
+
+
+def test_maps_that_cannot_be_read_say_so() -> None:
+    kinds = "TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map"
+    assert f"give a {kinds}" in refused(lambda: read_names(b"{", "map"))
+    assert f"give a {kinds} of name to codepoint" in refused(lambda: read_names(b"[]", "map"))
+    assert "nested too deeply" in refused(lambda: read_names(b"[" * 100_000, "map"))
+    entity = b'<!DOCTYPE font [<!ENTITY e SYSTEM "file:///etc/hostname">]><font><glyph unicode="&e;"/></font>'
+    assert "external entity" in refused(lambda: read_names(entity, "map"))
