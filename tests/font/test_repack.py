@@ -162,6 +162,34 @@ def test_a_map_lends_names_and_tags(signs: Path, tmp_path: Path) -> None:
     assert wrong.returncode == 1 and "bad.json" in wrong.stderr and "Traceback" not in wrong.stderr
 
 
+def test_another_family_name_is_everywhere(installed: list[Path], tmp_path: Path) -> None:
+    for font in (path for path in installed if path.suffix == ".otf"):
+        old = TTFont(font)
+        family = str(old["name"].getDebugName(16) or old["name"].getDebugName(1))
+        folder = tmp_path / font.stem
+        result = run("repack", font, "--into", folder, "--family", "Quay", "--fonts", "ttf", cwd=tmp_path)
+        assert result.returncode == 0, result.stderr
+        made = next(folder.glob("*.otf"))
+        new = TTFont(made)
+        top, old_top = new["CFF "].cff.topDictIndex[0], old["CFF "].cff.topDictIndex[0]
+        texts = [new["CFF "].cff.fontNames[0], *(getattr(top, what, "") for what in ("FullName", "FamilyName"))]
+        texts += [str(record) for record in new["name"].names if record.nameID in (1, 3, 4, 6, 16)]
+        assert not any(family in text or family.replace(" ", "") in text for text in texts), (font, texts)
+        assert texts[0].startswith("Quay-"[: len(texts[0])]) and accepted(made) >= accepted(font)
+        assert all(outline(old, code) == outline(new, code) for code in list(old.getBestCmap())[:40])
+        assert top.CharStrings.keys() == old_top.CharStrings.keys()
+
+
+def test_a_map_names_what_is_looked_into(demo: ProjectFolder, tmp_path: Path) -> None:
+    font = demo.root / "dist/web/saltmarsh-signs-line.woff2"  # carries no glyph names
+    (tmp_path / "map.json").write_text(demo.read("dist/web/saltmarsh-signs.json"))
+    bare = json.loads(run("inspect", font, "--json", cwd=tmp_path).stdout)["fonts"][0]["icons"]
+    named = json.loads(run("inspect", font, "--names", "map.json", "--json", cwd=tmp_path).stdout)["fonts"][0]["icons"]
+    assert {icon["name"] for icon in bare} == {""} and {i["codepoint"]: i["name"] for i in named}[0xE001] == "anchor"
+    page = run("inspect", font, "--names", "map.json", "--sheet", "sheet.html", cwd=tmp_path)
+    assert page.returncode == 0 and "anchor" in (tmp_path / "sheet.html").read_text(encoding="utf-8")
+
+
 def ink_high(browser: Any, selector: str) -> int:
     """How many rows of pixels an element has ink in."""
     png = browser.find_element("css selector", selector).screenshot_as_png

@@ -24,18 +24,23 @@ def inspect(
     sheet: Annotated[
         Path | None, typer.Option("--sheet", help="Write a picture (.png) or page (.html) of what is in them.")
     ] = None,
+    names: Annotated[
+        Path | None, typer.Option("--names", help="A map that names glyphs which have no names: JSON, CSV, or a font.")
+    ] = None,
     force: ReplaceFile = False,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
     """Show what font files say of themselves, and what is in them."""
+    from oddpeg.pegboard.maps import map_names
     from oddpeg.tasks.inspect import inspect_files, sheet_page, sheet_picture
     from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.workspace.snapshots import read_any
 
     if sheet is not None and not is_page(sheet) and len(fonts) > 1:
         what, cure = "a picture shows one font", "name one, or write a page (.html)"
         raise UsageError(Diagnostic("bad-option", what, cure))
-    found = inspect_files(fonts)
+    found = inspect_files(fonts, map_names(read_any(names), str(names)) if names else {})
     if sheet is not None:
         data = sheet_page(found) if is_page(sheet) else sheet_picture(found[0])
         write_new(sheet.parent, [NewFile(sheet.name, data)], force)

@@ -1,5 +1,6 @@
-"""Cubic outlines that are not needed, emptied where they stand. Source: Technical Notes 5176 (CFF) and 5177; OpenType,
-CFF2.
+"""Cubic outlines that are not needed, emptied where they stand, and names, replaced where they stand.
+
+Source: Technical Notes 5176 (CFF) and 5177; OpenType, CFF2.
 
 The table keeps its length, and everything in it its place: what becomes free is filled with zeros, which packed files
 hardly feel.
@@ -13,6 +14,8 @@ from itertools import pairwise
 from typing import NamedTuple
 
 _CHARSTRINGS = 17  # operator of Top DICT
+_FULL_NAME, _FAMILY_NAME = 2, 3
+_STANDARD_STRINGS = 391  # that every reader knows; numbers of the table's own begin after them
 _ENDCHAR = b"\x0e"
 
 
@@ -44,6 +47,45 @@ def empty_charstrings(table: bytes, kept: Collection[int], second: bool) -> byte
     if len(new) > index.end - at:
         return table  # so small already that nothing is gained
     return table[:at] + new + bytes(index.end - at - len(new)) + table[index.end :]
+
+
+class CffNames(NamedTuple):
+    """What a table calls its font: by its PostScript name, in full, and by its family."""
+
+    postscript: str
+    full: str
+    family: str
+
+
+def with_names(table: bytes, names: CffNames) -> bytes:
+    """Return a CFF table (not CFF2, which has no names) with other names, cut or filled up to the length of the old
+    ones: programs show those of the name table. Raise ValueError where it is damaged."""
+    try:
+        own = _index(table, table[2], 2)
+        tops = _index(table, own.end, 2)
+        strings = _index(table, tops.end, 2)
+        top = table[tops.edges[0] : tops.edges[1]]
+        places = [(own, 0, names.postscript, b"_")]
+        for operator, text in ((_FULL_NAME, names.full), (_FAMILY_NAME, names.family)):
+            number = _string_number(top, operator)
+            if 0 <= number < strings.objects:
+                places.append((strings, number, text, b" "))
+        for index, number, text, filler in places:
+            start, end = index.edges[number], index.edges[number + 1]
+            table = (
+                table[:start] + text.encode("ascii", "replace")[: end - start].ljust(end - start, filler) + table[end:]
+            )
+        return table
+    except (struct.error, IndexError):
+        raise ValueError("it is no sound font (its CFF table ends too early)") from None
+
+
+def _string_number(top: bytes, operator: int) -> int:
+    """Return which of the table's own strings an operator of the Top DICT names; -1 where it names none."""
+    try:
+        return _operand(top, operator) - _STANDARD_STRINGS
+    except IndexError:
+        return -1
 
 
 def _charstrings_at(table: bytes, second: bool) -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
@@ -19,6 +19,7 @@ from oddpeg.outputs.render import render
 from oddpeg.outputs.sheet_image import LIGHT, Heading, contact_sheet
 from oddpeg.workspace.snapshots import read_any
 
+_NO_NAMES: Mapping[int, str] = {}
 _MOST_SHOWN = 6000  # glyphs on a sheet
 _MOST_BLOCKS = 8  # named in a line
 _LONGEST = 120  # characters of a line
@@ -38,8 +39,9 @@ class Inspected(NamedTuple):
     fonts: list[FontFacts]
 
 
-def inspect_files(paths: Sequence[Path]) -> list[Inspected]:
-    """Return what font files say; raise `OddPegError` with everything that is wrong with any of them."""
+def inspect_files(paths: Sequence[Path], names: Mapping[int, str] = _NO_NAMES) -> list[Inspected]:
+    """Return what font files say; raise `OddPegError` with everything that is wrong with any of them. names: of glyphs
+    that have none of their own, by codepoint."""
     found: list[Inspected] = []
     faults: list[Diagnostic] = []
     for path in paths:
@@ -55,6 +57,7 @@ def inspect_files(paths: Sequence[Path]) -> list[Inspected]:
             faults.append(Diagnostic("bad-font", str(problem), cure, str(path)))
             continue
         for facts in fonts:
+            facts.icons = [ForeignGlyph(code, name or names.get(code, "")) for code, name in facts.icons]
             try:
                 facts.packed = packed_sizes(data, facts)
             except ValueError as problem:  # what can be said of it is said all the same
@@ -89,7 +92,9 @@ def _glyphs(one: Inspected) -> list[ForeignGlyph]:
     """Return what a sheet shows: icons, else every character that is drawn."""
     if format_of(one.data) == "SVG":
         return one.fonts[0].icons
-    glyphs = glyph_names(read_tables(one.data)[0].sfnt)
+    lent = dict(one.fonts[0].icons)
+    own = glyph_names(read_tables(one.data)[0].sfnt)
+    glyphs = [ForeignGlyph(code, name or lent.get(code, "")) for code, name in own]
     icons = [glyph for glyph in glyphs if is_private(glyph.codepoint)]
     return (icons or glyphs)[:_MOST_SHOWN]
 

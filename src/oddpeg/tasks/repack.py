@@ -13,14 +13,15 @@ from typing import NamedTuple
 
 from oddpeg._version import __version__
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.font.cff_subset import CffNames, with_names
 from oddpeg.font.containers import FontTables, damage, read_tables
 from oddpeg.font.foreign import glyph_names
 from oddpeg.font.foreign_woff2 import as_woff2
-from oddpeg.font.info import file_stem
+from oddpeg.font.info import file_stem, postscript_name
 from oddpeg.font.inspection import FontFacts, block_of, facts_of
 from oddpeg.font.line_metrics import LineMetrics
 from oddpeg.font.renaming import with_family
-from oddpeg.font.sfnt import OPENTYPE, ttf, with_adjustment
+from oddpeg.font.sfnt import OPENTYPE, Tables, ttf, with_adjustment
 from oddpeg.font.subset import subset, without_names
 from oddpeg.outputs.escape import css_string
 from oddpeg.outputs.ranges import css_ranges
@@ -144,8 +145,7 @@ def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions)
         font = subset(font, codes, drop_layout=True)
     family = options.family or facts.family
     if options.family:
-        tables = {**font.tables, "name": with_family(font.tables.get("name", b""), facts.family, options.family)}
-        font = font._replace(tables=tables)
+        font = font._replace(tables=_renamed(font, facts, options.family))
     stem = _stem(family, facts, font)
     files = [NewFile(f"{stem}.{_ending(kind, font)}", _written(font, kind)) for kind in options.formats]
     notice = _notice(path, data, facts, options, len(codes), had)
@@ -155,6 +155,15 @@ def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions)
         files.append(NewFile(f"{stem}.css", css.encode()))
     files.append(NewFile(f"{stem}-changes.txt", notice.encode()))
     return Repacked(path, files, facts, len(codes), had, list(_warnings(path, facts, options)))
+
+
+def _renamed(font: FontTables, facts: FontFacts, family: str) -> Tables:
+    """Return a font's tables with another family name."""
+    tables = {**font.tables, "name": with_family(font.tables.get("name", b""), facts.family, family)}
+    if "CFF " in tables:
+        names = CffNames(postscript_name(family, facts.style), f"{family} {facts.style}".strip(), family)
+        tables["CFF "] = with_names(tables["CFF "], names)
+    return tables
 
 
 def _stem(family: str, facts: FontFacts, font: FontTables) -> str:
