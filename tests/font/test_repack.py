@@ -180,6 +180,31 @@ def test_another_family_name_is_everywhere(installed: list[Path], tmp_path: Path
         assert top.CharStrings.keys() == old_top.CharStrings.keys()
 
 
+def test_the_second_form_of_cubic_outlines(installed: list[Path], tmp_path: Path) -> None:
+    from fontTools.cffLib.CFFToCFF2 import convertCFFToCFF2
+
+    made = 0
+    for path in (path for path in installed if path.suffix == ".otf"):
+        font = TTFont(path, lazy=False)
+        for tag in font.keys():  # noqa: SIM118  fontTools reads a table when it is asked for
+            font[tag]
+        try:
+            convertCFFToCFF2(font)
+            font.save(tmp_path / "second.otf")
+        except (ValueError, AssertionError):  # fontTools cannot make every font into one
+            continue
+        made += 1
+        facts = json.loads(run("inspect", "second.otf", "--json", cwd=tmp_path).stdout)["fonts"][0]
+        options = ("--only", "latin", "--fonts", "ttf,woff2", "--force")
+        result = run("repack", "second.otf", "--into", path.stem, *options, cwd=tmp_path)
+        assert facts["outlines"] == "CFF2" and result.returncode == 0, result.stderr
+        files = [p for p in (tmp_path / path.stem).iterdir() if p.suffix != ".txt"]
+        old, new = TTFont(tmp_path / "second.otf"), TTFont(next(p for p in files if p.suffix == ".otf"))
+        assert len(new.getBestCmap()) > 60 and all(outline(old, c) == outline(new, c) for c in new.getBestCmap())
+        assert all(accepted(p) >= accepted(tmp_path / "second.otf") for p in files)
+    assert made
+
+
 def test_a_map_names_what_is_looked_into(demo: ProjectFolder, tmp_path: Path) -> None:
     font = demo.root / "dist/web/saltmarsh-signs-line.woff2"  # carries no glyph names
     (tmp_path / "map.json").write_text(demo.read("dist/web/saltmarsh-signs.json"))

@@ -93,12 +93,12 @@ def _show(found: list[Inspected]) -> None:
     if facts.family and _letters(facts.family) not in _letters(path.stem):
         say(f"  in stylesheets and programs it is {facts.family!r}, whatever its file is called")
     for what, text in rows(facts):
-        say(f"  {what:<18}{text}")
+        say(f"  {what:<21}{text}")
     sizes = [f"{bytes_text(facts.size)} now", *(f"{bytes_text(size)} as {f}" for f, size in facts.packed.items())]
-    say(f"  {'size':<18}{', '.join(sizes)}")
+    say(f"  {'size':<21}{', '.join(sizes)}")
     largest = [f"{tag.strip()} {size:,}" for tag, size in list(facts.tables.items())[:8]]
     if largest:
-        say(f"  {'tables':<18}{', '.join(largest)}")
+        say(f"  {'tables':<21}{', '.join(largest)}")
     if facts.icons:
         _show_icons(facts)
     for complaint in facts.complaints:
@@ -110,7 +110,7 @@ def _letters(text: str) -> str:
 
 
 def _show_icons(facts: FontFacts) -> None:
-    say(f"  {'icons':<18}" + ", ".join(f"U+{code:04X} {name}".strip() for code, name in facts.icons[:8])
+    say(f"  {'icons':<21}" + ", ".join(f"U+{code:04X} {name}".strip() for code, name in facts.icons[:8])
         + (f" and {len(facts.icons) - 8:,} more; --json has them all" if len(facts.icons) > 8 else ""))  # fmt: skip
 
 
@@ -228,7 +228,7 @@ def _show_repacked(found: list[Repacked], into: Path) -> None:
         part = f"{one.characters:,} of {one.had:,} characters" if one.characters < one.had else "whole"
         say(f"{one.path.name}: {one.facts.family} {one.facts.style}, {part}", "cyan")
         for file in one.files:
-            is_font = Path(file.name).suffix[1:] in FORMATS
+            is_font = Path(file.name).suffix[1:] in (*FORMATS, "otf")
             share = f"  {len(file.data) / max(one.facts.size, 1):.0%} of the original" if is_font else ""
             say(f"  {(into / file.name).as_posix():<44}{bytes_text(len(file.data)):>10}{share}")
 
