@@ -68,7 +68,7 @@ def follow(guide: Guide, project: ProjectFolder, client: Callable[[str], str]) -
     if any("android" in path.lower() for path in guide.files):
         (project.root / _PLATFORM[1]).unlink()
         commands = commands.replace(_PLATFORM[0], "")
-    for word in re.findall(r"(?m)^(\w+)\b", commands):
+    for word in re.findall(r"(?m)^([\w-]+)", commands):
         if word not in ("cd", "mkdir", "mv", "python"):
             client(word)
     path = os.pathsep.join([str(CLIENTS / "node_modules/.bin"), str(Path(sys.executable).parent), os.environ["PATH"]])
