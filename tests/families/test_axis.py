@@ -17,6 +17,7 @@ from fontTools.ttLib import TTFont
 from fontTools.varLib import instancer
 from PIL import Image
 
+from support.glyph_outlines import apart, merged
 from support.pages import pick, visit
 from support.project import ProjectFolder
 from support.raster import drawing_mask, glyph_mask, wrong_share
@@ -120,6 +121,23 @@ def test_instances_are_the_static_faces(family: ProjectFolder, tmp_path: Path, w
         if name in STILL and face == "bold":
             continue  # does not vary
         assert wrong_share(glyph_mask(family.root / f"still/tide-marks-{face}.ttf", code, 512, 512), got) < 0.002, name
+
+
+def test_outlines_of_instances_are_those_of_static_faces(tmp_path: Path) -> None:
+    light = '[face.light]\nof = "line"\nstrokes = 0.5\nweight = 200\n\n[axis.weight]'
+    text = CONFIG.replace("[axis.weight]", light).replace('["line", "bold"]', '["line", "bold", "light"]')
+    family = ProjectFolder(tmp_path / "three").config(text)
+    for name, body in VARYING.items():
+        family.icon(name, SVG.format(body))
+    family.build()
+    for weight, face in ((200, "light"), (400, "line"), (700, "bold")):
+        varying = TTFont(family.root / "dist/tide-marks-weight.ttf")
+        instance = instancer.instantiateVariableFont(varying, {"wght": weight})
+        still = TTFont(family.root / f"still/tide-marks-{face}.ttf")
+        for name, code in codes(family).items():
+            gaps = apart(merged(instance, code), merged(still, code))
+            # both lie on whole units: sharp tips and crossings of slanted lines move by as much as that again
+            assert (gaps > 1).mean() < 0.03 and gaps.max() < 1.75, (weight, name, gaps.max())
 
 
 def test_what_cannot_vary_is_listed_and_stays(family: ProjectFolder) -> None:

@@ -150,6 +150,55 @@ console.log(renderToString(() => createComponent(Solid, { size: 30, title: "to p
     assert said.count('height="30"') == said.count("to port</title>") == said.count('data-turns="rtl"') == 2
 
 
+IN_BROWSER = {
+    "plain": 'import { larboard } from "./dist/plain/index.mjs";\n'
+    'document.body.innerHTML = larboard({ size: 30, title: "to port" });',
+    "react": 'import { Larboard } from "./dist/react/index.mjs"; import { createElement as h } from "react";\n'
+    'import { createRoot } from "react-dom/client";\n'
+    'createRoot(document.body).render(h(Larboard, { size: 30, title: "to port" }));',
+    "vue": 'import { Larboard } from "./dist/vue/index.mjs"; import { createApp, h } from "vue";\n'
+    'createApp({ render: () => h(Larboard, { size: 30, title: "to port" }) }).mount(document.body);',
+    "svelte": 'import Larboard from "./made/port.svelte.mjs"; import { mount } from "svelte";\n'
+    'mount(Larboard, { target: document.body, props: { size: 30, title: "to port" } });',
+    "solid": 'import Larboard from "./made/port.solid.mjs"; import { render, createComponent } from "solid-js/web";\n'
+    'render(() => createComponent(Larboard, { size: 30, title: "to port" }), document.body);',
+}
+FOR_BROWSERS = """
+import { compile } from "svelte/compiler"; import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { transformSync } from "@babel/core";
+mkdirSync("made", { recursive: true });
+const source = readFileSync("dist/svelte/port.svelte", "utf8");
+const svelte = compile(source, { generate: "client", filename: "Port.svelte" });
+writeFileSync("made/port.svelte.mjs", svelte.js.code);
+const solid = transformSync(readFileSync("dist/solid/port.jsx", "utf8"), { babelrc: false, configFile: false,
+  presets: [["babel-preset-solid", { generate: "dom" }]] });
+writeFileSync("made/port.solid.mjs", solid.code);
+"""
+
+
+@pytest.mark.parametrize("framework", IN_BROWSER)
+def test_they_show_in_a_browser(modules: ProjectFolder, client: Client, browser: Any, framework: str) -> None:
+    (modules.root / "for-browsers.mjs").write_text(FOR_BROWSERS)
+    run(client("node"), "for-browsers.mjs", cwd=modules.root)
+    (modules.root / f"{framework}-page.mjs").write_text(IN_BROWSER[framework])
+    flags = [
+        "--bundle",
+        f"--outfile={framework}-page.js",
+        "--conditions=browser",
+        '--define:process.env.NODE_ENV="production"',
+    ]
+    run(client("esbuild"), f"{framework}-page.mjs", *flags, cwd=modules.root)
+    page = f'<!doctype html><meta charset=utf-8><body></body><script src="{framework}-page.js"></script>'
+    (modules.root / f"{framework}.html").write_text(page)
+    browser.get((modules.root / f"{framework}.html").as_uri())
+    shown = """
+const svg = document.querySelector("svg"), box = svg.getBoundingClientRect(), ink = svg.querySelector("path").getBBox();
+return [box.height, svg.querySelector("title").textContent, ink.width > 0];
+"""
+    assert browser.execute_script(shown) == [30, "to port", True]
+    assert not [entry for entry in browser.get_log("browser") if entry["level"] == "SEVERE"]
+
+
 @pytest.mark.parametrize("framework", ["plain", "react", "vue"])
 def test_types_check(modules: ProjectFolder, client: Client, framework: str) -> None:
     name = "larboard" if framework == "plain" else "Larboard"

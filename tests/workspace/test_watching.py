@@ -143,3 +143,18 @@ def test_the_server_shows_no_file_that_a_build_refused(project: ProjectFolder, t
         with pytest.raises(HTTPError) as problem:
             urlopen(address(log), timeout=60)
         assert problem.value.code == 503 and b"secret" not in problem.value.read()
+
+
+def test_every_file_that_the_config_names_is_watched(project: ProjectFolder) -> None:
+    from oddpeg.workspace.project import Project
+    from oddpeg.workspace.watching import matters
+
+    own = project.read("oddpeg.toml").replace("[icons]\n", '[icons]\nnames = "vendor/names.json"\n')
+    table = (
+        '[repack.signs]\nfont = "vendor/a.bin"\ninto = "out"\nnames = "vendor/map.csv"\nmetrics_of = "vendor/b.bin"\n'
+    )
+    project.config(f"{own}\n{table}")
+    opened = Project.open(project.root / "oddpeg.toml")
+    named = ["names.json", "a.bin", "map.csv", "b.bin"]
+    assert all(matters((project.root / "vendor" / name).resolve(), opened) for name in named)
+    assert not matters((project.root / "vendor/other.json").resolve(), opened)

@@ -17,7 +17,7 @@ from oddpeg.svg.model import Colour, Gradient, Stop
 TEXT = 0xFFFF  # the palette entry that stands for the colour of the text
 _NO_LABEL = 0xFFFF
 _MOST_LAYERS = 255  # of one paint; more are grouped
-_SPREADS = {"pad": 0, "repeat": 1, "reflect": 2}
+SPREADS = ("pad", "repeat", "reflect")  # as ColorLine numbers them
 _REACH = 32_000  # of coordinates, in 16 bits
 _RADIUS = 4096  # of a radial gradient's outer circle, in units of its own
 
@@ -126,7 +126,7 @@ def _colour_line(gradient: Gradient, alpha: float, entries: Mapping[Colour, int]
     stops = list(gradient.stops)
     if gradient.spread != "pad":
         stops = [stops[0]._replace(offset=0.0), *stops, stops[-1]._replace(offset=1.0)]
-    line = struct.pack(">BH", _SPREADS[gradient.spread], len(stops))
+    line = struct.pack(">BH", SPREADS.index(gradient.spread), len(stops))
     for stop in stops:
         entry = TEXT if stop.colour is None else entries[stop.colour]
         line += struct.pack(">hHh", _f2dot14(stop.offset), entry, _f2dot14(stop.alpha * alpha))
@@ -139,7 +139,7 @@ def _linear(gradient: Gradient, m: Matrix, line: bytes) -> bytes | None:
     x1, y1, x2, y2 = gradient.points
     if x1 == x2 and y1 == y2:
         return None
-    points = [_mapped(m, x, y) for x, y in ((x1, y1), (x2, y2), (x1 - (y2 - y1), y1 + (x2 - x1)))]
+    points = [m.apply(x, y) for x, y in ((x1, y1), (x2, y2), (x1 - (y2 - y1), y1 + (x2 - x1)))]
     numbers = [value for point in points for value in point]
     if max(map(abs, numbers)) <= _REACH:
         return b"\x04" + _offset24(16) + struct.pack(">6h", *map(round, numbers)) + line
@@ -164,10 +164,6 @@ def _transformed(m: Matrix, paint: bytes) -> bytes:
     """Return PaintTransform."""
     fixed = [max(-(2**31), min(2**31 - 1, round(value * 65536))) for value in m]
     return b"\x0c" + _offset24(7 + 24) + _offset24(7) + struct.pack(">6i", *fixed) + paint
-
-
-def _mapped(m: Matrix, x: float, y: float) -> tuple[float, float]:
-    return m.a * x + m.c * y + m.e, m.b * x + m.d * y + m.f
 
 
 def _f2dot14(value: float) -> int:

@@ -8,14 +8,13 @@ from typing import Any
 
 import numpy as np
 
+from oddpeg.font.colour import SPREADS, TEXT
 from oddpeg.font.foreign import glyph_edges, opened
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.raster.colours import TEXT_COLOUR, PaintedLayer
 from oddpeg.raster.paints import LinearGradient, Painting, RadialGradient, Ramp, RampStop, Rgba, Solid
 
-_TEXT = 0xFFFF
 _LAYERS, _SOLID, _LINEAR, _RADIAL, _GLYPH, _TRANSFORM = 1, 2, 4, 6, 10, 12  # formats of paints
-_SPREADS = ("pad", "repeat", "reflect")
 
 
 def coloured_glyphs(data: bytes) -> dict[int, list[PaintedLayer]]:
@@ -76,7 +75,7 @@ class _Reader:
         return PaintedLayer(*glyph_edges(self.font, glyph), paint)
 
     def _colour(self, entry: int, alpha: float) -> Rgba:
-        red, green, blue, own = TEXT_COLOUR if entry == _TEXT else self.palette[entry]
+        red, green, blue, own = TEXT_COLOUR if entry == TEXT else self.palette[entry]
         return red, green, blue, own * alpha
 
     def _fill(self, paint: Any, matrix: Matrix | None = None) -> Painting:
@@ -92,7 +91,7 @@ class _Reader:
             return RadialGradient(self._ramp(paint.ColorLine), inner, paint.r0, outer, paint.r1, to_em)
         if paint.Format == _LINEAR:
             points = ((paint.x0, paint.y0), (paint.x1, paint.y1), (paint.x2, paint.y2))
-            z = np.array([_mapped(to_em, x, y) for x, y in points])
+            z = np.array([complex(*to_em.apply(x, y)) for x, y in points])
             across = 1j * (z[2] - z[0])  # lines of one colour lead from the first point to the third
             reach = ((z[1] - z[0]) * np.conj(across)).real
             return LinearGradient(self._ramp(paint.ColorLine), complex(z[0]), complex(across / reach))
@@ -100,8 +99,4 @@ class _Reader:
 
     def _ramp(self, line: Any) -> Ramp:
         stops = (RampStop(s.StopOffset, self._colour(s.PaletteIndex, s.Alpha)) for s in line.ColorStop)
-        return Ramp(tuple(stops), _SPREADS[int(line.Extend)])
-
-
-def _mapped(m: Matrix, x: float, y: float) -> complex:
-    return complex(m.a * x + m.c * y + m.e, m.b * x + m.d * y + m.f)
+        return Ramp(tuple(stops), SPREADS[int(line.Extend)])

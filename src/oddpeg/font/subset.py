@@ -11,7 +11,7 @@ from collections.abc import Collection
 
 import numpy as np
 
-from oddpeg.font.cff_subset import empty_charstrings
+from oddpeg.font.cff import empty_charstrings
 from oddpeg.font.closure import glyphs_for
 from oddpeg.font.cmap import cmap_of
 from oddpeg.font.containers import FontTables

@@ -29,6 +29,10 @@ class Matrix(NamedTuple):
             b * inner.e + d * inner.f + f,
         )
 
+    def apply(self, x: float, y: float) -> tuple[float, float]:
+        """Return where a point goes."""
+        return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
+
     @property
     def determinant(self) -> float:
         """The factor by which areas grow; negative where the map mirrors."""

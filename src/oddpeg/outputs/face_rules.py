@@ -51,11 +51,15 @@ def face_rules(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> list
     return rules or [FaceRule("400", next(iter(urls.values()), {}), "", "")]
 
 
-def face_values(icon_set: IconSet, context: OutputContext) -> dict[str, object]:
-    """Return what templates of stylesheets need to know of faces."""
-    rules = face_rules(icon_set, {face.name: face.urls for face in context.faces})
+def face_urls(context: OutputContext) -> dict[str, Mapping[str, str]]:
+    """Return for each face font format → URL, in the order to offer them."""
+    return {face.name: face.urls for face in context.faces}
+
+
+def face_values(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> dict[str, object]:
+    """Return what templates of stylesheets need to know of faces. urls: of each face's files, by its name."""
     return {
-        "rules": rules,
+        "rules": face_rules(icon_set, urls),
         "faces": face_classes(icon_set),
         "weight": default_weight(icon_set),
         "inherits": inherits_weight(icon_set),

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import Matrix
-from oddpeg.raster.coverage import SAMPLES, Coverage, Differences, Views, differences, shapes_ink
+from oddpeg.raster.coverage import SAMPLES, Differences, Views, differences, frame_samples, shapes_ink, shrunk
 from oddpeg.raster.paints import LinearGradient, Painting, RadialGradient, Ramp, RampStop, Rgba, Solid, unmapped
 from oddpeg.raster.winding import Mask, Points, winding
 from oddpeg.svg.layers import Fill, paint_layers, pieces_of
@@ -84,14 +84,14 @@ def compare_colours(
     wanted = paint_layers(drawing, gradients)
     if not wanted and not layers:
         return {}
-    frame = _frame_ink(drawing, sight)
+    frame = frame_samples(drawing.box, sight.drawing, sight.width, sight.px)
     drawn = [shapes_ink(layer.shapes, sight.drawing, sight.width, sight.px) & frame for layer in wanted]
     made = [_Area(_layer_ink(layer, sight), layer.paint) for layer in layers]
     found = {}
     outlined = [ink for ink in drawn if ink.any()]
     inked = [area.ink for area in made if area.ink.any()]
     for number, (one, other) in enumerate(zip(outlined, inked, strict=False), 1):
-        found[f"layer {number}"] = differences(Views(_shrunk(one), _shrunk(other)))
+        found[f"layer {number}"] = differences(Views(shrunk(one), shrunk(other)))
     if len(outlined) != len(inked):
         found["number of layers"] = Differences(1.0, 1.0)
     pieces = (piece for shape in drawing.shapes for piece in pieces_of(shape, gradients))
@@ -128,17 +128,6 @@ def _rgba(colour: Colour) -> Rgba:
     return colour.red / 255, colour.green / 255, colour.blue / 255, colour.alpha
 
 
-def _frame_ink(drawing: Drawing, sight: Sight) -> Mask:
-    """Return the samples that lie in a drawing's frame."""
-    m, frame = sight.drawing, drawing.box
-    columns = (np.arange(sight.width * SAMPLES) + 0.5 - m.e) / m.a - frame.x
-    rows = (np.arange(sight.px * SAMPLES) + 0.5 - m.f) / m.d - frame.y
-    inside: Mask = ((columns >= 0) & (columns <= frame.width))[None, :] & ((rows >= 0) & (rows <= frame.height))[
-        :, None
-    ]
-    return inside
-
-
 def _layer_ink(layer: PaintedLayer, sight: Sight) -> Mask:
     m = sight.em
     start, end = (z.real * m.a + m.e + 1j * (z.imag * m.d + m.f) for z in (layer.start, layer.end))
@@ -155,12 +144,6 @@ def _painted(areas: Iterable[_Area], plane: Matrix, sight: Sight) -> Picture:
         alpha = colour[:, 3:]
         canvas[rows, columns] = colour[:, :3] * alpha + canvas[rows, columns] * (1 - alpha)
     result: Picture = canvas.reshape(sight.px, SAMPLES, sight.width, SAMPLES, 3).mean(axis=(1, 3))
-    return result
-
-
-def _shrunk(ink: Mask) -> Coverage:
-    high, wide = ink.shape
-    result: Coverage = ink.reshape(high // SAMPLES, SAMPLES, wide // SAMPLES, SAMPLES).mean(axis=(1, 3))
     return result
 
 

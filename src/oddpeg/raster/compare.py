@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from oddpeg.raster.coverage import Coverage
+from oddpeg.raster.coverage import SAMPLES, Coverage, shrunk
 from oddpeg.raster.winding import Points, winding
 
 STEPS = ("none", "patch", "minor", "major")
@@ -257,7 +257,6 @@ def _wide(mask: NDArray[np.bool_], advance: float) -> NDArray[np.bool_]:
 
 def coverage(shape: Shape, px: int, drop: float = 0.125) -> Coverage:
     """Return a picture of a glyph, its em px pixels high, without margin. drop: share of the em below the baseline."""
-    fine = shape.mask(px * 4, drop, 0.0)
-    high, wide = fine.shape[0] // 4 * 4, fine.shape[1] // 4 * 4
-    result: Coverage = fine[:high, :wide].reshape(high // 4, 4, wide // 4, 4).mean(axis=(1, 3))
-    return result
+    fine = shape.mask(px * SAMPLES, drop, 0.0)
+    high, wide = (size // SAMPLES * SAMPLES for size in fine.shape)
+    return shrunk(fine[:high, :wide])

@@ -86,12 +86,23 @@ def drawing_coverage(
     x, y, _, height = window or drawing.box
     scale = px * SAMPLES / height
     matrix = Matrix(scale, 0, 0, scale, -x * scale + shift[0] * SAMPLES, -y * scale + shift[1] * SAMPLES)
-    ink = shapes_ink(drawing.shapes, matrix, width, px)
-    frame = drawing.box
-    columns = (np.arange(width * SAMPLES) + 0.5 - matrix.e) / scale - frame.x
-    rows = (np.arange(px * SAMPLES) + 0.5 - matrix.f) / scale - frame.y
-    ink &= ((columns >= 0) & (columns <= frame.width))[None, :] & ((rows >= 0) & (rows <= frame.height))[:, None]
-    result: Coverage = ink.reshape(px, SAMPLES, width, SAMPLES).mean(axis=(1, 3))
+    ink = shapes_ink(drawing.shapes, matrix, width, px) & frame_samples(drawing.box, matrix, width, px)
+    return shrunk(ink)
+
+
+def frame_samples(frame: Box, matrix: Matrix, width: int, height: int) -> Mask:
+    """Return the samples of (height, width) pixels that lie in a frame. matrix: its units → samples, without a turn."""
+    columns = (np.arange(width * SAMPLES) + 0.5 - matrix.e) / matrix.a - frame.x
+    rows = (np.arange(height * SAMPLES) + 0.5 - matrix.f) / matrix.d - frame.y
+    across, down = (columns >= 0) & (columns <= frame.width), (rows >= 0) & (rows <= frame.height)
+    inside: Mask = across[None, :] & down[:, None]
+    return inside
+
+
+def shrunk(ink: Mask) -> Coverage:
+    """Return the coverage of pixels whose samples have ink or not."""
+    high, wide = ink.shape
+    result: Coverage = ink.reshape(high // SAMPLES, SAMPLES, wide // SAMPLES, SAMPLES).mean(axis=(1, 3))
     return result
 
 

@@ -11,8 +11,7 @@ from typing import NamedTuple
 from oddpeg.diagnostics import DrawingError
 from oddpeg.font.foreign_colour import coloured_glyphs
 from oddpeg.outline.model import ColourMode
-from oddpeg.outline.window import ink_windows
-from oddpeg.raster.colours import PaintedLayer, Sight, compare_colours
+from oddpeg.raster.colours import PaintedLayer, compare_colours
 from oddpeg.raster.coverage import Differences
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.stroke_widths import with_strokes
@@ -32,17 +31,14 @@ class ColouredFont(NamedTuple):
 def coloured_fonts(project: Project, bundles: Sequence[str], faces: Sequence[str]) -> list[ColouredFont]:
     """Return the delivered fonts with layers of colour of the named bundles and faces (of any, where none is named):
     one for each face and each way in which it has colours."""
-    found: dict[tuple[str, ColourMode], ColouredFont] = {}
     chosen = [project.config.bundle[name] for name in bundles or project.config.bundle]
-    for bundle, plan in product((b for b in chosen if b.colour), project.faces):
-        if plan not in project.faces_of(bundle) or (faces and plan.name not in faces):
-            continue
-        mode = ColourMode.GRADIENTS if bundle.colour == "gradients" else ColourMode.FLAT
-        for file_format in ("ttf", "woff", "woff2"):
-            path = project.finished_font(bundle, file_format, plan.name)
-            if file_format in bundle.fonts and path is not None:
-                found.setdefault((plan.name, mode), ColouredFont(plan, mode, path))
-    return list(found.values())
+    plans = [plan for plan in project.faces if plan.name in faces or not faces]
+    found = []
+    for plan, mode in product(plans, (ColourMode.FLAT, ColourMode.GRADIENTS)):
+        path = project.readable_font([bundle for bundle in chosen if bundle.colour_mode == mode.value], plan)
+        if path is not None:
+            found.append(ColouredFont(plan, mode, path))
+    return found
 
 
 def colour_differences(look: Look, candidate: Candidate, px: int) -> Mapping[str, Differences]:
@@ -52,12 +48,8 @@ def colour_differences(look: Look, candidate: Candidate, px: int) -> Mapping[str
         drawing = with_strokes(read_drawing(candidate.drawing, look.options.keep_faint), look.options.strokes)
     except DrawingError:
         return {}
-    window = (ink_windows([drawing], look.options)[0] if look.options.fit == "ink" else None) or drawing.box
-    frame, square = window.width / window.height, look.options.fit == "square"
-    width = px if square else max(1, round(px * frame))
-    sight = Sight(px, width, look.options.em.drop, window, (1 - frame) / 2 if square else 0.0)
     layers = _layers(look.font).get(candidate.codepoint, [])
-    return compare_colours(drawing, layers, sight, look.colour is ColourMode.GRADIENTS)
+    return compare_colours(drawing, layers, look.sight(drawing, px), look.colour is ColourMode.GRADIENTS)
 
 
 @lru_cache(maxsize=2)

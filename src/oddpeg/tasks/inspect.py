@@ -8,11 +8,10 @@ from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
-from oddpeg.font.containers import FontTables, damage, format_of, read_tables
+from oddpeg.font.containers import damage, format_of, read_tables
 from oddpeg.font.foreign import ForeignGlyph, glyph_names
 from oddpeg.font.inspection import FontFacts, inspect_font, is_private, shown_name
-from oddpeg.font.sfnt import with_adjustment
-from oddpeg.font.woff import woff
+from oddpeg.font.packing import packed
 from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.render import render
@@ -72,20 +71,9 @@ def packed_sizes(data: bytes, facts: FontFacts) -> dict[str, int]:
     """Return the bytes that a font would take, by format; nothing for fonts that have no tables."""
     if facts.file_format == "SVG":
         return {}
-    from oddpeg.font.foreign_woff2 import as_woff2
-
     with damage():
         tables = read_tables(data)[facts.number or 0]
-        return {"WOFF2": len(as_woff2(tables)), "WOFF": len(as_woff(tables))}
-
-
-def as_woff(font: FontTables) -> bytes:
-    """Return a font as WOFF."""
-    return woff(
-        with_adjustment({tag: data for tag, data in font.tables.items() if tag != "DSIG"}, font.flavour),
-        9,
-        font.flavour,
-    )
+        return {kind.upper(): len(packed(tables, kind)) for kind in ("woff2", "woff")}
 
 
 def _glyphs(one: Inspected) -> list[ForeignGlyph]:
@@ -125,7 +113,7 @@ def sheet_page(inspected: Sequence[Inspected]) -> bytes:
     fonts = []
     for one in inspected:
         is_svg = format_of(one.data) == "SVG"
-        data = b"" if is_svg else as_woff(read_tables(one.data)[0])
+        data = b"" if is_svg else packed(read_tables(one.data)[0], "woff")
         fonts.append({
             "path": one.path.name,
             "facts": one.fonts[0],

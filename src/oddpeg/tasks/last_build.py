@@ -47,9 +47,7 @@ def read_inputs(project: Project, bundles: Sequence[str] | None) -> Inputs:
     drawings = read_files(path for path, file in found.files.items() if file.glyph is None)
     total = hashlib.blake2b(digest_size=16)
     around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, found.problems)
-    tables = project.config.repack.values()
-    named = [project.config.icons.names, *(path for t in tables for path in (t.font, t.names, t.metrics_of))]
-    files = [str(project.config_path), *table_places(project.config), *project.templates, *filter(None, named)]
+    files = [str(project.config_path), *table_places(project.config), *project.named_inputs]
     for values in (around, [(name, _digest_of_input(project, name)) for name in files]):
         total.update(repr(values).encode())
     for font in found.fonts:

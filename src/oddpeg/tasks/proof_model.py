@@ -7,6 +7,9 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import ColourMode, Options
+from oddpeg.outline.window import ink_windows
+from oddpeg.raster.colours import Sight
+from oddpeg.svg.model import Drawing
 from oddpeg.workspace.faces import ONLY
 
 TOLERANCE = 0.005  # wrong pixels that an icon may have, as a share of its ink
@@ -95,3 +98,12 @@ class Look(NamedTuple):
     fixed: frozenset[int] = frozenset()  # codepoints that do not vary
     placed_at: float | None = None  # the width of strokes at which ink is placed, where that is not their own
     colour: ColourMode = ColourMode.NONE  # which of its layers are looked at; NONE for its plain glyphs
+
+    def sight(self, placed: Drawing, px: int) -> Sight:
+        """Return what shows a drawing and its glyph alike at px pixels to the em. placed: the drawing with strokes as
+        wide as they are where it is placed."""
+        options = self.options
+        window = (ink_windows([placed], options)[0] if options.fit == "ink" else None) or placed.box
+        frame, square = window.width / window.height, options.fit == "square"
+        width = px if square else max(1, round(px * frame))
+        return Sight(px, width, options.em.drop, window, (1 - frame) / 2 if square else 0.0)

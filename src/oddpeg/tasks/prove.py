@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from functools import partial
-from itertools import product
 from pathlib import Path
 from typing import NamedTuple
 
@@ -14,7 +13,6 @@ from oddpeg.iconset.metadata import unknown_icon_cure
 from oddpeg.isolation import isolated
 from oddpeg.outline.model import ColourMode
 from oddpeg.outline.placement import Em
-from oddpeg.outline.window import ink_windows
 from oddpeg.parallel import map_batches
 from oddpeg.pegboard.codes import spell
 from oddpeg.pegboard.states import State
@@ -47,13 +45,9 @@ def _finished_fonts(project: Project, bundles: Sequence[str], faces: Sequence[st
     """Return for each face the delivered font file that is easiest to read, of the named bundles and faces (of any,
     where none is named); raise `OddPegError` where there is none at all."""
     chosen = [project.config.bundle[name] for name in bundles or project.config.bundle]
-    found: dict[str, Path] = {}
-    for plan in project.faces:
-        those = [b for b in chosen if plan in project.faces_of(b) and (plan.name in faces or not faces)]
-        for file_format, bundle in product(("ttf", "woff", "woff2"), those):
-            path = project.finished_font(bundle, file_format, plan.name)
-            if file_format in bundle.fonts and path is not None:
-                found.setdefault(plan.name, path)
+    plans = [plan for plan in project.faces if plan.name in faces or not faces]
+    paths = {plan.name: project.readable_font(chosen, plan) for plan in plans}
+    found = {name: path for name, path in paths.items() if path is not None}
     if not found:
         has_fonts = any(bundle.fonts for bundle in chosen)
         cure = "run `oddpeg build` first" if has_fonts else 'add fonts = ["woff2"] to a bundle'
@@ -81,15 +75,10 @@ def _views(look: Look, candidate: Candidate, px: int) -> Views | None:
         return None
     exact = px * (1 - look.options.em.drop)
     baseline = round(exact)
-    window = (ink_windows([placed], look.options)[0] if look.options.fit == "ink" else None) or drawing.box
-    frame = px * window.width / window.height
-    square = look.options.fit == "square"
-    width = px if square else max(1, round(frame))
-    shift = ((px - frame) / 2 if square else 0.0, baseline - exact)
-    wanted = drawing_coverage(drawing, px, width, shift, window)
-    return Views(
-        wanted, glyph_coverage(load_font(look.font, px, look.weight), candidate.codepoint, px, width, baseline)
-    )
+    sight = look.sight(placed, px)
+    wanted = drawing_coverage(drawing, px, sight.width, (sight.shift * px, baseline - exact), sight.window)
+    font = load_font(look.font, px, look.weight)
+    return Views(wanted, glyph_coverage(font, candidate.codepoint, px, sight.width, baseline))
 
 
 class _Compared(NamedTuple):

@@ -13,21 +13,20 @@ from typing import NamedTuple
 
 from oddpeg._version import __version__
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
-from oddpeg.font.cff_subset import CffNames, with_names
+from oddpeg.font.cff import CffNames, with_names
 from oddpeg.font.containers import FontTables, damage, read_tables
 from oddpeg.font.foreign import glyph_names
-from oddpeg.font.foreign_woff2 import as_woff2
 from oddpeg.font.info import file_stem, postscript_name
 from oddpeg.font.inspection import FontFacts, block_of, facts_of
 from oddpeg.font.line_metrics import LineMetrics
+from oddpeg.font.packing import packed
 from oddpeg.font.renaming import with_family
-from oddpeg.font.sfnt import OPENTYPE, Tables, ttf, with_adjustment
-from oddpeg.font.subset import subset, without_names
+from oddpeg.font.sfnt import OPENTYPE, Tables
+from oddpeg.font.subset import subset
 from oddpeg.outputs.escape import css_string
 from oddpeg.outputs.ranges import css_ranges
 from oddpeg.pegboard.maps import map_names, map_tags
 from oddpeg.suggestions import nearest
-from oddpeg.tasks.inspect import as_woff
 from oddpeg.workspace.delivery import NewFile
 from oddpeg.workspace.snapshots import read_any
 
@@ -147,7 +146,7 @@ def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions)
     if options.family:
         font = font._replace(tables=_renamed(font, facts, options.family))
     stem = _stem(family, facts, font)
-    files = [NewFile(f"{stem}.{_ending(kind, font)}", _written(font, kind)) for kind in options.formats]
+    files = [NewFile(f"{stem}.{_ending(kind, font)}", packed(font, kind)) for kind in options.formats]
     notice = _notice(path, data, facts, options, len(codes), had)
     if options.css:
         rule = _Rule(family, sorted(codes) if options.is_part else [], _overrides(font, options))
@@ -174,16 +173,6 @@ def _stem(family: str, facts: FontFacts, font: FontTables) -> str:
 
 def _ending(kind: str, font: FontTables) -> str:
     return "otf" if kind == "ttf" and font.flavour == OPENTYPE else kind
-
-
-def _written(font: FontTables, kind: str) -> bytes:
-    """Return the file of a format; files for the web leave glyph names out."""
-    if kind == "ttf":
-        tables = {tag: data for tag, data in font.tables.items() if tag != "DSIG"}
-        return ttf(with_adjustment(tables, font.flavour), font.flavour)
-    if len(font.tables.get("post", b"")) >= 32:
-        font = font._replace(tables={**font.tables, "post": without_names(font.tables["post"])})
-    return as_woff2(font) if kind == "woff2" else as_woff(font)
 
 
 def _check_rights(path: Path, font: FontTables, options: RepackOptions) -> None:

@@ -11,6 +11,7 @@ import re
 from collections.abc import Callable, Collection, Sequence
 from contextlib import AbstractContextManager
 from functools import cached_property
+from itertools import product
 from pathlib import Path
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
@@ -133,6 +134,15 @@ class Project:
     def finished_font(self, bundle: BundleTable, file_format: str, face: str) -> Path | None:
         """Return a bundle's font of a format and a face as it was delivered, None where it was not."""
         return self.finished_file(bundle, self.font_path(bundle, file_format, face))
+
+    def readable_font(self, bundles: Collection[BundleTable], plan: FacePlan) -> Path | None:
+        """Return the delivered font of a face that is easiest to read, of some bundles; None where there is none."""
+        those = [bundle for bundle in bundles if plan in self.faces_of(bundle)]
+        for file_format, bundle in product(("ttf", "woff", "woff2"), those):
+            path = self.finished_font(bundle, file_format, plan.name) if file_format in bundle.fonts else None
+            if path is not None:
+                return path
+        return None
 
     def finished_file(self, bundle: BundleTable, path: Path) -> Path | None:
         """Return a bundle's file as it was delivered, whose name may have a digest in it; None where it was not."""
@@ -259,6 +269,13 @@ class Project:
         """The user's own templates that outputs are made from; paths relative to the project."""
         options = (output.options for bundle in self.config.bundle.values() for output in bundle.outputs)
         return [self.relative(self.root / str(o["template"])) for o in options if o.get("template")]
+
+    @cached_property
+    def named_inputs(self) -> list[str]:
+        """Every file that the config names for a build to read, but drawings and tables; paths relative to the
+        project."""
+        repacked = (path for t in self.config.repack.values() for path in (t.font, t.names, t.metrics_of))
+        return [*self.templates, *filter(None, (self.config.icons.names, *repacked))]
 
     def read_input(self, path: str, limit: int = LARGEST_INPUT) -> bytes:
         """Return the bytes of a file that the config names, relative to the project. Raise `OSError` where it cannot

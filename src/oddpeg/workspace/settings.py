@@ -166,6 +166,11 @@ class BundleTable(NamedTuple):
         ),
     ] = False
 
+    @property
+    def colour_mode(self) -> Literal["", "flat", "gradients"]:
+        """What it needs of the drawings' colours."""
+        return "gradients" if self.colour == "gradients" else "flat" if self.colour else ""
+
 
 class UsageTable(NamedTuple):
     """Where the project's own code names icons."""
@@ -232,8 +237,8 @@ class Config(NamedTuple):
     @property
     def colour_mode(self) -> Literal["", "flat", "gradients"]:
         """What the bundles need of the drawings' colours."""
-        modes = [bundle.colour for bundle in self.bundle.values()]
-        return "gradients" if "gradients" in modes else "flat" if True in modes else ""
+        modes = [bundle.colour_mode for bundle in self.bundle.values()]
+        return "gradients" if "gradients" in modes else "flat" if "flat" in modes else ""
 
     @property
     def base_class(self) -> str:

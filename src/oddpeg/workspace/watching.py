@@ -32,9 +32,9 @@ def watched_folders(project: Project) -> list[Path]:
 
 
 def matters(path: Path, project: Project) -> bool:
-    """Return whether a change of this file can change what is built: drawings, their tables, templates, the config, the
-    pegboard, and where a bundle holds what code uses, code."""
-    if path.name == ICON_TABLE or any(path == (project.root / name).resolve() for name in project.templates):
+    """Return whether a change of this file can change what is built: drawings, their tables, files that the config
+    names, the config, the pegboard, and where a bundle holds what code uses, code."""
+    if path.name == ICON_TABLE or any(path == (project.root / name).resolve() for name in project.named_inputs):
         return True
     if path.name in (project.config_path.name, PEGBOARD):
         return path.parent == project.root

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character, css_identifier, url_path, xml_text
-from oddpeg.outputs.face_rules import default_weight, face_classes, face_rules, inherits_weight, palette_rules
+from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
@@ -21,22 +21,20 @@ def sources(context: OutputContext) -> dict[str, Mapping[str, str]]:
     """Return for each face font format → URL, in the order to offer them; one data URI where the font is to be carried
     within."""
     if not context.options.get("embed"):
-        return {face.name: face.urls for face in context.faces}
+        return face_urls(context)
     files = {face.name: base64.b64encode(face.files.get("woff2", b"")).decode() for face in context.faces}
     return {name: {"woff2": f"data:font/woff2;base64,{text}"} for name, text in files.items()}
 
 
 def css(icon_set: IconSet, context: OutputContext) -> str:
     """Return the stylesheet; fonts are offered in the order of `context.urls`."""
+    options = KIND.options_with_defaults(context.options)
     text = render_kind(
         "css.jinja",
         icon_set,
-        rules=face_rules(icon_set, sources(context)),
-        faces=face_classes(icon_set),
-        weight=default_weight(icon_set),
-        inherits=inherits_weight(icon_set),
-        palettes=palette_rules(icon_set),
-        options=KIND.options_with_defaults(context.options),
+        **face_values(icon_set, sources(context)),
+        options=options,
+        display=options["display"],
         layer=_layers(icon_set, context),
     )
     return minified(text) if context.options.get("minified") else text

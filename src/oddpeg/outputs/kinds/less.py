@@ -6,7 +6,7 @@ from __future__ import annotations
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier, css_string
-from oddpeg.outputs.face_rules import face_values
+from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.naming import Entry, entries, identifiers
 from oddpeg.outputs.references import ReferenceForm, Shape
@@ -16,7 +16,11 @@ from oddpeg.outputs.render import render_kind
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the sheet to import."""
     return render_kind(
-        "less.jinja", icon_set, folder=context.font_folder, entries=_entries(icon_set), **face_values(icon_set, context)
+        "less.jinja",
+        icon_set,
+        folder=context.font_folder,
+        entries=_entries(icon_set),
+        **face_values(icon_set, face_urls(context)),
     )
 
 

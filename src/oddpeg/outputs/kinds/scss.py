@@ -7,7 +7,7 @@ import posixpath
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier, css_string
-from oddpeg.outputs.face_rules import face_values
+from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.references import ReferenceForm, Shape
 from oddpeg.outputs.render import render_kind
@@ -16,7 +16,7 @@ from oddpeg.outputs.render import render_kind
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the partial. Nothing in it begins with the prefix: a module has a namespace."""
     use = _use(icon_set, context)
-    values = face_values(icon_set, context)
+    values = face_values(icon_set, face_urls(context))
     return render_kind("scss.jinja", icon_set, folder=context.font_folder, use=use, **values)
 
 

@@ -6,10 +6,12 @@ Content 3 §1.2, CSS Nesting 1).
 
 from __future__ import annotations
 
+import posixpath
+
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_string, url_path
-from oddpeg.outputs.face_rules import default_weight, face_classes, face_rules, inherits_weight, palette_rules
+from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.kinds import css
 from oddpeg.outputs.render import render_kind
@@ -20,20 +22,18 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     return render_kind(
         "utilities.jinja",
         icon_set,
-        rules=face_rules(icon_set, _sources(context)),
-        faces=face_classes(icon_set),
-        weight=default_weight(icon_set),
-        inherits=inherits_weight(icon_set),
-        palettes=palette_rules(icon_set),
-        options=css.KIND.options_with_defaults({}),
+        **face_values(icon_set, _urls(context)),
+        display=css.KIND.options["display"].default,
     )
 
 
-def _sources(context: OutputContext) -> dict[str, dict[str, str]]:
-    """Return for each face font format → URL."""
+def _urls(context: OutputContext) -> dict[str, dict[str, str]]:
+    """Return for each face font format → URL, at the address that fonts are served from."""
     address = str(context.options.get("font_url") or "")
-    lead = address if not address or address.endswith("/") else f"{address}/"
-    return {face.name: {f: lead + url for f, url in face.urls.items()} for face in context.faces}
+    return {
+        name: {file_format: posixpath.join(address, url) for file_format, url in urls.items()}
+        for name, urls in face_urls(context).items()
+    }
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:

@@ -11,7 +11,7 @@ import posixpath
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import url_path, xml_text
-from oddpeg.outputs.face_rules import face_classes, face_values, palette_rules
+from oddpeg.outputs.face_rules import face_classes, face_urls, face_values, palette_rules
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import ReferenceForm, Shape
@@ -48,7 +48,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         "web_component.jinja",
         icon_set,
         element=element(icon_set),
-        **face_values(icon_set, context),
+        **face_values(icon_set, face_urls(context)),
         types=declarations_name(context.file),
         **names,
     )

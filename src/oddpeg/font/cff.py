@@ -1,4 +1,4 @@
-"""Cubic outlines that are not needed, emptied where they stand, and names, replaced where they stand.
+"""CFF tables changed where they stand: outlines that are not needed emptied, names replaced.
 
 Source: Technical Notes 5176 (CFF) and 5177; OpenType, CFF2.
 
