@@ -10,35 +10,42 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.streams import Bytes, big_endian, pick
+from oddpeg.font.streams import Bytes, big_endian
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.geometry.ragged import offsets, ragged_index
 
 ON, X_SHORT, Y_SHORT, REPEAT, X_SAME, Y_SAME, OVERLAP = 1, 2, 4, 8, 16, 32, 64
 
 
-def _axis(delta: Ints, short: int, same: int) -> tuple[Ints, Bytes, Ints]:
+def _axis(delta: Ints, short: int, same: int) -> tuple[Bytes, Bytes, Ints]:
     """Return (flag bits, coordinate bytes, bytes per point) of one axis."""
-    size = np.where(delta == 0, 0, np.where(np.abs(delta) < 256, 1, 2))
-    bits = np.where(size == 0, same, np.where(size == 1, short + np.where(delta > 0, same, 0), 0))
-    high = np.where(size == 1, np.abs(delta), (delta >> 8) & 0xFF)
-    return bits, pick([high, delta & 0xFF], size), size
+    distance = np.abs(delta)
+    is_long = distance > 255
+    size = np.minimum(distance, 1) + is_long
+    # by size, and by whether the coordinate grows
+    bits = np.array([same, 0, short, short + same, 0, 0], dtype=np.uint8)[2 * size + (delta > 0)]
+    data = np.empty((len(delta), 2), dtype=np.uint8)
+    data[:, 0] = delta >> 8
+    data[:, 1] = np.where(is_long, delta, distance)
+    kept = np.stack([is_long, size > 0], axis=1)
+    return bits, data[kept], size
 
 
-def _flag_bytes(flags: Ints, starts: Bools) -> tuple[Bytes, Ints]:
+def _flag_bytes(flags: Bytes, starts: Bools) -> tuple[Bytes, Ints]:
     """Return run-length packed flags and how many bytes each point's flag took (zeros inside a run)."""
-    new = np.append(True, flags[1:] != flags[:-1])[: len(flags)] | starts
+    new = starts.copy()
+    new[1:] |= flags[1:] != flags[:-1]
     head = np.flatnonzero(new)
-    length = np.diff(np.append(head, len(flags)))
+    length = np.diff(head, append=len(flags))
     pieces = -(-length // 256)  # a repeat count is one byte: runs of at most 256
     run, k = ragged_index(pieces)
     at = head[run] + 256 * k
     count = np.minimum(length[run] - 256 * k, 256)
-    size = np.where(count > 1, 2, 1)
-    data = pick([flags[at] | np.where(count > 1, REPEAT, 0), count - 1], size)
+    repeated = count > 1
+    data = np.stack([flags[at] | np.where(repeated, REPEAT, 0).astype(np.uint8), (count - 1).astype(np.uint8)], axis=1)
     spent = np.zeros(len(flags), dtype=np.int64)
-    spent[at] = size
-    return data, spent
+    spent[at] = 1 + repeated
+    return data[np.stack([np.ones_like(repeated), repeated], axis=1)], spent
 
 
 def _per_glyph(values: Ints, glyphs: GlyphSet) -> Ints:
@@ -77,7 +84,7 @@ def _written(glyphs: GlyphSet) -> _Written:
     starts[glyphs.first_point[glyphs.drawn]] = True
     x_bits, x_bytes, x_size = _axis(dx, X_SHORT, X_SAME)
     y_bits, y_bytes, y_size = _axis(dy, Y_SHORT, Y_SAME)
-    flags = np.where(glyphs.on, ON, 0) | x_bits | y_bits
+    flags = np.where(glyphs.on, ON, 0).astype(np.uint8) | x_bits | y_bits
     flags[glyphs.first_point[glyphs.overlap]] |= OVERLAP  # said on a glyph's first point only
     flag_bytes, flag_size = _flag_bytes(flags, starts)
     sizes = [

@@ -64,7 +64,9 @@ class OutlineResult:
         rest = iter(outlines)
         own = next(rest, None)
         layers = tuple(ColourLayer(fill, next(rest)) for fill in fills)
-        return replace(self, outline=own, layers=layers, masters=tuple(islice(rest, masters)))
+        own_masters = tuple(islice(rest, masters))
+        # written out: `replace` looks at every field by its name, which shows in a rebuild of thousands
+        return OutlineResult(own, self.diagnostics, self.problem, self.title, self.description, layers, own_masters)
 
     def take(self, outline: Outline) -> None:
         """Keep an outline, or why it makes no glyph."""

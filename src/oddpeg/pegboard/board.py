@@ -23,7 +23,8 @@ class Peg(NamedTuple):
 
     def then(self, event: Event) -> Peg:
         """Return the peg after an event."""
-        return self._replace(state=after(self.state, event))
+        state = after(self.state, event)
+        return self if state is self.state else self._replace(state=state)
 
 
 class Move(NamedTuple):

@@ -120,19 +120,22 @@ class Delivery:
         """Return what will be done. First the pegboard; then each bundle, so that no text ever names an icon that its
         fonts lack; last what is stale, texts before fonts."""
         planned = {path: data for files in self._bundles.values() for path, data in files.all().items()}
-        self._check(planned)
+        digests = _Digests(
+            {path: _digest(data) for path, data in planned.items()}, {path: self._tree.digest(path) for path in planned}
+        )
+        self._check(digests)
         done = Delivered()
         stale = self._stale(planned, done)
         steps = list(self._changes(extra))
         done.extra += [step.target for step in steps if not step.target.startswith(f"{STATE}/")]
-        changed = {path for path, data in planned.items() if self._tree.digest(path) != _digest(data)}
+        changed = {path for path, digest in digests.planned.items() if digests.there[path] != digest}
         done.written += [path for path in planned if path in changed]
         done.unchanged += [path for path in planned if path not in changed]
         for files in self._bundles.values():
             steps += _in_order(files, changed, self._tree)
         fonts = (".woff2", ".woff", ".ttf", ".eot", ".svg")
         steps += [Step(path, None) for path in sorted(stale, key=lambda path: path.endswith(fonts))]
-        files_now = {name: {p: _digest(d) for p, d in b.all().items()} for name, b in self._bundles.items()}
+        files_now = {name: {p: digests.planned[p] for p in b.all()} for name, b in self._bundles.items()}
         shown_now = {name: files.shown for name, files in self._bundles.items()}
         steps += self._changes(self._ledger.updated(files_now, shown_now).files(self.root))
         return _Plan(done, steps)
@@ -142,19 +145,19 @@ class Delivery:
             if self._tree.digest(path) != _digest(data):
                 yield Step(path, data)
 
-    def _check(self, planned: Mapping[str, bytes]) -> None:
+    def _check(self, digests: _Digests) -> None:
         """Refuse the whole delivery where one file has no place, or would destroy what is not ours."""
-        faults = self._places.clashes(list(planned))
-        for path, data in planned.items():
-            if obstacle := self._places.obstacle(path) or self._conflict(path, data):
+        faults = self._places.clashes(list(digests.planned))
+        for path in digests.planned:
+            if obstacle := self._places.obstacle(path) or self._conflict(path, digests):
                 faults.append(obstacle)
         if faults:
             raise OddPegError(*faults)
 
-    def _conflict(self, path: str, data: bytes) -> Diagnostic | None:
+    def _conflict(self, path: str, digests: _Digests) -> Diagnostic | None:
         """Return why a file that is there may not be replaced."""
-        there = self._tree.digest(path)
-        if self.force or there in (None, _digest(data)) or self._is_ours(path, there):
+        there = digests.there[path]
+        if self.force or there in (None, digests.planned[path]) or self._is_ours(path, there):
             return None
         if path not in self._ledger.paths():
             what = "exists and was not written by Odd Peg; nothing was written"
@@ -201,6 +204,18 @@ class Delivery:
                     done.kept.append(Diagnostic("stale-edited", what, "delete it yourself", path))
                 # what a record names that came with the folder may be anybody's: it is left alone, and forgotten
         return found
+
+
+class _Digests(NamedTuple):
+    """Digests of files' contents, by path.
+
+    Attributes:
+        planned: as they will be.
+        there: as they are; None where there is no regular file.
+    """
+
+    planned: Mapping[str, str]
+    there: Mapping[str, str | None]
 
 
 class _Plan(NamedTuple):

@@ -75,4 +75,4 @@ class Arrivals:
 
     def record(self, codepoints: Iterable[int]) -> bytes:
         """Return the record as its file holds it once these are delivered."""
-        return record_bytes({**self._known, **{spell(c): self.of(c) for c in codepoints}})
+        return record_bytes(dict.fromkeys(map(spell, codepoints), self._version) | self._known)
