@@ -1,0 +1,77 @@
+"""Outlines of one drawing for each feature of SVG, made by calls, as they were when an independent renderer had shown
+them to be right. `ODDPEG_WRITE_EXPECTED=1` writes them anew, to be shown again."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from oddpeg.outline.model import ColourMode, Options, Outline
+from oddpeg.outline.pipeline import OutlineResult, outline_files
+from oddpeg.outline.placement import Em
+from support.expected import writing
+from support.gallery import GALLERY
+
+EXPECTED = Path(__file__).with_name("expected.json")
+MOST = 1  # unit, by which another processor's sines may round
+ALL = Options(Em(1024), colour=ColourMode.GRADIENTS, masters=(0.5, 2.0))
+VARIANTS = {
+    "": Options(Em(1008)),
+    " in colours, along an axis": ALL,
+    " by its ink": Options(Em(1000, 0.2), fit="ink", padding=0.1, precision=1.0),
+    " squared, strokes wider": Options(Em(2048), fit="square", strokes=1.5, keep_faint=False),
+}
+COLOURED = {
+    "two-tones": '<path fill="#c81e1e" d="M2 2h14v14H2z"/><circle cx="14" cy="14" r="7" fill="#0a143c80"/>',
+    "gradients": (
+        '<linearGradient id="a"><stop stop-color="#c00"/><stop offset="1" stop-color="currentColor"/></linearGradient>'
+        '<radialGradient id="b" gradientUnits="userSpaceOnUse" cx="9" cy="9" r="6" gradientTransform="rotate(9)">'
+        '<stop offset=".3" stop-color="#00c" stop-opacity=".4"/><stop offset=".9"/></radialGradient>'
+        '<rect width="20" height="9" rx="2" fill="url(#a)"/><path d="M3 12L20 22" stroke="url(#b)" stroke-width="3"/>'
+    ),
+}
+DRAWN = {**GALLERY, **COLOURED}
+FEW = ("stroke-on-curve", "cap-round", "join-round", "even-odd", "path-arcs", "current-colour", "dashes", "circle")
+CASES = [name + variant for variant in VARIANTS for name in DRAWN if not variant or name in (*FEW, *COLOURED)]
+
+
+def made(case: str) -> OutlineResult:
+    name = case.split(" ")[0]
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{DRAWN[name]}</svg>'
+    return outline_files([svg.encode()], VARIANTS[case.removeprefix(name)])[0]
+
+
+def plain(outline: Outline) -> list[Any]:
+    rows = np.column_stack([outline.xy, outline.on]).tolist()
+    return [outline.advance, outline.cut, outline.made.name, outline.ends.tolist(), rows]
+
+
+def described(result: OutlineResult) -> dict[str, Any]:
+    return {
+        "said": [d.code for d in result.diagnostics],
+        "layers": [repr(layer.fill) for layer in result.layers],
+        "outlines": [plain(outline) for outline in result.outlines],
+    }
+
+
+@pytest.fixture(scope="module")
+def expected() -> dict[str, Any]:
+    if writing():
+        lines = [f"{json.dumps(case)}: {json.dumps(described(made(case)), separators=(',', ':'))}" for case in CASES]
+        EXPECTED.write_text("{\n" + ",\n".join(lines) + "\n}\n", encoding="utf-8")
+    found: dict[str, Any] = json.loads(EXPECTED.read_text(encoding="utf-8"))
+    return found
+
+
+@pytest.mark.parametrize("case", CASES)
+def test_outlines_are_as_they_were(case: str, expected: dict[str, Any]) -> None:
+    now, then = described(made(case)), expected[case]
+    assert now["said"] == then["said"] and now["layers"] == then["layers"]
+    assert [one[:4] for one in now["outlines"]] == [one[:4] for one in then["outlines"]]
+    for (*_, rows), (*_, old) in zip(now["outlines"], then["outlines"], strict=True):
+        a, b = np.array(rows).reshape(-1, 3), np.array(old).reshape(-1, 3)
+        assert (a[:, 2] == b[:, 2]).all() and abs(a - b).max(initial=0) <= MOST

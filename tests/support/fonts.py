@@ -1,0 +1,169 @@
+"""Fonts made by calls: plain, in colours, along an axis; and fonts as other makers write them."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
+from fontTools.fontBuilder import FontBuilder
+from fontTools.pens.t2CharStringPen import T2CharStringPen
+from fontTools.pens.ttGlyphPen import TTGlyphPen
+
+from oddpeg.font.axes import Axis, WeightStop
+from oddpeg.font.compile import Colours, FontCompiler
+from oddpeg.font.glyphset import Glyph
+from oddpeg.font.info import FontInfo, Ligature, Link, Style
+from oddpeg.font.palettes import Palettes
+from oddpeg.font.variations import Variations
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.outline.model import ColourLayer, Method, Outline
+from oddpeg.svg.layers import Fill
+from oddpeg.svg.model import Colour, Gradient, Stop
+
+
+def shape(*contours: Sequence[tuple[int, int] | tuple[int, int, bool]], advance: int = 1024) -> Outline:
+    """An outline of points; a third member marks controls."""
+    points = [point for contour in contours for point in contour]
+    ends = np.cumsum([len(contour) for contour in contours]) - 1
+    xy = np.array([point[:2] for point in points], dtype=np.int64).reshape(-1, 2)
+    return Outline(xy, np.array([len(point) < 3 for point in points], dtype=bool), ends, advance)
+
+
+def square(size: int, at: int = 0) -> Outline:
+    return shape([(at, 0), (at, size), (at + size, size), (at + size, 0)])
+
+
+RING = shape(
+    [(0, 512), (0, 896, True), (512, 896), (1024, 896, True), (1024, 512), (1024, -128, True), (512, -128),
+     (0, -128, True)],
+    [(256, 512), (300, 100, True), (512, 128), (768, 128, True), (768, 512), (700, 700, True), (256, 640, True)],
+)  # fmt: skip
+STAIRS = shape([(10 * (k // 2), 10 * ((k + 1) // 2)) for k in range(90)] + [(900, 0)], [(5, 900), (6, 901), (900, 900)])
+OVERLAP = Outline(RING.xy, RING.on, RING.ends, 700, made=Method.OVERLAPPING)
+ICONS = [
+    Glyph.of("anchor", 0xE001, square(600)),
+    Glyph.of("beacon-2", 0xE002, RING),
+    Glyph.of("übergang", 0xE003, STAIRS),
+    Glyph.of("gap", 0xE010, shape(advance=300)),
+    Glyph.of("far", 0xF0000, OVERLAP),
+]
+INFO = FontInfo(
+    family="Saltmarsh Signs of the Harbour Office",
+    version="2.5",
+    units=1024,
+    ascender=896,
+    descender=-128,
+    copyright="© Saltmarsh Ferries",
+    designer="Odd Peg",
+    licence="CC0-1.0",
+    licence_url="https://example.org/licence",
+    embedding="editable",
+    weight=700,
+    ligatures=(Ligature("anchor", 0xE001), Ligature("anchor-2", 0xE002), Ligature("far", 0xF0000)),
+    style=Style("Extra Bold", Link.BOLD),
+)
+
+
+def coloured() -> FontCompiler:
+    red, night, glass = Colour(200, 30, 30), Colour(10, 20, 60), Colour(200, 30, 30, 0.5)
+    stops = (Stop(0.0, red, 1.0), Stop(0.5, None, 0.25), Stop(1.0, night, 1.0))
+    line = Gradient(False, (0.0, 0.0, 1.0, 0.5), stops, "reflect", Matrix(), False)
+    circles = Gradient(True, (0.4, 0.5, 0.1, 0.5, 0.5, 0.5), stops[:2], "pad", Matrix(), False)
+    em = Matrix(1024, 0, 0, -1024, 0, 896)
+    layers = {
+        0xE001: [ColourLayer(Fill(red), square(600)), ColourLayer(Fill(), square(100, 50))],
+        0xE002: [
+            ColourLayer(Fill(gradient=line, matrix=em), RING),
+            ColourLayer(Fill(gradient=circles, alpha=0.5, matrix=em), square(100, 50)),
+            ColourLayer(Fill(None, 0.2), square(200, 7)),
+        ],
+        0xE003: [ColourLayer(Fill(red, 0.5), STAIRS)],
+    }
+    named = {"day": {"hull": red, "night": night}, "dusk": {"hull": Colour(90, 0, 0), "night": Colour(1, 2, 3)}}
+    return FontCompiler(ICONS, INFO, Colours(Palettes.of(named, {red, glass, night}), layers))
+
+
+def varying() -> FontCompiler:
+    axis = Axis(400, (WeightStop(200, 0.5), WeightStop(400, 1.0), WeightStop(500, 1.1), WeightStop(900, 2.0)))
+    thick = Outline(RING.xy + np.array([[-3, 300]] * 8 + [[2, 0]] * 7), RING.on, RING.ends, 1024)
+    masters = {0xE001: (square(500, 40), square(700, -50)), 0xE002: (RING, thick)}
+    return FontCompiler(ICONS, INFO._replace(style=Style(), weight=400), variations=Variations(axis, masters))
+
+
+def text_font() -> bytes:
+    """A font of another maker: letters, one of them made of two, kerning, ligatures."""
+
+    def drawn(*boxes: tuple[int, int, int, int]) -> object:
+        pen = TTGlyphPen(None)
+        for x0, y0, x1, y1 in boxes:
+            pen.moveTo((x0, y0))
+            pen.qCurveTo((x0 - 20, (y0 + y1) // 2), (x0, y1))
+            for point in ((x1, y1), (x1, y0)):
+                pen.lineTo(point)
+            pen.closePath()
+        return pen.glyph()
+
+    made = TTGlyphPen({"A": None, "acute": None})
+    made.addComponent("A", (1, 0, 0, 1, 0, 0))
+    made.addComponent("acute", (0.5, 0, 0.25, 1, 120, 300))
+    names = [".notdef", "space", "A", "acute", "Aacute", "f", "i", "f_i", "Z"]
+    glyphs = {
+        ".notdef": drawn((50, 0, 450, 700)), "space": TTGlyphPen(None).glyph(),
+        "A": drawn((10, 0, 590, 700), (90, 90, 500, 400)),
+        "acute": drawn((100, 720, 300, 800)), "Aacute": made.glyph(), "f": drawn((0, 0, 300, 750)),
+        "i": drawn((20, 0, 120, 500)), "f_i": drawn((0, 0, 420, 750)), "Z": drawn((30, -300, 560, 700)),
+    }  # fmt: skip
+    builder = FontBuilder(1000)
+    builder.setupGlyphOrder(names)
+    builder.setupCharacterMap(
+        {0x20: "space", 0x41: "A", 0xB4: "acute", 0xC1: "Aacute", 0x66: "f", 0x69: "i", 0x5A: "Z"}
+    )
+    builder.setupGlyf(glyphs)
+    builder.setupHorizontalMetrics({name: (200 + 50 * n, 10) for n, name in enumerate(names)})
+    builder.setupHorizontalHeader(ascent=800, descent=-200)
+    builder.setupNameTable({"familyName": "Quay Sans", "styleName": "Regular", "psName": "QuaySans-Regular"})
+    builder.setupOS2(sTypoAscender=800, sTypoDescender=-200, usWinAscent=900, usWinDescent=300, sxHeight=500)
+    builder.setupPost()
+    builder.updateHead(created=0, modified=0)
+    layout = "feature liga { sub f i by f_i; } liga; feature kern { pos A Z -40; pos f A -15; } kern;"
+    addOpenTypeFeaturesFromString(builder.font, layout)
+    builder.font.recalcTimestamp = False
+    out = io.BytesIO()
+    builder.font.save(out)
+    return out.getvalue()
+
+
+def cubic_font() -> bytes:
+    """A font of cubic curves of another maker, with icons at private codepoints."""
+    charstrings = {}
+    for number, name in enumerate([".notdef", "x", "light", "uniE101"]):
+        pen = T2CharStringPen(600, None)
+        pen.moveTo((50, 0))
+        pen.curveTo((20, 200), (80, 300 + number), (50, 480))
+        pen.lineTo((400 + 9 * number, 500))
+        pen.closePath()
+        charstrings[name] = pen.getCharString()
+    builder = FontBuilder(1000, isTTF=False)
+    builder.setupGlyphOrder([*charstrings])
+    builder.setupCharacterMap({0x78: "x", 0xE100: "light", 0xE101: "uniE101"})
+    names = {"FullName": "Pier Icons Regular", "FamilyName": "Pier Icons"}
+    builder.setupCFF("PierIcons-Regular", names, charstrings, {})
+    builder.setupHorizontalMetrics(dict.fromkeys(charstrings, (600, 20)))
+    builder.setupHorizontalHeader(ascent=750, descent=-250)
+    builder.setupNameTable({"familyName": "Pier Icons", "styleName": "Regular", "psName": "PierIcons-Regular"})
+    builder.setupOS2(sTypoAscender=700, sTypoDescender=-300, sTypoLineGap=90, fsType=2, usWeightClass=300)
+    builder.setupPost()
+    builder.updateHead(created=0, modified=0)
+    builder.font.recalcTimestamp = False
+    out = io.BytesIO()
+    builder.font.save(out)
+    return out.getvalue()
+
+
+def plain() -> FontCompiler:
+    return FontCompiler(ICONS, INFO)
+
+
+MADE: dict[str, Callable[[], FontCompiler]] = {"plain": plain, "coloured": coloured, "varying": varying}
