@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 from collections.abc import Callable
 from typing import Any
 
@@ -116,3 +117,27 @@ def test_a_record_of_another_version_counts_as_none(built: ProjectFolder) -> Non
         (built.root / ".oddpeg/cache/build").write_bytes(sealed)
         assert not is_compared_only(report(built))
     assert is_compared_only(report(built))
+
+
+ALL_TEXTS = CONFIG.replace("outputs = [", 'outputs = ["sprite", "svg-modules", "scss", ')
+TURNS: dict[str, Callable[[ProjectFolder], object]] = {
+    **CHANGES,
+    "another name": lambda p: p.write("icons/icons.csv", "icon,title,aliases,tags\nbuoy,A buoy,float,sea mark\n"),
+    "another prefix": lambda p: p.config(ALL_TEXTS.replace('prefix = "tm"', 'prefix = "quay"')),
+    "a second bundle": lambda p: p.config(f'{ALL_TEXTS}\n[bundle.app]\ninto = "app"\noutputs = ["kotlin"]\n'),
+    "mirrored icons": lambda p: p.config(ALL_TEXTS.replace("[classes]", '[classes]\nmirrored = ["anchor"]')),
+}
+
+
+@pytest.mark.parametrize("what", TURNS)
+def test_texts_kept_from_the_last_build_are_as_one_without_them_writes_them(built: ProjectFolder, what: str) -> None:
+    built.config(ALL_TEXTS)
+    report(built)
+    TURNS[what](built)
+    report(built, "--force")
+    found = {path: built.bytes(f"dist/{path}") for path in built.files("dist")}
+    shutil.rmtree(built.root / ".oddpeg/cache")
+    shutil.rmtree(built.root / "dist")
+    report(built, "--force")
+    assert found == {path: built.bytes(f"dist/{path}") for path in built.files("dist")}
+    assert any(path.endswith("specimen.html") for path in found)

@@ -302,22 +302,44 @@ class IconSet:
         return hashlib.blake2b(repr((facts, self.units_per_em, icons)).encode(), digest_size=16).hexdigest()
 
     @cached_property
+    def surroundings_digest(self) -> str:
+        """What stands for all that texts about one icon may depend on besides that icon: what the font, its faces and
+        palettes are called, and the names and codepoints of all icons."""
+        faces = [(face.name, face.weight, face.em, face.axis, face.stands_for) for face in self.faces]
+        names = [(icon.name, icon.codepoint, icon.aliases, icon.faces) for icon in self.icons]
+        facts = (self.naming, self.classes, self.drop, self.mirrored, self.palettes, self.default, faces, names)
+        return hashlib.blake2b(repr(facts).encode(), digest_size=16).hexdigest()
+
+    @cached_property
+    def icon_digests(self) -> list[str]:
+        """What stands for everything that is known of each icon: facts, findings, drawing, outlines, layers."""
+        found = []
+        for icon in self.icons:
+            facts = (tuple(icon), self.findings.get(icon.name))
+            total = hashlib.blake2b(repr(facts).encode(), digest_size=16)
+            for face in self.faces:
+                _add_glyph(total, face, icon.name)
+            total.update(self.drawings.get(icon.name, b""))
+            found.append(total.hexdigest())
+        return found
+
+    @cached_property
     def drawings_digest(self) -> str:
         """What stands for drawings and outlines."""
-        total = hashlib.blake2b(digest_size=16)
-        for face in self.faces:
-            total.update(repr((face.name, face.weight, face.em)).encode())
-            for name, masters in face.masters.items():
-                total.update(name.encode() + b"".join(master.xy.tobytes() for master in masters))
-            for name, layers in face.layers.items():
-                total.update(repr((name, [fill for fill, _ in layers])).encode())
-                for array in (array for _, o in layers for array in (o.xy, o.on, o.ends)):
-                    total.update(array.tobytes())
-            for name, outline in face.outlines.items():
-                total.update(f"{name} {len(outline.on)} {outline.advance}\n".encode())
-                for array in (outline.xy, outline.on, outline.ends):
-                    total.update(array.tobytes())
-        for icon in self.icons:
-            data = self.drawings.get(icon.name, b"")
-            total.update(b"%d\n" % len(data) + data)
-        return total.hexdigest()
+        faces = [(face.name, face.weight, face.em) for face in self.faces]
+        return hashlib.blake2b(repr((faces, self.icon_digests)).encode(), digest_size=16).hexdigest()
+
+
+def _add_glyph(total: hashlib.blake2b, face: Face, name: str) -> None:
+    """Add what a face has of an icon to a digest."""
+    layers = face.layers.get(name, ())
+    outlines = [layer.outline for layer in layers]
+    if name in face.outlines:
+        outlines.append(face.outlines[name])
+    sizes = [(len(outline.on), len(outline.ends), outline.advance) for outline in outlines]
+    total.update(repr(([layer.fill for layer in layers], sizes)).encode())
+    for outline in outlines:
+        for array in (outline.xy, outline.on, outline.ends):
+            total.update(array.tobytes())
+    for master in face.masters.get(name, ()):
+        total.update(master.xy.tobytes())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -75,7 +75,7 @@ class OutputContext:
         default: the name of the face that shows where none is chosen.
         beside: the bundle's other outputs.
         delivered: for outputs that name other files: the bundle's fonts and other outputs.
-        early: what the output wrote before its fonts were ready.
+        early: what the output wrote of each icon before its fonts were ready.
         file: the output's own path, relative to the project.
         font_stem: the name of the bundle's font files, without ending.
         draft: made in haste.
@@ -87,7 +87,7 @@ class OutputContext:
     default: str = ""
     beside: tuple[Neighbour, ...] = ()
     delivered: tuple[Delivered, ...] = field(default=(), repr=False)
-    early: bytes = field(default=b"", repr=False)
+    early: Sequence[str] = field(default=(), repr=False)
     file: str = ""
     font_stem: str = ""
     draft: bool = False

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from oddpeg.iconset.font_names import Naming
@@ -53,10 +53,6 @@ def _no_fonts(options: Mapping[str, OptionValue]) -> tuple[str, ...]:
     return ()
 
 
-def _nothing(icon_set: IconSet, context: OutputContext) -> bytes:
-    return b""
-
-
 def _no_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     return []
 
@@ -105,8 +101,9 @@ class OutputKind(NamedTuple):
         embeds: which font files, given its options, it holds within it.
         served: pages load it by its name, which gets a digest where the bundle asks for that.
         refers: it names other files of its bundle, and is written after them.
-        write_early: of an output that carries a font, what takes long and needs none: it is made while fonts are
-            packed, and `write` finds it in its surroundings.
+        write_icons: of an output that carries a font: what it says of each of some icons, which may depend on that
+            icon and on the names of all. It is made while fonts are packed, and kept from build to build; `write`
+            finds it in its surroundings.
         options: keys of its own.
         resource_names: fonts beside it need names that are legal as resources of an app (letters, digits, underscores).
     """
@@ -127,7 +124,7 @@ class OutputKind(NamedTuple):
     embeds: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
     served: bool = False
     refers: bool = False
-    write_early: Callable[[IconSet, OutputContext], bytes] = _nothing
+    write_icons: Callable[[IconSet, OutputContext, Sequence[Icon]], list[str]] | None = None
     options: Mapping[str, Option] = {}
     resource_names: bool = False
 

@@ -26,11 +26,11 @@ class Early(NamedTuple):
 
     Attributes:
         texts: whole outputs, by number.
-        parts: of outputs that carry a font within them, by number.
+        parts: of outputs that carry a font within them, by number: what they say of each icon.
     """
 
     texts: dict[int, str]
-    parts: dict[int, bytes]
+    parts: dict[int, list[str]]
 
 
 class BuiltBundle(NamedTuple):
@@ -55,28 +55,32 @@ class BuiltBundle(NamedTuple):
     def write_early(self, cache: TextCache) -> Early:
         """Return what can be written before the fonts are ready. Texts whose icons and surroundings are as they were at
         the last build are not written out again."""
-        found, view = Early({}, {}), self.view()
+        found, view, icons = Early({}, {}), self.view(), self.fonts.icons
         for number, output in enumerate(self.table.outputs):
             kind, context = kind_of(output), view.context(output)
             if kind.embeds(context.options):
-                found.parts[number] = kind.write_early(self.fonts.icons, context)
+                if kind.write_icons is not None:
+                    found.parts[number] = self._of_icons(kind, context, cache)
                 continue
             if kind.refers or self.table.hashed:
                 continue  # the names of other files are not known yet
-            write = partial(_text, kind, self.fonts.icons, context)
-            icons = self.fonts.icons
-            around = (
-                context.default,
-                [(f.name, f.urls) for f in context.faces],
-                context.beside,
-                context.file,
-                context.font_stem,
-                context.draft,
-            )
+            write = partial(_text, kind, icons, context)
             drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
-            made_from = (kind.name, around, dict(context.options), self.fonts.digest, drawings)
-            found.texts[number] = cache.get(write, *made_from)
+            found.texts[number] = cache.get(write, *_around(kind, context), self.fonts.digest, drawings)
         return found
+
+    def _of_icons(self, kind: OutputKind, context: OutputContext, cache: TextCache) -> list[str]:
+        """Return what an output says of each icon; of icons that are as they were it is not written again."""
+        write, icons, project = kind.write_icons, self.fonts.icons, self.project
+        assert write is not None
+        # the lines to paste for an icon may come from any bundle
+        used = None if project.used is None else sorted(project.used)
+        around = repr((_around(kind, context), project.config, used, icons.surroundings_digest))
+        same = hashlib.blake2b(around.encode(), digest_size=16).hexdigest()
+        return cache.get_all(
+            lambda rows: write(icons, context, [icons.icons[row] for row in rows]),
+            [(same, digest) for digest in icons.icon_digests],
+        )
 
     def contents(self, early: Early, before: Mapping[str, int]) -> BundleFiles:
         """Return every file. early: what is written already; before: the codepoint of each icon that the files on disk
@@ -95,7 +99,7 @@ class BuiltBundle(NamedTuple):
                 self._put(fonts, path, data, {})
         for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = kind_of(output), view._replace(finished=finished)
-            context = replace(view.context(output), early=early.parts.pop(number, b""))
+            context = replace(view.context(output), early=early.parts.pop(number, ()))
             content = early.texts[number] if number in early.texts else kind.write(icons, context)
             place, data = project.relative(view.path_of(output)), _bytes(content)
             path = self._delivered_name(place, data, kind.served)
@@ -146,6 +150,13 @@ class BuiltBundle(NamedTuple):
             found[place] = _bytes(kind.write(few.icons, context))
             found |= dict(_beside(place, kind.companions(few.icons, context)))
         return found
+
+
+def _around(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:
+    """Return what a text is made from besides its icons, as far as that is known before fonts are ready."""
+    faces = [(face.name, face.urls) for face in context.faces]
+    places = (context.default, faces, context.beside, context.file, context.font_stem, context.draft)
+    return kind.name, places, dict(context.options)
 
 
 def _place_in_order(numbered: tuple[int, OutputTable]) -> tuple[int, int]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import json
 import re
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
@@ -16,7 +17,7 @@ from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render, source
 
 _LARGEST = 32_000  # characters of a drawing that the page carries
-_SPLIT = b"\0"  # between them, as they are written early
+_SPLIT = "\0"  # between what lists an icon and what its panel says
 _INCLUDE = {
     "css": ('<link rel="stylesheet" href="{}">', "link"),
     "scss": ('@use "{}" as {};', "scss rule"),
@@ -67,7 +68,9 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     )
     before, between, after = re.split(f"{_ICONS}|{_DETAILS}", page)
     # bytes: in a text, one character beyond the first plane would make all others take four times as much room
-    icons, _, details = (context.early or write_icons(icon_set, context)).partition(_SPLIT)
+    known = [one.partition(_SPLIT) for one in context.early or write_icons(icon_set, context, icon_set.icons)]
+    icons = b",".join(row.encode() for row, _, _ in known)
+    details = b"\n".join(one.encode() for _, _, one in known)
     return b"".join([before.encode(), icons, between.encode(), details, after.encode()])
 
 
@@ -115,11 +118,12 @@ def _face_rules(icon_set: IconSet, context: OutputContext) -> str:
     )
 
 
-def write_icons(icon_set: IconSet, context: OutputContext) -> bytes:
-    """Return what the page knows of the icons: JSON objects with commas between, then one more for each, on lines."""
-    rows = b",".join(_script_json(_row(icon_set, icon)).encode() for icon in icon_set.icons)
-    details = b"\n".join(_script_json(_details(icon_set, context, icon)).encode() for icon in icon_set.icons)
-    return rows + _SPLIT + details
+def write_icons(icon_set: IconSet, context: OutputContext, icons: Sequence[Icon]) -> list[str]:
+    """Return what the page knows of each of some icons: two JSON objects."""
+    shown = icon_set.select({icon.name for icon in icons})  # so that only their ink is measured
+    return [
+        f"{_script_json(_row(shown, icon))}{_SPLIT}{_script_json(_details(shown, context, icon))}" for icon in icons
+    ]
 
 
 def _script_json(value: object) -> str:
@@ -181,6 +185,6 @@ KIND = OutputKind(
     rank=5,
     findings=True,
     refers=True,
-    write_early=write_icons,
+    write_icons=write_icons,
     embeds=lambda options: ("woff2",),
 )
