@@ -5,12 +5,15 @@ from __future__ import annotations
 
 import io
 import re
+import struct
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from fontTools.ttLib import TTFont
+from fontTools.ttLib.tables.ttProgram import Program
 
+from oddpeg.font.cff import empty_charstrings
 from oddpeg.font.containers import FontTables, read_tables
 from oddpeg.font.packing import packed
 from oddpeg.font.subset import subset
@@ -62,6 +65,8 @@ def test_fonts_for_old_browsers_hold_what_they_held() -> None:
 PARTS: dict[str, Callable[[FontTables], FontTables]] = {
     "part": lambda font: subset(font, {0x41, 0x66, 0x69, 0x5A, 0x1234}),
     "part-made-of-others": lambda font: subset(font, {0xC1}),
+    "part-made-of-parts": lambda font: subset(font, {0x1F504}, drop_layout=True),
+    "part-that-ends": lambda font: subset(font, {0x5A}),
     "part-of-cubic": lambda font: subset(font, {0x78, 0xE101}),
     "part-without-layout": lambda font: subset(font, {0x41, 0xC1}, drop_layout=True),
 }
@@ -73,7 +78,7 @@ def test_parts_of_fonts_hold_what_they_held(part: str) -> None:
     require_expected(EXPECTED / f"{part}.ttx", shown(opened(packed(PARTS[part](font), "ttf"))))
 
 
-@pytest.mark.parametrize("kind", ["coloured", "varying"])
+@pytest.mark.parametrize("kind", ["coloured", "flat", "varying"])
 def test_parts_of_our_own_fonts_hold_what_they_held(kind: str) -> None:
     (font,) = read_tables(MADE[kind]().write("ttf"))
     require_expected(EXPECTED / f"{kind}-part.ttx", shown(opened(packed(subset(font, {0xE002, 0xF0000}), "ttf"))))
@@ -89,3 +94,61 @@ def test_fonts_come_out_of_their_packing_as_they_went_in(file_format: str) -> No
         new.setGlyphOrder(old.getGlyphOrder())
         new["post"], new["head"].flags = old["post"], old["head"].flags
         assert shown(new) == shown(old)
+
+
+def test_outlines_beyond_the_reach_of_short_offsets_are_found() -> None:
+    font = TTFont(io.BytesIO(text_font()))
+    for name in ("A", "f", "Z"):
+        font["glyf"][name].program = Program()
+        font["glyf"][name].program.fromBytecode(b"\x4f" * 60_000)
+    out = io.BytesIO()
+    font.save(out)
+    (big,) = read_tables(out.getvalue())
+    for kept, longest in (({0x41, 0x66, 0x5A}, 180_000), ({0x41, 0x66}, 120_000)):
+        part = subset(big, kept, drop_layout=True)
+        read = opened(packed(part, "ttf"))
+        assert read["head"].indexToLocFormat == (longest > 131_072) and len(part.tables["glyf"]) > longest
+        assert all(read["glyf"][read.getBestCmap()[code]].program.getBytecode() == b"\x4f" * 60_000 for code in kept)
+
+
+def compact(top: bytes, glyphs: list[bytes]) -> bytes:
+    """A table of compact outlines. top: what its dictionary holds before the operator of the outlines' place."""
+
+    def index(*objects: bytes) -> bytes:
+        ends = [1]
+        for one in objects:
+            ends.append(ends[-1] + len(one))
+        return len(objects).to_bytes(2, "big") + b"\1" + bytes(ends) + b"".join(objects) if objects else b"\0\0"
+
+    before = b"\1\0\4\1" + index(b"Reel")
+    size = len(before) + len(index(top + b"\x11")) + len(index()) * 2
+    assert size == top_place(top)
+    return before + index(top + b"\x11") + index() * 2 + index(*glyphs)
+
+
+def top_place(top: bytes) -> int:
+    return 4 + 9 + 5 + len(top) + 1 + 4
+
+
+OPERANDS: dict[str, Callable[[int], bytes]] = {
+    "one byte": lambda at: bytes([at + 139]),
+    "two bytes": lambda at: b"\x1c" + struct.pack(">h", at),
+    "four bytes": lambda at: b"\x1d" + struct.pack(">i", at),
+    "after a real number": lambda at: b"\x1e\xe2\xa2\x5f\x0c\x07" + bytes([at + 139]),
+    "after a real number of whole bytes": lambda at: b"\x1e\x12\xf5\x05" + bytes([at + 139]),
+    "after large numbers": lambda at: b"\xf7\x11\xfa\x12\xfb\x11\xfe\x12\x05" + bytes([at + 139]),
+    "after operators": lambda at: b"\x8b\x00\x8c\x15\x8d\x0c\x11" + bytes([at + 139]),
+}
+
+
+@pytest.mark.parametrize("kind", OPERANDS)
+def test_places_in_compact_outlines_are_read_in_every_form(kind: str) -> None:
+    top = OPERANDS[kind](top_place(OPERANDS[kind](0)))
+    glyphs = [b"\x0e", b"\x8b\x8b\x15\x0e", b"\x8c\x8c\x15\x0e"]
+    table = compact(top, glyphs)
+    start = top_place(top)
+    emptied = empty_charstrings(table, {0, 2}, second=False)
+    assert len(emptied) == len(table) and emptied[:start] == table[:start]
+    assert emptied[start:].rstrip(b"\0") == b"\0\3\1\1\2\3\7\x0e\x0e\x8c\x8c\x15\x0e"
+    with pytest.raises(ValueError, match="its CFF table ends too early"):
+        empty_charstrings(table[: start + 4], {0}, second=False)

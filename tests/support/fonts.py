@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Sequence
+from typing import Any
 
 import numpy as np
 from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
 from fontTools.fontBuilder import FontBuilder
 from fontTools.pens.t2CharStringPen import T2CharStringPen
 from fontTools.pens.ttGlyphPen import TTGlyphPen
+from fontTools.ttLib.tables.ttProgram import Program
 
 from oddpeg.font.axes import Axis, WeightStop
 from oddpeg.font.compile import Colours, FontCompiler
@@ -85,6 +87,16 @@ def coloured() -> FontCompiler:
     return FontCompiler(ICONS, INFO, Colours(Palettes.of(named, {red, glass, night}), layers))
 
 
+def flat() -> FontCompiler:
+    """Layers of one colour each, which the older version of the table can hold."""
+    red = Colour(200, 30, 30)
+    layers = {
+        0xE001: [ColourLayer(Fill(red), square(600)), ColourLayer(Fill(), RING)],
+        0xE003: [ColourLayer(Fill(red), RING)],
+    }
+    return FontCompiler(ICONS, INFO, Colours(Palettes.of({}, {red}), layers))
+
+
 def varying() -> FontCompiler:
     axis = Axis(400, (WeightStop(200, 0.5), WeightStop(400, 1.0), WeightStop(500, 1.1), WeightStop(900, 2.0)))
     thick = Outline(RING.xy + np.array([[-3, 300]] * 8 + [[2, 0]] * 7), RING.on, RING.ends, 1024)
@@ -92,10 +104,20 @@ def varying() -> FontCompiler:
     return FontCompiler(ICONS, INFO._replace(style=Style(), weight=400), variations=Variations(axis, masters))
 
 
+LAYOUT = """
+feature liga { sub f i by f_i; } liga;
+feature aalt { sub A from [A.alt A.last]; } aalt;
+feature ccmp { lookup apart useExtension { sub Aacute by A acute; } apart; } ccmp;
+feature smcp { sub f by i; } smcp;
+feature fina { rsub Z' [A f] by A.last; } fina;
+feature kern { pos A Z -40; pos f A -15; } kern;
+"""
+
+
 def text_font() -> bytes:
     """A font of another maker: letters, one of them made of two, kerning, ligatures."""
 
-    def drawn(*boxes: tuple[int, int, int, int]) -> object:
+    def drawn(*boxes: tuple[int, int, int, int]) -> Any:
         pen = TTGlyphPen(None)
         for x0, y0, x1, y1 in boxes:
             pen.moveTo((x0, y0))
@@ -105,30 +127,41 @@ def text_font() -> bytes:
             pen.closePath()
         return pen.glyph()
 
-    made = TTGlyphPen({"A": None, "acute": None})
-    made.addComponent("A", (1, 0, 0, 1, 0, 0))
-    made.addComponent("acute", (0.5, 0, 0.25, 1, 120, 300))
-    names = [".notdef", "space", "A", "acute", "Aacute", "f", "i", "f_i", "Z"]
+    names = [".notdef", "space", "A", "acute", "Aacute", "f", "i", "f_i", "Z", "A.alt", "A.last", "twins", "turned"]
+    inner = dict.fromkeys(names)
+
+    def composed(*parts: tuple[str, tuple[float, float, float, float, float, float]]) -> Any:
+        pen = TTGlyphPen(inner)
+        for name, matrix in parts:
+            pen.addComponent(name, matrix)
+        return pen.glyph()
+
     glyphs = {
         ".notdef": drawn((50, 0, 450, 700)), "space": TTGlyphPen(None).glyph(),
-        "A": drawn((10, 0, 590, 700), (90, 90, 500, 400)),
-        "acute": drawn((100, 720, 300, 800)), "Aacute": made.glyph(), "f": drawn((0, 0, 300, 750)),
-        "i": drawn((20, 0, 120, 500)), "f_i": drawn((0, 0, 420, 750)), "Z": drawn((30, -300, 560, 700)),
+        "A": drawn((10, 0, 590, 700), (90, 90, 500, 400)), "acute": drawn((100, 720, 300, 800)),
+        "Aacute": composed(("A", (1, 0, 0, 1, 0, 0)), ("acute", (0.5, 0, 0.25, 1, 120, 300))),
+        "f": drawn((0, 0, 300, 750)), "i": drawn((20, 0, 120, 500)), "f_i": drawn((0, 0, 420, 750)),
+        "Z": drawn((30, -300, 560, 700)), "A.alt": drawn((11, 0, 580, 690)), "A.last": drawn((12, 0, 570, 680)),
+        "twins": composed(("Aacute", (0.5, 0, 0, 0.5, 3, -7)), ("i", (0.5, 0, 0, 1.5, -128, 127))),
+        "turned": composed(("twins", (0, 1, -1, 0, 500, 0)),),
     }  # fmt: skip
+    glyphs["f"].program, glyphs["turned"].program = Program(), Program()
+    glyphs["f"].program.fromBytecode(b"\xb0\x01\x21")
+    glyphs["turned"].program.fromBytecode(b"\x4f")
+    glyphs["i"].flags[0] |= 0x40  # its contours may overlap
     builder = FontBuilder(1000)
     builder.setupGlyphOrder(names)
     builder.setupCharacterMap(
         {0x20: "space", 0x41: "A", 0xB4: "acute", 0xC1: "Aacute", 0x66: "f", 0x69: "i", 0x5A: "Z"}
     )
     builder.setupGlyf(glyphs)
-    builder.setupHorizontalMetrics({name: (200 + 50 * n, 10) for n, name in enumerate(names)})
+    builder.setupHorizontalMetrics({name: (min(200 + 50 * n, 700), 10 + n) for n, name in enumerate(names)})
     builder.setupHorizontalHeader(ascent=800, descent=-200)
     builder.setupNameTable({"familyName": "Quay Sans", "styleName": "Regular", "psName": "QuaySans-Regular"})
     builder.setupOS2(sTypoAscender=800, sTypoDescender=-200, usWinAscent=900, usWinDescent=300, sxHeight=500)
     builder.setupPost()
     builder.updateHead(created=0, modified=0)
-    layout = "feature liga { sub f i by f_i; } liga; feature kern { pos A Z -40; pos f A -15; } kern;"
-    addOpenTypeFeaturesFromString(builder.font, layout)
+    addOpenTypeFeaturesFromString(builder.font, LAYOUT)
     builder.font.recalcTimestamp = False
     out = io.BytesIO()
     builder.font.save(out)
@@ -166,4 +199,4 @@ def plain() -> FontCompiler:
     return FontCompiler(ICONS, INFO)
 
 
-MADE: dict[str, Callable[[], FontCompiler]] = {"plain": plain, "coloured": coloured, "varying": varying}
+MADE: dict[str, Callable[[], FontCompiler]] = {"plain": plain, "coloured": coloured, "flat": flat, "varying": varying}
