@@ -8,7 +8,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from operator import attrgetter
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.font.palettes import Palettes
@@ -257,12 +257,12 @@ class IconSet:
         faces = tuple(face.of_icons(names) for face in self.faces)
         return replace(self, icons=icons, faces=faces, mirrored=tuple(n for n in self.mirrored if n in names))
 
-    def in_colours(self, mode: bool | str) -> IconSet:
-        """Return the same set in colours: with gradients, with their mean colours (True), or in the colour of the text
-        (False)."""
+    def in_colours(self, mode: Literal["", "flat", "gradients"]) -> IconSet:
+        """Return the same set in colours: with gradients, with their mean colours, or in the colour of the text alone
+        (an empty mode)."""
         if self.palettes is None or mode == "gradients":
             return self
-        if mode:
+        if mode == "flat":
             return replace(self, faces=tuple(face.flattened() for face in self.faces))
         return replace(self, faces=tuple(face._replace(layers={}) for face in self.faces), palettes=None)
 

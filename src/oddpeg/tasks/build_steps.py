@@ -53,7 +53,7 @@ class _Selection(NamedTuple):
 
     icons: frozenset[str]
     faces: frozenset[str]
-    colour: bool | str
+    colour: str
 
 
 def _face_of(em: Em, face: DrawnFace) -> Face:
@@ -268,10 +268,10 @@ class BuildSteps:
         for name, bundle in chosen.items():
             faces = frozenset(plan.name for plan in self.project.faces_of(bundle))
             held = frozenset(icon.name for icon in icons.icons if holds(self.project, bundle, icon))
-            selection = _Selection(held, faces, bundle.colour)
+            selection = _Selection(held, faces, bundle.colour_mode)
             if selection not in shared:
                 selected = (
-                    icons.in_colours(bundle.colour)
+                    icons.in_colours(bundle.colour_mode)
                     .select(held)
                     .select_faces(faces, self.project.default_face(bundle).name)
                 )

@@ -39,12 +39,6 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     script = script.replace("@RULES@", json.dumps(RULES))
     style = source("specimen/look.css").replace("@WEIGHT@", default_weight(icon_set))
     style = style.replace("@FACES@", _face_rules(icon_set, context))
-    data = {
-        "drop": icon_set.drop,
-        "synonyms": dict(icon_set.synonyms),
-        "retired": [_retired(name, code) for name, code in icon_set.retired],
-        "icons": [],
-    }
     page = render(
         "specimen/page.html.jinja",
         c=icon_set,
@@ -57,7 +51,7 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
         stem=icon_set.stem,
         includes=_includes(icon_set, context),
         desktop=context.urls.get("ttf", ""),
-        data=_script_json(data).removesuffix("]}"),
+        data=_script_json(_facts(icon_set)).removesuffix("]}"),
         end="]}",
         icons=_ICONS,
         details=_DETAILS,
@@ -72,6 +66,16 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     icons = b",".join(row.encode() for row, _, _ in known)
     details = b"\n".join(one.encode() for _, _, one in known)
     return b"".join([before.encode(), icons, between.encode(), details, after.encode()])
+
+
+def _facts(icon_set: IconSet) -> dict[str, Any]:
+    """Return what the page's script knows of the whole set; the icons come last, and into the list."""
+    return {
+        "drop": icon_set.drop,
+        "synonyms": dict(icon_set.synonyms),
+        "retired": [_retired(name, code) for name, code in icon_set.retired],
+        "icons": [],
+    }
 
 
 class _File(NamedTuple):
