@@ -12,13 +12,22 @@ from pathlib import Path
 import pytest
 from fontTools.ttLib import TTFont
 from fontTools.ttLib.tables.ttProgram import Program
+from fontTools.ttLib.woff2 import WOFF2Reader
 
 from oddpeg.font.cff import empty_charstrings
+from oddpeg.font.compile import Colours, FontCompiler
 from oddpeg.font.containers import FontTables, read_tables
+from oddpeg.font.foreign_glyf import canonical_size, glyph_data, parse_glyph
+from oddpeg.font.glyphset import Glyph
 from oddpeg.font.packing import packed
+from oddpeg.font.palettes import Palettes
 from oddpeg.font.subset import subset
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.outline.model import ColourLayer
+from oddpeg.svg.layers import Fill
+from oddpeg.svg.model import Colour, Gradient, Stop
 from support.expected import require_expected
-from support.fonts import MADE, cubic_font, plain, text_font
+from support.fonts import ICONS, INFO, MADE, cubic_font, plain, shape, square, text_font
 
 EXPECTED = Path(__file__).with_name("expected")
 
@@ -152,3 +161,41 @@ def test_places_in_compact_outlines_are_read_in_every_form(kind: str) -> None:
     assert emptied[start:].rstrip(b"\0") == b"\0\3\1\1\2\3\7\x0e\x0e\x8c\x8c\x15\x0e"
     with pytest.raises(ValueError, match="its CFF table ends too early"):
         empty_charstrings(table[: start + 4], {0}, second=False)
+
+
+def test_long_runs_of_equal_steps_are_packed_and_counted() -> None:
+    steps = [(k // 2, (k + 1) // 2) for k in range(601)] + [(400, 900), (800, -120)]
+    flat = [(7 * k, 0) for k in range(130)] + [(1000, 800, True)]
+    font = FontCompiler([Glyph.of("stairs", 0xE001, shape(steps, flat)), *ICONS[1:]], INFO).write("ttf")
+    read = opened(font)
+    assert [*map(tuple, read["glyf"]["stairs"].coordinates)] == [point[:2] for point in (*steps, *flat)]
+    (tables,) = read_tables(font)
+    data = glyph_data(tables.tables)
+    assert [len(one) for one in data] == [canonical_size(parse_glyph(one)) for one in data]
+
+
+def test_outlines_of_foreign_fonts_are_rearranged_for_the_web() -> None:
+    (font,) = read_tables(text_font())
+    web = io.BytesIO(packed(font, "woff2"))
+    entries = {entry.tag: entry for entry in WOFF2Reader(web).tables.values()}
+    assert entries["glyf"].transformed and entries["loca"].transformed and entries["loca"].length == 0
+
+
+def test_gradients_beyond_the_reach_of_coordinates_go_into_a_transform() -> None:
+    stops = (Stop(0.0, Colour(9, 9, 9), 1.0), Stop(1.0, Colour(200, 0, 0), 1.0))
+    far = Gradient(False, (0.0, 0.0, 40.0, 30.0), stops, "pad", Matrix(), False)
+    point = Gradient(False, (0.5, 0.5, 0.5, 0.5), stops, "pad", Matrix(), False)
+    em = Matrix(1024, 0, 0, -1024, 10, 896)
+    fills = [Fill(gradient=far, matrix=em), Fill(gradient=point, alpha=0.5, matrix=em)] * 150
+    palettes = Palettes.of({}, {stop.colour for stop in stops if stop.colour})
+    layers = {0xE001: [ColourLayer(fill, square(10 + number)) for number, fill in enumerate(fills)]}
+    table = opened(FontCompiler(ICONS, INFO, Colours(palettes, layers)).write("ttf"))["COLR"].table
+    (base,) = table.BaseGlyphList.BaseGlyphPaintRecord
+    groups = table.LayerList.Paint[base.Paint.FirstLayerIndex :][: base.Paint.NumLayers]
+    assert [group.NumLayers for group in groups] == [255, 45]  # as many as one paint may have
+    first, second = table.LayerList.Paint[groups[0].FirstLayerIndex :][:2]
+    line, m = first.Paint.Paint, first.Paint.Transform
+    for (x, y), there in (((line.x0, line.y0), (10, 896)), ((line.x1, line.y1), (40_970, 896 - 30_720))):
+        assert (m.xx * x + m.xy * y + m.dx, m.yx * x + m.yy * y + m.dy) == pytest.approx(there, abs=2)
+    across = (line.x2 - line.x0) * (line.x1 - line.x0) + (line.y2 - line.y0) * (line.y1 - line.y0)
+    assert across == 0 and (second.Paint.Format, second.Paint.Alpha) == (2, 0.5)

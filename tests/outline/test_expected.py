@@ -36,7 +36,14 @@ COLOURED = {
 }
 DRAWN = {**GALLERY, **COLOURED}
 FEW = ("stroke-on-curve", "cap-round", "join-round", "even-odd", "path-arcs", "current-colour", "dashes", "circle")
-CASES = [name + variant for variant in VARIANTS for name in DRAWN if not variant or name in (*FEW, *COLOURED)]
+ALL_WAYS = (*FEW, *COLOURED)
+ALONG = tuple(name for name in GALLERY if name.startswith(("stroke-", "cap-", "join-", "dash")))
+CASES = [
+    name + variant
+    for variant in VARIANTS
+    for name in DRAWN
+    if not variant or name in ALL_WAYS or ("axis" in variant and name in ALONG)
+]
 
 
 def made(case: str) -> OutlineResult:

@@ -57,6 +57,21 @@ GALLERY = {
     "stroke-wide-on-tight-bend": '<path fill="none" stroke="#000" stroke-width="8" d="M5 18C8 0 16 0 19 18"/>',
     "stroke-on-cusp": '<path fill="none" stroke="#000" stroke-width="3" d="M4 19C24 4 0 4 20 19"/>',
     "stroke-doubling-back": f'<path {STROKE} stroke-linejoin="round" d="M4 12h14H9"/>',
+    "dash-odd-list": f'<path {STROKE} stroke-dasharray="3 1 .5" stroke-dashoffset="-2.5" d="M3 4h16v15H3z"/>',
+    "dash-within-one-side": f'<path {STROKE} stroke-dasharray="100 7" d="M3 4h16v15H3z"/>',
+    "dash-over-curves": (
+        f'<path {STROKE} stroke-dasharray="4 0 2 3" stroke-linecap="round" d="M2 12C8-9 14 33 22 9Q12 2 6 20"/>'
+    ),
+    "dash-round-dots": f'<path {STROKE} stroke-dasharray="0 4" stroke-linecap="round" d="M3 6H21M3 16L20 19"/>',
+    "stroke-cusp-in-cubic": f'<path {STROKE} d="M3 18C24 3 0 3 21 18"/><path {STROKE} d="M2 3C9 3 9 3 2 3.5"/>',
+    "stroke-turning-back": (
+        f'<path {STROKE} d="M4 6h14H7"/><path {STROKE} stroke-linejoin="bevel" d="M4 17L19 17 6 17.5"/>'
+    ),
+    "join-miter-near-limit": f'<path {STROKE} d="M3 4L20 9 4 13M3 16L21 17.5 3 19"/>',
+    "stroke-closed-with-curves": (
+        f'<path {STROKE} stroke-linejoin="round" d="M5 5C9 2 16 2 19 5S15 21 12 21 3 8 5 5z"/>'
+    ),
+    "stroke-wide-inner-corner": '<path fill="none" stroke="#000" stroke-width="7" d="M4 20V6c0-2 1-3 3-3h12"/>',
     "stroke-crossing-itself": f'<path {STROKE} d="M3 6C30 18-4 18 21 6"/>',
     "stroke-round-a-loop": '<path fill="none" stroke="#000" d="M3 20C40-2-16-2 21 20"/>',
     "fill-and-stroke": '<path fill="#777" stroke="#000" stroke-width="2" d="M6 6h12v12H6z"/>',
