@@ -106,7 +106,6 @@ def _written(glyphs: GlyphSet) -> _Written:
     streams = [head.ravel(), big_endian(glyphs.ends, 2).ravel(), None, flag_bytes, x_bytes, y_bytes]
     for size, data in zip(sizes, streams, strict=True):
         if data is not None:
-            piece, position = ragged_index(size)
-            out[start[piece] + position] = data
+            out[np.repeat(start - offsets(size), size) + np.arange(len(data))] = data
         start = start + size
     return _Written(out.tobytes(), padded)
