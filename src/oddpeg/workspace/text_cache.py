@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 
 from oddpeg.workspace.code_stamp import code_stamp
@@ -18,12 +18,15 @@ from oddpeg.workspace.state import read_state, write_caches
 _NAME = "cache/texts"
 
 
-def _checksum(body: bytes) -> str:
-    return hashlib.blake2b(body, digest_size=16).hexdigest()
+def _checksum(pieces: Iterable[bytes]) -> str:
+    total = hashlib.blake2b(digest_size=16)
+    for piece in pieces:
+        total.update(piece)
+    return total.hexdigest()
 
 
 class TextCache:
-    """Texts by what they were made from; `save` keeps those that this build asked for."""
+    """Texts by what they were made from; `save` keeps those that this build asked for, and ends the asking."""
 
     def __init__(self, root: Path) -> None:
         self._root = root
@@ -49,19 +52,23 @@ class TextCache:
         return [self._asked[key] for key in keys]
 
     def save(self) -> None:
-        """Keep what was asked for, if it is not what is kept already."""
-        if self._asked.keys() == self._known.keys():
+        """Keep what was asked for, if it is not what is kept already, and let go of it: in a large set, texts take as
+        much room as all outlines."""
+        asked, self._asked = self._asked, {}
+        known, self._known = self._known.keys(), {}
+        if asked.keys() == known:
             return
-        texts = {key: text.encode() for key, text in self._asked.items()}
-        body = b"".join(texts.values())
-        head = {"checksum": _checksum(body), "texts": {key: len(text) for key, text in texts.items()}}
-        write_caches({_NAME: json.dumps(head).encode() + b"\n" + body}, self._root)
+        pieces = [text.encode() for text in asked.values()]
+        sizes = dict(zip(asked, map(len, pieces), strict=True))
+        head = {"checksum": _checksum(pieces), "texts": sizes}
+        pieces.insert(0, json.dumps(head).encode() + b"\n")
+        write_caches({_NAME: b"".join(pieces)}, self._root)
 
     def _load(self) -> dict[str, str]:
         try:
             line, body = (read_state(self._root, _NAME) or b"").split(b"\n", 1)
             head = json.loads(line)
-            if head["checksum"] != _checksum(body):
+            if head["checksum"] != _checksum([body]):
                 return {}
             found, at = {}, 0
             for key, size in head["texts"].items():

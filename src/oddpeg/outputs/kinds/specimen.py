@@ -62,10 +62,10 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     )
     before, between, after = re.split(f"{_ICONS}|{_DETAILS}", page)
     # bytes: in a text, one character beyond the first plane would make all others take four times as much room
-    known = [one.partition(_SPLIT) for one in context.early or write_icons(icon_set, context, icon_set.icons)]
-    icons = b",".join(row.encode() for row, _, _ in known)
-    details = b"\n".join(one.encode() for _, _, one in known)
-    return b"".join([before.encode(), icons, between.encode(), details, after.encode()])
+    known = context.early or write_icons(icon_set, context, icon_set.icons)
+    icons = ",".join(one.partition(_SPLIT)[0] for one in known)
+    details = "\n".join(one.partition(_SPLIT)[2] for one in known)
+    return b"".join(part.encode() for part in (before, icons, between, details, after))
 
 
 def _facts(icon_set: IconSet) -> dict[str, Any]:
