@@ -10,7 +10,7 @@ import math
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache, partial
+from functools import partial
 from itertools import islice
 from typing import Literal, NamedTuple
 
@@ -83,11 +83,9 @@ def frame_height(data: bytes) -> float | None:
             data = unpacked(data)
         except DrawingError:
             return None
-    head = data[:2048]  # the work of looking for it may grow with the square of what is looked at
-    # drawings of one set begin alike
-    height = _plain_height(head[: head.find(b">") + 1] if head.startswith(b"<svg") else head)
-    if height is not None:
-        return _positive(height)
+    match = _VIEW_BOX.match(data[:2048])  # its work may grow with the square of what it looks at
+    if match:  # as nearly every drawing begins; anything else is parsed
+        return _positive(float(match[1]))
     from lxml import etree
 
     from oddpeg.svg.viewport import drawing_box
@@ -98,13 +96,6 @@ def frame_height(data: bytes) -> float | None:
     except Exception:  # whatever is wrong with it, reading it will say
         return None
     return None
-
-
-@lru_cache(maxsize=1024)
-def _plain_height(head: bytes) -> float | None:
-    """Return the height of a frame as nearly every drawing has it; None where parsing has to tell."""
-    match = _VIEW_BOX.match(head)
-    return float(match[1]) if match else None
 
 
 def _positive(height: float) -> float | None:

@@ -35,11 +35,12 @@ class Spine:
         ends = np.cumsum(size)
         pieces = []
         for low, high in spans:
-            inside = np.flatnonzero((ends > low) & (ends - size < high))
+            starts = ends - size
+            inside = np.flatnonzero((ends > low) & ((starts < high) | (starts <= low)))  # the latter: of a dot
             if not len(inside):
                 continue
-            t0 = np.clip((low - (ends - size)[inside]) / size[inside], 0, 1)
-            t1 = np.clip((high - (ends - size)[inside]) / size[inside], 0, 1)
+            t0 = np.clip((low - starts[inside]) / size[inside], 0, 1)
+            t1 = np.clip((high - starts[inside]) / size[inside], 0, 1)
             a, b = self.a[inside], self.b[inside]
             pieces.append(Spine(a + (b - a) * t0, a + (b - a) * t1, self.ta[inside], self.tb[inside], False))
         return pieces
@@ -97,7 +98,7 @@ def _dashed(spine: Spine, stroke: Stroke) -> list[Spine]:
     at, spans = -(stroke.dash_offset % period), []
     while at < total:
         for on, off in zip(stroke.dashes[::2], stroke.dashes[1::2], strict=True):
-            if at + on > 0 and at < total:
+            if at < total and (at >= 0 or at + on > 0):  # a dash without length is a dot where it has caps
                 spans.append((max(at, 0.0), min(at + on, total)))
             at += on + off
     pieces = spine.cut(spans)
