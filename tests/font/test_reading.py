@@ -26,8 +26,6 @@ EXPECTED = Path(__file__).with_name("expected")
 
 
 def font_of(kind: str) -> bytes:
-    if kind == "web":
-        return MADE["plain"]().write("eot")
     return {"letters": text_font, "cubic": cubic_font}[kind]() if kind not in MADE else MADE[kind]().write("ttf")
 
 
@@ -62,9 +60,27 @@ def _rounded(value: Any) -> Any:
     return value if isinstance(value, (int, str, bool, type(None))) else repr(value)
 
 
-@pytest.mark.parametrize("kind", [*MADE, "web", "letters", "cubic"])
+@pytest.mark.parametrize("kind", [*MADE, "letters", "cubic"])
 def test_what_is_read_is_as_it_was(kind: str) -> None:
     require_expected(EXPECTED / f"{kind}.read.txt", pprint.pformat(read(font_of(kind)), width=118) + "\n")
+
+
+@pytest.mark.parametrize("file_format", ["eot", "woff", "woff2"])
+def test_the_same_is_read_however_a_font_is_packed(file_format: str) -> None:
+    bare, other = read(font_of("plain")), read(MADE["plain"]().write(file_format))
+    nameless = file_format != "eot"  # as files for the web are
+    assert other["facts"][0]["file_format"] == file_format.upper()
+    same = [
+        "codepoints",
+        "fixed",
+        "colours",
+        "shapes",
+        "lines",
+        "like",
+        "renamed",
+        *([] if nameless else ["names", "font"]),
+    ]
+    assert {key: other[key] for key in same} == {key: bare[key] for key in same}
 
 
 def test_fonts_of_svg_are_read() -> None:

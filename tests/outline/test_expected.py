@@ -1,5 +1,5 @@
-"""Outlines of one drawing for each feature of SVG, made by calls, as they were when an independent renderer had shown
-them to be right. `ODDPEG_WRITE_EXPECTED=1` writes them anew, to be shown again."""
+"""Outlines, made by calls, of every drawing of the gallery (which is held against an independent renderer) and of two
+in colours, placed in several ways: whatever moves a point by more than a unit shows."""
 
 from __future__ import annotations
 

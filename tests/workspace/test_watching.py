@@ -150,10 +150,14 @@ def test_every_file_that_the_config_names_is_watched(project: ProjectFolder) -> 
     from oddpeg.workspace.watching import matters
 
     own = project.read("oddpeg.toml").replace("[icons]\n", '[icons]\nnames = "vendor/names.json"\n')
-    table = (
-        '[repack.signs]\nfont = "vendor/a.bin"\ninto = "out"\nnames = "vendor/map.csv"\nmetrics_of = "vendor/b.bin"\n'
-    )
-    project.config(f"{own}\n{table}")
+    table = """
+[repack.signs]
+font = "vendor/a.bin"
+into = "out"
+names = "vendor/map.csv"
+metrics_of = "vendor/b.bin"
+"""
+    project.config(own + table)
     opened = Project.open(project.root / "oddpeg.toml")
     named = ["names.json", "a.bin", "map.csv", "b.bin"]
     assert all(matters((project.root / "vendor" / name).resolve(), opened) for name in named)

@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.streams import Bytes, big_endian
+from oddpeg.font.streams import Bytes, big_endian, pick
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.geometry.ragged import offsets, ragged_index
 
@@ -24,11 +24,7 @@ def _axis(delta: Ints, short: int, same: int) -> tuple[Bytes, Bytes, Ints]:
     size = np.minimum(distance, 1) + is_long
     # by size, and by whether the coordinate grows
     bits = np.array([same, 0, short, short + same, 0, 0], dtype=np.uint8)[2 * size + (delta > 0)]
-    data = np.empty((len(delta), 2), dtype=np.uint8)
-    data[:, 0] = delta >> 8
-    data[:, 1] = np.where(is_long, delta, distance)
-    kept = np.stack([is_long, size > 0], axis=1)
-    return bits, data[kept], size
+    return bits, pick([np.where(is_long, delta >> 8, distance), delta], size), size
 
 
 def _flag_bytes(flags: Bytes, starts: Bools) -> tuple[Bytes, Ints]:
@@ -41,11 +37,11 @@ def _flag_bytes(flags: Bytes, starts: Bools) -> tuple[Bytes, Ints]:
     run, k = ragged_index(pieces)
     at = head[run] + 256 * k
     count = np.minimum(length[run] - 256 * k, 256)
-    repeated = count > 1
-    data = np.stack([flags[at] | np.where(repeated, REPEAT, 0).astype(np.uint8), (count - 1).astype(np.uint8)], axis=1)
+    size = np.where(count > 1, 2, 1)
+    data = pick([flags[at] | np.where(count > 1, REPEAT, 0), count - 1], size)
     spent = np.zeros(len(flags), dtype=np.int64)
-    spent[at] = 1 + repeated
-    return data[np.stack([np.ones_like(repeated), repeated], axis=1)], spent
+    spent[at] = size
+    return data, spent
 
 
 def _per_glyph(values: Ints, glyphs: GlyphSet) -> Ints:

@@ -298,8 +298,7 @@ class IconSet:
             facts += (self.palettes, sorted(self.face.layers) if self.face else ())
         if len(faces) > 1 or any(face.axis for face in self.faces):
             facts += (self.default, tuple(faces))
-        icons = list(map(tuple, self.icons))
-        return hashlib.blake2b(repr((facts, self.units_per_em, icons)).encode(), digest_size=16).hexdigest()
+        return _digest_of((facts, self.units_per_em, list(map(tuple, self.icons))))
 
     @cached_property
     def surroundings_digest(self) -> str:
@@ -307,8 +306,9 @@ class IconSet:
         palettes are called, and the names and codepoints of all icons."""
         faces = [(face.name, face.weight, face.em, face.axis, face.stands_for) for face in self.faces]
         names = [(icon.name, icon.codepoint, icon.aliases, icon.faces) for icon in self.icons]
-        facts = (self.naming, self.classes, self.drop, self.mirrored, self.palettes, self.default, faces, names)
-        return hashlib.blake2b(repr(facts).encode(), digest_size=16).hexdigest()
+        return _digest_of(
+            (self.naming, self.classes, self.drop, self.mirrored, self.palettes, self.default, faces, names)
+        )
 
     @cached_property
     def icon_digests(self) -> list[str]:
@@ -326,8 +326,11 @@ class IconSet:
     @cached_property
     def drawings_digest(self) -> str:
         """What stands for drawings and outlines."""
-        faces = [(face.name, face.weight, face.em) for face in self.faces]
-        return hashlib.blake2b(repr((faces, self.icon_digests)).encode(), digest_size=16).hexdigest()
+        return _digest_of(([(face.name, face.weight, face.em) for face in self.faces], self.icon_digests))
+
+
+def _digest_of(facts: object) -> str:
+    return hashlib.blake2b(repr(facts).encode(), digest_size=16).hexdigest()
 
 
 def _add_glyph(total: hashlib.blake2b, face: Face, name: str) -> None:

@@ -214,7 +214,7 @@ class BuildSteps:
                 for one in examine_all([Examinee(d.data, outlines.get(d.source.file)) for d in some], framed)
             ]
 
-        texts = self.texts.get_all(examine, [(gathered.digests[d.source.name], framed) for d in drawings])
+        texts = self.texts.get_all(examine, framed, [gathered.digests[d.source.name] for d in drawings])
         examined = [Examined.unpacked(text) for text in texts]
         found = review(self.project, [d.source for d in drawings], examined, gathered.pegs)
         self.lap("findings")

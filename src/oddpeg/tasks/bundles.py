@@ -75,11 +75,9 @@ class BuiltBundle(NamedTuple):
         assert write is not None
         # the lines to paste for an icon may come from any bundle
         used = None if project.used is None else sorted(project.used)
-        around = repr((_around(kind, context), project.config, used, icons.surroundings_digest))
-        same = hashlib.blake2b(around.encode(), digest_size=16).hexdigest()
+        common = (_around(kind, context), project.config, used, icons.surroundings_digest)
         return cache.get_all(
-            lambda rows: write(icons, context, [icons.icons[row] for row in rows]),
-            [(same, digest) for digest in icons.icon_digests],
+            lambda rows: write(icons, context, [icons.icons[row] for row in rows]), common, icons.icon_digests
         )
 
     def contents(self, early: Early, before: Mapping[str, int]) -> BundleFiles:

@@ -36,13 +36,15 @@ class TextCache:
 
     def get(self, write: Callable[[], str], *made_from: object) -> str:
         """Return the text that was made from values with the same `repr`, or what `write` returns."""
-        return self.get_all(lambda rows: [write()], [made_from])[0]
+        return self.get_all(lambda rows: [write()], made_from, [()])[0]
 
-    def get_all(self, write: Callable[[list[int]], list[str]], made_from: Sequence[object]) -> list[str]:
-        """Return one text for each; `write` is called once, with the numbers of those that are not kept."""
-        keys = [
-            hashlib.blake2b(repr(values).encode(), digest_size=16, key=self._salt).hexdigest() for values in made_from
-        ]
+    def get_all(
+        self, write: Callable[[list[int]], list[str]], common: object, made_from: Sequence[object]
+    ) -> list[str]:
+        """Return one text for each of `made_from`; `write` is called once, with the numbers of those that are not kept.
+        common: what all of them are made from besides."""
+        salt = hashlib.blake2b(repr(common).encode(), digest_size=16, key=self._salt).digest()
+        keys = [hashlib.blake2b(repr(values).encode(), digest_size=16, key=salt).hexdigest() for values in made_from]
         new = [i for i, key in enumerate(keys) if key not in self._asked and key not in self._known]
         written = dict(zip(new, write(new) if new else [], strict=True))
         for i, key in enumerate(keys):
@@ -52,8 +54,8 @@ class TextCache:
         return [self._asked[key] for key in keys]
 
     def save(self) -> None:
-        """Keep what was asked for, if it is not what is kept already, and let go of it: in a large set, texts take as
-        much room as all outlines."""
+        """Keep what was asked for, if it is not what is kept already, and let go of it: of a large set, texts are tens
+        of megabytes."""
         asked, self._asked = self._asked, {}
         known, self._known = self._known.keys(), {}
         if asked.keys() == known:
