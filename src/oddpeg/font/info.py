@@ -134,7 +134,7 @@ _FOLDED = str.maketrans(
 
 def folded(text: str) -> str:
     """Return a text in ASCII: letters without accents, and what has no likeness there left out."""
-    return unicodedata.normalize("NFKD", text.translate(_FOLDED)).encode("ascii", "ignore").decode()
+    return unicodedata.normalize("NFKD", text).translate(_FOLDED).encode("ascii", "ignore").decode()
 
 
 def ascii_words(text: str) -> list[str]:
