@@ -46,10 +46,13 @@ CASES = [
 ]
 
 
+def drawing(name: str) -> bytes:
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{DRAWN[name]}</svg>'.encode()
+
+
 def made(case: str) -> OutlineResult:
     name = case.split(" ")[0]
-    svg = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{DRAWN[name]}</svg>'
-    return outline_files([svg.encode()], VARIANTS[case.removeprefix(name)])[0]
+    return outline_files([drawing(name)], VARIANTS[case.removeprefix(name)])[0]
 
 
 def plain(outline: Outline) -> list[Any]:
@@ -74,11 +77,27 @@ def expected() -> dict[str, Any]:
     return found
 
 
-@pytest.mark.parametrize("case", CASES)
-def test_outlines_are_as_they_were(case: str, expected: dict[str, Any]) -> None:
-    now, then = described(made(case)), expected[case]
+def require_like(now: dict[str, Any], then: dict[str, Any]) -> None:
     assert now["said"] == then["said"] and now["layers"] == then["layers"]
     assert [one[:4] for one in now["outlines"]] == [one[:4] for one in then["outlines"]]
     for (*_, rows), (*_, old) in zip(now["outlines"], then["outlines"], strict=True):
         a, b = np.array(rows).reshape(-1, 3), np.array(old).reshape(-1, 3)
         assert (a[:, 2] == b[:, 2]).all() and abs(a - b).max(initial=0) <= MOST
+
+
+@pytest.mark.parametrize("case", CASES)
+def test_outlines_are_as_they_were(case: str, expected: dict[str, Any]) -> None:
+    require_like(described(made(case)), expected[case])
+
+
+@pytest.mark.parametrize("variant", ["", " in colours, along an axis"])
+def test_outlines_do_not_depend_on_the_company_they_are_made_in(variant: str, expected: dict[str, Any]) -> None:
+    cases = [case for case in CASES if case.removeprefix(case.split(" ")[0]) == variant]
+    files = [drawing(case.split(" ")[0]) for case in cases]
+    bad = {5: b"<svg", 17: b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"/>'}
+    for at, data in bad.items():
+        files.insert(at, data)
+    results = outline_files(files, VARIANTS[variant])
+    assert [bool(results.pop(at).problem) for at in sorted(bad, reverse=True)] == [True, True]
+    for case, result in zip(cases, results, strict=True):
+        require_like(described(result), expected[case])

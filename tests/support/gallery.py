@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from support.scenes import scenes
+
 STROKE = 'fill="none" stroke="#000" stroke-width="3"'
 CURVE = "M3 18C6 2 12 26 21 5"
 
@@ -244,6 +246,8 @@ STYLED = {
 }
 
 GALLERY |= {f"css-{name.replace(' ', '-')}": drawn for name, (drawn, _) in STYLED.items()}
+
+GALLERY |= scenes(24, 20)
 
 # what the independent renderer does not know, written in what it knows
 PLAINLY = {
