@@ -16,7 +16,7 @@ from fontTools.ttLib import TTFont
 
 from oddpeg.font.compile import FontCompiler
 from oddpeg.font.glyphset import Glyph
-from oddpeg.font.info import FontInfo, glyph_names, postscript_name, short_family
+from oddpeg.font.info import FontInfo, glyph_names, postscript_name, short_name
 from oddpeg.font.unicode_blocks import BLOCKS
 from oddpeg.font.woff2 import base128, short255
 from oddpeg.outline.model import Outline
@@ -91,8 +91,8 @@ def test_names_that_old_interfaces_can_hold(project: ProjectFolder) -> None:
         family,
         "Regular",
     ]
-    assert short_family("Short and good") == "Short and good" and short_family("潮" * 40) == "潮" * 31
-    assert short_family("x" * 40) == "x" * 31
+    assert short_name("Short and good") == "Short and good" and short_name("潮" * 40) == "潮" * 31
+    assert short_name("x" * 40) == "x" * 31
 
 
 @pytest.mark.parametrize("bit", range(123))

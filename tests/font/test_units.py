@@ -12,7 +12,18 @@ from fontTools.ttLib import TTFont
 
 from oddpeg.font.axes import Axis, WeightStop
 from oddpeg.font.containers import FontTables, format_of, read_tables
-from oddpeg.font.info import ascii_words, file_stem, folded, name_text, postscript_name, resource_name, short_family
+from oddpeg.font.info import (
+    FontInfo,
+    Link,
+    Style,
+    ascii_words,
+    file_stem,
+    folded,
+    name_text,
+    postscript_name,
+    resource_name,
+    short_name,
+)
 from oddpeg.font.inspection import embedding_words, facts_of, inspect_font, is_private, shown_name
 from oddpeg.font.palettes import is_light, luminance, nearest_entry
 from oddpeg.svg.model import Colour
@@ -81,7 +92,28 @@ def test_names_as_each_place_wants_them() -> None:
     ],
 )
 def test_family_names_that_old_interfaces_can_hold(family: str, short: str) -> None:
-    assert short_family(family) == short
+    assert short_name(family) == short
+
+
+@pytest.mark.parametrize(
+    "family", ["Quay", "Saltmarsh Signs of the Harbour Office", "x" * 40, "⚓" * 20 + " " + "🌊" * 9]
+)
+def test_old_interfaces_can_tell_the_styles_of_a_family_apart(family: str) -> None:
+    names = ["Thin", "Light", "Semi Bold", "Extra Bold", "Weight 650", "Condensed and Slanted Backwards"]
+    styles = [Style(), Style("Bold", Link.BOLD), *(Style(name, Link.NONE) for name in names)]
+    infos = [FontInfo(family, "1.0", 1000, 800, -200, style=style) for style in styles]
+    linked = {(info.linked_family, info.style.link.value or "Regular") for info in infos}
+    full = {info.full_name for info in infos}
+    assert len(linked) == len(full) == len(styles)
+    for text in (*full, *(name for name, _ in linked)):
+        assert len(text.encode("utf-16-le")) <= 62 and text == text.strip() and "\ufffd" not in text
+    if family == "Quay":
+        assert linked >= {("Quay", "Regular"), ("Quay", "Bold"), ("Quay Thin", "Regular")}
+        assert full >= {"Quay", "Quay Bold", "Quay Thin", "Quay Weight 650"}
+    assert short_name("Saltmarsh Signs of the Harbour Office", "Extra Bold") == "Saltmarsh Signs of Extra Bold"
+    assert short_name("x" * 40, "Condensed and Slanted Backwards") == "x" * 10 + " Condensed and Slante"
+    assert short_name("Saltmarsh Signs of Sea", "Semi Bold") == "Saltmarsh Signs of Semi Bold"
+    assert short_name("Saltmarsh Signs Sea", "Extra Bold") == "Saltmarsh Signs Sea Extra Bold"
 
 
 def test_texts_of_the_name_table_end_where_it_does() -> None:

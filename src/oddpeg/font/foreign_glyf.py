@@ -119,8 +119,10 @@ def _components(data: bytes) -> tuple[bytes, bytes | None]:
 
 def _simple(data: bytes, contours: int, box: tuple[int, int, int, int]) -> ForeignOutline:
     at = 10 + 2 * contours
+    if len(data) < at:
+        raise IndexError
     ends = np.frombuffer(data[10:at], ">u2").astype(np.int64)
-    if len(ends) < contours or (np.diff(ends) < 0).any():
+    if (np.diff(ends) < 0).any():
         raise IndexError
     (length,) = struct.unpack(">H", data[at : at + 2])
     instructions = data[at + 2 : at + 2 + length]

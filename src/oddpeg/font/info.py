@@ -87,8 +87,12 @@ class FontInfo(NamedTuple):
     @property
     def linked_family(self) -> str:
         """The family under which the face is one of four styles, `name` ID 1."""
-        apart = self.style.link is Link.NONE
-        return short_family(f"{self.family} {self.style.name}" if apart else self.family)
+        return short_name(self.family, self.style.name if self.style.link is Link.NONE else "")
+
+    @property
+    def full_name(self) -> str:
+        """The family and the style, `name` ID 4."""
+        return short_name(self.family, "" if self.style.name == "Regular" else self.style.name)
 
     @property
     def is_bold(self) -> bool:
@@ -103,6 +107,7 @@ class FontInfo(NamedTuple):
 
 
 MOST_FAMILY_UNITS = 31
+MOST_STYLE_UNITS = 20
 MOST_NAME_UNITS = 4000  # UTF-16 code units of one text: all of them share 65,535 bytes
 
 
@@ -114,15 +119,20 @@ def name_text(text: str) -> bytes:
     return data[: 2 * MOST_NAME_UNITS - 2].decode("utf-16-be", "ignore").encode("utf-16-be") + "…".encode("utf-16-be")
 
 
-def short_family(family: str) -> str:
-    """Return a family name as long as old desktop interfaces can hold: 31 UTF-16 code units, whole words if that leaves
-    more than half."""
-    data = family.encode("utf-16-le")
-    if len(data) <= 2 * MOST_FAMILY_UNITS:
-        return family
-    cut = data[: 2 * MOST_FAMILY_UNITS].decode("utf-16-le", "ignore")
-    whole = cut.rpartition(" ")[0] if family[len(cut)] != " " else cut
-    return (whole if len(whole) > len(cut) // 2 else cut).strip()
+def short_name(family: str, style: str = "") -> str:
+    """Return a family name, and a style behind it, as long as old desktop interfaces can hold: 31 UTF-16 code units. It
+    is the family that gives way, so that its styles stay apart; whole words of it if that leaves more than half."""
+    if len(f"{family} {style}".strip().encode("utf-16-le")) <= 2 * MOST_FAMILY_UNITS:
+        return f"{family} {style}".strip()
+    tail = f" {_cut(style, MOST_STYLE_UNITS)}" if style else ""
+    cut = _cut(family, MOST_FAMILY_UNITS - len(tail.encode("utf-16-le")) // 2)
+    whole = cut if family[len(cut) :][:1] in ("", " ") else cut.rpartition(" ")[0]
+    return (whole if len(whole) > len(cut) // 2 else cut).strip() + tail
+
+
+def _cut(text: str, units: int) -> str:
+    """Return as much of a text as so many UTF-16 code units hold."""
+    return text.encode("utf-16-le")[: 2 * units].decode("utf-16-le", "ignore")
 
 
 # Latin letters that are none with an accent, so that Unicode does not take them apart

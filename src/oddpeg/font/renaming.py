@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import struct
 
-from oddpeg.font.info import file_stem, postscript_name, short_family
+from oddpeg.font.info import file_stem, postscript_name, short_name
 
 _WINDOWS, _UNICODE = 3, 0
 _FAMILIES = (1, 16, 21)
@@ -38,7 +38,7 @@ def with_family(name: bytes, old: str, new: str) -> bytes:
 def _renamed(number: int, text: str, old: str, new: str) -> str:
     if number in _FAMILIES:
         renamed = text.replace(old, new) if old in text else new
-        return short_family(renamed) if number == 1 else renamed
+        return short_name(renamed) if number == 1 else renamed
     if number in _WITHIN:
         return text.replace(old, new).replace(old.replace(" ", ""), file_stem(new))
     if number in _POSTSCRIPT:

@@ -89,12 +89,13 @@ def _metrics(tables: Tables, kept: Collection[int], count: int) -> None:
     if "hmtx" not in tables or len(tables.get("hhea", b"")) < 36:
         return
     (long,) = struct.unpack(">H", tables["hhea"][34:36])
-    raw = np.frombuffer(tables["hmtx"][: 4 * long], ">u2").astype(np.int64).reshape(-1, 2)
-    rest = np.frombuffer(tables["hmtx"][4 * long :][: 2 * max(0, count - long)], ">u2").astype(np.int64)
-    if not len(raw) or len(raw) < long:
+    if not long or len(tables["hmtx"]) < 4 * long:
         raise ValueError("it is no sound font (hmtx is too short)")
+    raw = np.frombuffer(tables["hmtx"][: 4 * long], ">u2").astype(np.int64).reshape(-1, 2)
+    more = min(max(0, count - long), (len(tables["hmtx"]) - 4 * long) // 2)  # bearings alone; some fonts lack the last
+    rest = np.frombuffer(tables["hmtx"][4 * long :][: 2 * more], ">u2").astype(np.int64)
     advance = np.append(raw[:, 0], np.full(max(0, count - long), raw[-1, 0]))[:count]
-    bearing = np.append(raw[:, 1], np.pad(rest, (0, max(0, count - long - len(rest)))))[:count]
+    bearing = np.append(raw[:, 1], np.pad(rest, (0, max(0, count - long - more))))[:count]
     drop = np.ones(count, dtype=bool)
     drop[[number for number in kept if number < count]] = False
     advance[drop], bearing[drop] = 0, 0
@@ -112,8 +113,10 @@ def _variations(table: bytes, kept: Collection[int], count: int) -> bytes:
     had, flags, start = struct.unpack(">2HI", table[12:20])
     size = 4 if flags & 1 else 2
     raw = table[20 : 20 + size * (had + 1)]
+    if len(raw) < size * (had + 1):
+        raise ValueError("it is no sound font (gvar is too short)")
     offsets = (np.frombuffer(raw, ">u4" if size == 4 else ">u2").astype(np.int64) * (1 if size == 4 else 2)).tolist()
-    if len(offsets) < had + 1 or start + offsets[-1] > len(table):
+    if start + offsets[-1] > len(table):
         raise ValueError("it is no sound font (gvar is too short)")
     wanted = set(kept)
     data = [table[start + offsets[n] : start + offsets[n + 1]] if n in wanted else b"" for n in range(min(had, count))]

@@ -11,7 +11,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from oddpeg.font.glyphset import GlyphSet
-from oddpeg.font.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, name_text, postscript_name, short_family
+from oddpeg.font.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, name_text, postscript_name
 from oddpeg.font.unicode_blocks import BLOCKS
 from oddpeg.geometry.arrays import Ints
 
@@ -71,10 +71,9 @@ def name(info: FontInfo, more: Mapping[int, str]) -> bytes:
     linked, style = info.linked_family, info.style.name
     fourth = info.style.link.value or "Regular"  # the style that old interfaces know
     postscript = postscript_name(info.family, style)
-    whole = info.family if style == "Regular" else f"{info.family} {style}"
     records = {
         0: info.copyright, 1: linked, 2: fourth, 3: f"{info.version};{MAKER};{postscript}",
-        4: short_family(whole), 5: version, 6: postscript, 9: info.designer, 13: info.licence,
+        4: info.full_name, 5: version, 6: postscript, 9: info.designer, 13: info.licence,
         14: info.licence_url,
     }  # fmt: skip
     if linked != info.family or fourth != style:
