@@ -32,11 +32,12 @@ function codeAsked(query) { // a codepoint, however it is spelled
   return code > 0x7f && text === String.fromCodePoint(code) ? code : -1;
 }
 
-const vocabulary = [], stems = []; // every word there is, once: what it is worth for a query is worked out once, too
+const vocabulary = [], spots = []; // every word there is, once; how many icons are indexed
+let listed = "", starts = [], sameStem = new Map(), places = [], answers = new Map();
 
 function index(icons) {
   const known = new Map(vocabulary.map((word, i) => [word, i]));
-  const number = (word) => known.get(word) ?? (known.set(word, vocabulary.length), stems.push(stem(word)), vocabulary.push(word) - 1);
+  const number = (word) => known.get(word) ?? (known.set(word, vocabulary.length), vocabulary.push(word) - 1);
   for (const icon of icons) {
     const place = RULES.place, names = [[icon.name, place.name], ...icon.aliases.map((a) => [a, place.alias])];
     const joined = names.filter(([text]) => text.includes("-")).map(([text, worth]) => [text.replaceAll("-", ""), worth]);
@@ -45,51 +46,94 @@ function index(icons) {
     icon.worths = [];
     for (const [text, worth] of texts) for (const word of wordsOf(text)) icon.worths[icon.words.push(number(word)) - 1] = worth;
     icon.plain = wordsOf(icon.name).join(" ");
+    icon.spot = spots.push(icon) - 1;
   }
   const order = [...icons].sort((a, b) => a.name.length - b.name.length || (a.name < b.name ? -1 : 1));
   order.forEach((icon, rank) => { icon.rank = rank; }); // among icons that fit equally well
+  lookUp();
 }
 
-function oneSlip(a, b) { // one letter more, less, other, or two swapped
-  if (a.length > b.length) [a, b] = [b, a];
+function lookUp() { // what finds words without looking at each, and icons without looking at each
+  listed = `\n${vocabulary.join("\n")}\n`;
+  starts = new Int32Array(vocabulary.length);
+  sameStem.clear();
+  let at = 1;
+  vocabulary.forEach((word, i) => {
+    starts[i] = at;
+    at += word.length + 1;
+    const root = stem(word), those = sameStem.get(root);
+    if (those) those.push(i);
+    else sameStem.set(root, [i]);
+  });
+  places = vocabulary.map(() => []); // of each word: icon, what it is worth there, icon, …
+  for (const icon of spots) icon.words.forEach((word, i) => places[word].push(icon.spot, icon.worths[i]));
+  answers.clear();
+}
+
+function endsAlike(a, i, b, j) { // all of a from i on, and as much of b from j on
+  while (i < a.length && a.charCodeAt(i) === b.charCodeAt(j)) i++, j++;
+  return i >= a.length;
+}
+
+function oneSlip(a, b, size) { // one letter more, less, other, or two swapped, in the first `size` letters of b
   let at = 0;
-  while (at < a.length && a[at] === b[at]) at++;
-  if (a.length < b.length) return a.slice(at) === b.slice(at + 1);
-  return a.slice(at + 1) === b.slice(at + 1) || (a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2));
+  while (at < a.length && at < size && a.charCodeAt(at) === b.charCodeAt(at)) at++;
+  if (size === a.length + 1) return endsAlike(a, at, b, at + 1);
+  if (size === a.length - 1) return endsAlike(a, at + 1, b, at);
+  if (size !== a.length) return false;
+  if (endsAlike(a, at + 1, b, at + 1)) return true;
+  return a.charCodeAt(at) === b.charCodeAt(at + 1) && a.charCodeAt(at + 1) === b.charCodeAt(at) && endsAlike(a, at + 2, b, at + 2);
 }
 
-function fitting(asked, slips) { // → what a word of the vocabulary is worth, by its number
-  const { match, min_inside, min_slip } = RULES, size = asked.length, root = stem(asked), third = Math.floor(size / 3);
-  const parts = [asked.slice(0, third), asked.slice(third, 2 * third), asked.slice(2 * third)]; // a slip leaves one as it is
-  return (number) => {
-    const own = vocabulary[number];
-    if (asked === own) return match.whole;
-    if (own.startsWith(asked)) return match.start;
-    if (root === stems[number]) return match.stem;
-    if (size >= min_inside && own.includes(asked)) return match.inside;
-    if (!slips || size < min_slip || !parts.some((part) => own.includes(part))) return 0;
-    if (Math.abs(size - own.length) < 2 && oneSlip(asked, own)) return match.slip;
-    const starts = [size - 1, size, size + 1].filter((length) => length < own.length);
-    return starts.some((length) => oneSlip(asked, own.slice(0, length))) ? match.slip_start : 0;
-  };
-}
-
-function values(meanings, slips) { // of words that mean the same: what every word of the vocabulary is worth
-  const found = new Float64Array(vocabulary.length);
-  for (const [word, worth] of meanings) {
-    const fits = fitting(word, slips);
-    for (let i = 0; i < found.length; i++) found[i] = Math.max(found[i], worth * fits(i));
+function wordAt(position) { // the number of the word that stands there
+  let low = 0, high = starts.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (starts[middle] <= position) low = middle;
+    else high = middle - 1;
   }
+  return low;
+}
+
+function fitting(asked, slips) { // → what words of the vocabulary are worth, by their numbers; others nothing
+  const { match, min_inside, min_slip } = RULES, size = asked.length, found = new Map();
+  const sought = size >= min_inside ? asked : `\n${asked}`;
+  for (let at = listed.indexOf(sought); at >= 0;) {
+    const number = wordAt(at + sought.length - size), own = vocabulary[number];
+    found.set(number, own === asked ? match.whole : own.startsWith(asked) ? match.start : match.inside);
+    at = listed.indexOf(sought, starts[number] + own.length);
+  }
+  for (const number of sameStem.get(stem(asked)) ?? []) found.set(number, Math.max(match.stem, found.get(number) ?? 0));
+  if (!slips || size < min_slip) return found;
+  vocabulary.forEach((own, number) => {
+    if (found.has(number)) return;
+    if (oneSlip(asked, own, own.length)) found.set(number, match.slip);
+    else for (let length = size - 1; length < size + 2 && length < own.length; length++) if (oneSlip(asked, own, length)) found.set(number, match.slip_start);
+  });
   return found;
 }
 
-function score(icon, code, asked, named) { // asked: for each word of the query, what every word of the vocabulary is worth
+function values(meanings, slips) { // of words that mean the same: what they are worth in every icon
+  const key = JSON.stringify([meanings, slips]), known = answers.get(key);
+  if (known) return known; // the words before the one that is being typed
+  const best = new Float64Array(spots.length), worths = new Map();
+  for (const [word, worth] of meanings) {
+    for (const [number, fits] of fitting(word, slips)) worths.set(number, Math.max(worths.get(number) ?? 0, worth * fits));
+  }
+  for (const [number, worth] of worths) {
+    const where = places[number];
+    for (let i = 0; i < where.length; i += 2) best[where[i]] = Math.max(best[where[i]], where[i + 1] * worth);
+  }
+  if (answers.size > 31) answers.delete(answers.keys().next().value);
+  answers.set(key, best);
+  return best;
+}
+
+function score(icon, code, asked, named) { // asked: for each word of the query, what it is worth in every icon
   if (code === icon.code) return 1; // 0 where no word fits, below where some do and others don't
-  const { words, worths } = icon;
   let total = 0, fits = 0;
   for (const worth of asked) {
-    let best = 0;
-    for (let i = 0; i < words.length; i++) best = Math.max(best, worths[i] * worth[words[i]]);
+    const best = worth[icon.spot];
     total += best;
     fits += best > 0;
   }
