@@ -23,6 +23,7 @@ VARIANTS = {
     "": Options(Em(1008)),
     " in colours, along an axis": ALL,
     " by its ink": Options(Em(1000, 0.2), fit="ink", padding=0.1, precision=1.0),
+    " by its ink, in colours, along an axis": ALL._replace(fit="ink", padding=0.05),
     " squared, strokes wider": Options(Em(2048), fit="square", strokes=1.5, keep_faint=False),
 }
 COLOURED = {
@@ -42,7 +43,7 @@ CASES = [
     name + variant
     for variant in VARIANTS
     for name in DRAWN
-    if not variant or name in ALL_WAYS or ("axis" in variant and name in ALONG)
+    if not variant or name in ALL_WAYS or (variant == " in colours, along an axis" and name in ALONG)
 ]
 
 

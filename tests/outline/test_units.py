@@ -5,12 +5,15 @@ from __future__ import annotations
 import gzip
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from oddpeg.diagnostics import Diagnostic
+from oddpeg.geometry.arrays import Ints
 from oddpeg.outline import complexity
+from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult, PackedResults, em_for, frame_height, outline_files
 from oddpeg.outline.placement import Em
@@ -148,3 +151,84 @@ def test_results_travel_whole() -> None:
         assert [layer.fill for layer in now.layers] == fills and len(now.masters) == masters
         assert (was.diagnostics, was.problem, was.title) == (now.diagnostics, now.problem, now.title)
         assert was.description == now.description
+
+
+def outline(points: int, contours: int = 1, **changed: object) -> Outline:
+    ends: Ints = np.linspace(0, points, contours + 1).astype(np.int64)[1:] - 1
+    made = Outline(np.ones((points, 2), np.int64), np.ones(points, bool), ends, 1000)
+    return replace(made, **changed)  # type: ignore[arg-type]
+
+
+def test_what_makes_no_glyph_is_said() -> None:
+    wide, deep = np.array([[0, 0], [32_768, 0]]), np.array([[0, 0], [0, -32_768]])
+    cases = {
+        "no-ink": outline(0, 0),
+        "tangled": outline(0, 0, made=Method.TANGLED),
+        "too-many-points": outline(65_536),
+        "too-wide": outline(2, advance=32_768),
+    }
+    for code, made in cases.items():
+        found = refusal(made)
+        assert found is not None and found.code == code and found.what and found.cure
+    for beyond in (wide, deep):
+        found = refusal(outline(2, xy=beyond))
+        assert found is not None and found.code == "too-wide"
+    many = refusal(outline(9_000, 4_095))
+    assert many is not None and many.code == "too-many-points" and "4,094 separate outlines" in many.what
+    for fine in (
+        outline(65_535),
+        outline(9_000, 4_094),
+        outline(2, advance=32_767, xy=np.array([[0, 32_767], [-3, 0]])),
+    ):
+        assert refusal(fine) is None
+
+
+def test_what_a_reader_should_know_of_an_outline_is_said() -> None:
+    codes = {
+        Method.CURVES: [], Method.LINES: ["straight-lines"], Method.OVERLAPPING: ["overlapping"],
+        Method.DOUBTFUL: ["doubtful"],
+    }  # fmt: skip
+    for made, wanted in codes.items():
+        assert [d.code for d in remarks(outline(3, made=made))] == wanted
+        assert [d.code for d in remarks(outline(3, made=made, cut=True))] == ["outside-frame", *wanted]
+
+
+PATTERN = '<pattern id="p" width="4" height="4"><path d="M0 0h2v2H0z"/></pattern>'
+SHADE = '<linearGradient id="g"><stop stop-color="red"/><stop offset="1" stop-color="blue"/></linearGradient>'
+PAINTED = {
+    "plain": ('<path d="M2 2h9v9z" fill="#c00"/>', [], []),
+    "pattern": (f'{PATTERN}<path d="M2 2h9v9z" fill="url(#p)"/>', ["colour-pattern"], ["colour-pattern"]),
+    "gradient": (f'{SHADE}<path d="M2 2h9v9z" fill="url(#g)"/>', ["colour-mean"], []),
+    "stroke": (f'{SHADE}<path d="M2 2h9v9z" fill="none" stroke="url(#g)"/>', ["colour-mean"], []),
+    "glass": ('<path d="M2 2h9v9z" fill="currentColor" opacity=".5"/>', ["colour-opaque"], []),
+    "glass in a colour": ('<path d="M2 2h9v9z" fill="#c00" opacity=".5"/>', [], []),
+    "all": (
+        f'{SHADE}{PATTERN}<path d="M2 2h9v9z" fill="url(#g)" stroke="currentColor" stroke-opacity=".3"/>'
+        '<path d="M12 12h9v9z" fill="url(#p)"/>',
+        ["colour-pattern", "colour-mean", "colour-opaque"],
+        ["colour-pattern"],
+    ),
+}
+
+
+@pytest.mark.parametrize("what", PAINTED)
+def test_what_layers_do_not_show_is_said(what: str) -> None:
+    shapes, flat, rich = PAINTED[what]
+    for mode, wanted in ((ColourMode.FLAT, flat), (ColourMode.GRADIENTS, rich), (ColourMode.NONE, [])):
+        result = outline_files([framed(shapes)], Options(Em(1024), colour=mode))[0]
+        found = [d for d in result.diagnostics if d.code.startswith("colour-")]
+        assert [d.code for d in found] == wanted and all(d.what and d.cure for d in found)
+
+
+def test_titles_and_problems_stay_with_their_drawings() -> None:
+    files = [
+        framed("<title>Buoy</title><desc>Floats</desc><path d='M2 2h9v9z'/>"),
+        b"<svg",
+        framed("<title>Reef</title><path d='M30 30h9v9z'/>"),
+    ]
+    first, second, third = outline_files(files, Options(Em(1024), strokes=2.0))
+    assert (first.title, first.description) == ("Buoy", "Floats") and [d.code for d in first.diagnostics] == [
+        "no-strokes"
+    ]
+    assert second.problem is not None and second.outlines == [] == second.diagnostics
+    assert third.title == "Reef" and third.problem is not None and third.problem.code == "no-ink"

@@ -18,6 +18,11 @@ GALLERY = {
     "path-arcs": '<path d="M4 12A8 8 0 0 1 20 12A8 5 0 0 0 4 12z"/><path d="M6 20a6 2 30 1 0 10 0z"/>',
     "path-arcs-packed-flags": '<path d="M2 12a10 10 0 1120 0a10 10 0 11-20 0zm5 0a5 5 0 1010 0a5 5 0 10-10 0z"/>',
     "path-arc-radii-too-small": '<path d="M4 12A1 1 0 0 1 20 12L12 20z"/>',
+    "path-closed-twice": '<path fill="none" stroke="#000" stroke-width="4" stroke-linecap="square" d="M5 8l9 9zz"/>',
+    "dash-ends-where-its-path-begins": (
+        '<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" stroke-dasharray="3" '
+        'stroke-dashoffset="3" d="M4 4H20V20"/>'
+    ),
     "path-draws-on-after-close": '<path d="M3 3h8v8h-8zl9 9v9h9z"/>',
     "rect": '<rect x="3" y="4" width="18" height="15"/>',
     "rect-round": '<rect x="3" y="4" width="18" height="15" rx="5"/>',
@@ -247,7 +252,7 @@ STYLED = {
 
 GALLERY |= {f"css-{name.replace(' ', '-')}": drawn for name, (drawn, _) in STYLED.items()}
 
-GALLERY |= scenes(24, 20)
+GALLERY |= scenes(24, 20, 24, 16)
 
 # what the independent renderer does not know, written in what it knows
 PLAINLY = {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 
 CAPS, JOINS = ("butt", "round", "square"), ("miter", "round", "bevel", "miter")
@@ -70,8 +71,38 @@ def _strokes(dice: random.Random) -> str:
     return "".join(shapes)
 
 
-def scenes(mixed: int, strokes: int) -> dict[str, str]:
-    """Return drawings for a frame of 24 by 24, by name. mixed, strokes: how many of each kind."""
+def _tight(dice: random.Random) -> str:
+    """Strokes that are hard to draw: nearly cusps, ways straight back, bends tighter than the pen is wide."""
+    dashed = dice.random() < 0.3
+    pen, turn = _pen(dice, dashed), f'transform="rotate({dice.randint(0, 90)} 12 12)"'
+    near = dice.choice((0.02, 0.004, -0.05, 0.6))
+    high, low = 4 + dice.randint(0, 3), 19 - dice.randint(0, 3)
+    ways = (
+        f"M4 {low}Q12 {high} 12 {high + 1}T20 {low}L20 {low}l0 0",  # a dash that ended here might look anywhere
+        f"M4 {low}C{20 + near} {high} {4 - near} {high} 20 {low}",  # nearly a cusp; renderers differ in true ones
+        f"M3 12C27 {14 + near} 3 {10 - near} 21 12",  # bends tighter than the pen is wide
+        f"M5 5L19 {5 + near} 5 5 12 {low}",
+        f"M6 12a.8 .8 0 1 1 1.6 {near}l9 {near}a1 1.5 0 0 1 -.1 2z",
+    )
+    return f'<g {turn}><path fill="none" d="{dice.choice(ways[dashed:])}{dice.choice(("", "", "z"))}" {pen}/></g>'
+
+
+def _quadratic(dice: random.Random) -> str:
+    """A shape on whole units as fonts hold outlines, some of its points halfway between controls."""
+    corners = []
+    for k in range(dice.randint(4, 7)):
+        reach, angle = dice.uniform(5, 11), (k + dice.uniform(-0.2, 0.2)) * 0.9
+        corners.append((round(12 + reach * math.cos(angle)), round(12 + reach * math.sin(angle))))
+    halfway = [((a + c) / 2, (b + d) / 2) for (a, b), (c, d) in zip(corners, corners[1:] + corners[:1], strict=True)]
+    drawn = "M{} {}".format(*halfway[-1])
+    for (cx, cy), (x, y) in zip(corners, halfway, strict=True):
+        drawn += f"L{cx} {cy} {x} {y}" if dice.random() < 0.25 else f"Q{cx} {cy} {x} {y}"
+    return f'<path d="{drawn}{dice.choice(("z", ""))}"/>'
+
+
+def scenes(mixed: int, strokes: int, tight: int, quadratic: int) -> dict[str, str]:
+    """Return drawings for a frame of 24 by 24, by name; so many of each kind."""
     found = {f"scene-{n}": _mixed(random.Random(f"mixed {n}"), f"scene-{n}") for n in range(1, mixed + 1)}
     found |= {f"stroke-scene-{n}": _strokes(random.Random(f"strokes {n}")) for n in range(1, strokes + 1)}
-    return found
+    found |= {f"stroke-tight-{n}": _tight(random.Random(f"tight {n}")) for n in range(1, tight + 1)}
+    return found | {f"quadratic-{n}": _quadratic(random.Random(f"quadratic {n}")) for n in range(1, quadratic + 1)}

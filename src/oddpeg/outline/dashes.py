@@ -107,7 +107,7 @@ def _spans(total: float, pattern: tuple[float, ...], offset: float) -> list[tupl
     spans: list[tuple[float, float]] = []
     while at < total:
         for i in range(0, len(pattern), 2):
-            if at + pattern[i] >= 0 and at < total:
+            if at < total and (at >= 0 or at + pattern[i] > 0):  # one that ends where the way begins is none of it
                 spans.append((max(at, 0.0), min(at + pattern[i], total)))
             at += pattern[i] + pattern[i + 1]
     return spans

@@ -42,15 +42,18 @@ class PathBuilder:
         self.path = Path()
         self.x = self.y = self.start_x = self.start_y = 0.0
         self._open = False
+        self._moved = False  # and nothing drawn since
 
     def move(self, x: float, y: float) -> None:
         self.x, self.y, self.start_x, self.start_y = x, y, x, y
         self._open = False
+        self._moved = True
 
     def _begin(self) -> None:
         self.path.starts.append(len(self.path.degrees))
         self.path.closed.append(False)
         self._open = True
+        self._moved = False
 
     def line(self, x: float, y: float) -> None:
         if not self._open:
@@ -84,6 +87,8 @@ class PathBuilder:
             self.cubic(*piece)
 
     def close(self) -> None:
+        if not self._open and not self._moved:  # closed already: renderers draw nothing more
+            return
         if not self._open:  # "M x y z": a dot, visible only by its stroke's caps
             self.line(self.x, self.y)
         elif (self.x, self.y) != (self.start_x, self.start_y):
