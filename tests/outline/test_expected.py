@@ -35,10 +35,20 @@ COLOURED = {
         '<rect width="20" height="9" rx="2" fill="url(#a)"/><path d="M3 12L20 22" stroke="url(#b)" stroke-width="3"/>'
     ),
 }
-DRAWN = {**GALLERY, **COLOURED}
+CUSP = '<path fill="none" stroke="#000" stroke-width="{}" d="M4 19C20 4 4 4 20 19{}" {}/>'
+HARD = {  # where renderers differ, or draw what nobody wants
+    "stroke-cusp": CUSP.format(3, "", ""),
+    "stroke-cusp-closed": CUSP.format(1.5, "z", 'stroke-linejoin="round"'),
+    "stroke-cusp-mirrored": CUSP.format(4, "M8 3C12 7 8 7 12 3", 'transform="translate(24) scale(-1 1)"'),
+    "stroke-cusp-dashed": CUSP.format(2, "", 'stroke-linecap="round" stroke-dasharray="3 2.5"'),
+    "stroke-fold": (
+        '<path fill="none" stroke="#000" stroke-width="3" d="M4 12C20 12 2 12 17 12M4 18C18 18.1 18 17.9 12 18"/>'
+    ),
+}
+DRAWN = {**GALLERY, **COLOURED, **HARD}
 FEW = ("stroke-on-curve", "cap-round", "join-round", "even-odd", "path-arcs", "current-colour", "dashes", "circle")
 ALL_WAYS = (*FEW, *COLOURED)
-ALONG = tuple(name for name in GALLERY if name.startswith(("stroke-", "cap-", "join-", "dash")))
+ALONG = tuple(name for name in DRAWN if name.startswith(("stroke-", "cap-", "join-", "dash")))
 CASES = [
     name + variant
     for variant in VARIANTS

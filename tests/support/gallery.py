@@ -19,6 +19,19 @@ GALLERY = {
     "path-arcs-packed-flags": '<path d="M2 12a10 10 0 1120 0a10 10 0 11-20 0zm5 0a5 5 0 1010 0a5 5 0 10-10 0z"/>',
     "path-arc-radii-too-small": '<path d="M4 12A1 1 0 0 1 20 12L12 20z"/>',
     "path-closed-twice": '<path fill="none" stroke="#000" stroke-width="4" stroke-linecap="square" d="M5 8l9 9zz"/>',
+    "dash-runs-through-its-start": (
+        '<path fill="none" stroke="#000" stroke-width="3" stroke-dasharray="10 4" stroke-dashoffset="5" '
+        'd="M5 5H19V19H5z"/>'
+    ),
+    "stroke-dots": (
+        '<g fill="none" stroke="#000" stroke-width="4"><path stroke-linecap="square" d="M5 5zM12 5h0M19 5l0 0"/>'
+        '<path stroke-linecap="round" transform="translate(24) scale(-1 1)" d="M5 12zM12 12h0M19 12c0 0 0 0 0 0"/>'
+        '<path stroke-linecap="square" transform="rotate(20 12 18) scale(-1 1)" d="M-12 19z"/></g>'
+    ),
+    "stroke-tiny-loops": (
+        '<g fill="none" stroke="#000" stroke-width="4"><circle cx="6" cy="6" r="1"/><circle cx="17" cy="6" r="2.5"/>'
+        '<path transform="translate(24) scale(-1 1)" d="M6 17a1 1 0 0 1 2 0 1 1 0 0 1-2 0zM15 16h2v2h-2z"/></g>'
+    ),
     "dash-ends-where-its-path-begins": (
         '<path fill="none" stroke="#000" stroke-width="2" stroke-linecap="round" stroke-dasharray="3" '
         'stroke-dashoffset="3" d="M4 4H20V20"/>'
