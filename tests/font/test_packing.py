@@ -17,11 +17,13 @@ from fontTools.ttLib.tables.TupleVariation import TupleVariation
 from fontTools.ttLib.woff2 import WOFF2Reader, pack255UShort, packBase128
 
 from oddpeg.font.containers import read_tables
-from oddpeg.font.foreign_glyf import glyph_count, glyph_data, parse_glyph
+from oddpeg.font.foreign_glyf import canonical_size, glyph_count, glyph_data, parse_glyph
+from oddpeg.font.foreign_woff2 import as_woff2
 from oddpeg.font.info import FontInfo
 from oddpeg.font.renaming import with_family
 from oddpeg.font.sfnt import checksum, directory, padded
 from oddpeg.font.subset import subset
+from oddpeg.font.svg_font_reader import read_svg_font
 from oddpeg.font.unpack import inflate, unbrotli, woff2_tables, woff_tables
 from oddpeg.font.variations import packed
 from oddpeg.font.woff2 import base128, short255
@@ -40,6 +42,19 @@ def test_checksums_are_sums_of_words() -> None:
     assert [directory(n) for n in (1, 9, 15, 16, 17)] == [
         (16, 0, 0), (128, 3, 16), (128, 3, 112), (256, 4, 0), (256, 4, 16),
     ]  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", MADE)
+def test_the_directory_of_a_bare_font_says_what_follows(kind: str) -> None:
+    data = MADE[kind]().write("ttf")
+    (count,) = struct.unpack(">H", data[4:6])
+    at = 12 + 16 * count
+    for row in range(12, at, 16):
+        tag, total, offset, size = struct.unpack(">4s3I", data[row : row + 16])
+        table = data[offset : offset + size]
+        assert offset == at and total == words_sum(table[:8] + bytes(4) + table[12:] if tag == b"head" else table)
+        at += size + -size % 4
+    assert at == len(data) and words_sum(data) == 0xB1B0AFBA
 
 
 @pytest.mark.parametrize("kind", MADE)
@@ -125,6 +140,32 @@ def test_a_font_along_an_axis_says_where_its_weights_are() -> None:
     assert [*segments.items()] == [
         pytest.approx(pair, abs=1 / 16384) for pair in ((-1, -1), (0, 0), (0.2, 0.1), (1, 1))
     ]
+
+
+def test_fonts_of_others_are_packed_as_they_unpack() -> None:
+    (font,) = read_tables(text_font())
+    glyphs = glyph_data(font.tables)
+    # shortest as other makers write them, filled up to four bytes: programs, parts, overlaps
+    sizes = [canonical_size(parse_glyph(one)) for one in glyphs]
+    assert sizes == [len(one) + -len(one) % 4 for one in glyphs]
+    data = as_woff2(font)
+    entries = {str(entry.tag): entry for entry in WOFF2Reader(io.BytesIO(data)).tables.values()}
+    assert entries["glyf"].origLength == sum(sizes) and entries["loca"].origLength == 2 * (len(glyphs) + 1)
+    assert entries["hmtx"].flags >> 6 == 0 and entries["hmtx"].origLength == len(font.tables["hmtx"])
+    read = TTFont(io.BytesIO(data))
+    assert read["head"].flags == struct.unpack(">H", font.tables["head"][16:18])[0] | 1 << 11
+    (cubic,) = read_tables(cubic_font())
+    again = as_woff2(cubic)
+    assert again[4:8] == b"OTTO" and {entry.flags >> 6 for entry in WOFF2Reader(io.BytesIO(again)).tables.values()} == {
+        0
+    }
+    assert TTFont(io.BytesIO(again))["CFF "].cff.topDictIndex[0].FamilyName == "Pier Icons"
+
+
+@pytest.mark.parametrize(("weight", "found"), [("700", 700), ("bold", 700), ("lighter", 400), ("250", 250), ("", 400)])
+def test_the_weight_of_an_svg_font(weight: str, found: int) -> None:
+    font = f'<svg xmlns="http://www.w3.org/2000/svg"><font id="f"><font-face font-weight="{weight}"/></font></svg>'
+    assert read_svg_font(font.encode()).weight == found
 
 
 # -- damage -------------------------------------------------------------------------------------
