@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import cmath
 import math
+from functools import lru_cache
 
 Cubic = tuple[float, float, float, float, float, float]
 QUARTER = (
@@ -14,23 +15,21 @@ QUARTER = (
 )  # how far the controls of a 90° piece lie from its ends towards where its tangents meet
 
 
-def arc_to_cubics(
-    start: tuple[float, float], rx: float, ry: float, turn: float, large: bool, sweep: bool, end: tuple[float, float]
-) -> list[Cubic] | None:
-    """Return cubics (x1, y1, x2, y2, x, y) of at most 90° each, or None where the arc is a line.
+@lru_cache(maxsize=8192)  # icons of a set round their corners alike
+def arc_to_cubics(rx: float, ry: float, turn: float, large: bool, sweep: bool, end: complex) -> tuple[Cubic, ...]:
+    """Return cubics (x1, y1, x2, y2, x, y) of at most 90° each from the origin to `end`; none where the arc is a line.
 
     `turn` is the ellipse's rotation in degrees. Error of one 90° piece: 0.027 % of the radius.
     """
     rx, ry = abs(rx), abs(ry)
-    if rx == 0 or ry == 0 or start == end:
-        return None
-    axis = cmath.rect(1.0, math.radians(turn % 360.0)) if turn else 1 + 0j
-    p, q = complex(*start), complex(*end)
-    chord = (q - p) / 2 * axis.conjugate()
+    if rx == 0 or ry == 0 or end == 0:
+        return ()
+    axis = cmath.rect(1.0, math.radians(turn % 360.0)) if turn and rx != ry else 1 + 0j
+    chord = end / 2 * axis.conjugate()
     half = complex(chord.real / rx, chord.imag / ry)  # half the chord, where the ellipse is a circle of radius 1
     reach = abs(half)
     if not 1e-150 < reach < 1e150:  # radii so unlike the chord that it is all there is to see
-        return None
+        return ()
     if reach >= 1:  # B.2.5: radii too small are scaled up
         rx, ry, half, lift = rx * reach, ry * reach, half / reach, 0.0
     else:
@@ -42,24 +41,29 @@ def arc_to_cubics(
         swing += 2 * math.pi
     elif not sweep and swing > 0:
         swing -= 2 * math.pi
-    wide, high = rx * axis, 1j * ry * axis
-    pieces = _along((p + q) / 2 + rise.real * wide + rise.imag * high, wide, high, first, swing)
-    pieces[-1] = (*pieces[-1][:4], *end)  # land exactly where the author said
-    return pieces
+    points = [rise, *_along_circle(first, swing)]
+    if rx == ry:
+        placed = [rx * z for z in points]
+    else:
+        wide, high = rx * axis, 1j * ry * axis
+        placed = [z.real * wide + z.imag * high for z in points]
+    centre = end / 2 + placed[0]
+    v = [part for z in placed[1:] for part in (centre.real + z.real, centre.imag + z.imag)]
+    return tuple((v[i], v[i + 1], v[i + 2], v[i + 3], v[i + 4], v[i + 5]) for i in range(0, len(v), 6))
 
 
-def _along(centre: complex, wide: complex, high: complex, first: complex, swing: float) -> list[Cubic]:
-    """Return cubics along the ellipse centre + x·wide + y·high, where x + iy lies on the circle of radius 1: from
-    `first` over `swing` (radians), each at most 90°."""
+def _along_circle(first: complex, swing: float) -> list[complex]:
+    """Return cubics of at most 90° each, as two controls and an end, along the circle of radius 1 around 0.
+
+    They run from `first` over `swing` (radians).
+    """
     count = max(1, math.ceil(abs(swing) / (math.pi / 2) - 1e-9))
     step = cmath.rect(1.0, swing / count)
-    reach = 1j * (4 / 3 * math.tan(swing / count / 4))
-    pieces: list[Cubic] = []
+    reach = complex(0.0, 4 / 3 * math.tan(swing / count / 4))
+    points: list[complex] = []
     u = first
     for _ in range(count):
         v = u * step
-        a, b = u + reach * u, v - reach * v
-        p, q, r = (centre + z.real * wide + z.imag * high for z in (a, b, v))
-        pieces.append((p.real, p.imag, q.real, q.imag, r.real, r.imag))
+        points += (u + reach * u, v - reach * v, v)
         u = v
-    return pieces
+    return points

@@ -10,7 +10,7 @@ from collections.abc import Callable
 
 from oddpeg.svg.arcs import QUARTER
 from oddpeg.svg.model import Path
-from oddpeg.svg.path_data import PathBuilder
+from oddpeg.svg.path_builder import PathBuilder
 from oddpeg.svg.units import numbers
 
 Measure = Callable[[str, str], float | None]
