@@ -326,6 +326,16 @@ def test_outlines_do_not_depend_on_their_batch() -> None:
         assert np.array_equal(alone.ends, glyph.ends)
 
 
+def test_shapes_alike_get_the_same_points_wherever_they_stand() -> None:
+    blob = "M{x} {y}c0-1.7 1.1-3.3 2.9-3.3s3.1 1.2 3.1 3.3-1.7 2.6-3.1 2.6-2.9-1.1-2.9-2.6z"
+    places = [(1, 9), (2.5, 17.5), (13, 4), (15.5, 20)]  # a half is 21 units
+    outlines = [outline(f'<path d="{blob.format(x=x, y=y)}"/>') for x, y in places]
+    first, *others = [one.xy - one.xy[0] for one in outlines]
+    assert len(first) > 8
+    for other in others:
+        assert (other == first).all()
+
+
 def test_units_per_em_fit_every_grid() -> None:
     assert Grids.of([24]).units() == (1008, True)
     assert Grids.of([16, 32]).units() == (1024, True)

@@ -15,7 +15,8 @@ from oddpeg.outline.splines import MOST, Problem, fitted
 _ROUNDING = 0.35  # font units: what whole units may cost, half of what they can move a point
 _SHARP = 0.3  # radians between two points
 # numbers of controls, and of intervals by whose ends they are fitted
-_STAGES = ((range(1, 3), 12), (range(3, 5), 24), (range(1, MOST + 1), 48))
+_STAGES = ((range(1, 3), 12), (range(3, 5), 24), (range(5, MOST + 1), 48))
+_DENSEST = (range(1, MOST + 1), 48)
 
 
 def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
@@ -70,7 +71,7 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Contours:
     path = _Path(found)
     spans = found.spans
     for level in range(ORDER_BITS):
-        spans = _followed(spans, curves, path, level > 0)
+        spans = _halves_followed(spans, curves, path) if level else _followed(spans, curves, path)
         if not len(spans) or level + 1 == ORDER_BITS:
             break
         spans, middle = halved(spans, curves, level)
@@ -78,26 +79,36 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Contours:
     return path.contours()
 
 
-def _followed(spans: Spans, curves: Curves, path: _Path, short: bool) -> Spans:
-    """Add the splines of spans to a path; return the spans that none can follow. short: those that are as good as lines
-    need no spline."""
+def _followed(spans: Spans, curves: Curves, path: _Path) -> Spans:
+    """Add the splines of spans to a path; return the spans that none can follow."""
+    left, sparse = np.arange(len(spans)), [np.zeros(0, dtype=np.int64)]
     for counts, intervals in _STAGES:
-        if not len(spans):
-            break
-        traced = trace(spans, curves, intervals)
-        if short:
-            bent = np.flatnonzero(_bulge(spans.start, spans.end, traced.z) > spans.allowed)
-            spans, traced = spans.take(bent), traced.take(bent)
-        sparse = _is_sparse(traced, spans.allowed)
-        if intervals == _STAGES[-1][1]:
-            sparse[:] = False  # there is nothing denser
-        rows = np.flatnonzero(~sparse)
-        some = spans.take(rows)
-        done, left = fitted(Problem.of(some, traced.take(rows), _ROUNDING), counts)
-        for found, controls in done:
-            path.add(some.order[found], controls, False)
-        spans = spans.take(np.sort(np.concatenate([rows[left], np.flatnonzero(sparse)])))
-    return spans
+        traced = trace(spans.take(left), curves, intervals)
+        bare = _is_sparse(traced, spans.allowed.take(left))
+        sparse.append(left[bare])
+        rows = np.flatnonzero(~bare)
+        left = _added(spans, left[rows], traced.take(rows), counts, path)
+    rest = np.concatenate(sparse)
+    counts, intervals = _DENSEST
+    missed = _added(spans, rest, trace(spans.take(rest), curves, intervals), counts, path)
+    return spans.take(np.sort(np.append(left, missed)))
+
+
+def _halves_followed(spans: Spans, curves: Curves, path: _Path) -> Spans:
+    """Do the same for spans that come of halving: they are few, and those that are as good as lines need no spline."""
+    counts, intervals = _DENSEST
+    traced = trace(spans, curves, intervals)
+    bent = np.flatnonzero(_bulge(spans.start, spans.end, traced.z) > spans.allowed)
+    return spans.take(_added(spans, bent, traced.take(bent), counts, path))
+
+
+def _added(spans: Spans, rows: Ints, traced: Traced, counts: range, path: _Path) -> Ints:
+    """Add the splines of some spans to a path; return those that need more controls. traced: points along them."""
+    some = spans.take(rows)
+    done, left = fitted(Problem.of(some, traced, _ROUNDING), counts)
+    for found, controls in done:
+        path.add(some.order[found], controls, False)
+    return rows[left]
 
 
 def _bulge(start: Points, end: Points, between: Points) -> Floats:

@@ -7,9 +7,10 @@ points farthest off count most. A spline is taken if it keeps within the toleran
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.vectors import angle, cross, dot
@@ -21,22 +22,25 @@ _WASTE = np.radians(12)  # what a spline may turn more than its span: more is a 
 _PATIENCE = (12, 3, 1.5, 0)  # by attempt, how many tolerances off is still worth another one
 _SLIP, _LOOSE_SLIP = 0.5, 3  # font units that points may lie apart along a spline: in the end, and on the way
 _STRICT = 0.5  # of the tolerance at first: splines of tangents lie on one side of their curves, later ones on both
+_GRAIN = 2.0**-16  # of a font unit, of a unit direction, of a radian
 _GAIN = 0.6  # of what the cube law promises of more controls, for they often do better
 
 
 class Problem(NamedTuple):
-    """Spans to be followed.
+    """Spans to be followed, each seen from where its spline begins and measured in whole grains, so that spans of the
+    same shape are the same problem wherever they lie.
 
     Attributes:
-        traced: points along them.
-        start, end: (spans,) whole font units, where the splines begin and end.
+        origin: (spans,) whole font units, where the splines begin.
+        traced: points along the spans.
+        end: (spans,) whole font units, where the splines end.
         ways: (spans, 2) unit directions at both ends.
         held: (spans, 2) whether the splines must keep those directions.
         allowed: (spans,) font units.
     """
 
+    origin: Points
     traced: Traced
-    start: Points
     end: Points
     ways: Points
     held: Bools
@@ -50,17 +54,54 @@ class Problem(NamedTuple):
         aside = [np.abs(cross(spans.ways[:, 0], start - spans.start)), np.abs(cross(spans.ways[:, 1], end - spans.end))]
         level = (spans.ways.real == 0) | (spans.ways.imag == 0)
         allowed = np.maximum(spans.allowed + rounding, np.maximum(*aside) + 0.05)
-        return Problem(traced, start, end, spans.ways, spans.held | level, allowed)
+        seen = Traced(_in_grains(traced.z - start[:, None]), _in_grains(traced.way), _in_grains(traced.turn))
+        return Problem(start, seen, end - start, _in_grains(spans.ways), spans.held | level, _in_grains(allowed))
 
     def take(self, rows: Ints) -> Problem:
         return Problem(
+            self.origin.take(rows),
             self.traced.take(rows),
-            self.start.take(rows),
             self.end.take(rows),
             self.ways.take(rows, 0),
             self.held.take(rows, 0),
             self.allowed.take(rows),
         )
+
+    def alike(self) -> _Alike:
+        """Return which spans have the same shape: rounded corners and circles come again and again."""
+        z, way, turn = self.traced
+        points = np.concatenate([z, way, self.end[:, None], self.ways], axis=1)
+        others = [turn[:, None], self.allowed[:, None], self.held]
+        key = np.concatenate([points.view(np.float64), *others], axis=1) + 0.0  # no -0.0
+        rows = key.view(np.dtype((np.void, key.itemsize * key.shape[1])))[:, 0]
+        _, first, shape = np.unique(rows, return_index=True, return_inverse=True)
+        return _Alike(first, shape)
+
+
+class _Alike(NamedTuple):
+    """Spans by their shape.
+
+    Attributes:
+        first: (shapes,) a span of each.
+        shape: (spans,) of each span.
+    """
+
+    first: Ints
+    shape: Ints
+
+    def rows_of(self, shapes: Ints) -> tuple[Ints, Ints]:
+        """Return the spans that have one of these shapes, and for each the place of its shape among them."""
+        place = np.full(len(self.first), -1)
+        place[shapes] = np.arange(len(shapes))
+        of_span = place.take(self.shape)
+        rows = np.flatnonzero(of_span >= 0)
+        return rows, of_span.take(rows)
+
+
+def _in_grains(values: NDArray[Any]) -> NDArray[Any]:
+    """Return values rounded to whole grains, which is far finer than anything that shows."""
+    found: NDArray[Any] = np.rint(values / _GRAIN) * _GRAIN
+    return found
 
 
 class Fitted(NamedTuple):
@@ -94,7 +135,7 @@ class _Spots(NamedTuple):
     def of(problem: Problem, controls: Points, u: Floats) -> _Spots:
         count = controls.shape[1]
         middle = (controls[:, :-1] + controls[:, 1:]) / 2
-        begin = np.concatenate([problem.start[:, None], middle], axis=1)
+        begin = np.concatenate([np.zeros_like(middle, shape=(len(u), 1)), middle], axis=1)
         ahead = controls - begin
         bend = np.concatenate([middle, problem.end[:, None]], axis=1) - controls - ahead
         piece = np.minimum(u.astype(np.int64), count - 1)
@@ -156,8 +197,8 @@ def _pull(spots: _Spots, count: int) -> Floats:
 
 def _freedom(problem: Problem, count: int) -> tuple[Points, Bools]:
     """Return the direction (n, count) in which each control may move, and whether it may move across it too."""
-    along = np.ones((len(problem.start), count), dtype=np.complex128)
-    across = np.ones((len(problem.start), count), dtype=bool)
+    along = np.ones((len(problem.end), count), dtype=np.complex128)
+    across = np.ones((len(problem.end), count), dtype=bool)
     for column, side in ((-1, 1), (0, 0)):
         held = problem.held[:, side]
         along[held, column] = problem.ways[held, side]
@@ -188,8 +229,7 @@ def _moved(problem: Problem, controls: Points, spots: _Spots) -> Points:
 def _wasteful(problem: Problem, controls: Points) -> Bools:
     """Return which splines turn more than their spans: their outlines may be farther from the curves than the curves
     are from them."""
-    corners = np.concatenate([problem.start[:, None], controls, problem.end[:, None]], axis=1)
-    legs = np.diff(corners, axis=1)
+    legs = np.diff(np.concatenate([controls, problem.end[:, None]], axis=1), axis=1, prepend=0)
     turned = np.abs(angle(legs[:, :-1], legs[:, 1:])).sum(axis=1)
     for side, leg in ((0, legs[:, 0]), (1, legs[:, -1])):
         turned += np.where(problem.held[:, side], np.abs(angle(leg, problem.ways[:, side])), 0)
@@ -247,17 +287,20 @@ def _within(u: Floats, count: int) -> Floats:
 
 def fitted(problem: Problem, counts: range) -> tuple[list[Fitted], Ints]:
     """Return splines of as few controls as will do, and the spans that need more than the last of `counts`."""
+    alike = problem.alike()
+    shapes = problem.take(alike.first)
     done: list[Fitted] = []
-    least = np.maximum(counts[0], np.ceil(problem.traced.turn / _STEEPEST)).astype(np.int64)
+    least = np.maximum(counts[0], np.ceil(shapes.traced.turn / _STEEPEST)).astype(np.int64)
     left = np.ones(len(least), dtype=bool)
     for count in counts:
         rows = np.flatnonzero(left & (least <= count))
         if not len(rows):
             continue
-        controls, fits, error = _attempt(problem.take(rows), count)
-        done.append(Fitted(rows[fits], controls[fits]))
+        controls, fits, error = _attempt(shapes.take(rows), count)
+        spans, place = alike.rows_of(rows[fits])
+        done.append(Fitted(spans, controls[fits].take(place, 0) + problem.origin.take(spans)[:, None]))
         left[rows[fits]] = False
         missed = rows[~fits]
         # the error falls with the cube of the number of controls, at least
-        least[missed] = np.maximum(count + 1, count * np.cbrt(error[~fits] / problem.allowed[missed]) * _GAIN)
-    return done, np.flatnonzero(left)
+        least[missed] = np.maximum(count + 1, count * np.cbrt(error[~fits] / shapes.allowed[missed]) * _GAIN)
+    return done, np.flatnonzero(left.take(alike.shape))
