@@ -105,7 +105,10 @@ function fitting(asked, slips) { // → what words of the vocabulary are worth, 
   }
   for (const number of sameStem.get(stem(asked)) ?? []) found.set(number, Math.max(match.stem, found.get(number) ?? 0));
   if (!slips || size < min_slip) return found;
+  const first = asked.charCodeAt(0), second = asked.charCodeAt(1);
   vocabulary.forEach((own, number) => {
+    const a = own.charCodeAt(0), b = own.charCodeAt(1);
+    if (a !== first && a !== second && b !== first && b !== second) return; // one slip leaves more alike than that
     if (found.has(number)) return;
     if (oneSlip(asked, own, own.length)) found.set(number, match.slip);
     else for (let length = size - 1; length < size + 2 && length < own.length; length++) if (oneSlip(asked, own, length)) found.set(number, match.slip_start);
