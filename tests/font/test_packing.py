@@ -286,7 +286,7 @@ def test_names_that_end_are_refused_and_others_renamed() -> None:
     for at in range(6, 6 + 12 * count, 12):
         *where, size, start = struct.unpack(">6H", new[at : at + 12])
         read[tuple(where)] = new[storage + start : storage + start + size].decode("utf-16-be")
-    assert read == {(3, 1, 0x409, 1): "Pier Three", (0, 3, 0, 25): "PierThree-Face", (3, 1, 9, 6): "PierThree-Regular"}
+    assert read == {(3, 1, 0x409, 1): "Pier Three", (0, 3, 0, 25): "PierThree", (3, 1, 9, 6): "PierThree-Regular"}
 
 
 def test_metrics_that_end_are_refused_but_for_bearings() -> None:

@@ -42,6 +42,8 @@ def _renamed(number: int, text: str, old: str, new: str) -> str:
     if number in _WITHIN:
         return text.replace(old, new).replace(old.replace(" ", ""), file_stem(new))
     if number in _POSTSCRIPT:
-        style = text.partition("-")[2] or "Regular"
-        return postscript_name(new, style) if number == 6 else postscript_name(new, "").rstrip("-")
+        whole = postscript_name(new, text.partition("-")[2] or "Regular")
+        return (
+            whole if number == 6 else whole.partition("-")[0]
+        )  # instances of a variable font put their style behind it
     return text
