@@ -382,3 +382,31 @@ def test_long_offsets_of_foreign_fonts_stay_long_for_the_web() -> None:
         font["glyf"][name].program.fromBytecode(b"\x4f" * 60_000)
     entries = WOFF2Reader(io.BytesIO(as_woff2(saved(font)))).tables
     assert entries["loca"].origLength == 4 * (len(font.getGlyphOrder()) + 1)
+
+
+def test_pictures_of_glyphs_go_where_there_are_outlines() -> None:
+    pictures = {"EBDT": b"x", "sbix": b"y", "DSIG": b"z"}
+    for data, code in ((text_font(), 0x41), (cubic_font(), 0x78)):
+        (font,) = read_tables(data)
+        more = font._replace(tables={**font.tables, **pictures})
+        assert not pictures.keys() & subset(more, {code}).tables.keys()
+        for kind in ("ttf", "woff", "woff2"):
+            assert "DSIG" not in opened(packed(font._replace(tables={**font.tables, "DSIG": b"z"}), kind))
+
+
+def test_icons_without_names_are_odd_but_in_web_fonts() -> None:
+    (web,) = read_tables(FontCompiler([Glyph.of("anchor", 0xE001, square(600))], BARE).write("woff2"))
+    nameless = "its icons have no names: neither glyph names nor ligatures"
+    for file_format, odd in (("TTF", True), ("OTF", True), ("TTC", True), ("WOFF2", False)):
+        assert (nameless in facts_of(web._replace(file_format=file_format)).complaints) == odd
+
+
+def test_a_gradient_without_length_shows_its_last_colour() -> None:
+    colours = [Colour(9, 9, 9), Colour(90, 90, 9), Colour(200, 0, 0)]
+    stops = tuple(Stop(k / 2, colour, 1.0) for k, colour in enumerate(colours))
+    fill = Fill(gradient=Gradient(False, (0.5, 0.5, 0.5, 0.5), stops, "pad", Matrix(), False), matrix=Matrix())
+    layers = {0xE001: [ColourLayer(fill, square(600)), ColourLayer(Fill(None, 0.5), square(50))]}
+    font = opened(FontCompiler(ICONS, INFO, Colours(Palettes.of({}, {*colours}), layers)).write("ttf"))
+    first = font["COLR"].table.LayerList.Paint[0].Paint
+    shown = font["CPAL"].palettes[0][first.PaletteIndex]
+    assert (shown.red, shown.green, shown.blue) == (200, 0, 0)
