@@ -1,13 +1,15 @@
-"""The tables of docs/reference.md, written from the declarations that the program itself goes by."""
+"""The tables of docs/reference.md and the schema that is shipped, from the declarations that the program goes by."""
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, Literal, get_args, get_origin
 
 from oddpeg.diagnostics import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
-from oddpeg.workspace.config_validation import declared, field_name, innermost, is_table, key_of
+from oddpeg.workspace.config import SHIPPED_SCHEMA
+from oddpeg.workspace.config_validation import config_schema, declared, field_name, innermost, is_table, key_of
 from oddpeg.workspace.settings import Config
 
 PAGE = Path(__file__).parent.parent / "docs/reference.md"
@@ -68,5 +70,11 @@ def filled(page: str) -> str:
     return page
 
 
+def schema_text() -> str:
+    """Return the JSON Schema that is shipped."""
+    return json.dumps(config_schema(), indent=1) + "\n"
+
+
 if __name__ == "__main__":
     PAGE.write_text(filled(PAGE.read_text(encoding="utf-8")), encoding="utf-8")
+    SHIPPED_SCHEMA.write_text(schema_text(), encoding="utf-8")

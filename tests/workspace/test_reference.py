@@ -10,7 +10,8 @@ import pytest
 import output_pages
 from oddpeg.cli.commands import GROUPS
 from oddpeg.outputs.render import filters
-from reference_tables import PAGE, filled
+from oddpeg.workspace.config import SHIPPED_SCHEMA
+from reference_tables import PAGE, filled, schema_text
 from support.project import REPOSITORY
 
 PAGES = [REPOSITORY / name for name in ("README.md", "CONTRIBUTING.md", "CHANGELOG.md")]
@@ -21,6 +22,10 @@ def test_the_tables_of_the_reference_are_those_of_the_declarations() -> None:
     page = PAGE.read_text(encoding="utf-8")
     assert filled(page) == page, "run `make docs`"
     assert "| `font.family` | required |" in page and "| `history-unknown` | error |" in page
+
+
+def test_the_schema_that_is_shipped_is_that_of_the_declarations() -> None:
+    assert SHIPPED_SCHEMA.read_text(encoding="utf-8") == schema_text(), "run `make docs`"
 
 
 def test_what_the_page_of_outputs_says_is_what_they_are() -> None:

@@ -26,6 +26,7 @@ LARGEST_CONFIG = 1_000_000  # bytes
 _MEMORY = "cache/config"
 _SCHEMA = "cache/oddpeg.schema.json"
 SCHEMA = f"{STATE}/{_SCHEMA}"
+SHIPPED_SCHEMA = Path(__file__).with_name("oddpeg.schema.json")  # what `config_schema` makes, for it takes a while
 
 
 def load_config(path: Path, remember: bool = False) -> Config:
@@ -38,15 +39,14 @@ def load_config(path: Path, remember: bool = False) -> Config:
     known = _recall(read_state(root, _MEMORY), text)
     if known is not None:
         return known
-    from oddpeg.workspace.config_validation import config_schema, validated
+    from oddpeg.workspace.config_validation import validated
 
     found = validated(_parse(text, path.name), path.name, text)
     if remember:
         values = json.dumps(found)
-        schema = json.dumps(config_schema(), indent=1) + "\n"
         with contextlib.suppress(OSError):
             state_folder(root)
-        write_caches({_MEMORY: f"{_seal(text, values)}\n{values}".encode(), _SCHEMA: schema.encode()}, root)
+        write_caches({_MEMORY: f"{_seal(text, values)}\n{values}".encode(), _SCHEMA: SHIPPED_SCHEMA.read_bytes()}, root)
     return Config.from_values(found)
 
 

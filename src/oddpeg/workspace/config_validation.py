@@ -94,8 +94,7 @@ def _limited(inner: Any, key: Key) -> Any:
     if key.filled:
         extras.append(Field(min_length=1))
     if key.choices:
-        schema: dict[str, Any] = {"enum": list(key.choices.names())}
-        extras += [AfterValidator(_chooser(key.choices)), Field(json_schema_extra=schema)]
+        extras += [AfterValidator(_chooser(key.choices)), Field(json_schema_extra=_enumerated(key.choices))]
     if key.pattern:
         extras += [AfterValidator(_matcher(key)), Field(json_schema_extra={"pattern": f"^{key.pattern}$"})]
     if key.check:
@@ -105,10 +104,19 @@ def _limited(inner: Any, key: Key) -> Any:
     return inner
 
 
+def _enumerated(choices: Choices) -> Callable[[dict[str, Any]], None]:
+    """Return what adds the choices to a schema, when one is made: to know them all may take loading code."""
+
+    def add(schema: dict[str, Any]) -> None:
+        schema["enum"] = list(choices.names())
+
+    return add
+
+
 def _chooser(choices: Choices) -> Callable[[str], str]:
     def check(text: str) -> str:
-        names = list(choices.names())
-        if text not in names:
+        if text not in choices.names():
+            names = list(choices.names())
             near = nearest(text, names, 1, 0.5)
             hint = f"nearest is {near[0]!r}" if near else f"known are {', '.join(names)}"
             raise ValueError(f"is not {choices.noun}: {text!r}; {hint}")

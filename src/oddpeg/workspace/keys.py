@@ -7,7 +7,7 @@ Schema.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection
 from typing import Any, NamedTuple
 
 RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
@@ -18,11 +18,11 @@ class Choices(NamedTuple):
 
     Attributes:
         noun: what they are, as in "is not a font format".
-        names: asked for late, since looking them up loads code.
+        names: asked for late, since going through them may load code.
     """
 
     noun: str
-    names: Callable[[], Iterable[str]]
+    names: Callable[[], Collection[str]]
 
 
 class Key(NamedTuple):
@@ -47,19 +47,19 @@ class Key(NamedTuple):
     filled: bool = False
 
 
-def _fonts() -> Iterable[str]:
+def _fonts() -> Collection[str]:
     from oddpeg.outputs.registry import FONT_KINDS
 
     return FONT_KINDS
 
 
-def _outputs() -> Iterable[str]:
+def _outputs() -> Collection[str]:
     from oddpeg.outputs.registry import KINDS
 
     return KINDS
 
 
-def _findings() -> Iterable[str]:
+def _findings() -> Collection[str]:
     from oddpeg.diagnostics import FINDING_CODES
 
     return FINDING_CODES
