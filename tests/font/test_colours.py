@@ -100,7 +100,11 @@ def test_far_lines_lead_where_they_are_drawn(points: tuple[float, float, float, 
 
 def test_a_line_without_length_is_painted_in_its_last_colour() -> None:
     for stop, wanted in ((Stop(1.0, RED, 0.5), 0.25), (Stop(1.0, None, 1.0), 0.5)):
-        fill = Fill(gradient=line(0.5, 0.5, 0.5, 0.5, stops=(Stop(0.0, PALE, 1.0), stop)), alpha=0.5, matrix=EM)
+        fill = Fill(
+            gradient=line(0.5, 0.5, 0.5, 0.5, stops=(Stop(0.0, PALE, 1.0), Stop(0.5, PALE, 1.0), stop)),
+            alpha=0.5,
+            matrix=EM,
+        )
         font = made({0xE001: [ColourLayer(fill, RING)]})
         (paint,) = paints(font, 0xE001)
         assert (paint.Format, paint.Alpha) == (2, wanted)

@@ -33,19 +33,9 @@ from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.model import ColourLayer
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Colour, Gradient, Stop
-from support.fonts import ICONS, INFO, flat, plain, shape, square, text_font, varying
+from support.fonts import ICONS, INFO, flat, opened, plain, saved, shape, square, text_font, varying
 
 BARE = INFO._replace(ligatures=())
-
-
-def opened(data: bytes) -> TTFont:
-    return TTFont(io.BytesIO(data), recalcBBoxes=False, recalcTimestamp=False)
-
-
-def saved(font: TTFont) -> FontTables:
-    out = io.BytesIO()
-    font.save(out)
-    return read_tables(out.getvalue())[0]
 
 
 @pytest.mark.parametrize("count", [1, 2, 3, 5, 6, 7, 30])
@@ -148,16 +138,6 @@ def test_a_matrix_beyond_all_bounds_is_limited() -> None:
     assert found.Transform.dx == pytest.approx(32_768, abs=1) and found.Transform.dy == -32_768
 
 
-def test_short_offsets_of_variations_stay_short() -> None:
-    (font,) = read_tables(varying().write("ttf"))
-    part = subset(font, {0xE001})
-    old, new = font.tables["gvar"], part.tables["gvar"]
-    assert struct.unpack(">H", old[14:16])[0] & ~1 == 0 == struct.unpack(">H", new[14:16])[0] & ~1
-    read = opened(part.sfnt)
-    had = opened(font.sfnt)["gvar"].variations["anchor"][0]
-    assert read["gvar"].variations["anchor"][0].coordinates[:4] == had.coordinates[:4]
-
-
 def test_steps_are_written_in_their_shortest_form() -> None:
     steps = [0, 1, -1, 254, 255, 256, -254, -255, -256, 300, 0, 0]
     points = np.cumsum([(x, steps[(k * 5 + 3) % 12]) for k, x in enumerate(steps * 3)], axis=0)
@@ -257,17 +237,6 @@ def test_icons_without_names_are_odd_but_in_web_fonts() -> None:
     nameless = "its icons have no names: neither glyph names nor ligatures"
     for file_format, odd in (("TTF", True), ("OTF", True), ("TTC", True), ("WOFF2", False)):
         assert (nameless in facts_of(web._replace(file_format=file_format)).complaints) == odd
-
-
-def test_a_gradient_without_length_shows_its_last_colour() -> None:
-    colours = [Colour(9, 9, 9), Colour(90, 90, 9), Colour(200, 0, 0)]
-    stops = tuple(Stop(k / 2, colour, 1.0) for k, colour in enumerate(colours))
-    fill = Fill(gradient=Gradient(False, (0.5, 0.5, 0.5, 0.5), stops, "pad", Matrix(), False), matrix=Matrix())
-    layers = {0xE001: [ColourLayer(fill, square(600)), ColourLayer(Fill(None, 0.5), square(50))]}
-    font = opened(FontCompiler(ICONS, INFO, Colours(Palettes.of({}, {*colours}), layers)).write("ttf"))
-    first = font["COLR"].table.LayerList.Paint[0].Paint
-    shown = font["CPAL"].palettes[0][first.PaletteIndex]
-    assert (shown.red, shown.green, shown.blue) == (200, 0, 0)
 
 
 def test_parts_of_flat_colours_keep_their_layers() -> None:

@@ -27,7 +27,7 @@ from oddpeg.outline.model import ColourLayer
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Colour, Gradient, Stop
 from support.expected import require_expected
-from support.fonts import ICONS, INFO, MADE, cubic_font, plain, shape, square, text_font
+from support.fonts import ICONS, INFO, MADE, cubic_font, opened, plain, saved, shape, square, text_font
 
 EXPECTED = Path(__file__).with_name("expected")
 
@@ -38,10 +38,6 @@ def shown(font: TTFont) -> str:
     font.saveXML(out, newlinestr="\n", skipTables=["GlyphOrder"] if "post" not in font else [])
     text = re.sub(r"<!--.*?-->|<checkSumAdjustment [^>]*>|<ttFont [^>]*>", "", out.getvalue(), flags=re.DOTALL)
     return "\n".join(line.rstrip() for line in text.splitlines() if line.strip()) + "\n"
-
-
-def opened(data: bytes) -> TTFont:
-    return TTFont(io.BytesIO(data), recalcBBoxes=False, recalcTimestamp=False)
 
 
 @pytest.mark.parametrize("kind", MADE)
@@ -106,13 +102,11 @@ def test_fonts_come_out_of_their_packing_as_they_went_in(file_format: str) -> No
 
 
 def test_outlines_beyond_the_reach_of_short_offsets_are_found() -> None:
-    font = TTFont(io.BytesIO(text_font()))
+    font = opened(text_font())
     for name in ("A", "f", "Z", "i", "acute"):
         font["glyf"][name].program = Program()
         font["glyf"][name].program.fromBytecode(b"\x4f" * 30_000)
-    out = io.BytesIO()
-    font.save(out)
-    (big,) = read_tables(out.getvalue())
+    big = saved(font)
     for also, longest in ((0xC1, 150_000), (0x41, 120_000)):
         kept = {0x41, 0x66, 0x5A, 0x69}
         part = subset(big, kept | {also}, drop_layout=True)

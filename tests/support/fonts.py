@@ -11,10 +11,12 @@ from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
 from fontTools.fontBuilder import FontBuilder
 from fontTools.pens.t2CharStringPen import T2CharStringPen
 from fontTools.pens.ttGlyphPen import TTGlyphPen
+from fontTools.ttLib import TTFont
 from fontTools.ttLib.tables.ttProgram import Program
 
 from oddpeg.font.axes import Axis, WeightStop
 from oddpeg.font.compile import Colours, FontCompiler
+from oddpeg.font.containers import FontTables, read_tables
 from oddpeg.font.glyphset import Glyph
 from oddpeg.font.info import FontInfo, Ligature, Link, Style
 from oddpeg.font.palettes import Palettes
@@ -23,6 +25,18 @@ from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.model import ColourLayer, Method, Outline
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Colour, Gradient, Stop
+
+
+def opened(data: bytes) -> TTFont:
+    """A font as an independent reader shows it, nothing worked out anew."""
+    return TTFont(io.BytesIO(data), recalcBBoxes=False, recalcTimestamp=False)
+
+
+def saved(font: TTFont) -> FontTables:
+    """The tables of a font that another maker writes."""
+    out = io.BytesIO()
+    font.save(out)
+    return read_tables(out.getvalue())[0]
 
 
 def shape(*contours: Sequence[tuple[int, int] | tuple[int, int, bool]], advance: int = 1024) -> Outline:

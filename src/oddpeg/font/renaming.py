@@ -43,7 +43,6 @@ def _renamed(number: int, text: str, old: str, new: str) -> str:
         return text.replace(old, new).replace(old.replace(" ", ""), file_stem(new))
     if number in _POSTSCRIPT:
         whole = postscript_name(new, text.partition("-")[2] or "Regular")
-        return (
-            whole if number == 6 else whole.partition("-")[0]
-        )  # instances of a variable font put their style behind it
+        # the other is a prefix, behind which instances of a variable font put their style
+        return whole if number == 6 else whole.partition("-")[0]
     return text
