@@ -6,6 +6,7 @@ import io
 import json
 import os
 import random
+import shutil
 import struct
 import subprocess
 from collections.abc import Callable
@@ -68,30 +69,44 @@ def accepted(path: Path) -> bool:
 
 
 def test_whole_fonts_are_the_same_once_unpacked_and_as_small_as_the_reference(
-    installed: list[Path], client: Callable[[str], str], tmp_path: Path
+    installed: list[Path], client: Callable[[str], str], browser: Any, tmp_path: Path
 ) -> None:
+    run("repack", *installed, "--into", "out", "--fonts", "woff2,woff,ttf", cwd=tmp_path)
+    files = sorted(p for p in (tmp_path / "out").iterdir() if p.suffix != ".txt")
+    packed = {TTFont(path)["name"].getDebugName(6): path for path in files if path.suffix == ".woff2"}
+    assert len(files) == 3 * len(installed) == 3 * len(packed)
     for font in installed:
-        folder = tmp_path / font.stem
-        assert run("repack", font, "--into", folder, "--fonts", "woff2", cwd=tmp_path).returncode == 0
-        (made,) = folder.glob("*.woff2")
-        subprocess.run([client("woff2_decompress"), made], check=True, capture_output=True)
-        old, new = TTFont(font), TTFont(made.with_suffix(".ttf"))
+        old = TTFont(font)
+        made = packed[old["name"].getDebugName(6)]
+        shutil.copy(made, copy := tmp_path / made.name)
+        subprocess.run([client("woff2_decompress"), copy], check=True, capture_output=True)
+        new = TTFont(copy.with_suffix(".ttf"))
         if "glyf" in old:
             new.setGlyphOrder(old.getGlyphOrder())  # composites are compared by the names of their parts
             assert all(old["glyf"][name] == new["glyf"][name] for name in old.getGlyphOrder()), font
         else:
             assert old.reader["CFF "] == new.reader["CFF "]
         assert {"GSUB", "GPOS", "kern"} & set(old.keys()) <= set(new.keys()) and accepted(made) >= accepted(font)
-        reference = folder / f"reference{font.suffix}"
+        reference = tmp_path / f"reference{font.suffix}"
         bare = TTFont(font)
         bare["post"].formatType = 3.0  # files for the web leave names out
         bare.save(reference, reorderTables=None)
         subprocess.run([client("woff2_compress"), reference], check=True, capture_output=True)
         assert made.stat().st_size <= 1.01 * reference.with_suffix(".woff2").stat().st_size
+    assert loaded_by(browser, files, tmp_path) == [1] * len(files)
+
+
+def loaded_by(browser: Any, files: list[Path], folder: Path) -> Any:
+    """For each font whether the browser takes it: 1 or 0."""
+    rules = "".join(f'@font-face {{ font-family: f{i}; src: url("out/{p.name}") }}' for i, p in enumerate(files))
+    (folder / "page.html").write_text(f"<!doctype html><meta charset=utf-8><style>{rules}</style>")
+    browser.get((folder / "page.html").as_uri())
+    load = "const all = [...document.fonts].map((face) => face.load().then(() => 1, () => 0));"
+    return browser.execute_async_script(load + "Promise.all(all).then(arguments[0]);")
 
 
 def test_latin_alone_is_shaped_and_drawn_as_before(installed: list[Path], tmp_path: Path) -> None:
-    for font in installed:
+    for font in installed[::2]:
         if len([c for c in TTFont(font).getBestCmap() if 0x20 <= c < 0x7F]) < 60:
             continue
         folder = tmp_path / font.stem
@@ -243,17 +258,6 @@ def test_lines_are_as_high_as_another_fonts(installed: list[Path], browser: Any,
     assert "override" not in plain and "size-adjust" not in plain
 
 
-def test_chromium_loads_every_font(installed: list[Path], browser: Any, tmp_path: Path) -> None:
-    run("repack", *installed, "--into", "out", "--fonts", "woff2,woff,ttf", cwd=tmp_path)
-    files = sorted(p for p in (tmp_path / "out").iterdir() if p.suffix != ".txt")
-    rules = "".join(f'@font-face {{ font-family: f{i}; src: url("out/{p.name}") }}' for i, p in enumerate(files))
-    (tmp_path / "page.html").write_text(f"<!doctype html><meta charset=utf-8><style>{rules}</style>")
-    browser.get((tmp_path / "page.html").as_uri())
-    load = "const all = [...document.fonts].map((face) => face.load().then(() => 1, () => 0));"
-    assert browser.execute_async_script(load + "Promise.all(all).then(arguments[0]);") == [1] * len(files)
-    assert len(files) == 3 * len(installed)
-
-
 def test_a_variable_font_keeps_its_axis(demo: ProjectFolder, tmp_path: Path) -> None:
     font = demo.root / "dist/family/saltmarsh-signs-weight.woff2"
     run("repack", font, "--into", "out", "--only", "U+E001-E003", "--fonts", "ttf,woff2", "--css", cwd=tmp_path)
@@ -397,8 +401,8 @@ def test_damaged_fonts_end_in_a_fault_and_nothing_is_written(
     every_format: dict[str, Path], installed: list[Path], tmp_path: Path
 ) -> None:
     rng, seeds = random.Random(5), [p.read_bytes() for p in (*every_format.values(), installed[-1])]
-    for number in range(24):
-        data = bytearray(rng.choice(seeds))
+    for number in range(14):
+        data = bytearray(seeds[number % len(seeds)])
         if number % 3 == 0:
             data = data[: rng.randrange(len(data))]
         for _ in range(rng.randint(1, 30)):

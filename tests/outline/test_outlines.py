@@ -21,7 +21,7 @@ from oddpeg.outline.regions import regions_of
 from oddpeg.outline.retrace import Runs
 from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.reader import read_drawing
-from support.outlines import EM, UNIT, contours, ink, outline, winding
+from support.outlines import EM, UNIT, contours, ink, outline, winding, wound
 from support.project import RING, SQUARE
 
 coordinate = st.floats(1, 23).map(lambda v: round(v, 2))
@@ -107,11 +107,16 @@ def test_drawing_something_twice_changes_nothing(points: list[tuple[float, float
     assert ink(outline(body + body)) == pytest.approx(ink(outline(body)), abs=0.15)
 
 
-def distance(polyline: np.ndarray, q: complex) -> float:
-    """Distance of a point from a polyline."""
+def distances(polyline: np.ndarray, points: np.ndarray) -> np.ndarray:
+    """Distance of each point from a polyline."""
     a, way = polyline[:-1], np.diff(polyline)
-    share = np.clip(((q - a) * np.conj(way)).real / np.maximum(np.abs(way) ** 2, 1e-12), 0, 1)
-    return float(np.abs(q - a - share * way).min())
+    square = np.maximum(np.abs(way) ** 2, 1e-12)
+    found = []
+    for some in np.array_split(points, len(points) // 64 + 1):  # memory
+        gap = some[:, None] - a
+        share = np.clip((gap * np.conj(way)).real / square, 0, 1)
+        found.append(np.abs(gap - share * way).min(axis=1))
+    return np.concatenate(found)
 
 
 @settings(max_examples=80, deadline=None)
@@ -140,8 +145,8 @@ def test_quadratics_keep_their_tolerance(points: list[tuple[float, float]], offs
     quadratics = (1 - t) ** 2 * made.start + 2 * t * (1 - t) * made.control + t * t * made.stop
     spline = np.append(quadratics[:, :-1].T.ravel(), made.start[-1])  # without the line back
     # the tolerance and what rounding to whole units adds; half as much again, since it holds at samples
-    assert max(distance(dense, q) for q in spline) < 0.95
-    assert max(distance(spline, q) for q in dense[::25]) < 0.95
+    assert distances(dense, spline).max() < 0.95
+    assert distances(spline, dense[::25]).max() < 0.95
 
 
 @settings(max_examples=50, deadline=None)
@@ -269,11 +274,13 @@ def test_strokes_keep_their_width_in_cusps_and_bends(
     t = np.linspace(0, 1, 4001)
     spine = spot(power_form(np.array([[complex(*p) for p in points]])).repeat(4001, axis=1), t)
     assert len(glyph.on) > 2
-    for polygon in contours(glyph):
-        for x, y in polygon:
-            place_ = complex(x / unit - 6, (fine.ascender - y) / unit - 6)
-            # 0.3 thousandths of the em: what curves may stray by where they are sampled; half as much again between
-            assert distance(spine, place_) < width / 2 + 0.00048 * 36, "no ink farther out than the pen reaches"
+    polygons = contours(glyph)
+    ink_ = np.concatenate([polygon @ [1, -1j] for polygon in polygons])
+    place_ = (ink_ + 1j * fine.ascender) / unit - complex(6, 6)
+    # 0.3 thousandths of the em: what curves may stray by where they are sampled; as much again between, in bends
+    # as sharp as these (of 400 by chance the worst strays by 0.52)
+    beyond = distances(spine[::4], place_) - width / 2
+    assert beyond.max() < 0.0006 * 36, "no ink farther out than the pen reaches"
     rng = np.random.default_rng(2)
     speed = np.abs(np.diff(spine))
     bend = np.abs(np.angle(np.diff(spine)[1:] / np.where(speed[:-1] > 0, np.diff(spine)[:-1], 1))) / np.maximum(
@@ -285,7 +292,7 @@ def test_strokes_keep_their_width_in_cusps_and_bends(
         way = (spine[k + 1] - spine[k]) / max(abs(spine[k + 1] - spine[k]), 1e-12)
         for side in (1j, -1j):
             inside = spine[k] + side * way * (width / 2 - 0.0005 * 36)
-            assert winding(glyph, (inside.real + 6) * unit, fine.ascender - (inside.imag + 6) * unit) != 0
+            assert wound(polygons, (inside.real + 6) * unit, fine.ascender - (inside.imag + 6) * unit) != 0
 
 
 @pytest.mark.parametrize("cap", ["butt", "round", "square"])

@@ -57,9 +57,15 @@ def ink(glyph: Outline) -> float:
 
 def winding(glyph: Outline, x: float, y: float) -> int:
     """Winding number at a point of the em."""
+    return wound(contours(glyph), x, y)
+
+
+def wound(polygons: list[np.ndarray], x: float, y: float) -> int:
+    """Winding number of polygons at a point: the edges that cross a ray to the right, up less down."""
     total = 0
-    for polygon in contours(glyph):
-        for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
-            if (y0 <= y) != (y1 <= y) and x0 + (y - y0) * (x1 - x0) / (y1 - y0) > x:
-                total += 1 if y1 > y0 else -1
+    for polygon in polygons:
+        (x0, y0), (x1, y1) = polygon.T, np.roll(polygon, -1, axis=0).T
+        across = (y0 <= y) != (y1 <= y)
+        at = x0[across] + (y - y0[across]) * (x1 - x0)[across] / (y1 - y0)[across]
+        total += int(np.sign(y1 - y0)[across][at > x].sum())
     return total
