@@ -160,7 +160,7 @@ WIDE = (-3000.0, -3000.0, 3000.0, 3000.0)
 
 
 def painted(*icons: Sequence[tuple[Corners, str]], frame: tuple[float, ...] = WIDE) -> Painted:
-    """Icons of regions, each a polygon and what it does: "ink", "white", "hole" (even-odd with the one inside it) or
+    """Icons of regions, each a polygon and what it does: "ink", "white" or
     "within" (limits the next)."""
     xy: list[complex] = []
     sizes: list[int] = []
