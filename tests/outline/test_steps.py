@@ -14,6 +14,7 @@ from oddpeg.geometry.boxes import Box
 from oddpeg.outline.clip import Contours, Silhouette, combine, unite
 from oddpeg.outline.collect import Step
 from oddpeg.outline.dashes import Dashed, dash_all
+from oddpeg.outline.masters import can_vary
 from oddpeg.outline.model import ColourMode, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outline.placement import Em, Grids
@@ -86,9 +87,26 @@ def test_layers_of_colour_share_the_window_of_their_drawing() -> None:
     assert flat[2][0].fill.gradient is None and extent([flat[2][0].outline]) == [167, 250, 500, 583]
 
 
+def test_frames_cut_wherever_they_begin() -> None:
+    options = Options(Em(1000, 0.25))
+    for beyond in ("M-90 -90h300v300h-300z", "M9 19h26v26h-26z"):
+        glyph = outline_drawings([drawing(f'<path d="{beyond}"/>', "10 20 24 24")], options)[0]
+        assert glyph.cut and extent([glyph]) == [0, -250, 1000, 750] and len(glyph.xy) == 4
+    tall = drawing('<path d="M-9 4h12v2H-9z"/>')  # its window reaches to the left of its frame, where no ink may be
+    assert extent(outline_drawings([tall], options._replace(fit="ink", padding=0.1))) == [100, -17, 900, 517]
+
+
+@pytest.mark.parametrize("side", ["M-6 8h9v8h-9z", "M21 8h9v8h-9z", "M8 -6h8v9h-8z", "M8 21h8v9h-8z"])
+def test_what_white_hides_beyond_the_frame_is_not_cut(side: str) -> None:
+    body = f'<path d="M0 0h24v24H0z"/><path d="{side}"/><path fill="#fff" d="{side}"/>'
+    hidden, shown = outline_drawings([drawing(body), drawing(f'<path d="{side}"/>')], Options(Em(1008)))
+    assert not hidden.cut and shown.cut
+
+
 # -- points kept as drawn -----------------------------------------------------------------
 
 # a parabola in two parts: an outline that is made anew has one, whose control is (300, 100)
+CLIP = '<clipPath id="c"><path d="M0 0h900v900H0z"/></clipPath>'
 CURVE = "M100 100Q200 100 275 125Q350 150 400 200"
 ON_GRID = f"{CURVE}v200h-300z"
 FULL = [(100, 100), (200, 100), (350, 150), (400, 200), (400, 400), (100, 400)]  # without the point that is implied
@@ -121,10 +139,10 @@ MADE = {
     "stroked": f'<path fill="none" stroke="#000" d="{ON_GRID}"/>',
     "filled and stroked": f'<path stroke="#000" d="{ON_GRID}"/>',
     "two paths": f'<path d="{ON_GRID}"/><path d="M500 100h9v9z"/>',
-    "overlapping": f'<path d="{ON_GRID}M150 350h100v100h-100z"/>',
+    "overlapping": f'<path d="{ON_GRID}M150 390h100v100h-100z"/>',
     "cubics": f'<path d="{CURVE}C400 250 400 300 400 400h-300z"/>',
     "cut by the frame": f'<path d="{CURVE}v200h-410z"/>',
-    "clipped": f'<clipPath id="c"><path d="M0 0h900v900H0z"/></clipPath><path clip-path="url(#c)" d="{ON_GRID}"/>',
+    "clipped": f'{CLIP}<path clip-path="url(#c)" d="{ON_GRID}"/>',
 }
 
 
@@ -232,6 +250,24 @@ def test_an_edge_along_a_line_may_lie_on_either_side_of_it() -> None:
         assert found.tolist() == [0] * differs, height
 
 
+def test_faults_are_found_wherever_they_are() -> None:
+    for notch in (
+        box(300, 200, 900, 300),
+        box(300, 1300, 900, 1400),
+        box(1400, 200, 1500, 900),
+        box(300, 800, 400, 1400),
+    ):
+        assert disagree(painted([(PLATE, "ink"), (notch, "white")]), drawn([PLATE]), UNIT).tolist() == [0], notch
+    spots_ = [box(x, y, x + 20, y + 20) for x in range(-2000, 0, 500) for y in range(-2000, 2001, 1000)]
+    crowd = [(PLATE, "ink"), *((spot, "ink") for spot in spots_)]
+    scene = painted(*[crowd] * 4)
+    whole = [PLATE, *spots_]
+    assert disagree(scene, drawn(*[whole] * 4), UNIT).tolist() == []
+    for lost in range(1, 21):
+        made = [whole, whole, whole, [c for number, c in enumerate(whole) if number != lost]]
+        assert disagree(scene, drawn(*made), UNIT).tolist() == [3], lost
+
+
 def test_only_what_lies_within_the_frame_counts() -> None:
     frame = (400.0, 300.0, 1400.0, 1300.0)
     for made, differs in (
@@ -318,11 +354,14 @@ def test_dashes_are_where_their_lengths_say() -> None:
     assert ends_of(dashed(ten, pattern=(2, 3, 1, 1))) == [[(0, 2)], [(5, 6)], [(7, 9)]]
     assert ends_of(dashed(nothing, ten, pattern=(3, 2))) == [[(0, 3)], [(5, 8)]], "a path without length has none"
     assert ends_of(dashed(ten, line(2j, 4 + 2j), pattern=(3, 2))) == [[(0, 3)], [(5, 8)], [(2j, 3 + 2j)]]
-    assert len(ends_of(dashed(ten, pattern=(0, 4)))) == 3, "dots"
     around = line(0, 6, 6 + 6j, 6j, 0)
     assert ends_of(dashed(around, pattern=(8, 4))) == [[(0, 6), (6, 6 + 2j)], [(6 + 6j, 6j), (6j, 4j)]]
     glued = ends_of(dashed(around, pattern=(8, 4), offset=4, closed=True))
     assert glued == [[(6 + 2j, 6 + 6j), (6 + 6j, 2 + 6j)], [(4j, 0), (0, 4)]], "one dash across the start"
+    alone = ends_of(dashed(around, pattern=(12, 12), offset=6, closed=True))
+    assert alone == [[(6j, 0), (0, 6)]], "and if it is the only one"
+    dots = ends_of(dashed(line(0, 6, 6 + 6j), pattern=(0, 4)))
+    assert np.array(dots)[:, 0, 1] == pytest.approx(np.array([0, 4, 6 + 2j]), abs=1e-4)
 
 
 def test_dashes_finer_than_any_glyph_leave_the_line_whole() -> None:
@@ -376,6 +415,15 @@ def test_rings_are_wound_as_silhouettes() -> None:
         assert found.sound == {0} == found.clean and sorted(areas) == [-2500, 8100]
 
 
+def test_rings_whose_edges_nearly_touch_are_clipped() -> None:
+    for gap, clean in ((0.002, False), (0.006, True)):
+        reach = 50 - gap
+        diamond = [50 + reach + 50j, 50 + (50 + reach) * 1j, 50 - reach + 50j, 50 + (50 - reach) * 1j]
+        xy, zeros = np.array([*box(0, 0, 100, 100), *diamond]), np.zeros(8)
+        polygons = Polygons(xy, np.full(8, -1), zeros, zeros, np.repeat([0, 1], 4), np.zeros(2, int))
+        assert bool(regions_of(polygons, [True], set()).clean) is clean
+
+
 def test_chains_begin_where_something_ends() -> None:
     contour = np.array([0, 0, 0, 1, 1, 1, 1, 2])
     goes_on = np.array([True, True, True, True, False, True, False, True])
@@ -392,6 +440,21 @@ def test_a_result_keeps_what_was_said_of_it() -> None:
     found = OutlineResult(None, [said], said, "Buoy", "Floats").with_outlines([square(9), square(8)], [Fill()], 0)
     assert (found.problem, found.diagnostics, found.title, found.description) == (said, [said], "Buoy", "Floats")
     assert found.outline is not None and [layer.fill for layer in found.layers] == [Fill()]
+
+
+@pytest.mark.parametrize(
+    ("shapes", "able"),
+    [
+        ('<path d="M2 2h9v9z"/>', False),
+        ('<path d="M2 2h9v9z" stroke="#000"/>', True),
+        ('<path d="M2 2h9v9z" stroke="#000"/><path fill="#fff" d="M2 2h9v9z"/>', False),
+        ('<path d="M2 2h9v9z" stroke="#fff"/>', False),
+        (f'{CLIP}<path clip-path="url(#c)" d="M2 2h9v9z" stroke="#000"/>', False),
+        (f'{CLIP}<path clip-path="url(#c)" d="M2 2h9v9z"/><path d="M2 2h9v9z" stroke="#000"/>', True),
+    ],
+)
+def test_what_can_vary_along_an_axis(shapes: str, able: bool) -> None:
+    assert can_vary(drawing(shapes)) is able
 
 
 def test_grids_are_counted() -> None:

@@ -121,6 +121,61 @@ def test_dots_show_their_caps_alone() -> None:
             assert len(polygons.xy) > 0 if count else len(polygons.xy) == 0
 
 
+def test_a_dot_after_a_line_is_one() -> None:
+    control = np.concatenate([spine(0, 9).control, spine(20, 20).control])
+    number, maps = np.arange(2), Maps.of(np.array([(1, 0, 0, 1, 0, 0)]))
+    segments = Segments(control, number * 0 + 1, number, np.array([False, True]), number * 0, maps)
+    one = pen(1, SQUARE, MITER)
+    pens = Pens(one.half.repeat(2), one.cap.repeat(2), one.join.repeat(2), one.miter.repeat(2), one.side.repeat(2))
+    polygons, _, _ = stroke_polygons(segments, pens, 0, 0.5)
+    assert sorted(rounded(polygons.xy), key=str) == sorted(
+        rounded(
+            [
+                -1 - 1j,
+                -1 + 1j,
+                -1j,
+                1j,
+                9 - 1j,
+                9 + 1j,
+                10 - 1j,
+                10 + 1j,
+                19 - 1j,
+                19 + 1j,
+                21 - 1j,
+                21 + 1j,
+                20 - 1j,
+                20 - 1j,
+                20 + 1j,
+                20 + 1j,
+            ]
+        ),
+        key=str,
+    )
+    assert [len(found) for found in linear_strokes(segments, pens, 1.0, 0.3)] == [1, 1]
+
+
+def test_a_line_there_and_back_has_no_tip() -> None:
+    there_and_back = spine(0, 10, 0)
+    polygons, _, _ = stroke_polygons(there_and_back, pen(1, BUTT, MITER, 1e12), 0, 0.5)
+    ((contour,),) = linear_strokes(there_and_back, pen(1, BUTT, MITER, 1e12), 1.0, 0.3)
+    for points in (polygons.xy, contour.fixed + contour.moved):
+        assert points.real.max() == pytest.approx(10) and np.abs(points.imag).max() == pytest.approx(1)
+
+
+def test_a_full_round_stands_where_a_curve_doubles_back() -> None:
+    control = np.array([[4 + 19j, 20 + 4j, 4 + 4j, 20 + 19j]])
+    zero = np.zeros(1, dtype=np.int64)
+    maps = Maps.of(np.array([(1, 0, 0, 1, 0, 0)]))
+    segments = Segments(control, zero + 3, zero, np.array([False]), zero, maps)
+    polygons, curves, wild = stroke_polygons(segments, pen(1.5, BUTT, BEVEL), 0, 0.1)
+    disc = polygons.xy[polygons.contour > 0]
+    assert wild == {0} and np.abs(disc - (12 + 7.75j)) == pytest.approx(1.5, abs=1e-3) and len(disc) == 64
+    tags = polygons.curve[polygons.contour > 0]
+    assert (curves.degree[tags] == 3).all() and np.abs(curves.control[tags] - (12 + 7.75j)).max() < 2.2
+    _, disc_along = linear_strokes(segments, pen(1.5, BUTT, BEVEL), 1.0, 0.1)[0]
+    assert disc_along.fixed == pytest.approx(12 + 7.75j, abs=1e-2) and disc_along.on.sum() == 8
+
+
 @pytest.mark.parametrize("frame", [12, 24, 1024, 4096])
 @pytest.mark.parametrize("turn", ["", "scale(-1 1) translate(-{} 0)"])
 def test_strokes_unite_with_fills_at_every_size(frame: int, turn: str) -> None:
