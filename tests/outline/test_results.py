@@ -18,8 +18,9 @@ from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outli
 from oddpeg.outline.pipeline import OutlineResult, PackedResults, em_for, frame_height, outline_files
 from oddpeg.outline.placement import Em
 from oddpeg.outline.polygons import Polygons
+from oddpeg.svg import reader
 from oddpeg.svg.layers import Fill
-from oddpeg.svg.model import Colour
+from oddpeg.svg.model import Colour, Drawing
 from support.fonts import RING, square
 
 Spot = tuple[int, int]
@@ -100,6 +101,7 @@ def test_a_tangle_is_named_and_leaves_others_as_they_are(monkeypatch: pytest.Mon
         (b"<svg xmlns='x' viewBox='-1 .5 24 20'>", 20),
         (b'<?xml version="1.0"?>\n<!-- made by hand -->\n<svg width="9"\n viewBox="0 0 24 12"/>', 12),
         (b'<svg viewBox="0 0 24 0">', None),
+        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 5 .5"/>', 0.5),
         (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0,0,5.5,7.25"/>', 7.25),
         (b'<svg xmlns="http://www.w3.org/2000/svg" width="1in" height="2in"/>', 192),
         (b'<!-- viewBox="0 0 1 1" --><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 6 1e1"/>', 10),
@@ -218,6 +220,21 @@ def test_what_layers_do_not_show_is_said(what: str) -> None:
         result = outline_files([framed(shapes)], Options(Em(1024), colour=mode))[0]
         found = [d for d in result.diagnostics if d.code.startswith("colour-")]
         assert [d.code for d in found] == wanted and all(d.what and d.cure for d in found)
+
+
+def test_a_drawing_that_breaks_the_program_spoils_no_other(monkeypatch: pytest.MonkeyPatch) -> None:
+    whole = reader.read_drawing
+
+    def fragile(data: bytes, keep_faint: bool) -> Drawing:
+        if b"reef" in data:
+            raise RuntimeError("aground")
+        return whole(data, keep_faint)
+
+    monkeypatch.setattr(reader, "read_drawing", fragile)
+    plain = framed('<path d="M2 2h9v9z"/>')
+    first, second, third = outline_files([plain, framed("<title>reef</title>"), plain], Options(Em(1024)))
+    assert second.problem is not None and second.problem.code == "internal-error"
+    assert first.problem is None is third.problem and len(first.outlines) == 1 == len(third.outlines)
 
 
 def test_titles_and_problems_stay_with_their_drawings() -> None:

@@ -290,16 +290,17 @@ def test_every_icon_of_a_batch_is_looked_at_by_its_own_plan() -> None:
         [(hole, "within"), (PLATE, "ink")],
         [(hole, "white"), (PLATE, "ink")],
         [(hole, "ink"), (PLATE, "white"), (hole, "ink")],
+        [(box(0, 0, 0.2, 0.2), "ink"), (PLATE, "ink"), (hole, "white")],
     )
-    right = ([PLATE], [PLATE, hole[::-1]], [hole], [PLATE], [hole])
+    right = ([PLATE], [PLATE, hole[::-1]], [hole], [PLATE], [hole], [PLATE, hole[::-1]])
     scene = painted(*icons)
     assert disagree(scene, drawn(*right), UNIT).tolist() == []
     for number in range(len(icons)):
         wrong = [other if k != number else [box(0, 0, 50, 50)] for k, other in enumerate(right)]
         assert disagree(scene, drawn(*wrong), UNIT).tolist() == [number]
-    swapped = [PLATE], [PLATE, hole], [PLATE], [hole], [hole]
-    assert disagree(scene, drawn(*swapped), UNIT).tolist() == [1, 2, 3]
-    assert disagree(scene, drawn([], [], [], [], []), UNIT).tolist() == [0, 1, 2, 3, 4]
+    swapped = [PLATE], [PLATE, hole], [PLATE], [hole], [hole], [PLATE]
+    assert disagree(scene, drawn(*swapped), UNIT).tolist() == [1, 2, 3, 5]
+    assert disagree(scene, drawn([], [], [], [], [], []), UNIT).tolist() == [0, 1, 2, 3, 4, 5]
     none = np.zeros(0, dtype=np.int64)
     nothing = Painted(none.astype(complex), none, none, none, none.astype(bool), [[]], np.zeros((1, 4)))
     assert disagree(nothing, drawn([]), UNIT).tolist() == []
@@ -422,6 +423,22 @@ def test_rings_whose_edges_nearly_touch_are_clipped() -> None:
         xy, zeros = np.array([*box(0, 0, 100, 100), *diamond]), np.zeros(8)
         polygons = Polygons(xy, np.full(8, -1), zeros, zeros, np.repeat([0, 1], 4), np.zeros(2, int))
         assert bool(regions_of(polygons, [True], set()).clean) is clean
+
+
+def test_polygons_are_numbered_anew_when_joined() -> None:
+    def part(*regions: int) -> Polygons:
+        count, contour = 3 * len(regions), np.repeat(np.arange(len(regions)), 3)
+        return Polygons(
+            np.zeros(count, dtype=np.complex128),
+            np.full(count, -1),
+            np.zeros(count),
+            np.ones(count),
+            contour,
+            np.array(regions),
+        )
+
+    found = Polygons.join([part(4, 4), part(7), part(1, 2)])
+    assert found.contour.tolist() == np.repeat(np.arange(5), 3).tolist() and found.region.tolist() == [4, 4, 7, 1, 2]
 
 
 def test_chains_begin_where_something_ends() -> None:
