@@ -202,6 +202,7 @@ PAINTED = {
     "pattern": (f'{PATTERN}<path d="M2 2h9v9z" fill="url(#p)"/>', ["colour-pattern"], ["colour-pattern"]),
     "gradient": (f'{SHADE}<path d="M2 2h9v9z" fill="url(#g)"/>', ["colour-mean"], []),
     "stroke": (f'{SHADE}<path d="M2 2h9v9z" fill="none" stroke="url(#g)"/>', ["colour-mean"], []),
+    "text": ('<path d="M2 2h9v9z" fill="currentColor"/>', [], []),
     "glass": ('<path d="M2 2h9v9z" fill="currentColor" opacity=".5"/>', ["colour-opaque"], []),
     "glass in a colour": ('<path d="M2 2h9v9z" fill="#c00" opacity=".5"/>', [], []),
     "all": (

@@ -21,6 +21,7 @@ from oddpeg.outline.placement import Em, Grids
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.regions import regions_of
 from oddpeg.outline.retrace import chained
+from oddpeg.outline.rounding import keep_within, settle
 from oddpeg.outline.verify import Drawn, Painted, disagree
 from oddpeg.outline.window import ink_windows, outline_colours, outline_drawings, windowed_layers
 from oddpeg.svg.layers import Fill
@@ -367,8 +368,10 @@ def test_dashes_are_where_their_lengths_say() -> None:
 
 def test_dashes_finer_than_any_glyph_leave_the_line_whole() -> None:
     ten = line(0, 10)
-    fine, finest = dash_all([dashed(ten, pattern=(0.0026, 0.0026)), dashed(ten, pattern=(0.00249, 0.0025))])
+    finest, fine = dash_all([dashed(ten, pattern=(0.00249, 0.0025)), dashed(ten, pattern=(0.0026, 0.0026))])
     assert fine is not None and len(fine.control) == 1924 and finest is None
+    short = ends_of(dashed(line(0, 0.5), pattern=(0.2, 0.1)))
+    assert short == [[(0, 0.2)], [(0.3, 0.5)]]
 
 
 # -- clipping and regions -----------------------------------------------------------------
@@ -447,6 +450,33 @@ def test_chains_begin_where_something_ends() -> None:
     found = chained(contour, goes_on)
     assert found.rows.tolist() == [0, 1, 2, 4, 5, 6, 3, 7]
     assert found.first.tolist() == [0, 3, 5, 7] and found.last.tolist() == [2, 4, 6, 7]
+
+
+def test_fills_and_strokes_are_painted_in_their_order() -> None:
+    white_stroke = '<path stroke="#fff" stroke-width="4" {}d="M4 4h16v16H4z"/>'
+    above, below = (
+        outline_drawings([drawing(white_stroke.format(order))], Options(Em(1008)))[0]
+        for order in ("", 'paint-order="stroke" ')
+    )
+    assert extent([above]) == [6 * 42, 882 - 18 * 42, 18 * 42, 882 - 6 * 42]
+    assert extent([below]) == [4 * 42, 882 - 20 * 42, 20 * 42, 882 - 4 * 42]
+
+
+def test_points_a_hair_outside_are_moved_to_the_edge() -> None:
+    z = np.array([-1 + 5j, 5 - 1j, 12 + 5j, 5 + 12j, -9 + 5j, 5 + 30j, 4.4 + 4.6j])
+    found = keep_within(z, np.tile([0.0, 0.0, 11.0, 11.0], (7, 1)))
+    assert found.tolist() == [5j, 5, 11 + 5j, 5 + 11j, -9 + 5j, 5 + 30j, 4 + 5j]
+
+
+def test_points_between_two_controls_are_implied() -> None:
+    leaf = np.array([4 + 4j, 6 + 4j, 8 + 0j, 0 + 0j, 2 + 4j])  # the first is midway between the last and the second
+    on = np.array([True, False, True, True, False])
+    for first in range(5):
+        found = settle(np.roll(leaf, -first) * 10, np.roll(on, -first), np.zeros(5, dtype=np.int64))
+        assert found.z.tolist() == [0, 20 + 40j, 60 + 40j, 80] and found.on.tolist() == [True, False, False, True]
+    drop = np.array([5 + 5j, 8 + 5j, 5 + 0j, 2 + 5j]) * 10  # one point is left, which is not implied
+    found = settle(drop, np.array([True, False, True, False]), np.zeros(4, dtype=np.int64))
+    assert sorted(found.z.tolist(), key=str) == [20 + 50j, 50 + 0j, 80 + 50j]
 
 
 # -- results and placement ----------------------------------------------------------------
