@@ -223,6 +223,12 @@ def test_what_layers_do_not_show_is_said(what: str) -> None:
         assert [d.code for d in found] == wanted and all(d.what and d.cure for d in found)
 
 
+def test_what_makes_no_glyph_has_no_layers_either() -> None:
+    hidden = framed('<path d="M2 2h9v9z" fill="#c00"/><path fill="#fff" d="M0 0h24v24H0z"/>')
+    (result,) = outline_files([hidden], Options(Em(1024), colour=ColourMode.FLAT))
+    assert result.problem is not None and result.problem.code == "no-ink" and result.layers == ()
+
+
 def test_a_drawing_that_breaks_the_program_spoils_no_other(monkeypatch: pytest.MonkeyPatch) -> None:
     whole = reader.read_drawing
 

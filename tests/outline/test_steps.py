@@ -14,7 +14,7 @@ from oddpeg.geometry.boxes import Box
 from oddpeg.outline.clip import Contours, Silhouette, combine, unite
 from oddpeg.outline.collect import Step
 from oddpeg.outline.dashes import Dashed, dash_all
-from oddpeg.outline.masters import can_vary
+from oddpeg.outline.masters import can_vary, varying_outlines
 from oddpeg.outline.model import ColourMode, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outline.placement import Em, Grids
@@ -104,6 +104,31 @@ def test_what_white_hides_beyond_the_frame_is_not_cut(side: str) -> None:
     assert not hidden.cut and shown.cut
 
 
+def test_narrow_frames_stand_in_the_middle_of_a_square() -> None:
+    shade = (
+        '<linearGradient id="g" gradientUnits="userSpaceOnUse" x2="12"><stop stop-color="red"/>'
+        '<stop offset="1" stop-color="blue"/></linearGradient>'
+    )
+    narrow = drawing(f'{shade}<path fill="url(#g)" stroke="#000" stroke-width="2" d="M3 3h6v18H3z"/>', "0 0 12 24")
+    options = Options(Em(960, 0.25), fit="square", colour=ColourMode.GRADIENTS, masters=(1.0,))
+    (glyph,), (layers,) = outline_drawings([narrow], options), outline_colours([narrow], options)
+    (varying,) = varying_outlines([narrow], options)
+    assert varying is not None and glyph.advance == 960 == varying.outline.advance
+    wanted = [240 + 80, -240 + 80, 240 + 400, 720 - 80]
+    assert extent([glyph]) == wanted == extent([varying.outline]) == extent([layer.outline for layer in layers])
+    matrix = layers[0].fill.matrix
+    assert [matrix.a * x + matrix.e for x in (0, 12)] == pytest.approx([240, 720])
+
+
+def test_what_has_nothing_to_vary_does_not() -> None:
+    dot, line_ = (
+        drawing(f'<path d="M2 2h9v9z"/><path fill="none" stroke="#000" stroke-linecap="{cap}" d="M5 15h0"/>')
+        for cap in ("butt", "round")
+    )
+    none, some = varying_outlines([dot, line_], Options(Em(960), masters=(0.5, 2.0)))
+    assert none is None and some is not None and len(some.masters) == 2
+
+
 # -- points kept as drawn -----------------------------------------------------------------
 
 # a parabola in two parts: an outline that is made anew has one, whose control is (300, 100)
@@ -153,7 +178,7 @@ def spots(glyph: Outline) -> list[tuple[int, int]]:
 
 
 def test_drawings_on_whole_units_keep_their_points() -> None:
-    bodies = {what: body for what, (body, _) in KEPT.items()} | MADE
+    bodies = MADE | {what: body for what, (body, _) in KEPT.items()}
     drawings = [drawing(body, "0 0 1024 1024") for body in bodies.values()]
     together = outline_drawings(drawings, Options(Em(1024)))
     for what, one, glyph in zip(bodies, drawings, together, strict=True):
@@ -246,6 +271,10 @@ def test_an_edge_along_a_line_may_lie_on_either_side_of_it() -> None:
     for height, differs in ((499, False), (501, False), (505.0, False), (495.0, False), (509, True), (491, True)):
         found = disagree(painted([(boot(498), "ink")]), drawn([boot(height)]), UNIT)
         assert found.tolist() == [0] * (abs(height - 498) > 8 and differs), height
+    for here, there in ((502, 492), (508, 498)):  # 6 units below the line, or above it
+        assert disagree(painted([(boot(here), "ink")]), drawn([boot(there)]), UNIT).tolist() == [0]
+    both = painted([(boot(499), "ink")], [(boot(508), "ink")])
+    assert disagree(both, drawn([boot(501)], [boot(498)]), UNIT).tolist() == [1], "each by its own lines"
     for height, differs in ((505.0, False), (507.0, True)):  # 3 thousandths aside are 6 units
         found = disagree(painted([(boot(499), "ink")]), drawn([boot(height)]), UNIT)
         assert found.tolist() == [0] * differs, height
@@ -362,8 +391,8 @@ def test_dashes_are_where_their_lengths_say() -> None:
     assert glued == [[(6 + 2j, 6 + 6j), (6 + 6j, 2 + 6j)], [(4j, 0), (0, 4)]], "one dash across the start"
     alone = ends_of(dashed(around, pattern=(12, 12), offset=6, closed=True))
     assert alone == [[(6j, 0), (0, 6)]], "and if it is the only one"
-    dots = ends_of(dashed(line(0, 6, 6 + 6j), pattern=(0, 4)))
-    assert np.array(dots)[:, 0, 1] == pytest.approx(np.array([0, 4, 6 + 2j]), abs=1e-4)
+    dots = ends_of(dashed(line(0, 6, 6 + 6j, 6j), pattern=(0, 4)))
+    assert np.array(dots)[:, 0, 1] == pytest.approx(np.array([0, 4, 6 + 2j, 6 + 6j, 2 + 6j]), abs=1e-4)
 
 
 def test_dashes_finer_than_any_glyph_leave_the_line_whole() -> None:

@@ -154,6 +154,16 @@ def test_a_dot_after_a_line_is_one() -> None:
     assert [len(found) for found in linear_strokes(segments, pens, 1.0, 0.3)] == [1, 1]
 
 
+def test_dots_without_caps_leave_the_lines_beside_them() -> None:
+    control = np.concatenate([spine(20, 20).control, spine(0, 9).control, spine(30, 30).control, spine(40, 49).control])
+    number, maps = np.arange(4), Maps.of(np.array([(1, 0, 0, 1, 0, 0)]))
+    segments = Segments(control, number * 0 + 1, number, np.zeros(4, dtype=bool), number * 0, maps)
+    one = pen(1, BUTT, MITER)
+    pens = Pens(one.half.repeat(4), one.cap.repeat(4), one.join.repeat(4), one.miter.repeat(4), one.side.repeat(4))
+    polygons, _, _ = stroke_polygons(segments, pens, 0, 0.5)
+    assert rounded(polygons.xy) == rounded([-1j, 9 - 1j, 9 + 1j, 1j, 40 - 1j, 49 - 1j, 49 + 1j, 40 + 1j])
+
+
 def test_a_line_there_and_back_has_no_tip() -> None:
     there_and_back = spine(0, 10, 0)
     polygons, _, _ = stroke_polygons(there_and_back, pen(1, BUTT, MITER, 1e12), 0, 0.5)
@@ -172,6 +182,19 @@ def test_a_full_round_stands_where_a_curve_doubles_back() -> None:
     assert wild == {0} and np.abs(disc - (12 + 7.75j)) == pytest.approx(1.5, abs=1e-3) and len(disc) == 64
     tags = polygons.curve[polygons.contour > 0]
     assert (curves.degree[tags] == 3).all() and np.abs(curves.control[tags] - (12 + 7.75j)).max() < 2.2
+    twice = Segments(
+        np.concatenate([control, control[:, ::-1] + 40]),
+        zero.repeat(2) + 3,
+        zero.repeat(2),
+        np.array([False]),
+        zero,
+        maps,
+    )
+    both, _, _ = stroke_polygons(twice, pen(1.5, BUTT, BEVEL), 0, 0.1)
+    alone, _, _ = stroke_polygons(
+        twice._replace(control=twice.control[1:], degree=twice.degree[1:], subpath=zero), pen(1.5, BUTT, BEVEL), 0, 0.1
+    )
+    assert {*rounded(polygons.xy), *rounded(alone.xy)} <= set(rounded(both.xy)), "each as if it were alone"
     _, disc_along = linear_strokes(segments, pen(1.5, BUTT, BEVEL), 1.0, 0.1)[0]
     assert disc_along.fixed == pytest.approx(12 + 7.75j, abs=1e-2) and disc_along.on.sum() == 8
 
