@@ -6,6 +6,7 @@ import gzip
 import math
 from collections.abc import Sequence
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -116,6 +117,13 @@ def test_a_tangle_is_named_and_leaves_others_as_they_are(monkeypatch: pytest.Mon
 )
 def test_the_height_of_a_frame(data: bytes, height: float | None) -> None:
     assert frame_height(data) == height
+
+
+def test_no_other_file_is_read_for_a_height(tmp_path: Path) -> None:
+    other = tmp_path / "other.dtd"
+    other.write_text("<!BROKEN")  # to read it is an error
+    data = f'<!DOCTYPE svg SYSTEM "{other}"><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 8"/>'
+    assert frame_height(data.encode()) == 8
 
 
 def test_the_em_suits_the_drawings() -> None:

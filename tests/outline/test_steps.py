@@ -139,6 +139,7 @@ FULL = [(100, 100), (200, 100), (350, 150), (400, 200), (400, 400), (100, 400)] 
 KEPT = {
     "as drawn": (f'<path d="{ON_GRID}"/>', FULL),
     "moved": (f'<path transform="translate(3 -4)" d="{ON_GRID}"/>', [(x + 3, y - 4) for x, y in FULL]),
+    "turned": (f'<path transform="matrix(0 1 -1 0 1000 0)" d="{ON_GRID}"/>', [(1000 - y, x) for x, y in FULL]),
     "open": (f'<path d="{CURVE}v200h-300"/>', FULL),
     "closed twice": (f'<path d="{CURVE}v200h-300v-300z"/>', FULL),
     "a point twice": (f'<path d="{CURVE}v200l0 0h-300z"/>', FULL),
