@@ -106,7 +106,7 @@ def loaded_by(browser: Any, files: list[Path], folder: Path) -> Any:
 
 
 def test_latin_alone_is_shaped_and_drawn_as_before(installed: list[Path], tmp_path: Path) -> None:
-    for font in installed[::2]:
+    for font in installed:
         if len([c for c in TTFont(font).getBestCmap() if 0x20 <= c < 0x7F]) < 60:
             continue
         folder = tmp_path / font.stem
@@ -401,8 +401,8 @@ def test_damaged_fonts_end_in_a_fault_and_nothing_is_written(
     every_format: dict[str, Path], installed: list[Path], tmp_path: Path
 ) -> None:
     rng, seeds = random.Random(5), [p.read_bytes() for p in (*every_format.values(), installed[-1])]
-    for number in range(14):
-        data = bytearray(seeds[number % len(seeds)])
+    for number in range(24):
+        data = bytearray(rng.choice(seeds))
         if number % 3 == 0:
             data = data[: rng.randrange(len(data))]
         for _ in range(rng.randint(1, 30)):

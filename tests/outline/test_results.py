@@ -17,12 +17,13 @@ from oddpeg.outline import complexity
 from oddpeg.outline.messages import refusal, remarks
 from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult, PackedResults, em_for, frame_height, outline_files
-from oddpeg.outline.placement import Em
+from oddpeg.outline.placement import Em, Grids
 from oddpeg.outline.polygons import Polygons
 from oddpeg.svg import reader
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Colour, Drawing
 from support.fonts import RING, square
+from support.outlines import framed
 
 Spot = tuple[int, int]
 
@@ -77,10 +78,6 @@ def test_what_is_too_tangled_is_counted_as_documented(monkeypatch: pytest.Monkey
 def tangle(lines: int) -> str:
     ends = "".join(f"L{k * 7919 % 977 / 40:.3f} {k * 104_729 % 991 / 40:.3f}" for k in range(lines))
     return f'<path d="M0 0{ends}z"/>'
-
-
-def framed(shapes: str, frame: str = "0 0 24 24") -> bytes:
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{frame}">{shapes}</svg>'.encode()
 
 
 def test_a_tangle_is_named_and_leaves_others_as_they_are(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -167,6 +164,19 @@ def outline(points: int, contours: int = 1, **changed: object) -> Outline:
     ends: Ints = np.linspace(0, points, contours + 1).astype(np.int64)[1:] - 1
     made = Outline(np.ones((points, 2), np.int64), np.ones(points, bool), ends, 1000)
     return replace(made, **changed)  # type: ignore[arg-type]
+
+
+def test_a_result_keeps_what_was_said_of_it() -> None:
+    said = Diagnostic("no-ink", "draws nothing")
+    found = OutlineResult(None, [said], said, "Buoy", "Floats").with_outlines([square(9), square(8)], [Fill()], 0)
+    assert (found.problem, found.diagnostics, found.title, found.description) == (said, [said], "Buoy", "Floats")
+    assert found.outline is not None and [layer.fill for layer in found.layers] == [Fill()]
+
+
+def test_grids_are_counted() -> None:
+    found = Grids.of([24, 24 + 9e-7, 16, 1, 1])
+    assert found.whole == {24: 2, 16: 1, 1: 2} and not found.broken
+    assert Grids.of([24.000002]) == ({}, True) == Grids.of([0.4]) and Grids.of([24, 0.0]) == ({24: 1}, True)
 
 
 def test_what_makes_no_glyph_is_said() -> None:

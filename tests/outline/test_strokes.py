@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from collections.abc import Sequence
 
 import numpy as np
 import pytest
@@ -13,17 +13,33 @@ from oddpeg.outline.model import Method
 from oddpeg.outline.placement import Em
 from oddpeg.outline.polygons import STRAIGHT, Segments
 from oddpeg.outline.stroke import BEVEL, BUTT, MITER, ROUND, SQUARE, Pens, stroke_polygons
-from support.outlines import area, contours, outline
+from support.outlines import area, ink, line, outline
+
+
+def spines(*lines: Sequence[complex], closed: bool = False, matrix: tuple[float, ...] = (1, 0, 0, 1, 0, 0)) -> Segments:
+    """Lines from point to point, each a subpath."""
+    subpath = np.repeat(np.arange(len(lines)), [len(points) - 1 for points in lines])
+    control = np.array([part for points in lines for part in line(*points)])
+    ends = np.full(len(lines), closed)
+    maps = Maps.of(np.array([matrix]))
+    return Segments(
+        control, np.ones(len(control), dtype=np.int64), subpath, ends, np.zeros(len(lines), dtype=np.int64), maps
+    )
 
 
 def spine(*points: complex, closed: bool = False, matrix: tuple[float, ...] = (1, 0, 0, 1, 0, 0)) -> Segments:
-    control = np.array([[a, a + (b - a) / 3, b - (b - a) / 3, b] for a, b in pairwise(points)])
-    zeros = np.zeros(len(control), dtype=np.int64)
-    return Segments(control, zeros + 1, zeros, np.array([closed]), zeros[:1], Maps.of(np.array([matrix])))
+    return spines(points, closed=closed, matrix=matrix)
 
 
-def pen(half: float, cap: int, join: int, miter: float = 4.0, side: float = -1.0) -> Pens:
-    return Pens(np.array([half]), np.array([cap]), np.array([join]), np.array([miter]), np.array([side]))
+def curved(*cubics: list[complex]) -> Segments:
+    """Cubics that make one open subpath."""
+    each = np.zeros(len(cubics), dtype=np.int64)
+    return Segments(np.array(cubics), each + 3, each, np.array([False]), each[:1], Maps.none(1))
+
+
+def pen(half: float, cap: int, join: int, miter: float = 4.0, side: float = -1.0, count: int = 1) -> Pens:
+    """The pen of so many subpaths."""
+    return Pens(*(np.full(count, value) for value in (half, cap, join, miter, side)))
 
 
 def rounded(points: np.ndarray | list[complex]) -> list[complex]:
@@ -91,9 +107,9 @@ def test_points_along_an_axis_are_those_of_wider_strokes(cap: int, join: int, cl
 
 
 def test_rounds_have_as_many_edges_as_they_need() -> None:
-    line = spine(0, 40)
+    straight = spine(0, 40)
     for half, tolerance, quarter in ((8.0, 0.5, 3), (1.0, 0.5, 3), (0.1, 0.5, 3), (200.0, 0.5, 12), (9e5, 0.5, 32)):
-        polygons, curves, _ = stroke_polygons(line, pen(half, ROUND, BEVEL), 5, tolerance)
+        polygons, curves, _ = stroke_polygons(straight, pen(half, ROUND, BEVEL), 5, tolerance)
         assert len(polygons.xy) == 4 + 2 * (2 * quarter + 1), half
         arcs = polygons.curve != STRAIGHT
         assert arcs.sum() == 4 * quarter and (curves.degree[polygons.curve[arcs] - 5] == 3).all()
@@ -122,45 +138,16 @@ def test_dots_show_their_caps_alone() -> None:
 
 
 def test_a_dot_after_a_line_is_one() -> None:
-    control = np.concatenate([spine(0, 9).control, spine(20, 20).control])
-    number, maps = np.arange(2), Maps.of(np.array([(1, 0, 0, 1, 0, 0)]))
-    segments = Segments(control, number * 0 + 1, number, np.array([False, True]), number * 0, maps)
-    one = pen(1, SQUARE, MITER)
-    pens = Pens(one.half.repeat(2), one.cap.repeat(2), one.join.repeat(2), one.miter.repeat(2), one.side.repeat(2))
-    polygons, _, _ = stroke_polygons(segments, pens, 0, 0.5)
-    assert sorted(rounded(polygons.xy), key=str) == sorted(
-        rounded(
-            [
-                -1 - 1j,
-                -1 + 1j,
-                -1j,
-                1j,
-                9 - 1j,
-                9 + 1j,
-                10 - 1j,
-                10 + 1j,
-                19 - 1j,
-                19 + 1j,
-                21 - 1j,
-                21 + 1j,
-                20 - 1j,
-                20 - 1j,
-                20 + 1j,
-                20 + 1j,
-            ]
-        ),
-        key=str,
-    )
-    assert [len(found) for found in linear_strokes(segments, pens, 1.0, 0.3)] == [1, 1]
+    segments = spines((0, 9), (20, 20))
+    polygons, _, _ = stroke_polygons(segments, pen(1, SQUARE, MITER, count=2), 0, 0.5)
+    xs = [-1, 0, 9, 10, 19, 20, 20, 21]
+    assert sorted(rounded(polygons.xy), key=str) == sorted(rounded([x + y for x in xs for y in (-1j, 1j)]), key=str)
+    assert [len(found) for found in linear_strokes(segments, pen(1, SQUARE, MITER, count=2), 1.0, 0.3)] == [1, 1]
 
 
 def test_dots_without_caps_leave_the_lines_beside_them() -> None:
-    control = np.concatenate([spine(20, 20).control, spine(0, 9).control, spine(30, 30).control, spine(40, 49).control])
-    number, maps = np.arange(4), Maps.of(np.array([(1, 0, 0, 1, 0, 0)]))
-    segments = Segments(control, number * 0 + 1, number, np.zeros(4, dtype=bool), number * 0, maps)
-    one = pen(1, BUTT, MITER)
-    pens = Pens(one.half.repeat(4), one.cap.repeat(4), one.join.repeat(4), one.miter.repeat(4), one.side.repeat(4))
-    polygons, _, _ = stroke_polygons(segments, pens, 0, 0.5)
+    segments = spines((20, 20), (0, 9), (30, 30), (40, 49))
+    polygons, _, _ = stroke_polygons(segments, pen(1, BUTT, MITER, count=4), 0, 0.5)
     assert rounded(polygons.xy) == rounded([-1j, 9 - 1j, 9 + 1j, 1j, 40 - 1j, 49 - 1j, 49 + 1j, 40 + 1j])
 
 
@@ -173,30 +160,17 @@ def test_a_line_there_and_back_has_no_tip() -> None:
 
 
 def test_a_full_round_stands_where_a_curve_doubles_back() -> None:
-    control = np.array([[4 + 19j, 20 + 4j, 4 + 4j, 20 + 19j]])
-    zero = np.zeros(1, dtype=np.int64)
-    maps = Maps.of(np.array([(1, 0, 0, 1, 0, 0)]))
-    segments = Segments(control, zero + 3, zero, np.array([False]), zero, maps)
-    polygons, curves, wild = stroke_polygons(segments, pen(1.5, BUTT, BEVEL), 0, 0.1)
-    disc = polygons.xy[polygons.contour > 0]
-    assert wild == {0} and np.abs(disc - (12 + 7.75j)) == pytest.approx(1.5, abs=1e-3) and len(disc) == 64
-    tags = polygons.curve[polygons.contour > 0]
-    assert (curves.degree[tags] == 3).all() and np.abs(curves.control[tags] - (12 + 7.75j)).max() < 2.2
-    twice = Segments(
-        np.concatenate([control, control[:, ::-1] + 40]),
-        zero.repeat(2) + 3,
-        zero.repeat(2),
-        np.array([False]),
-        zero,
-        maps,
-    )
-    both, _, _ = stroke_polygons(twice, pen(1.5, BUTT, BEVEL), 0, 0.1)
-    alone, _, _ = stroke_polygons(
-        twice._replace(control=twice.control[1:], degree=twice.degree[1:], subpath=zero), pen(1.5, BUTT, BEVEL), 0, 0.1
-    )
+    cusp, middle = [4 + 19j, 20 + 4j, 4 + 4j, 20 + 19j], 12 + 7.75j
+    polygons, curves, wild = stroke_polygons(curved(cusp), pen(1.5, BUTT, BEVEL), 0, 0.1)
+    disc, tags = polygons.xy[polygons.contour > 0], polygons.curve[polygons.contour > 0]
+    assert wild == {0} and np.abs(disc - middle) == pytest.approx(1.5, abs=1e-3) and len(disc) == 64
+    assert (curves.degree[tags] == 3).all() and np.abs(curves.control[tags] - middle).max() < 2.2
+    _, along = linear_strokes(curved(cusp), pen(1.5, BUTT, BEVEL), 1.0, 0.1)[0]
+    assert along.fixed == pytest.approx(middle, abs=1e-2) and along.on.sum() == 8
+    back = [z + 40 for z in cusp[::-1]]
+    alone, _, _ = stroke_polygons(curved(back), pen(1.5, BUTT, BEVEL), 0, 0.1)
+    both, _, _ = stroke_polygons(curved(cusp, back), pen(1.5, BUTT, BEVEL), 0, 0.1)
     assert {*rounded(polygons.xy), *rounded(alone.xy)} <= set(rounded(both.xy)), "each as if it were alone"
-    _, disc_along = linear_strokes(segments, pen(1.5, BUTT, BEVEL), 1.0, 0.1)[0]
-    assert disc_along.fixed == pytest.approx(12 + 7.75j, abs=1e-2) and disc_along.on.sum() == 8
 
 
 @pytest.mark.parametrize("frame", [12, 24, 1024, 4096])
@@ -211,5 +185,4 @@ def test_strokes_unite_with_fills_at_every_size(frame: int, turn: str) -> None:
         Em(1200),
     )
     inked = 8.5 + 8 + 4 + 9.5 - 1 + 2  # four bars, less where the last crosses the first, and what the fill adds
-    assert glyph.made is Method.CURVES
-    assert -sum(map(area, contours(glyph))) / 100**2 == pytest.approx(inked, abs=0.01)
+    assert glyph.made is Method.CURVES and ink(glyph, 100) == pytest.approx(inked, abs=0.01)

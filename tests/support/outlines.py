@@ -2,20 +2,43 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise
+
 import numpy as np
 
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.placement import Em
 from oddpeg.outline.window import outline_drawings
+from oddpeg.svg.model import Drawing
 from oddpeg.svg.reader import read_drawing
 
 EM = Em(1008)
 UNIT = EM.units / 24
 
 
-def outline(body: str, box: str = "0 0 24 24", em: Em = EM) -> Outline:
-    drawing = read_drawing(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}">{body}</svg>'.encode())
-    return outline_drawings([drawing], Options(em))[0]
+def framed(shapes: str, frame: str = "0 0 24 24") -> bytes:
+    """The file of a drawing."""
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{frame}">{shapes}</svg>'.encode()
+
+
+def drawing(shapes: str, frame: str = "0 0 24 24") -> Drawing:
+    return read_drawing(framed(shapes, frame))
+
+
+def outline(shapes: str, frame: str = "0 0 24 24", em: Em = EM) -> Outline:
+    return outline_drawings([drawing(shapes, frame)], Options(em))[0]
+
+
+def line(*points: complex) -> list[list[complex]]:
+    """The lines from point to point, as cubics."""
+    return [[a, a + (b - a) / 3, b - (b - a) / 3, b] for a, b in pairwise(points)]
+
+
+def extent(outlines: Sequence[Outline]) -> list[int]:
+    """Left, bottom, right, top of all points."""
+    xy = np.concatenate([outline.xy for outline in outlines])
+    return [*xy.min(axis=0).tolist(), *xy.max(axis=0).tolist()]
 
 
 def contours(glyph: Outline) -> list[np.ndarray]:
@@ -50,9 +73,10 @@ def area(polygon: np.ndarray) -> float:
     return float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y) / 2)
 
 
-def ink(glyph: Outline) -> float:
-    """Inked area in square drawing units; outer contours are clockwise, so areas are negative."""
-    return -sum(area(c) for c in contours(glyph)) / UNIT**2
+def ink(glyph: Outline, unit: float = UNIT) -> float:
+    """Inked area in square drawing units, of so many font units each; outer contours are clockwise, so areas are
+    negative."""
+    return -sum(area(c) for c in contours(glyph)) / unit**2
 
 
 def winding(glyph: Outline, x: float, y: float) -> int:

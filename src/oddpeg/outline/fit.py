@@ -13,7 +13,8 @@ from oddpeg.outline.spans import ORDER_BITS, Elements, Spans, Traced, elements, 
 from oddpeg.outline.splines import MOST, Problem, fitted
 
 _ROUNDING = 0.35  # font units: what whole units may cost, half of what they can move a point
-_SHARP = 0.3  # radians between two points
+_SHARP = 0.15  # radians between two points
+_BULGE = 0.5  # of what is allowed: how far a curve may leave the chord between two points
 # numbers of controls, and of intervals by whose ends they are fitted
 _STAGES = ((range(1, 3), 12), (range(3, 5), 24), (range(5, MOST + 1), 48))
 _DENSEST = (range(1, MOST + 1), 48)
@@ -125,4 +126,4 @@ def _is_sparse(traced: Traced, allowed: Floats) -> Bools:
     """Return which spans (spans,) turn so sharply somewhere that a spline could leave them between two points."""
     turn = np.abs(angle(traced.way[:, :-1], traced.way[:, 1:]))
     bulge = np.abs(np.diff(traced.z, axis=1)) * turn / 8
-    return np.asarray(((turn > _SHARP) & (bulge > allowed[:, None])).any(axis=1))
+    return np.asarray(((turn > _SHARP) & (bulge > _BULGE * allowed[:, None])).any(axis=1))

@@ -18,7 +18,7 @@ from oddpeg.geometry.curves import points_of
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.geometry.ragged import run_starts
 from oddpeg.outline.model import Method, Outline
-from oddpeg.outline.rounding import keep_within, ordered, settle
+from oddpeg.outline.rounding import HAIR, keep_within, ordered, settle
 from oddpeg.svg.layers import Layer
 from oddpeg.svg.model import Effect
 
@@ -76,21 +76,14 @@ def keep_as_drawn(
         made, low, high = outlines[i], bounds[k], bounds[k + 1]
         if low == high or abs(area[k] - made.contours.areas().sum()) > _SLIVER * edge[k]:
             continue
-        z = settled.z[low:high]
-        if _leaves(z, np.rint(frames[i]), made.cut):
+        z, hair = settled.z[low:high], np.inf if made.cut else HAIR  # what its frame cuts may not leave it at all
+        if (z != keep_within(z, np.broadcast_to(frames[i], (high - low, 4)), hair)).any():
             continue
         ends = np.append(run_starts(settled.contour[low:high])[1:], high - low) - 1
         result[i] = Outline(
             z.view(np.float64).reshape(-1, 2).astype(np.int64), settled.on[low:high], ends, made.advance
         )
     return result
-
-
-def _leaves(z: Points, frame: Floats, cut: bool) -> bool:
-    """Return whether points leave a frame: by a hair, which rounding would mend, or at all where it cuts."""
-    left, bottom, right, top = frame
-    held = np.clip(z.real, left, right) + 1j * np.clip(z.imag, bottom, top)
-    return bool((z != (held if cut else keep_within(z, np.broadcast_to(frame, (len(z), 4))))).any())
 
 
 def _is_plain(layer: Layer, made: Outline) -> bool:

@@ -12,7 +12,7 @@ from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.ragged import ragged_index, run_starts, turned
 from oddpeg.geometry.vectors import cross
 
-_HAIR = 2  # font units: what rounding takes points out of a frame; controls farther out belong there
+HAIR = 2  # font units: what rounding takes points out of a frame; controls farther out belong there
 
 
 def _without_duplicates(c: Contours) -> Contours:
@@ -66,13 +66,17 @@ def _without_implied(c: Contours) -> Contours:
     return c.keep(~drop)
 
 
-def keep_within(z: Points, boxes: Floats) -> Points:
-    """Return points on whole units, those a hair outside of their boxes moved to the edge. boxes: (n, 4) left, bottom,
-    right, top."""
+def keep_within(z: Points, boxes: Floats, hair: float = HAIR) -> Points:
+    """Return points on whole units, those a hair outside of their boxes moved to the edge.
+
+    Args:
+        boxes: (n, 4) left, bottom, right, top.
+        hair: font units.
+    """
     left, bottom, right, top = np.rint(boxes).T
     z = np.rint(z)
     moved = np.clip(z.real, left, right) + 1j * np.clip(z.imag, bottom, top)
-    result: Points = np.where(np.abs(moved - z) <= _HAIR, moved, z)
+    result: Points = np.where(np.abs(moved - z) <= hair, moved, z)
     return result
 
 
