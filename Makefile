@@ -23,7 +23,9 @@ endif
 demo: .venv/ready
 	$(BIN)/oddpeg demo demo-project
 
+# the tests start the command a thousand times: pip compiles what it installs, but not what stays editable
 test: .venv/ready lint
+	$(BIN)/python -m compileall -q src
 	COVERAGE_FILE=$(CURDIR)/.coverage $(BIN)/pytest -n auto --cov --cov-report=term
 
 lint: .venv/ready
