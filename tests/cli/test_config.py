@@ -5,13 +5,17 @@ from __future__ import annotations
 import json
 import re
 import tomllib
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import pytest
 from jsonschema import Draft202012Validator
 
-from support.project import CONFIG, ProjectFolder, oddpeg
+from support.clients import run
+from support.project import CLIENTS, CONFIG, ProjectFolder, oddpeg
+
+Client = Callable[[str], str]
 
 FAULTY = {
     "unknown key": CONFIG.replace("family", "famly"),
@@ -20,8 +24,21 @@ FAULTY = {
     "wrong type": CONFIG.replace('prefix = "tm"', "prefix = 3"),
     "unknown format": CONFIG.replace('"woff2"', '"woff3"'),
     "missing key": CONFIG.replace('into = "dist"', ""),
+    "prefix with a space": CONFIG.replace('prefix = "tm"', 'prefix = "t m"'),
+    "size that begins with a digit": CONFIG.replace("[classes]", "[classes]\nsizes = { 2x = '2em' }"),
+    "colour with a dot": CONFIG + '\n[palettes.night]\n"light.buoy" = "#fc0"\n',
     "unknown finding": CONFIG + '\n[[checks]]\nfinding = "off-gird"\nlevel = "error"\nreason = "none"\n',
 }
+
+# the validator that editors are built on, whose regular expressions are not Python's
+EDITOR = """
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+const { default: Ajv } = createRequire(process.argv[1])("ajv/dist/2020");
+const { schema, configs } = JSON.parse(readFileSync(process.argv[2], "utf8"));
+const accepts = new Ajv({ strict: true }).compile(schema);
+console.log(JSON.stringify(configs.map((config) => accepts(config))));
+"""
 
 
 @pytest.fixture(scope="module")
@@ -67,6 +84,18 @@ def test_the_schema_accepts_what_builds(schema: Draft202012Validator, demo: Proj
 def test_schema_and_command_refuse_the_same(schema: Draft202012Validator, project: ProjectFolder, fault: str) -> None:
     assert not schema.is_valid(tomllib.loads(FAULTY[fault]))
     assert project.config(FAULTY[fault]).build(code=2).stderr.startswith("oddpeg.toml:")
+
+
+def test_editors_judge_as_the_command_does(
+    schema: Draft202012Validator, demo: ProjectFolder, client: Client, tmp_path: Path
+) -> None:
+    far = CONFIG.replace('prefix = "tm"', 'prefix = "träger-⚓-𝒜"')
+    configs = [tomllib.loads(text) for text in (CONFIG, demo.read("oddpeg.toml"), far, *FAULTY.values())]
+    (tmp_path / "judged.json").write_text(json.dumps({"schema": schema.schema, "configs": configs}))
+    client("ajv/package.json")
+    script = ("--input-type=module", "-e", EDITOR, CLIENTS / "package.json", "judged.json")
+    said = run(client("node"), *script, cwd=tmp_path)
+    assert json.loads(said) == [True] * 3 + [False] * len(FAULTY)
 
 
 def test_init_names_a_schema_that_is_there(tmp_path: Path) -> None:

@@ -347,6 +347,7 @@ def test_units_per_em_fit_every_grid() -> None:
     assert Grids.of([16, 32]).units() == (1024, True)
     assert Grids.of([16, 20, 24, 32]).units() == (1440, True)
     assert Grids.of([24, 23]).units() == (1104, True)
+    assert Grids.of([2048]).units() == (2048, True) and Grids.of([2056]).units() == (1024, False)
     assert Grids.of([24, 23, 7]).units() == (1024, False)
     assert Grids.of([24.5]).units() == (1024, False)
     assert Grids.of([]).units() == (1024, True)

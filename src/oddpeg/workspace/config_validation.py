@@ -263,7 +263,20 @@ def config_schema() -> dict[str, Any]:
     """Return the JSON Schema (draft 2020-12) of `oddpeg.toml`."""
     schema = model_of(Config).model_json_schema(by_alias=True)
     schema["$defs"]["OutputTable"] = _output_schema()
+    _close_tables(schema)
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema, "title": "oddpeg.toml"}
+
+
+def _close_tables(schema: Any) -> None:
+    """Let tables whose names have a pattern hold no others, within a schema, which is changed."""
+    if isinstance(schema, dict):
+        if "patternProperties" in schema:
+            schema["additionalProperties"] = False
+        for part in schema.values():
+            _close_tables(part)
+    elif isinstance(schema, list):
+        for part in schema:
+            _close_tables(part)
 
 
 def _output_schema() -> dict[str, Any]:

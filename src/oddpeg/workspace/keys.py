@@ -71,7 +71,8 @@ FONT_FORMAT = Choices("a font format", _fonts)
 OUTPUT_KIND = Choices("a kind of output", _outputs)
 FINDING = Choices("a finding", _findings)
 
-_NAME = r"-?[A-Za-z_\u0080-\U0010ffff][\w\u0080-\U0010ffff-]*"
+# all but other ASCII, in the words that regular expressions of every language share: editors read them in the schema
+_NAME = r"-?[^\x00-@\[-^`{-\x7f][^\x00-,./:-@\[-^`{-\x7f]*"
 _NAME_HINT = "must start with a letter and hold letters, digits, - and _ only"
 CLASS_NAME = Key(pattern=_NAME, hint=_NAME_HINT)
 OPTIONAL_CLASS_NAME = Key(pattern=f"({_NAME})?", hint=_NAME_HINT)
