@@ -74,6 +74,8 @@ def usage_values(report: UsageReport) -> dict[str, Any]:
 
 
 def _show(report: UsageReport) -> None:
+    from oddpeg.tasks.usage import UNDECIDABLE_CURE
+
     passed = ", ".join(f"{count} {why.value}" for why, count in sorted(report.passed.items(), key=lambda p: p[0].value))
     say(f"{report.files} files read" + (f"; passed over: {passed}" if passed else ""), "cyan")
     width = max((len(name) for name in report.used), default=0)
@@ -98,15 +100,17 @@ def _show(report: UsageReport) -> None:
     if len(report.strangers) > _MOST_PLACES:
         say(f"  and {len(report.strangers) - _MOST_PLACES} more")
     if report.undecidable:
-        say("  cure: name what it uses in a comment beside it, `oddpeg: uses NAME-*`, or in usage.keep")
+        say(f"  cure: {UNDECIDABLE_CURE}")
 
 
 def _show_unknown(unknown: list[WrongName]) -> None:
+    from oddpeg.tasks.usage import UNKNOWN_CURE
+
     for one in unknown:
         place = one.place
         where = f"{place.file}:{place.line}:{place.column}"
         warn(f"{where}: error: there is no icon {one.name!r}: {place.text}", "bright_red")
-        warn(f"  cure: did you mean {one.nearest}?" if one.nearest else "  cure: correct the name, or draw the icon")
+        warn(f"  cure: did you mean {one.nearest}?" if one.nearest else f"  cure: {UNKNOWN_CURE}")
 
 
 def _fix(report: UsageReport, root: Path, yes: bool) -> int:
@@ -134,7 +138,7 @@ def _write_sheet(project: Project, report: UsageReport, path: Path, force: bool)
 
 
 def _write_sarif(report: UsageReport, path: Path, force: bool) -> None:
-    from oddpeg.tasks.usage_fix import sarif
+    from oddpeg.tasks.usage_sarif import sarif
     from oddpeg.workspace.delivery import NewFile, write_new
 
     write_new(path.parent, [NewFile(path.name, sarif(report).encode())], force)

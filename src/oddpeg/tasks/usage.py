@@ -25,6 +25,8 @@ from oddpeg.workspace.project import Project
 from oddpeg.workspace.source_tree import PassedOver, list_files, read_source
 
 _BATCH = 200  # files
+UNKNOWN_CURE = "correct the name, or draw the icon"
+UNDECIDABLE_CURE = "name what it uses in a comment beside it, `oddpeg: uses NAME-*`, or in usage.keep"
 _DATA = (".json", ".csv", ".tsv", ".txt")
 
 

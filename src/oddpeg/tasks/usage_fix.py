@@ -1,13 +1,11 @@
-"""What comes after a search for uses: names put right in place, and a report for code hosts. Source: SARIF 2.1.0."""
+"""What comes after a search for uses: names put right in place."""
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
 
-from oddpeg._version import __version__
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.tasks.usage import UsageReport
 from oddpeg.workspace.source_tree import LARGEST_SOURCE, decoded, encoded
@@ -58,30 +56,3 @@ def apply(root: Path, changes: Sequence[Change]) -> int:
         texts[change.file] = text[: change.at] + change.after + text[end:]
     write_files({root / file: encoded(text) for file, text in texts.items()}, root)
     return len(texts)
-
-
-def sarif(report: UsageReport) -> str:
-    """Return unknown names and undecidable places as a SARIF log."""
-    wrong = ((f"there is no icon {one.name!r}", one) for one in report.unknown)
-    rows = [("unknown-icon", "error", what, one.place, one.nearest) for what, one in wrong]
-    rows += [("undecidable-icon", "note", "which icon this means cannot be told", p, "") for p in report.undecidable]
-    results = [
-        {
-            "ruleId": rule,
-            "level": level,
-            "message": {"text": what + (f"; did you mean {near}?" if near else "")},
-            "locations": [
-                {
-                    "physicalLocation": {
-                        "artifactLocation": {"uri": place.file, "uriBaseId": "%SRCROOT%"},
-                        "region": {"startLine": place.line, "startColumn": place.column},
-                    }
-                }
-            ],
-        }
-        for rule, level, what, place, near in rows
-    ]
-    driver = {"name": "Odd Peg", "version": __version__, "rules": [{"id": "unknown-icon"}, {"id": "undecidable-icon"}]}
-    runs = [{"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}]
-    schema = "https://json.schemastore.org/sarif-2.1.0.json"
-    return json.dumps({"$schema": schema, "version": "2.1.0", "runs": runs}, indent=1) + "\n"
