@@ -48,7 +48,7 @@ class Tile(NamedTuple):
     @property
     def picture(self) -> str:
         """The drawing as a data URI."""
-        return "data:image/svg+xml," + quote(clean_copy(self.data).svg, safe=" ='/:;,()")
+        return "data:image/svg+xml," + quote(clean_copy(self.data).svg, safe="='/:;,()")
 
 
 def _tiles(project: Project, report: UsageReport) -> list[Tile]:

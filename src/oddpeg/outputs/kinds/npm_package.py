@@ -4,6 +4,7 @@ packages: exports."""
 from __future__ import annotations
 
 import json
+import re
 
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
@@ -12,6 +13,7 @@ from oddpeg.outputs.naming import semantic_version
 from oddpeg.outputs.scripts import declarations_name
 
 _STYLES = frozenset(("css", "scss", "less"))
+_EXPRESSION = re.compile(r"\(*[\w.+-]+\)*(?: (?:AND|OR|WITH) \(*[\w.+-]+\)*)*", re.ASCII)
 _SUBPATHS = {"web-component": "./element", "svg-modules": "./svg", "json": "./glyphs.json", "sprite": "./sprite.svg"}
 
 
@@ -42,12 +44,20 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         "name": str(context.options["name"]) or icon_set.stem,
         "version": semantic_version(icon_set.version),
         "description": f"The icon font {icon_set.family}. Written by Odd Peg.",
-        **({"license": icon_set.licence} if icon_set.licence else {}),
+        **({"license": _licence(icon_set.licence, context)} if icon_set.licence else {}),
         "type": "module",
         "sideEffects": effects,
         "exports": {**exports, "./package.json": "./package.json"},
     }
     return json.dumps(values, indent=2, ensure_ascii=False) + "\n"
+
+
+def _licence(text: str, context: OutputContext) -> str:
+    """Return a licence as npm takes it: an SPDX expression, else where in the package to read it, if anywhere."""
+    if _EXPRESSION.fullmatch(text):
+        return text
+    files = [url for kind, url in context.beside if kind == "credits" and not url.startswith("../")]
+    return f"SEE LICENSE IN {files[0]}" if files else text
 
 
 def _module(place: str) -> dict[str, str]:
