@@ -9,6 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import jsonschema
 import pytest
 
 from support.clients import run, serving
@@ -206,10 +207,13 @@ def test_the_map_says_what_is_mirrored(web: ProjectFolder) -> None:
     assert icons["port"]["mirrored"] is True and "mirrored" not in icons["anchor"]
 
 
-def test_the_manifest_names_the_element(project: ProjectFolder) -> None:
+def test_the_manifest_names_the_element(project: ProjectFolder, client: Client) -> None:
     component = '{ kind = "web-component", manifest = true }'
     project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', component)).build()
-    (module,) = json.loads(project.read("dist/custom-elements.json"))["modules"]
+    manifest = json.loads(project.read("dist/custom-elements.json"))
+    form = Path(client("custom-elements-manifest/schema.json")).read_text(encoding="utf-8")
+    jsonschema.validate(manifest, json.loads(form))
+    (module,) = manifest["modules"]
     (declared,) = module["declarations"]
     assert declared["tagName"] == "tm-icon" and declared["attributes"][0]["type"]["text"] == '"anchor" | "buoy"'
     assert module["path"] == "tide-marks-element.mjs"
