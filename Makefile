@@ -37,6 +37,7 @@ lint: .venv/ready
 # the tables of the reference from the declarations, then every page as a site in build/docs; a dead link is an error
 docs: .venv/ready
 	$(BIN)/python tools/reference_tables.py
+	$(BIN)/python tools/document_schema.py
 	$(BIN)/python tools/output_pages.py
 	$(BIN)/python -m pip install --quiet --group docs
 	$(BIN)/mkdocs build --strict --quiet

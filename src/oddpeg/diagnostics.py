@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 from enum import Enum
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, NotRequired, TypedDict
 
 # what no text can show: control characters, marks that turn the direction of writing, halves of surrogate pairs,
 # noncharacters (Unicode Standard §2.13 and §23.7)
@@ -242,6 +242,28 @@ PROJECT_CODES: dict[str, Code] = {
 CODES: dict[str, Code] = {**FINDING_CODES, **UNUSABLE_CODES, **PROJECT_CODES}
 
 
+class DiagnosticDocument(TypedDict):
+    """Something to be said of a file or of the way a command was used, as reports have it.
+
+    Attributes:
+        code: registered; the reference lists all.
+        what: what is the matter, to be read after `where`.
+        cure: what to do about it, or empty.
+        where: the file, relative to the project, or the option; empty where it is about neither.
+        line: counted from 1; null where it is about no line.
+        level: how serious it is.
+        reason: why the config changed the level, where it did.
+    """
+
+    code: str
+    what: str
+    cure: str
+    where: str
+    line: int | None
+    level: str
+    reason: NotRequired[str]
+
+
 class _Fields(NamedTuple):
     code: str
     what: str
@@ -294,12 +316,14 @@ class Diagnostic(_Fields):
         head = f"{self.place}: {what}" if self.where else what
         return f"{head}\n  cure: {self.cure}" if self.cure else head
 
-    def as_dict(self) -> dict[str, str | int | None]:
+    def as_dict(self) -> DiagnosticDocument:
         """Return plain values for machine-readable reports."""
-        values: dict[str, Any] = {**self._asdict(), "level": self.level.value}
-        del values["trace"]
-        if not self.reason:
-            del values["reason"]
+        code, what, cure, where, line, level, reason, _ = self
+        values: DiagnosticDocument = {
+            "code": code, "what": what, "cure": cure, "where": where, "line": line, "level": level.value
+        }  # fmt: skip
+        if reason:
+            values["reason"] = reason
         return values
 
     @staticmethod

@@ -4,30 +4,12 @@ from __future__ import annotations
 
 import shlex
 import sys
-from collections.abc import Iterator
 
 import pytest
-import typer
-from typer.core import TyperGroup
-from typer.main import get_command
 
-from oddpeg.cli.app import app
 from oddpeg.cli.commands import GROUPS
+from support.commands import commands
 from support.project import ODDPEG, ProjectFolder, oddpeg
-
-
-def commands() -> Iterator[tuple[tuple[str, ...], typer.core.TyperCommand]]:
-    """Yield every command with its path; groups too."""
-
-    def walk(path: tuple[str, ...], command: object) -> Iterator[tuple[tuple[str, ...], typer.core.TyperCommand]]:
-        if path:
-            yield path, command  # type: ignore[misc]
-        if isinstance(command, TyperGroup):
-            for name in command.list_commands(typer.Context(command)):
-                yield from walk((*path, name), command.get_command(typer.Context(command), name))
-
-    yield from walk((), get_command(app))
-
 
 LEAVES = [path for path, command in commands() if not hasattr(command, "commands")]
 

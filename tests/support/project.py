@@ -9,6 +9,8 @@ import sys
 import time
 from pathlib import Path
 
+from support.json_output import assert_described
+
 ODDPEG = Path(sys.executable).with_name("oddpeg" + (".exe" if os.name == "nt" else ""))
 REPOSITORY = Path(__file__).parent.parent.parent
 CLIENTS = REPOSITORY / "tests" / "clients"
@@ -39,7 +41,8 @@ Result = subprocess.CompletedProcess[str]
 
 
 def oddpeg(*args: str | Path, cwd: Path, **env: str) -> Result:
-    """Run the installed command; a traceback on either stream is always a failure."""
+    """Run the installed command. A traceback on either stream is always a failure, and so is a document that its
+    schema does not describe."""
     result = subprocess.run(
         [str(ODDPEG), *map(str, args)],
         cwd=cwd,
@@ -50,6 +53,8 @@ def oddpeg(*args: str | Path, cwd: Path, **env: str) -> Result:
         env={**os.environ, "COLUMNS": "200", **env},
     )
     assert "Traceback" not in result.stdout + result.stderr
+    if "--json" in args and result.stdout:
+        assert_described([str(arg) for arg in args], result.stdout)
     return result
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -12,6 +12,7 @@ from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import PROJECT_CODES, Diagnostic
 
 if TYPE_CHECKING:
+    from oddpeg.cli.documents.build import BuildDocument
     from oddpeg.outline.placement import Em
     from oddpeg.tasks.build_report import BuildOptions, BuildReport
     from oddpeg.tasks.proof_model import Figure, Proof
@@ -50,7 +51,7 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
 
     with progress(quiet or json) as bar:
         report = run(project, options, bar)
-    values = report_values(report)
+    values = build_values(report)
     if not json and not quiet:
         show_report(report, options.frozen)
     if report.faults and not json:
@@ -74,7 +75,7 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
         raise typer.Exit(exit_code(faults))
 
 
-def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, values: dict[str, Any] | None) -> Proof:
+def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, values: BuildDocument | None) -> Proof:
     """Prove what a build changed; return the proof. The figures go into `values`, where there are any."""
     from oddpeg.cli.proof import proof_values
     from oddpeg.tasks.prove import prove_changes
@@ -89,7 +90,7 @@ def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, v
     return found
 
 
-def report_values(report: BuildReport) -> dict[str, Any]:
+def build_values(report: BuildReport) -> BuildDocument:
     """Return a build report as plain values."""
     done, changes = report.delivered, report.changes
     return {

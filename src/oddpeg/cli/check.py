@@ -14,7 +14,9 @@ from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import CODES, Diagnostic, Level
 
 if TYPE_CHECKING:
+    from oddpeg.cli.documents.build import CheckDocument, CheckedDrawing
     from oddpeg.tasks.check import CheckReport
+    from oddpeg.tasks.review import ReviewedDrawing
 
 _MOST_ICONS = 6  # named with one finding
 
@@ -81,22 +83,26 @@ def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: boo
     return len(saved)
 
 
-def _values(found: CheckReport) -> dict[str, Any]:
+def _drawing_values(drawing: ReviewedDrawing) -> CheckedDrawing:
+    source, examined, face = drawing
+    values: CheckedDrawing = {
+        "icon": source.name,
+        "source": source.where,
+        "verdict": examined.verdict.value,
+        "findings": [d.as_dict() for d in examined.diagnostics],
+    }
+    if face:
+        values["face"] = face
+    return values
+
+
+def _values(found: CheckReport) -> CheckDocument:
     from oddpeg.checks.verdict import Verdict
 
     together = found.together
     return {
         "count": {v.value: found.count(v) for v in Verdict},
-        "drawings": [
-            {
-                "icon": s.name,
-                **({"face": face} if face else {}),
-                "source": s.where,
-                "verdict": one.verdict.value,
-                "findings": [d.as_dict() for d in one.diagnostics],
-            }
-            for s, one, face in found.drawings
-        ],
+        "drawings": [_drawing_values(drawing) for drawing in found.drawings],
         "set": {
             "grids": _plain(together.grids),
             "strokes": _plain(together.strokes),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -13,7 +13,8 @@ from oddpeg.cli.printing import bytes_text, document, say, warn
 from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
-    from oddpeg.raster.compare import Comparison
+    from oddpeg.cli.documents.maintain import CompareDocument, RedrawnIcon
+    from oddpeg.raster.compare import Comparison, Redrawn
     from oddpeg.tasks.compare import Compared
 
 
@@ -55,7 +56,7 @@ def compare(
             warn("nothing was redrawn: no picture")
     over = STEPS.index(found.step) > STEPS.index(allow)
     if json:
-        document({**_values(found), "allowed": not over})
+        document(_values(found, not over))
     elif not quiet or over:
         _show(compared, picture)
         if over:
@@ -64,7 +65,7 @@ def compare(
         raise typer.Exit(1)
 
 
-def _values(found: Comparison) -> dict[str, Any]:
+def _values(found: Comparison, allowed: bool) -> CompareDocument:
     return {
         "step": found.step,
         "added": found.added,
@@ -72,13 +73,19 @@ def _values(found: Comparison) -> dict[str, Any]:
         "left_out": found.left_out,
         "moved": [{"icon": i, "from": a, "to": b} for i, a, b in found.moved],
         "renamed": [{"old": a, "new": b, "alias": kept} for a, b, kept in found.renamed],
-        "redrawn": [
-            {"icon": r.icon, **({"face": r.face} if r.face else {}), "share": round(r.share, 5)} for r in found.redrawn
-        ],
+        "redrawn": [_redrawn_values(one) for one in found.redrawn],
         "resized": [{"icon": i, "from": round(a, 4), "to": round(b, 4)} for i, a, b in found.resized],
         "facts": [{"what": w, "from": a, "to": b} for w, a, b in found.facts],
         "sizes": [{"file": f, "from": a, "to": b} for f, a, b in found.sizes],
+        "allowed": allowed,
     }
+
+
+def _redrawn_values(redrawn: Redrawn) -> RedrawnIcon:
+    values: RedrawnIcon = {"icon": redrawn.icon, "share": round(redrawn.share, 5)}
+    if redrawn.face:
+        values["face"] = redrawn.face
+    return values
 
 
 def _show(compared: Compared, picture: Path | None) -> None:

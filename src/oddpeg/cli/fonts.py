@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -12,6 +12,7 @@ from oddpeg.cli.printing import bytes_text, document, say, show_diagnostics
 from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
+    from oddpeg.cli.documents.fonts import InspectDocument, InspectedFont, RepackDocument, RepackedFont
     from oddpeg.font.inspection import FontFacts
     from oddpeg.tasks.inspect import Inspected
     from oddpeg.tasks.repack import Repacked
@@ -45,18 +46,18 @@ def inspect(
         data = sheet_page(found) if is_page(sheet) else sheet_picture(found[0])
         write_new(sheet.parent, [NewFile(sheet.name, data)], force)
     if json:
-        document({"fonts": [font_values(one.path, facts) for one in found for facts in one.fonts]})
+        values: InspectDocument = {"fonts": [font_values(one.path, facts) for one in found for facts in one.fonts]}
+        document(values)
     elif not quiet:
         _show(found)
         if sheet is not None:
             say(f"sheet: {sheet}", "cyan")
 
 
-def font_values(path: Path, facts: FontFacts) -> dict[str, Any]:
+def font_values(path: Path, facts: FontFacts) -> InspectedFont:
     """Return what a font says as plain values."""
-    return {
+    values: InspectedFont = {
         "file": str(path).replace("\\", "/"),
-        **({"number": facts.number} if facts.number is not None else {}),
         "format": facts.file_format,
         "outlines": facts.outlines,
         "family": facts.family,
@@ -69,7 +70,7 @@ def font_values(path: Path, facts: FontFacts) -> dict[str, Any]:
         "glyphs": facts.glyphs,
         "icons": [{"codepoint": code, "name": name} for code, name in facts.icons],
         "blocks": facts.blocks,
-        "axes": [axis._asdict() for axis in facts.axes],
+        "axes": [{"tag": a.tag, "minimum": a.minimum, "default": a.default, "maximum": a.maximum} for a in facts.axes],
         "palettes": facts.palettes,
         "ligatures": facts.ligatures,
         "embedding": facts.embedding,
@@ -78,6 +79,9 @@ def font_values(path: Path, facts: FontFacts) -> dict[str, Any]:
         "bytes": {"now": facts.size, **facts.packed},
         "complaints": facts.complaints,
     }
+    if facts.number is not None:
+        values["number"] = facts.number
+    return values
 
 
 def _show(found: list[Inspected]) -> None:
@@ -200,7 +204,8 @@ def repack(
     if not dry_run:
         write_new(into, [file for one in found for file in one.files], force)
     if json:
-        document({"fonts": [_repacked_values(one, into) for one in found]})
+        values: RepackDocument = {"fonts": [_repacked_values(one, into) for one in found]}
+        document(values)
         return
     show_diagnostics(warning for one in found for warning in one.warnings)
     if not quiet:
@@ -255,7 +260,7 @@ def _used_codes(config: Path | None) -> frozenset[int]:
     return frozenset(pegs[name].codepoint for name in find_usage(project).needed() if name in pegs)
 
 
-def _repacked_values(one: Repacked, into: Path) -> dict[str, Any]:
+def _repacked_values(one: Repacked, into: Path) -> RepackedFont:
     """Return what became of a font as plain values."""
     return {
         "file": str(one.path).replace("\\", "/"),

@@ -13,6 +13,7 @@ from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
+    from oddpeg.cli.documents.use import FindDocument, FoundIcon, UseDocument, UseLine
     from oddpeg.iconset.search import Hit
     from oddpeg.tasks.lookup import Use
     from oddpeg.workspace.project import Project
@@ -43,7 +44,8 @@ def find(
     hits = search(project, " ".join(words), face)
     whole = any(hit.whole for hit in hits)
     if json:
-        document({"icons": [_values(hit) for hit in hits], "whole": whole})
+        values: FindDocument = {"icons": [_values(hit) for hit in hits], "whole": whole}
+        document(values)
     else:
         if not hits:
             query = " ".join(words)
@@ -65,7 +67,7 @@ def _require_face(project: Project, face: str) -> None:
         raise UsageError(Diagnostic("bad-option", f"there is no face {face!r}", cure))
 
 
-def _values(hit: Hit) -> dict[str, object]:
+def _values(hit: Hit) -> FoundIcon:
     icon = hit.icon
     return {
         "name": icon.name,
@@ -128,8 +130,12 @@ def use(
     if once != each:
         lines = [line for line in lines if line.once == once]
     if json:
-        rows = [line._asdict() for line in lines]
-        document({"icon": found.name, "codepoint": found.codepoint, "lines": rows})
+        rows: list[UseLine] = [
+            {"place": line.place, "text": line.text, "bundle": line.bundle, "file": line.file, "once": line.once}
+            for line in lines
+        ]
+        values: UseDocument = {"icon": found.name, "codepoint": found.codepoint, "lines": rows}
+        document(values)
     elif place is not None:
         for text in dict.fromkeys(line.text for line in lines):
             say(text)

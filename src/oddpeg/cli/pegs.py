@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -14,6 +14,15 @@ from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
+    from oddpeg.cli.documents.maintain import (
+        AdoptDocument,
+        MovedPeg,
+        PegsChangeDocument,
+        PegsDocument,
+        RenameDocument,
+        SettleDocument,
+        ShownPeg,
+    )
     from oddpeg.pegboard.adoption import Adoption
     from oddpeg.pegboard.board import Move, Peg, Pegboard
     from oddpeg.pegboard.codes import Codes
@@ -28,16 +37,16 @@ pegs = typer.Typer(
 _NEXT = "next: oddpeg build"
 
 
-def _done(said: list[str], quiet: bool, json: bool, **values: Any) -> None:
+def _done(values: PegsChangeDocument, quiet: bool, json: bool) -> None:
     if json:
-        document({"said": said, **values})
+        document(values)
     elif not quiet:
-        for line in said:
+        for line in values["said"]:
             say(line)
 
 
-def _moves(moves: list[Move], before: str, after: str) -> list[dict[str, Any]]:
-    return [{"icon": m.icon, before: m.before, after: m.after} for m in moves]
+def _moves(moves: list[Move]) -> list[MovedPeg]:
+    return [{"icon": m.icon, "from": m.before, "to": m.after} for m in moves]
 
 
 @pegs.command("list", epilog="Example: oddpeg pegs list 'tide-*' --state live")
@@ -78,7 +87,7 @@ def _show_pegs(board: Pegboard, shown: list[Peg], codes: Codes, json: bool) -> N
     count = {state.value: len(board.in_state(state)) for state in State}
     names = {p.icon: board.holder(p.codepoint) for p in shown if p.state is State.ALIAS}
     if json:
-        rows = [
+        rows: list[ShownPeg] = [
             {
                 "icon": p.icon,
                 "codepoint": p.codepoint,
@@ -88,7 +97,8 @@ def _show_pegs(board: Pegboard, shown: list[Peg], codes: Codes, json: bool) -> N
             }
             for p in shown
         ]
-        document({"pegs": rows, "count": count, "free": free, "ranges": str(codes)})
+        values: PegsDocument = {"pegs": rows, "count": count, "free": free, "ranges": str(codes)}
+        document(values)
         return
     width = max((len(p.icon) for p in shown), default=0)
     for peg in shown:
@@ -114,7 +124,8 @@ def rename(
     project = opened(config)
     still = still_named(project, [old])
     board, said = rename_icon(project, old, new, alias, WAITING)
-    _done([*said, *still, _NEXT], quiet, json, icon=new, codepoint=board.pegs[new].codepoint)
+    values: RenameDocument = {"said": [*said, *still, _NEXT], "icon": new, "codepoint": board.pegs[new].codepoint}
+    _done(values, quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs retire gull")
@@ -132,7 +143,7 @@ def retire(
 
     project = opened(config)
     still = still_named(project, names)
-    _done([*retire_icons(project, names, WAITING).said, *still, _NEXT], quiet, json)
+    _done({"said": [*retire_icons(project, names, WAITING).said, *still, _NEXT]}, quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs restore gull")
@@ -147,7 +158,7 @@ def restore(
     """Let icons that were taken out by hand be built again, on their old codepoints."""
     from oddpeg.tasks.pegs import restore_icons
 
-    _done([*restore_icons(opened(config), names, WAITING).said, _NEXT], quiet, json)
+    _done({"said": [*restore_icons(opened(config), names, WAITING).said, _NEXT]}, quiet, json)
 
 
 @pegs.command(epilog="Example: git merge; oddpeg pegs settle")
@@ -167,8 +178,13 @@ def settle(
     said = result.said() or ["the pegboard is sound: nothing to settle"]
     if result.moved:
         said.append("next: oddpeg build, and tell those who use the icons that moved")
-    dropped = [{"icon": d.icon, "codepoint": d.codepoint, "kept": d.kept} for d in result.dropped]
-    _done(said, quiet, json, moved=_moves(result.moved, "from", "to"), dropped=dropped, markers=result.marks)
+    values: SettleDocument = {
+        "said": said,
+        "moved": _moves(result.moved),
+        "dropped": [{"icon": d.icon, "codepoint": d.codepoint, "kept": d.kept} for d in result.dropped],
+        "markers": result.marks,
+    }
+    _done(values, quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs adopt old-icons.woff2 --strip sm-")
@@ -198,19 +214,18 @@ def adopt(
         f"{file.name}: {total} codepoints; {len(result.taken)} icons take theirs, {len(result.same)} had it already"
     ]
     said += [*_adoption_lines(result), "nothing was changed" if dry else _NEXT]
-    _done(
-        said,
-        quiet,
-        json,
-        taken=result.taken,
-        same=result.same,
-        moved=_moves(result.moved, "from", "to"),
-        stays=_moves(result.stays, "codepoint", "found"),
-        reserved=result.reserved,
-        near=result.near,
-        refused=[r._asdict() for r in result.refused],
-        waiting=result.waiting,
-    )
+    values: AdoptDocument = {
+        "said": said,
+        "taken": result.taken,
+        "same": result.same,
+        "moved": _moves(result.moved),
+        "stays": [{"icon": m.icon, "codepoint": m.before, "found": m.after} for m in result.stays],
+        "reserved": result.reserved,
+        "near": result.near,
+        "refused": [{"name": r.name, "codepoint": r.codepoint, "why": r.why} for r in result.refused],
+        "waiting": result.waiting,
+    }
+    _done(values, quiet, json)
     if result.stays or result.refused:
         raise typer.Exit(1)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any, TextIO
 
@@ -36,7 +36,7 @@ def _styled(text: str, style: str, stream: TextIO | None) -> str:
     return typer.style(text, fg=style) if coloured else text
 
 
-def document(values: dict[str, Any]) -> None:
+def document(values: Mapping[str, Any]) -> None:
     """Print one JSON document on stdout."""
     typer.echo(json.dumps(values, ensure_ascii=True, indent=1))
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -13,6 +13,7 @@ from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnos
 from oddpeg.cli.projects import opened
 
 if TYPE_CHECKING:
+    from oddpeg.cli.documents.build import ProofDocument, ProvedFigure
     from oddpeg.tasks.proof_model import Figure, Proof
 
 _TOLERANCE = 0.005  # as tasks.prove has it, which takes long to load
@@ -81,28 +82,37 @@ def proof(
         raise typer.Exit(exit_code(found.faults))
 
 
-def proof_values(proof: Proof, missed: list[Figure]) -> dict[str, Any]:
+def proof_values(proof: Proof, missed: list[Figure]) -> ProofDocument:
     """Return a proof as plain values."""
-    return {
+    several = len(proof.fonts) > 1
+    values: ProofDocument = {
         "font": proof.font,
-        **({"fonts": proof.fonts} if len(proof.fonts) > 1 else {}),
         "proved_before": proof.known,
         "missed": [f.icon for f in missed],
         "missing": proof.missing,
-        "figures": [
-            {
-                "icon": f.icon,
-                **({"face": f.face} if len(proof.fonts) > 1 else {}),
-                **({"weight": f.weight} if f.weight is not None else {}),
-                **({"part": f.part} if f.part else {}),
-                "px": f.px,
-                "wrong": round(f.wrong, 6),
-                "soft": round(f.soft, 6),
-            }
-            for f in proof.figures
-        ],
+        "figures": [_figure_values(figure, several) for figure in proof.figures],
         "faults": [d.as_dict() for d in proof.faults],
     }
+    if several:
+        values["fonts"] = proof.fonts
+    return values
+
+
+def _figure_values(figure: Figure, several: bool) -> ProvedFigure:
+    """Return a figure as plain values. several: whether there are several faces."""
+    values: ProvedFigure = {
+        "icon": figure.icon,
+        "px": figure.px,
+        "wrong": round(figure.wrong, 6),
+        "soft": round(figure.soft, 6),
+    }
+    if several:
+        values["face"] = figure.face
+    if figure.weight is not None:
+        values["weight"] = figure.weight
+    if figure.part:
+        values["part"] = figure.part
+    return values
 
 
 def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | None) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json as json_module
 import os
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -13,6 +13,9 @@ from oddpeg.cli.options import ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import document, say
 from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+
+if TYPE_CHECKING:
+    from oddpeg.cli.documents.maintain import ConfigDocument, InitDocument, KindOfFile, OutputsDocument, SettingInForce
 
 
 def init(
@@ -39,7 +42,8 @@ def init(
     _write_text(path, start.text)
     load_config(path, remember=True)  # writes the schema that the file names for editors
     if json:
-        document({"config": str(path), "drawings": start.count, "from": start.patterns})
+        values: InitDocument = {"config": str(path), "drawings": start.count, "from": start.patterns}
+        document(values)
     elif not quiet:
         say(f"wrote {path}: {start.count} drawings in {', '.join(start.patterns)}")
         if start.faces:
@@ -94,8 +98,9 @@ def config(
     path = find_config(config)
     settings = explain_config(path)
     if json:
-        rows = [{"key": s.key, "value": s.value, "line": s.line} for s in settings]
-        document({"config": str(path), "settings": rows})
+        rows: list[SettingInForce] = [{"key": s.key, "value": s.value, "line": s.line} for s in settings]
+        values: ConfigDocument = {"config": str(path), "settings": rows}
+        document(values)
         return
     say(os.path.relpath(path), "cyan")
     width = max(len(s.key) for s in settings)
@@ -126,9 +131,12 @@ def outputs(json: Json = False) -> None:
     fonts = [(name, *about) for name, about in FONT_KINDS.items()]
     kinds = [(kind.name, kind.summary, kind.place) for kind in KINDS.values()]
     if json:
-        keys = ("name", "summary", "place")
-        tables = [[dict(zip(keys, row, strict=True)) for row in rows] for rows in (fonts, kinds)]
-        document({"fonts": tables[0], "outputs": tables[1]})
+        tables: list[list[KindOfFile]] = [
+            [{"name": name, "summary": summary, "place": place} for name, summary, place in rows]
+            for rows in (fonts, kinds)
+        ]
+        values: OutputsDocument = {"fonts": tables[0], "outputs": tables[1]}
+        document(values)
         return
     for title, rows in (('fonts = ["woff2", …]', fonts), ('outputs = ["css", …]', kinds)):
         say(title, "cyan")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -12,6 +12,7 @@ from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import opened
 
 if TYPE_CHECKING:
+    from oddpeg.cli.documents.use import CodePlace, UsageDocument
     from oddpeg.tasks.usage import Place, UsageReport, WrongName
     from oddpeg.workspace.project import Project
 
@@ -59,10 +60,10 @@ def usage(
         raise typer.Exit(1)
 
 
-def usage_values(report: UsageReport) -> dict[str, Any]:
+def usage_values(report: UsageReport) -> UsageDocument:
     """Return a report as plain values."""
 
-    def at(place: Place) -> dict[str, Any]:
+    def at(place: Place) -> CodePlace:
         return {"file": place.file, "line": place.line, "column": place.column}
 
     return {
