@@ -27,12 +27,16 @@ def shaped(font: Path, text: str) -> list[str]:
     return [shaper.glyph_to_string(i.codepoint) for i in buffer.glyph_infos]
 
 
-@pytest.fixture
-def typed(project: ProjectFolder) -> ProjectFolder:
-    (project.root / "icons/icons.csv").write_text("icon,aliases\nbuoy,float\n", encoding="utf-8")
-    project.config(TYPED).icon("buoy-red", SQUARE.replace("16", "9")).icon("tide-2", RING.replace("8", "7")).icon(
-        "潮汐"
-    ).icon("x").build()
+@pytest.fixture(scope="module")
+def typed(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    """A set whose names can be typed, to be looked at."""
+    return built(ProjectFolder(tmp_path_factory.mktemp("typed")))
+
+
+def built(project: ProjectFolder, config: str = TYPED) -> ProjectFolder:
+    project.config(config).icon("anchor").icon("buoy", RING).icon("buoy-red", SQUARE.replace("16", "9"))
+    project.icon("tide-2", RING.replace("8", "7")).icon("潮汐").icon("x")
+    project.write("icons/icons.csv", "icon,aliases\nbuoy,float\n").build()
     return project
 
 
@@ -56,8 +60,8 @@ def test_a_typed_name_is_the_icon_and_the_longest_wins(typed: ProjectFolder, tex
     assert shaped(typed.root / "dist/tide-marks.ttf", text) == glyphs
 
 
-def test_names_are_typed_in_svg_fonts_too(typed: ProjectFolder) -> None:
-    typed.config(TYPED.replace('fonts = ["', 'fonts = ["svg", "')).build()
+def test_names_are_typed_in_svg_fonts_too(tmp_path: Path) -> None:
+    typed = built(ProjectFolder(tmp_path), TYPED.replace('fonts = ["', 'fonts = ["svg", "'))
     root = etree.parse(typed.root / "dist/tide-marks.svg").getroot()
     shapes: dict[str | None, str | None] = {}
     for glyph in root.iter("{*}glyph"):

@@ -94,7 +94,8 @@ def carried(page: str) -> list[dict[str, Any]]:
     return [row | json.loads(line) for row, line in zip(json.loads(script("icons"))["icons"], details, strict=True)]
 
 
-def test_lines_of_every_bundle_that_has_the_icon(history: ProjectFolder) -> None:
+def test_lines_of_every_bundle_that_has_the_icon(tmp_path: Path) -> None:
+    history = with_history(tmp_path)
     text = history.read("oddpeg.toml")
     app = '\n[bundle.app]\ninto = "app"\nfonts = ["ttf"]\noutputs = ["kotlin", "specimen"]\nwithout = ["drift"]\n'
     history.config(text + app).build()
@@ -200,14 +201,19 @@ def ring(radius: float) -> str:
     return RING.replace('r="8"', f'r="{radius}"')
 
 
-@pytest.fixture
-def history(tmp_path: Path) -> ProjectFolder:
+@pytest.fixture(scope="module")
+def history(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    """A set with a past, to be looked at."""
+    return with_history(tmp_path_factory.mktemp("history"))
+
+
+def with_history(root: Path) -> ProjectFolder:
     """A set with a past: pier came with 1.1, quay with 1.2; reef is retired; drift has a finding; its drawing names
     its author's files."""
     drawn = SQUARE.replace(
         "<svg", '<svg xmlns:ed="http://editor.example/" ed:docname="/home/someone/secret.svg"'
     ).replace("<path", "<!-- mine --><title>Drift ice</title><path")
-    project = ProjectFolder(tmp_path / "set").config(CONFIG.replace("[icons]", 'version = "1.0"\n\n[icons]'))
+    project = ProjectFolder(root / "set").config(CONFIG.replace("[icons]", 'version = "1.0"\n\n[icons]'))
     project.icon("anchor", ring(4)).icon("buoy", ring(5)).icon("reef").build()
     (project.root / "icons/reef.svg").unlink()
     text = (project.root / "oddpeg.toml").read_text(encoding="utf-8")
@@ -251,7 +257,8 @@ def test_findings_are_those_of_check(browser: Any, history: ProjectFolder) -> No
     assert len(told) == len(graver) > 0 and all(f["what"] in line for f, line in zip(graver, told, strict=True))
 
 
-def test_findings_do_not_depend_on_how_icons_are_placed(history: ProjectFolder) -> None:
+def test_findings_do_not_depend_on_how_icons_are_placed(tmp_path: Path) -> None:
+    history = with_history(tmp_path)
     wide = SQUARE.replace('viewBox="0 0 24 24"', 'viewBox="0 0 48 24"').replace("M4 4h16v16H4z", "M6 4h24v16H6z")
     text = history.read("oddpeg.toml").replace("[icons]", 'fit = "square"\n\n[icons]', 1)
     history.icon("wide", wide).config(

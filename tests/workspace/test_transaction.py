@@ -136,20 +136,20 @@ def test_a_build_that_never_ends_is_waited_for_and_named(project: ProjectFolder)
     project.build()
 
 
-@pytest.mark.parametrize(
-    "damage",
-    [b"", b"{}", b"\x00" * 5000, b'{"index": 9, "checksum": 0}\n[[]]', b'{"index": 99999999, "checksum": 1}\n'],
-)
+DAMAGED = [b"", b"{}", b"\x00" * 5000, b'{"index": 9, "checksum": 0}\n[[]]', b'{"index": 99999999, "checksum": 1}\n']
+
+
 @pytest.mark.parametrize("name", ["outlines", "config", "texts"])
-def test_a_damaged_cache_is_ignored(project: ProjectFolder, name: str, damage: bytes) -> None:
+def test_a_damaged_cache_is_ignored(project: ProjectFolder, name: str) -> None:
     project.build()
     good = snapshot(project)
     cache = project.root / ".oddpeg/cache" / name
     whole = cache.read_bytes()
-    for data in (damage, whole[:-7], whole.replace(b"anchor", b"anchox", 1), whole.replace(b"Tide", b"Tidy")):
+    changed = (whole[:-7], whole.replace(b"anchor", b"anchox", 1), whole.replace(b"Tide", b"Tidy"))
+    for data in (*DAMAGED, *changed):
         cache.write_bytes(data)
         project.build()
-        assert snapshot(project) == good
+        assert snapshot(project) == good, data[:40]
 
 
 def test_the_cache_spares_what_has_not_changed(project: ProjectFolder) -> None:
