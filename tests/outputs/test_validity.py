@@ -17,12 +17,14 @@ Checker = Callable[..., None]
 
 @pytest.fixture(scope="module")
 def valid(client: Callable[[str], str]) -> Checker:
-    """What fails where a file of one kind (html, css, svg) has an error."""
+    """What fails where a page, stylesheet or drawing in some folders has an error; given how many there are of each."""
     java, checker = client("java"), client("vnu-jar/build/dist/vnu.jar")
 
-    def check(kind: str, *files: Path) -> None:
-        assert files
-        run(java, "-jar", checker, "--errors-only", f"--{kind}", *files, cwd=files[0].parent)
+    def check(html: int, css: int, svg: int, *folders: Path) -> None:
+        files = {kind: [f for folder in folders for f in folder.rglob(f"*.{kind}")] for kind in ("html", "css", "svg")}
+        assert [len(found) for found in files.values()] == [html, css, svg]
+        options = ("--errors-only", "--also-check-css", "--also-check-svg")
+        run(java, "-jar", checker, *options, *(f for found in files.values() for f in found), cwd=folders[0])
 
     return check
 
@@ -31,11 +33,7 @@ def test_the_demo(demo: ProjectFolder, valid: Checker, tmp_path: Path) -> None:
     for command in ("check", "usage"):
         demo.run(command, "--sheet", tmp_path / f"{command}.html")
     demo.run("inspect", *(demo.root / "dist").rglob("*.woff2"), "--sheet", tmp_path / "inspect.html")
-    assert len([*tmp_path.iterdir()]) == 3
-    dist = demo.root / "dist"
-    valid("html", *tmp_path.iterdir(), *dist.rglob("*.html"))
-    valid("css", *dist.rglob("*.css"))
-    valid("svg", *dist.rglob("*.svg"))
+    valid(6, 3, 1, tmp_path, demo.root / "dist")
 
 
 def test_an_archive_and_single_drawings(project: ProjectFolder, valid: Checker, tmp_path: Path) -> None:
@@ -44,11 +42,8 @@ def test_an_archive_and_single_drawings(project: ProjectFolder, valid: Checker, 
     project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', outputs)).build()
     with zipfile.ZipFile(project.root / "dist/tide-marks.zip") as archive:
         archive.extractall(tmp_path / "site")
-    for folder in (project.root / "dist", tmp_path / "site"):
-        for kind in ("html", "css", "svg"):
-            if files := [*folder.rglob(f"*.{kind}")]:
-                valid(kind, *files)
     assert (tmp_path / "site/index.html").is_file()
+    valid(3, 4, 2, project.root / "dist", tmp_path / "site")
 
 
 def test_packages_for_npm(project: ProjectFolder, client: Callable[[str], str]) -> None:
