@@ -88,12 +88,11 @@ def config(
     json: Json = False,
 ) -> None:
     """Show the configuration in force: every value, and where it comes from."""
-    from oddpeg.workspace.config import explain_config
-    from oddpeg.workspace.config_validation import config_schema
+    from oddpeg.workspace.config import SHIPPED_SCHEMA, explain_config
     from oddpeg.workspace.project import find_config
 
     if schema:
-        document(config_schema())
+        document(json_module.loads(SHIPPED_SCHEMA.read_bytes()))
         return
     path = find_config(config)
     settings = explain_config(path)
