@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import json
-import re
 from pathlib import Path
 from types import NoneType, UnionType
-from typing import Annotated, Any, NotRequired, Union, get_args, get_origin, get_type_hints, is_typeddict
+from typing import Any, NotRequired, Union, get_args, get_origin, get_type_hints, is_typeddict
 
 from oddpeg.cli.documents import DOCUMENTS
 
 SCHEMA = Path(__file__).parent.parent / "docs/json-output.schema.json"
 _PLAIN = {str: "string", int: "integer", float: "number", bool: "boolean", NoneType: "null"}
-_FIELD = re.compile(r"^ {8}(\w+): (.+(?:\n {12}.+)*)$", re.MULTILINE)
 
 
 def schema_text() -> str:
@@ -51,20 +49,18 @@ def _schema_of(annotation: Any, types: dict[str, Any]) -> dict[str, Any]:
 
 
 def _object(document: Any, types: dict[str, Any]) -> dict[str, Any]:
-    """Return the schema of a type of documents; raise KeyError for a field without a description."""
-    about, docs = (document.__doc__ or "").split("\n", 1)[0], dict(_FIELD.findall(document.__doc__ or ""))
+    """Return the schema of a type of documents; raise ValueError for a field without a description."""
     properties, required = {}, []
     for name, annotation in get_type_hints(document, include_extras=True).items():
         if get_origin(annotation) is NotRequired:
             (annotation,) = get_args(annotation)
         else:
             required.append(name)
-        if get_origin(annotation) is Annotated:
-            annotation, docs[name] = get_args(annotation)
-        properties[name] = {**_schema_of(annotation, types), "description": " ".join(docs[name].split())}
+        kind, description = get_args(annotation)
+        properties[name] = {**_schema_of(kind, types), "description": description}
     return {
         "type": "object",
-        "description": about,
+        "description": document.__doc__,
         "properties": properties,
         "required": required,
         "additionalProperties": False,

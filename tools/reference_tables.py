@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, Literal, get_args, get_origin
 
-from oddpeg.diagnostics import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
+from oddpeg.diagnostic_codes import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
 from oddpeg.workspace.config import SHIPPED_SCHEMA
 from oddpeg.workspace.config_validation import config_schema, declared, field_name, innermost, is_table, key_of
 from oddpeg.workspace.settings import Config

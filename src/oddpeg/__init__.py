@@ -22,8 +22,8 @@ if TYPE_CHECKING:
     from oddpeg.api import open_project as open_project
     from oddpeg.api import prove as prove
     from oddpeg.api import snippets as snippets
+    from oddpeg.diagnostic_codes import Level as Level
     from oddpeg.diagnostics import Diagnostic as Diagnostic
-    from oddpeg.diagnostics import Level as Level
     from oddpeg.diagnostics import OddPegError as OddPegError
     from oddpeg.diagnostics import UsageError as UsageError
     from oddpeg.iconset.model import Icon as Icon
@@ -47,7 +47,7 @@ _HOMES = {
     "find": "api",
     "snippets": "api",
     "Diagnostic": "diagnostics",
-    "Level": "diagnostics",
+    "Level": "diagnostic_codes",
     "OddPegError": "diagnostics",
     "UsageError": "diagnostics",
     "Icon": "iconset.model",

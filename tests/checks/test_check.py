@@ -18,7 +18,8 @@ from PIL import Image
 from oddpeg.checks.examine import Examined, Examinee, examine
 from oddpeg.checks.siblings import compare_siblings, view
 from oddpeg.checks.verdict import Verdict
-from oddpeg.diagnostics import CODES, Diagnostic, Level
+from oddpeg.diagnostic_codes import CODES, Level
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.placement import Em
 from oddpeg.outline.window import outline_drawings

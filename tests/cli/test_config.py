@@ -5,17 +5,14 @@ from __future__ import annotations
 import json
 import re
 import tomllib
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import pytest
 from jsonschema import Draft202012Validator
 
-from support.clients import run
+from support.clients import Client, run
 from support.project import CLIENTS, CONFIG, ProjectFolder, oddpeg
-
-Client = Callable[[str], str]
 
 FAULTY = {
     "unknown key": CONFIG.replace("family", "famly"),

@@ -8,15 +8,15 @@ from pathlib import Path
 import pytest
 from jsonschema import Draft202012Validator
 
-import document_schema
+from document_schema import SCHEMA, schema_text
 from oddpeg.cli.documents import DOCUMENTS
 from support.commands import commands
-from support.json_output import SCHEMA, assert_described
+from support.json_output import assert_described
 from support.project import CONFIG, SQUARE, ProjectFolder, oddpeg
 
 
 def test_the_schema_is_that_of_the_types() -> None:
-    text = document_schema.schema_text()
+    text = schema_text()
     assert SCHEMA.read_text(encoding="utf-8") == text, "run `make docs`"
     Draft202012Validator.check_schema(json.loads(text))
 

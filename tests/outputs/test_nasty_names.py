@@ -8,18 +8,16 @@ import re
 import shutil
 import subprocess
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import pytest
 
-from support.clients import run
+from support.clients import Client, run
 from support.compose_stubs import write_stubs
 from support.nasty import codes, nasty_project
 from support.project import CLIENTS, ProjectFolder
 
-Client = Callable[[str], str]
 FRAMEWORKS = ["plain", "react", "vue", "svelte", "solid"]
 KINDS = [
     *("json", "css", "javascript", "typescript", "web-component", "head", "manifest", "editor-data", "archive"),

@@ -12,7 +12,6 @@ import shutil
 import subprocess
 import sys
 import zipfile
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -20,12 +19,11 @@ import numpy as np
 import pytest
 import yaml
 
-from support.clients import run, serving
+from support.clients import Client, run, serving
 from support.compose_stubs import write_stubs
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 from support.raster import glyph_mask
 
-Client = Callable[[str], str]
 WIDE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 24"><circle cx="30" cy="11" r="9.3"/></svg>'
 ALL = '"css", "typescript", "json", "specimen"'
 FRAMEWORKS = ["plain", "react", "vue", "svelte", "solid"]

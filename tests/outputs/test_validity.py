@@ -9,14 +9,14 @@ from pathlib import Path
 
 import pytest
 
-from support.clients import run
+from support.clients import Client, run
 from support.project import CONFIG, ProjectFolder
 
 Checker = Callable[..., None]
 
 
 @pytest.fixture(scope="module")
-def valid(client: Callable[[str], str]) -> Checker:
+def valid(client: Client) -> Checker:
     """What fails where a page, stylesheet or drawing in some folders has an error; given how many there are of each."""
     java, checker = client("java"), client("vnu-jar/build/dist/vnu.jar")
 
@@ -46,13 +46,15 @@ def test_an_archive_and_single_drawings(project: ProjectFolder, valid: Checker, 
     valid(3, 4, 2, project.root / "dist", tmp_path / "site")
 
 
-def test_packages_for_npm(project: ProjectFolder, client: Callable[[str], str]) -> None:
+def test_packages_for_npm(project: ProjectFolder, client: Client) -> None:
     outputs = '"css", "javascript", "web-component", "svg-modules", "sprite", "json", "npm-package"'
     text = CONFIG.replace('"css", "typescript", "json", "specimen"', outputs)
     bare = text[text.index("[bundle.web]") :].replace("[bundle.web]", "[bundle.bare]").replace("dist", "bare")
     text = text.replace('"npm-package"', '"npm-package", "credits"') + bare
     named = {  # what npm takes, with and without a file to read
         "Free for anybody": ("SEE LICENSE IN tide-marks-credits.txt", "Free for anybody"),
+        "LicenseRef-Harbour": ("SEE LICENSE IN tide-marks-credits.txt", "LicenseRef-Harbour"),
+        "Proprietary": ("SEE LICENSE IN tide-marks-credits.txt", "Proprietary"),
         "(MIT OR Apache-2.0) AND CC-BY-4.0": ("(MIT OR Apache-2.0) AND CC-BY-4.0",) * 2,
     }
     for licence, wanted in named.items():

@@ -5,17 +5,15 @@ from __future__ import annotations
 import html
 import json
 import re
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import jsonschema
 import pytest
 
-from support.clients import run, serving
+from support.clients import Client, run, serving
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 
-Client = Callable[[str], str]
 WEDGE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h16L4 20z"/></svg>'
 OUTPUTS = '"css", "scss", "less", "typescript", "javascript", "web-component", "json"'
 

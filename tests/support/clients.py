@@ -6,11 +6,13 @@ import http.server
 import os
 import subprocess
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
 from typing import Any
+
+Client = Callable[[str], str]  # the path of a program by its name
 
 
 def run(*command: str | Path, cwd: Path, **env: str) -> str:

@@ -5,11 +5,10 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from functools import cache
-from pathlib import Path
 
 from jsonschema import Draft202012Validator
 
-SCHEMA = Path(__file__).parent.parent.parent / "docs/json-output.schema.json"
+from document_schema import SCHEMA
 
 
 def assert_described(arguments: Sequence[str], text: str) -> None:

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
 
-from support.clients import run
+from support.clients import Client, run
 from support.project import CONFIG, ProjectFolder
 
 
-def test_code_hosts_take_the_log(project: ProjectFolder, client: Callable[[str], str]) -> None:
+def test_code_hosts_take_the_log(project: ProjectFolder, client: Client) -> None:
     """A validator looks at it, by the rules of the format and those of the hosts."""
     project.config(CONFIG + '\n[usage]\nin = ["app"]\n').build()
     (project.root / "app" / "a b#1").mkdir(parents=True)

@@ -12,7 +12,7 @@ import numpy as np
 
 from oddpeg.checks.examine import Examined
 from oddpeg.checks.verdict import Verdict
-from oddpeg.diagnostics import Level
+from oddpeg.diagnostic_codes import Level
 from oddpeg.raster.coverage import Coverage
 
 _PAPER, _INK, _SOFT, _RULE = (246, 243, 236), (23, 35, 43), (90, 102, 108), (217, 211, 197)

@@ -10,7 +10,8 @@ from typing import NamedTuple
 
 from oddpeg.checks.measure import Measures, measure
 from oddpeg.checks.verdict import Verdict
-from oddpeg.diagnostics import CODES, Diagnostic, DrawingError, Level
+from oddpeg.diagnostic_codes import CODES, Level
+from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.isolation import isolated
 from oddpeg.outline.messages import remarks
 from oddpeg.outline.model import Options, Outline

@@ -9,7 +9,8 @@ import typer
 from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import bytes_text, document, exit_code, progress, say, show_diagnostics, warn
 from oddpeg.cli.projects import opened
-from oddpeg.diagnostics import PROJECT_CODES, Diagnostic
+from oddpeg.diagnostic_codes import PROJECT_CODES
+from oddpeg.diagnostics import Diagnostic
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.build import BuildDocument

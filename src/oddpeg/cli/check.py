@@ -11,7 +11,8 @@ import typer
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import opened
-from oddpeg.diagnostics import CODES, Diagnostic, Level
+from oddpeg.diagnostic_codes import CODES, Level
+from oddpeg.diagnostics import Diagnostic
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.build import CheckDocument, CheckedDrawing

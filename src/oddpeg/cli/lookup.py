@@ -14,6 +14,7 @@ from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.use import FindDocument, FoundIcon, UseDocument, UseLine
+    from oddpeg.iconset.model import Icon
     from oddpeg.iconset.search import Hit
     from oddpeg.tasks.lookup import Use
     from oddpeg.workspace.project import Project
@@ -130,17 +131,20 @@ def use(
     if once != each:
         lines = [line for line in lines if line.once == once]
     if json:
-        rows: list[UseLine] = [
-            {"place": line.place, "text": line.text, "bundle": line.bundle, "file": line.file, "once": line.once}
-            for line in lines
-        ]
-        values: UseDocument = {"icon": found.name, "codepoint": found.codepoint, "lines": rows}
-        document(values)
+        document(_use_values(found, lines))
     elif place is not None:
         for text in dict.fromkeys(line.text for line in lines):
             say(text)
     else:
         _show_lines(lines)
+
+
+def _use_values(icon: Icon, lines: list[Use]) -> UseDocument:
+    rows: list[UseLine] = [
+        {"place": line.place, "text": line.text, "bundle": line.bundle, "file": line.file, "once": line.once}
+        for line in lines
+    ]
+    return {"icon": icon.name, "codepoint": icon.codepoint, "lines": rows}
 
 
 def _of_place(lines: list[Use], place: str) -> list[Use]:

@@ -12,7 +12,8 @@ from typing import Any, TextIO
 import typer
 
 from oddpeg._version import __version__
-from oddpeg.diagnostics import UNPRINTABLE, Diagnostic, Level
+from oddpeg.diagnostic_codes import Level
+from oddpeg.diagnostics import UNPRINTABLE, Diagnostic
 from oddpeg.tasks.progress import Progress
 
 

@@ -8,7 +8,8 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from typing import NamedTuple
 
-from oddpeg.diagnostics import Diagnostic, Level, OddPegError, UsageError
+from oddpeg.diagnostic_codes import Level
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.iconset.faces import Face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outline.model import Options

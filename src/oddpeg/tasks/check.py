@@ -12,7 +12,8 @@ from oddpeg.checks.contact_sheet import Tile, contact_sheet
 from oddpeg.checks.examine import Examinee
 from oddpeg.checks.normalize import normalized_svg
 from oddpeg.checks.verdict import Verdict
-from oddpeg.diagnostics import Diagnostic, Level, OddPegError
+from oddpeg.diagnostic_codes import Level
+from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Icon
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em

@@ -10,7 +10,8 @@ from typing import NamedTuple
 
 from oddpeg.checks.examine import Examined, Examinee, examine
 from oddpeg.checks.siblings import SetView, compare_siblings, view
-from oddpeg.diagnostics import Diagnostic, Level
+from oddpeg.diagnostic_codes import Level
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import Icon
 from oddpeg.iconset.selection import matches

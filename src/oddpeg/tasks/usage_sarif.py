@@ -22,12 +22,13 @@ class _Rule(NamedTuple):
     cure: str
 
     def as_dict(self) -> dict[str, Any]:
+        cure = f"{self.cure[0].upper()}{self.cure[1:]}."
         return {
             "id": self.id,
             "name": self.name,
             "shortDescription": {"text": f"{self.title}."},
-            "fullDescription": {"text": f"{self.title}. {self.cure[0].upper()}{self.cure[1:]}."},
-            "help": {"text": f"{self.cure[0].upper()}{self.cure[1:]}."},
+            "fullDescription": {"text": f"{self.title}. {cure}"},
+            "help": {"text": cure},
             "defaultConfiguration": {"level": self.level},
         }
 
@@ -36,6 +37,7 @@ _UNKNOWN = _Rule("unknown-icon", "error", "UnknownIcon", "Code names an icon tha
 _UNDECIDABLE = _Rule(
     "undecidable-icon", "note", "UndecidableIcon", "Which icon code means cannot be told", UNDECIDABLE_CURE
 )
+_RULES = (_UNKNOWN, _UNDECIDABLE)
 
 
 def sarif(report: UsageReport) -> str:
@@ -49,8 +51,7 @@ def sarif(report: UsageReport) -> str:
         for one in report.unknown
     ]
     results += [_result(_UNDECIDABLE, f"{_UNDECIDABLE.title}.", place) for place in report.undecidable]
-    rules = [_UNKNOWN.as_dict(), _UNDECIDABLE.as_dict()]
-    driver = {"name": "Odd Peg", "version": __version__, "rules": rules}
+    driver = {"name": "Odd Peg", "version": __version__, "rules": [rule.as_dict() for rule in _RULES]}
     runs = [{"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}]
     return json.dumps({"$schema": _SCHEMA, "version": "2.1.0", "runs": runs}, indent=1) + "\n"
 
@@ -66,7 +67,7 @@ def _result(rule: _Rule, text: str, place: Place) -> dict[str, Any]:
     file = {"uri": quote(place.file), "uriBaseId": "%SRCROOT%"}
     return {
         "ruleId": rule.id,
-        "ruleIndex": (_UNKNOWN, _UNDECIDABLE).index(rule),
+        "ruleIndex": _RULES.index(rule),
         "level": rule.level,
         "message": {"text": text},
         "locations": [{"physicalLocation": {"artifactLocation": file, "region": region}}],

@@ -60,7 +60,7 @@ def _outputs() -> Collection[str]:
 
 
 def _findings() -> Collection[str]:
-    from oddpeg.diagnostics import FINDING_CODES
+    from oddpeg.diagnostic_codes import FINDING_CODES
 
     return FINDING_CODES
 

@@ -16,112 +16,65 @@ InitDocument.__doc__ = """A project that was begun."""
 
 
 class SettingInForce(TypedDict):
-    """One value in force.
+    """One value in force."""
 
-    Attributes:
-        key: its path, with dots.
-        value: as TOML has it.
-        line: where the file says it; null where it is the default.
-    """
-
-    key: str
-    value: Any
-    line: int | None
+    key: Annotated[str, "its path, with dots"]
+    value: Annotated[Any, "as TOML has it"]
+    line: Annotated[int | None, "where the file says it; null where it is the default"]
 
 
 class ConfigDocument(TypedDict):
-    """The configuration in force.
+    """The configuration in force."""
 
-    Attributes:
-        config: the file.
-        settings: every value.
-    """
-
-    config: str
-    settings: list[SettingInForce]
+    config: Annotated[str, "the file"]
+    settings: Annotated[list[SettingInForce], "every value"]
 
 
 class KindOfFile(TypedDict):
-    """What a bundle can hold.
+    """What a bundle can hold."""
 
-    Attributes:
-        name: as the config has it.
-        summary: what it is.
-        place: where it goes.
-    """
-
-    name: str
-    summary: str
-    place: str
+    name: Annotated[str, "as the config has it"]
+    summary: Annotated[str, "what it is"]
+    place: Annotated[str, "where it goes"]
 
 
 class OutputsDocument(TypedDict):
-    """What bundles can hold.
+    """What bundles can hold."""
 
-    Attributes:
-        fonts: formats of fonts.
-        outputs: kinds of other files.
-    """
-
-    fonts: list[KindOfFile]
-    outputs: list[KindOfFile]
+    fonts: Annotated[list[KindOfFile], "formats of fonts"]
+    outputs: Annotated[list[KindOfFile], "kinds of other files"]
 
 
 class ShownPeg(TypedDict):
-    """A name and its codepoint.
+    """A name and its codepoint."""
 
-    Attributes:
-        icon: the name.
-        codepoint: as a number.
-        hex: as four or more hexadecimal digits.
-        state: of the peg.
-        of: the icon that an alias is another name of; null otherwise.
-    """
-
-    icon: str
-    codepoint: int
-    hex: str
-    state: str
-    of: str | None
+    icon: Annotated[str, "the name"]
+    codepoint: Annotated[int, "as a number"]
+    hex: Annotated[str, "as four or more hexadecimal digits"]
+    state: Annotated[str, "of the peg"]
+    of: Annotated[str | None, "the icon that an alias is another name of; null otherwise"]
 
 
 class PegsDocument(TypedDict):
-    """Who holds which codepoint.
+    """Who holds which codepoint."""
 
-    Attributes:
-        pegs: those that were asked for.
-        count: of the whole board, by state.
-        free: codepoints that are left.
-        ranges: that new icons get theirs from.
-    """
-
-    pegs: list[ShownPeg]
-    count: dict[str, int]
-    free: int
-    ranges: str
+    pegs: Annotated[list[ShownPeg], "those that were asked for"]
+    count: Annotated[dict[str, int], "of the whole board, by state"]
+    free: Annotated[int, "codepoints that are left"]
+    ranges: Annotated[str, "that new icons get theirs from"]
 
 
 class PegsChangeDocument(TypedDict):
-    """What was done to the pegboard.
+    """What was done to the pegboard."""
 
-    Attributes:
-        said: in words, a line each.
-    """
-
-    said: list[str]
+    said: Annotated[list[str], "in words, a line each"]
 
 
 class RenameDocument(PegsChangeDocument):
-    """An icon under another name.
+    """An icon under another name."""
 
-    Attributes:
-        said: in words, a line each.
-        icon: its name now.
-        codepoint: as a number.
-    """
-
-    icon: str
-    codepoint: int
+    icon: Annotated[str, "its name now"]
+    codepoint: Annotated[int, "as a number"]
 
 
 MovedPeg = TypedDict(
@@ -136,113 +89,64 @@ MovedPeg.__doc__ = """An icon on another codepoint."""
 
 
 class KeptPeg(TypedDict):
-    """An icon that stays where it is, though a file has it elsewhere.
+    """An icon that stays where it is, though a file has it elsewhere."""
 
-    Attributes:
-        icon: its name.
-        codepoint: that it keeps.
-        found: that the file has.
-    """
-
-    icon: str
-    codepoint: int
-    found: int
+    icon: Annotated[str, "its name"]
+    codepoint: Annotated[int, "that it keeps"]
+    found: Annotated[int, "that the file has"]
 
 
 class DroppedPeg(TypedDict):
-    """A line that is gone.
+    """A line that is gone."""
 
-    Attributes:
-        icon: its name.
-        codepoint: that it had.
-        kept: the codepoint that the icon holds; null where it was an alias of a codepoint that no icon holds.
-    """
-
-    icon: str
-    codepoint: int
-    kept: int | None
+    icon: Annotated[str, "its name"]
+    codepoint: Annotated[int, "that it had"]
+    kept: Annotated[int | None, "that the icon holds; null where it was an alias that no icon goes by"]
 
 
 class SettleDocument(PegsChangeDocument):
-    """A pegboard after a merge.
+    """A pegboard after a merge."""
 
-    Attributes:
-        said: in words, a line each.
-        moved: newcomers that gave way.
-        dropped: lines that are gone.
-        markers: how many conflict markers were removed.
-    """
-
-    moved: list[MovedPeg]
-    dropped: list[DroppedPeg]
-    markers: int
+    moved: Annotated[list[MovedPeg], "newcomers that gave way"]
+    dropped: Annotated[list[DroppedPeg], "lines that are gone"]
+    markers: Annotated[int, "how many conflict markers were removed"]
 
 
 class RefusedName(TypedDict):
-    """A codepoint that was passed over.
+    """A codepoint that was passed over."""
 
-    Attributes:
-        name: that the file has for it.
-        codepoint: as a number.
-        why: in words.
-    """
-
-    name: str
-    codepoint: int
-    why: str
+    name: Annotated[str, "that the file has for it"]
+    codepoint: Annotated[int, "as a number"]
+    why: Annotated[str, "in words"]
 
 
 class AdoptDocument(PegsChangeDocument):
-    """Codepoints that were taken over.
+    """Codepoints that were taken over."""
 
-    Attributes:
-        said: in words, a line each.
-        taken: icons that now hold the codepoint of the file.
-        same: that held it already.
-        moved: that gave up another one.
-        stays: that kept their own.
-        reserved: names without a drawing.
-        near: names without a drawing, and the icons that each may mean.
-        refused: codepoints that were passed over.
-        waiting: icons that the file does not know.
-    """
-
-    taken: list[str]
-    same: list[str]
-    moved: list[MovedPeg]
-    stays: list[KeptPeg]
-    reserved: list[str]
-    near: dict[str, list[str]]
-    refused: list[RefusedName]
-    waiting: list[str]
+    taken: Annotated[list[str], "icons that now hold the codepoint of the file"]
+    same: Annotated[list[str], "that held it already"]
+    moved: Annotated[list[MovedPeg], "that gave up another one"]
+    stays: Annotated[list[KeptPeg], "that kept their own"]
+    reserved: Annotated[list[str], "names without a drawing"]
+    near: Annotated[dict[str, list[str]], "names without a drawing, and the icons that each may mean"]
+    refused: Annotated[list[RefusedName], "codepoints that were passed over"]
+    waiting: Annotated[list[str], "icons that the file does not know"]
 
 
 class RenamedIcon(TypedDict):
-    """An icon under another name.
+    """An icon under another name."""
 
-    Attributes:
-        old: its name before.
-        new: its name now.
-        alias: whether the old one still works.
-    """
-
-    old: str
-    new: str
-    alias: bool
+    old: Annotated[str, "its name before"]
+    new: Annotated[str, "its name now"]
+    alias: Annotated[bool, "whether the old one still works"]
 
 
 class RedrawnIcon(TypedDict):
-    """An icon whose outline is another.
+    """An icon whose outline is another."""
 
-    Attributes:
-        icon: its name.
-        face: in which, by the name of its file, where there are several.
-        share: of the ink of both that is not common.
-    """
-
-    icon: str
-    face: NotRequired[str]
-    share: float
+    icon: Annotated[str, "its name"]
+    face: NotRequired[Annotated[str, "in which, by the name of its file, where there are several"]]
+    share: Annotated[float, "of the ink of both that is not common"]
 
 
 ResizedIcon = TypedDict(
@@ -272,30 +176,16 @@ ComparedFile.__doc__ = """A file on both sides."""
 
 
 class CompareDocument(TypedDict):
-    """What became of a set of icons.
+    """What became of a set of icons."""
 
-    Attributes:
-        step: the version step that follows: "none", "patch", "minor" or "major".
-        added: icons that are new.
-        gone: icons that are no longer in it.
-        left_out: not in it, as code does not use them; their codepoints are still theirs.
-        moved: on another codepoint.
-        renamed: the same codepoint under another name.
-        redrawn: with another outline.
-        resized: with another advance.
-        facts: names and metrics that changed.
-        sizes: of files.
-        allowed: whether the step is no larger than was allowed.
-    """
-
-    step: str
-    added: list[str]
-    gone: list[str]
-    left_out: list[str]
-    moved: list[MovedPeg]
-    renamed: list[RenamedIcon]
-    redrawn: list[RedrawnIcon]
-    resized: list[ResizedIcon]
-    facts: list[ChangedFact]
-    sizes: list[ComparedFile]
-    allowed: bool
+    step: Annotated[str, 'the version step that follows: "none", "patch", "minor" or "major"']
+    added: Annotated[list[str], "icons that are new"]
+    gone: Annotated[list[str], "icons that are no longer in it"]
+    left_out: Annotated[list[str], "not in it, as code does not use them; their codepoints are still theirs"]
+    moved: Annotated[list[MovedPeg], "on another codepoint"]
+    renamed: Annotated[list[RenamedIcon], "the same codepoint under another name"]
+    redrawn: Annotated[list[RedrawnIcon], "with another outline"]
+    resized: Annotated[list[ResizedIcon], "with another advance"]
+    facts: Annotated[list[ChangedFact], "names and metrics that changed"]
+    sizes: Annotated[list[ComparedFile], "of files"]
+    allowed: Annotated[bool, "whether the step is no larger than was allowed"]

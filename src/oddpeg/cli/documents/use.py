@@ -2,143 +2,79 @@
 
 from __future__ import annotations
 
-from typing import TypedDict
+from typing import Annotated, TypedDict
 
 
 class FoundIcon(TypedDict):
-    """An icon that a search found.
+    """An icon that a search found."""
 
-    Attributes:
-        name: its name.
-        codepoint: as a number.
-        hex: as four or more hexadecimal digits.
-        title: what it shows.
-        source: its drawing, relative to the project.
-        aliases: other names.
-        tags: words to find it by.
-        faces: that have it, where there are several.
-        score: how well it fits; the best first.
-    """
-
-    name: str
-    codepoint: int
-    hex: str
-    title: str
-    source: str
-    aliases: list[str]
-    tags: list[str]
-    faces: list[str]
-    score: float
+    name: Annotated[str, "its name"]
+    codepoint: Annotated[int, "as a number"]
+    hex: Annotated[str, "as four or more hexadecimal digits"]
+    title: Annotated[str, "what it shows"]
+    source: Annotated[str, "its drawing, relative to the project"]
+    aliases: Annotated[list[str], "other names"]
+    tags: Annotated[list[str], "words to find it by"]
+    faces: Annotated[list[str], "that have it, where there are several"]
+    score: Annotated[float, "how well it fits; the best first"]
 
 
 class FindDocument(TypedDict):
-    """What a search found.
+    """What a search found."""
 
-    Attributes:
-        icons: the best first.
-        whole: whether any has all of the words; the nearest are listed otherwise.
-    """
-
-    icons: list[FoundIcon]
-    whole: bool
+    icons: Annotated[list[FoundIcon], "the best first"]
+    whole: Annotated[bool, "whether any has all of the words; the nearest are listed otherwise"]
 
 
 class UseLine(TypedDict):
-    """What to paste for an icon.
+    """What to paste for an icon."""
 
-    Attributes:
-        place: what it is for.
-        text: what to paste.
-        bundle: whose output it refers to; empty for what works without any.
-        file: of that bundle; empty likewise.
-        once: needed once in each page or program, not for each icon.
-    """
-
-    place: str
-    text: str
-    bundle: str
-    file: str
-    once: bool
+    place: Annotated[str, "what it is for"]
+    text: Annotated[str, "what to paste"]
+    bundle: Annotated[str, "whose output it refers to; empty for what works without any"]
+    file: Annotated[str, "of that bundle; empty likewise"]
+    once: Annotated[bool, "needed once in each page or program, not for each icon"]
 
 
 class UseDocument(TypedDict):
-    """How to use an icon.
+    """How to use an icon."""
 
-    Attributes:
-        icon: its name.
-        codepoint: as a number.
-        lines: for each place.
-    """
-
-    icon: str
-    codepoint: int
-    lines: list[UseLine]
+    icon: Annotated[str, "its name"]
+    codepoint: Annotated[int, "as a number"]
+    lines: Annotated[list[UseLine], "for each place"]
 
 
 class CodePlace(TypedDict):
-    """A place in code.
+    """A place in code."""
 
-    Attributes:
-        file: relative to the project, with slashes.
-        line: from 1.
-        column: from 1, in characters.
-    """
-
-    file: str
-    line: int
-    column: int
+    file: Annotated[str, "relative to the project, with slashes"]
+    line: Annotated[int, "from 1"]
+    column: Annotated[int, "from 1, in characters"]
 
 
 class UsedIcon(TypedDict):
-    """An icon that code refers to.
+    """An icon that code refers to."""
 
-    Attributes:
-        name: its name.
-        places: where.
-    """
-
-    name: str
-    places: list[CodePlace]
+    name: Annotated[str, "its name"]
+    places: Annotated[list[CodePlace], "where"]
 
 
 class UndecidablePlace(CodePlace):
-    """A place that puts a name together.
+    """A place that puts a name together."""
 
-    Attributes:
-        file: relative to the project, with slashes.
-        line: from 1.
-        column: from 1, in characters.
-        text: as it stands there.
-    """
-
-    text: str
+    text: Annotated[str, "as it stands there"]
 
 
 class UnknownName(UndecidablePlace):
-    """A name that looks like an icon's, and is none.
+    """A name that looks like an icon's, and is none."""
 
-    Attributes:
-        file: relative to the project, with slashes.
-        line: from 1.
-        column: from 1, in characters.
-        text: as it stands there.
-        nearest: as code would write the nearest one, or empty.
-    """
-
-    nearest: str
+    nearest: Annotated[str, "as code would write the nearest one, or empty"]
 
 
 class UsageDocument(TypedDict):
-    """What code says of icons.
+    """What code says of icons."""
 
-    Attributes:
-        used: most used first.
-        unused: icons that nothing refers to.
-        unknown: names of no icon.
-        undecidable: places that put a name together.
-    """
-
-    used: list[UsedIcon]
-    unused: list[str]
-    unknown: list[UnknownName]
-    undecidable: list[UndecidablePlace]
+    used: Annotated[list[UsedIcon], "most used first"]
+    unused: Annotated[list[str], "icons that nothing refers to"]
+    unknown: Annotated[list[UnknownName], "names of no icon"]
+    undecidable: Annotated[list[UndecidablePlace], "places that put a name together"]

@@ -4,7 +4,9 @@ packages: exports."""
 from __future__ import annotations
 
 import json
-import re
+from collections.abc import Sequence
+
+from packaging.licenses import InvalidLicenseExpression, canonicalize_license_expression
 
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
@@ -13,7 +15,6 @@ from oddpeg.outputs.naming import semantic_version
 from oddpeg.outputs.scripts import declarations_name
 
 _STYLES = frozenset(("css", "scss", "less"))
-_EXPRESSION = re.compile(r"\(*[\w.+-]+\)*(?: (?:AND|OR|WITH) \(*[\w.+-]+\)*)*", re.ASCII)
 _SUBPATHS = {"web-component": "./element", "svg-modules": "./svg", "json": "./glyphs.json", "sprite": "./sprite.svg"}
 
 
@@ -21,10 +22,9 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the file: a path for everything that the bundle holds, and what has effects when it is loaded."""
     exports: dict[str, object] = {}
     effects = []
-    for kind, url in context.beside:
+    inside = [(kind, url) for kind, url in context.beside if not url.startswith("../")]  # of the package
+    for kind, url in inside:
         place = f"./{url}"
-        if url.startswith("../"):
-            continue  # is no part of the package
         if kind in ("javascript", "typescript"):
             exports.setdefault(".", _module(place) if kind == "javascript" else place)
         elif kind in _STYLES:
@@ -44,7 +44,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         "name": str(context.options["name"]) or icon_set.stem,
         "version": semantic_version(icon_set.version),
         "description": f"The icon font {icon_set.family}. Written by Odd Peg.",
-        **({"license": _licence(icon_set.licence, context)} if icon_set.licence else {}),
+        **({"license": _licence(icon_set.licence, inside)} if icon_set.licence else {}),
         "type": "module",
         "sideEffects": effects,
         "exports": {**exports, "./package.json": "./package.json"},
@@ -52,12 +52,16 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     return json.dumps(values, indent=2, ensure_ascii=False) + "\n"
 
 
-def _licence(text: str, context: OutputContext) -> str:
-    """Return a licence as npm takes it: an SPDX expression, else where in the package to read it, if anywhere."""
-    if _EXPRESSION.fullmatch(text):
-        return text
-    files = [url for kind, url in context.beside if kind == "credits" and not url.startswith("../")]
-    return f"SEE LICENSE IN {files[0]}" if files else text
+def _licence(text: str, inside: Sequence[tuple[str, str]]) -> str:
+    """Return a licence as npm takes it: an SPDX expression of listed licences, else where to read it, if anywhere.
+    inside: kinds and places of the package's files."""
+    try:
+        expression = canonicalize_license_expression(text)
+        if "LicenseRef-" not in expression:
+            return expression
+    except InvalidLicenseExpression:
+        pass
+    return next((f"SEE LICENSE IN {url}" for kind, url in inside if kind == "credits"), text)
 
 
 def _module(place: str) -> dict[str, str]:
