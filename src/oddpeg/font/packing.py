@@ -16,6 +16,8 @@ def packed(font: FontTables, kind: str) -> bytes:
     """Return a font as "ttf" (a bare font, of whatever outlines), "woff" or "woff2". Files for the web leave glyph
     names out; signatures go, as they would not hold any more. Raise ValueError where it is damaged."""
     tables = {tag: data for tag, data in font.tables.items() if tag != "DSIG"}
+    if ("glyf" in tables) != ("loca" in tables):
+        raise ValueError("it is no sound font (of glyf and loca, only one is there)")
     if kind == "ttf":
         return ttf(with_adjustment(tables, font.flavour), font.flavour)
     nameless = font._replace(tables=_without_names(tables))

@@ -45,7 +45,7 @@ def _write(tables: Tables, flavour: bytes) -> bytes:
     for tag in sorted(tables):
         data = tables[tag]
         source = data[:8] + bytes(4) + data[12:] if tag == "head" else data
-        head += struct.pack(">4s3I", tag.encode("ascii"), checksum(source), at, len(data))
+        head += struct.pack(">4s3I", tag.encode("latin-1"), checksum(source), at, len(data))
         parts.append(padded(data))
         at += len(parts[-1])
     return head + body.join(parts)

@@ -20,7 +20,7 @@ def woff(tables: Tables, effort: int = 9, flavour: bytes = TRUETYPE) -> bytes:
         packed = zlib.compress(data, effort)
         stored = packed if len(packed) < len(data) else data
         source = data[:8] + bytes(4) + data[12:] if tag == "head" else data
-        entries += struct.pack(">4s4I", tag.encode("ascii"), at, len(stored), len(data), checksum(source))
+        entries += struct.pack(">4s4I", tag.encode("latin-1"), at, len(stored), len(data), checksum(source))
         parts.append(padded(stored))
         at += len(parts[-1])
         size += len(padded(data))

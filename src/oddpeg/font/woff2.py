@@ -116,7 +116,7 @@ def _tag(tag: str, version: int) -> bytes:
     """Return a table's flags: its number among known tags, else 63 and the tag itself."""
     if tag in _INDEX:
         return bytes([version << 6 | _INDEX[tag]])
-    return bytes([version << 6 | 63]) + tag.encode("ascii")
+    return bytes([version << 6 | 63]) + tag.encode("latin-1")
 
 
 def woff2(tables: Tables, glyphs: GlyphSet, loca_format: int, draft: bool = False) -> bytes:
