@@ -25,8 +25,10 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     inside = [(kind, url) for kind, url in context.beside if not url.startswith("../")]  # of the package
     for kind, url in inside:
         place = f"./{url}"
-        if kind in ("javascript", "typescript"):
-            exports.setdefault(".", _module(place) if kind == "javascript" else place)
+        if kind == "javascript":
+            exports["."] = _module(place)
+        elif kind == "typescript":
+            exports.setdefault(".", place)  # for bundlers alone: JavaScript goes first
         elif kind in _STYLES:
             exports[f"./{kind}"] = place
             effects.append(place)
