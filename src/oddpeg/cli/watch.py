@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import contextlib
 import gc
+import signal
 import time
 from functools import partial
 from pathlib import Path
 from threading import Event
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
@@ -38,18 +39,24 @@ def watch(
         int | None, typer.Option("--port", min=0, max=65535, help="Where to serve it; else 5327, or any that is free.")
     ] = None,
 ) -> None:
-    """Build, then build again whenever a drawing, its table, the config or the pegboard changes; ends with Ctrl+C."""
+    """Build, then build again whenever a drawing, its table, the config or the pegboard changes; Ctrl+C or SIGTERM ends
+    it."""
     from oddpeg.tasks.build_report import BuildOptions
 
     gc.enable()  # unlike other commands this one lives on
     project = opened(config)  # a config that is wrong at the start is the user's to correct first
     options = BuildOptions(bundles or None, force)
     server = _server(project, bundles, port) if serve or port is not None else None
+    signal.signal(signal.SIGTERM, _interrupt)  # a service manager ends it like this, a shell's background job too
     with contextlib.suppress(KeyboardInterrupt):
         _keep_building(project, options, quiet, server)
     if server:
         server.close()
     say()
+
+
+def _interrupt(number: int, frame: object) -> NoReturn:
+    raise KeyboardInterrupt
 
 
 def _keep_building(project: Project, options: BuildOptions, quiet: bool, server: SpecimenServer | None) -> None:
