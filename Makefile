@@ -1,11 +1,13 @@
 # Two commands do everything on a fresh machine: `make demo` and `make test`.
 PYTHON ?= python3
 BIN := .venv/bin
+# plugins that happen to be installed beside ours change nothing; a file's tests share what they build
+PYTEST := PYTEST_DISABLE_PLUGIN_AUTOLOAD=1 $(BIN)/pytest -p xdist -p _hypothesis_pytestplugin -n auto --dist loadfile
 ifeq ($(OS),Windows_NT)
 BIN := .venv/Scripts
 endif
 
-.PHONY: demo test lint docs bench bench-large bench-usage fuzz mutants test-oldest test-python clean
+.PHONY: demo test unit test-clients coverage lint docs bench bench-large bench-usage fuzz mutants test-oldest test-python clean
 
 .venv/ready: pyproject.toml
 	$(PYTHON) -m venv .venv
@@ -23,10 +25,21 @@ endif
 demo: .venv/ready
 	$(BIN)/oddpeg demo demo-project
 
-# the tests start the command a thousand times: pip compiles what it installs, but not what stays editable
-test: .venv/ready lint
-	$(BIN)/python -m compileall -q src
-	COVERAGE_FILE=$(CURDIR)/.coverage $(BIN)/pytest -n auto --cov --cov-report=term
+# what a contributor needs after a change; asks for nothing but Python
+test: .venv/ready
+	$(MAKE) --no-print-directory -j 2 lint unit
+
+unit: .venv/ready
+	$(PYTEST) -m "not clients"
+
+# the rest: generated code and fonts in browsers, compilers, package managers; what is missing skips, or fails where
+# ODDPEG_REQUIRE_CLIENTS=1 (.ci/run installs all of it)
+test-clients: .venv/ready
+	$(PYTEST) -m clients
+
+# branch coverage of `make test`, and its floor
+coverage: .venv/ready
+	COVERAGE_FILE=$(CURDIR)/.coverage $(PYTEST) -m "not clients and not exhaustive" -p pytest_cov --cov --cov-report=term
 
 lint: .venv/ready
 	$(BIN)/ruff check src tests bench fuzz tools
@@ -55,7 +68,7 @@ test-oldest:
 	$(PYTHON) -m venv .venv-oldest
 	.venv-oldest/bin/python -m pip install --quiet --upgrade pip uv
 	.venv-oldest/bin/uv pip install --quiet --python .venv-oldest/bin/python --resolution lowest-direct --editable . --group dev
-	.venv-oldest/bin/pytest -n auto
+	.venv-oldest/bin/pytest -n auto -m "not clients"
 
 # the suite on another Python: make test-python VERSION=3.13
 VERSION ?= 3.12
@@ -63,7 +76,7 @@ test-python:
 	python$(VERSION) -m venv .venv-$(VERSION)
 	.venv-$(VERSION)/bin/python -m pip install --quiet --upgrade pip
 	.venv-$(VERSION)/bin/python -m pip install --quiet --editable . --group dev
-	.venv-$(VERSION)/bin/pytest -n auto
+	.venv-$(VERSION)/bin/pytest -n auto -m "not clients"
 
 # TOOLS=DIR names a folder with a generator and a yardstick to run beside the build (see bench/bench.py)
 bench: .venv/ready

@@ -1,24 +1,49 @@
-"""Fixtures that all tests share: projects, outside clients, a browser."""
+"""Fixtures that all tests share: projects, outside clients, a browser.
+
+A test that asks for one of the fixtures in `OUTSIDE` needs more than Python: it belongs to `make test-clients`, every
+other one to `make test`.
+"""
 
 from __future__ import annotations
 
+import importlib
+import io
 import os
 import shutil
 import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from types import ModuleType
+from typing import NoReturn, cast
 
 import pytest
 from hypothesis import HealthCheck, settings
 from PIL import Image
 
-from support.project import CLIENTS, RING, ProjectFolder, oddpeg
+from support.pages import Screenshot
+from support.project import CLIENTS, LAUNCHER, REPOSITORY, RING, ProjectFolder, oddpeg
+
+OUTSIDE = {"client", "library", "browser", "firefox", "screenshot", "installed"}
 
 # no test measures time: on a busy machine, any of them may take long
 settings.register_profile(
     "same every time", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("same every time")
+FLAGS = """
+headless=new no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update
+disable-sync hide-scrollbars force-device-scale-factor=1 window-size=1280,1000
+"""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    for item in items:
+        if isinstance(item, pytest.Function) and OUTSIDE & set(item.fixturenames):
+            item.add_marker("clients")
+
+
+def pytest_sessionfinish() -> None:
+    LAUNCHER.close()
 
 
 @pytest.fixture
@@ -42,16 +67,33 @@ def client() -> Callable[[str], str]:
     if clients are required."""
 
     def find(name: str) -> str:
-        modules = CLIENTS / "node_modules"
-        local = next((path for path in (modules / ".bin" / name, modules / name) if path.is_file()), None)
+        modules, validator = CLIENTS / "node_modules", REPOSITORY / ".venv-validator/bin"
+        local = next((p for p in (modules / ".bin" / name, modules / name, validator / name) if p.is_file()), None)
         found = str(local) if local else shutil.which(name)
-        if found:
-            return found
-        if os.environ.get("ODDPEG_REQUIRE_CLIENTS") == "1":
-            pytest.fail(f"{name} is required and missing")
-        pytest.skip(f"{name} is not installed")
+        if name == "node" and not modules.is_dir():
+            found = None  # what tests hand to it imports packages
+        return found or _missing(name)
 
     return find
+
+
+@pytest.fixture(scope="session")
+def library() -> Callable[[str], ModuleType]:
+    """Return a package of the group `clients`; where it is missing, skip, or fail if clients are required."""
+
+    def find(name: str) -> ModuleType:
+        try:
+            return importlib.import_module(name)
+        except ImportError:
+            _missing(name)
+
+    return find
+
+
+def _missing(name: str) -> NoReturn:
+    if os.environ.get("ODDPEG_REQUIRE_CLIENTS") == "1":
+        pytest.fail(f"{name} is required and missing")
+    pytest.skip(f"{name} is not installed")
 
 
 @pytest.fixture(scope="module")
@@ -61,29 +103,15 @@ def browser(client: Callable[[str], str]) -> Iterator[object]:
 
     options = webdriver.ChromeOptions()
     options.binary_location = client("chromium")
-    for flag in (
-        "--headless=new",
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-        "--hide-scrollbars",
-        "--force-device-scale-factor=1",
-        "--window-size=1280,1000",
-    ):
-        options.add_argument(flag)
+    for flag in FLAGS.split():
+        options.add_argument(f"--{flag}")
     driver = webdriver.Chrome(options, webdriver.ChromeService(client("chromedriver")))
     yield driver
     driver.quit()
 
 
 @pytest.fixture(scope="session")
-def firefox(
-    client: Callable[[str], str], tmp_path_factory: pytest.TempPathFactory
-) -> Callable[[Path, int, int], Image.Image]:
+def firefox(client: Callable[[str], str], tmp_path_factory: pytest.TempPathFactory) -> Screenshot:
     """Return what shows a page in headless Firefox: called with a file, a width and a height."""
     program = client("firefox-esr")
     profile = tmp_path_factory.mktemp("firefox")
@@ -95,5 +123,22 @@ def firefox(
         home = {**os.environ, "HOME": str(profile), "MOZ_HEADLESS": "1"}
         subprocess.run([*command, page.as_uri()], check=True, capture_output=True, timeout=120, env=home)
         return Image.open(picture)
+
+    return shot
+
+
+@pytest.fixture(params=["chromium", "firefox"])
+def screenshot(request: pytest.FixtureRequest) -> Screenshot:
+    """Return what shows a page, in each browser: called with a file, a width and a height."""
+    if request.param == "firefox":
+        return cast("Screenshot", request.getfixturevalue("firefox"))
+    browser = request.getfixturevalue("browser")
+
+    def shot(page: Path, width: int, height: int) -> Image.Image:
+        browser.set_window_size(width, height + 200)
+        browser.get(page.as_uri())
+        ready = "const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => done()))"
+        browser.execute_async_script(ready)
+        return Image.open(io.BytesIO(browser.get_screenshot_as_png()))
 
     return shot

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import json
 import shutil
-from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -20,12 +19,13 @@ from oddpeg.checks.siblings import compare_siblings, view
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.diagnostics import Diagnostic
-from oddpeg.outline.model import Options, Outline
+from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
-from oddpeg.outline.window import outline_drawings
-from oddpeg.svg.model import Drawing
+from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder, oddpeg
 from support.xml import attribute
+
+DATA = table("check")
 
 OPTIONS = Options(Em(1008))
 
@@ -37,33 +37,7 @@ def one(body: str, root: str = 'viewBox="0 0 24 24"') -> Examined:
 
 INK = '<path d="M4 4h16v16H4z"/>'
 
-SANDED = {
-    "shapes-converted": '<circle cx="12" cy="12" r="8"/>',
-    "strokes-outlined": '<path fill="none" stroke="#000" stroke-width="2" d="M4 4h16v16H4z"/>',
-    "transforms-flattened": f'<g transform="rotate(90 12 12)">{INK}</g>',
-    "styles-resolved": '<path style="fill:#123" d="M4 4h16v16H4z"/>',
-    "uses-expanded": '<defs><path id="a" d="M4 4h16v16H4z"/></defs><use href="#a"/>',
-    "clip-resolved": f'<clipPath id="c"><path d="M4 4h8v16H4z"/></clipPath><g clip-path="url(#c)">{INK}</g>',
-    "colours-merged": '<path fill="#123" d="M4 4h8v16H4z"/><path fill="red" d="M12 4h8v16h-8z"/>',
-    "editor-data": f'<path ed:kept="1" d="M4 4h16v16H4z"/>{INK}',
-    "empty-parts": f"<g/>{INK}",
-    "hidden-parts": f'<path display="none" d="M0 0h9v9z"/>{INK}',
-    "white-erases": f'{INK}<path fill="#fff" d="M8 8h4v4H8z"/>',
-    "white-ink": '<path fill="#fff" d="M4 4h16v16H4z"/>',
-    "gradient": '<linearGradient id="g"/><path fill="url(#g)" d="M4 4h16v16H4z"/>',
-    "partial-opacity": '<path opacity=".5" d="M4 4h16v16H4z"/>',
-    "text": f"{INK}<text>tide</text>",
-    "bitmap": f'{INK}<image href="x.png" width="9" height="9"/>',
-    "filter": f'<g filter="url(#f)">{INK}</g>',
-    "animation": f'<path d="M4 4h16v16H4z"><animate/></path>{INK}<animate/>',
-    "unknown-element": f"{INK}<anchor/>",
-    "unknown-paint": '<path fill="mauvish" d="M4 4h16v16H4z"/>',
-    "missing-reference": f'{INK}<use href="#none"/>',
-    "reference-loop": f'<g id="a"><use href="#a"/>{INK}</g>',
-    "bad-path": f'{INK}<path d="M4 4h9v9z L"/>',
-    "bad-transform": f'<g transform="turn(3)">{INK}</g>',
-    "outside-frame": '<path d="M4 4h26v16H4z"/>',
-}
+SANDED = DATA["sanded"]
 LOOKS = {
     "off-centre": '<path d="M1 1h8v8H1z"/>',
     "touches-frame": '<path d="M0 4h24v16H0z"/>',
@@ -100,42 +74,27 @@ def test_a_plain_path_on_the_grid_has_no_findings() -> None:
     assert [f.code for f in wide.diagnostics] == ["not-square"]
 
 
-@pytest.mark.parametrize(
-    ("svg", "code"),
-    [
-        (b"", "empty-file"),
-        (b"\x89PNG", "broken-xml"),
-        (b"<svg", "broken-xml"),
-        (b"<html/>", "not-svg"),
-        (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9z"/></svg>', "no-frame"),
-        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 0 24"/>', "flat-frame"),
-        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><g/></svg>', "no-ink"),
-        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M20 20h9v9z"/></svg>', "no-ink"),
-        (b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>tide</text></svg>', "text"),
-        (
-            b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0'
-            + b"l1 1l1-1" * 40_000
-            + b'z"/></svg>',
-            "runaway",
-        ),
-        (
-            b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + b"<g>" * 900 + b"</g>" * 900 + b"</svg>",
-            "runaway",
-        ),
-        (
-            b'<!DOCTYPE s [<!ENTITY a "aaaaaaaaaaaaaaaaaaaa">'
-            + b"".join(b'<!ENTITY a%d "%s">' % (i, (b"&a%d;" % (i - 1) if i else b"&a;") * 20) for i in range(7))
-            + b']><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><title>&a6;</title></svg>',
-            "runaway",
-        ),
-    ],
-)
-def test_what_wont_fit_has_a_cure(svg: bytes, code: str) -> None:
-    (found,) = examine([Examinee(svg)], OPTIONS)
-    last = found.diagnostics[-1]
-    assert (
-        found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR) and last.what and last.cure
-    )
+FRAME = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">'
+ENTITIES = b"".join(b'<!ENTITY a%d "%s">' % (i, (b"&a%d;" % (i - 1) if i else b"&a;") * 20) for i in range(7))
+UNFIT = {
+    b"": "empty-file",
+    FRAME + b"<g/></svg>": "no-ink",
+    FRAME + b"<text>tide</text></svg>": "text",
+    FRAME + b'<path d="M0 0' + b"l1 1l1-1" * 40_000 + b'z"/></svg>': "runaway",
+    FRAME + b"<g>" * 900 + b"</g>" * 900 + b"</svg>": "runaway",
+    b'<!DOCTYPE s [<!ENTITY a "aaaaaaaaaaaaaaaaaaaa">'
+    + ENTITIES
+    + b"]>"
+    + FRAME
+    + b"<title>&a6;</title></svg>": "runaway",
+}
+
+
+def test_what_wont_fit_has_a_cure() -> None:
+    for found, code in zip(examine([Examinee(svg) for svg in UNFIT], OPTIONS), UNFIT.values(), strict=True):
+        last = found.diagnostics[-1]
+        assert found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR)
+        assert last.what and last.cure
 
 
 def test_every_registered_code_has_a_level_and_a_text_of_its_own() -> None:
@@ -177,25 +136,6 @@ def test_outliers_of_a_set() -> None:
 def test_twins_and_names_alike() -> None:
     found = siblings(ferry=INK, ferries=RING, tide_1=stroke(2), tide_01=stroke(2, 12), quay=INK, tide_11=stroke(2, 8))
     assert codes(found) == {"ferry": {"twin"}, "quay": {"twin"}, "tide-1": {"name-alike"}, "tide-01": {"name-alike"}}
-
-
-def test_a_grid_of_its_own() -> None:
-    found = {f"i{k}": one(f'<path d="M4 4h{10 + k}v16H4z"/>') for k in range(5)}
-    found["odd"] = one('<path d="M2 2h12v12H2z"/>', 'viewBox="0 0 16 16"')
-    files = {name: name for name in found}
-    compare_siblings(found, files, view(found, files))
-    assert codes(found) == {"odd": {"grid-unlike"}}
-
-
-def test_measures() -> None:
-    m = one('<path d="M6 3h12v18H6z"/>').measures
-    assert m is not None and m.box == (0.25, 0.125, 0.75, 0.875) and m.ink == pytest.approx(0.375) and m.points == 4
-    assert (m.off_grid, m.lost) == (0.0, 0.0)
-    thin = one('<path d="M2 11.5h20v1H2zM2 2h8v8H2z"/>').measures
-    assert thin is not None and thin.lost == pytest.approx(20 / 84, abs=0.02)
-    assert one(
-        '<g transform="scale(2)"><path fill="none" stroke="#000" stroke-width="1" d="M3 3h6v6z"/></g>'
-    ).measures.strokes == (2.0,)  # type: ignore[union-attr]
 
 
 # -- the command -----------------------------------------------------------------------------
@@ -271,11 +211,11 @@ def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: Project
     shutil.copytree(tmp_path / "sanded", again.root / "icons")
     shutil.copytree(demo.root / "plates", again.root / "plates")
     again.run("build", "desktop")
-    values = json.loads(demo.run("compare", "dist/desktop", again.root / "dist/desktop", "--json").stdout)
+    values = demo.json("compare", "dist/desktop", again.root / "dist/desktop")
     redrawn = [item for item in values["redrawn"] if "face" not in item]  # bold has no strokes to widen any more
     assert redrawn == [] and values["resized"] == [] and values["gone"] == [] and values["moved"] == []
     fonts = [TTFont(p.root / "dist/desktop/saltmarsh-signs-line.ttf")["glyf"] for p in (demo, again)]
-    for name in fonts[0].keys():  # noqa: SIM118
+    for name in fonts[0].glyphOrder:
         assert fonts[0][name] == fonts[1][name], f"{name} is not the same point by point"
     assert json.loads(oddpeg("check", tmp_path / "sanded", "--json", cwd=tmp_path).stdout)["count"] == {
         "fits": 82,
@@ -308,27 +248,6 @@ def test_a_large_set_is_checked_on_all_processors(project: ProjectFolder) -> Non
     values = report(project)
     assert len(values["drawings"]) == 172 and values["set"]["grids"] == {"24": 172}
     assert [d["icon"] for d in values["drawings"]] == sorted(d["icon"] for d in values["drawings"])
-
-
-def test_only_what_has_no_outline_is_outlined(monkeypatch: pytest.MonkeyPatch) -> None:
-    drawings = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h{n}v9z"/></svg>'.encode()
-        for n in range(5, 12)
-    ]
-    made = examine([Examinee(data) for data in drawings], OPTIONS)
-    outlined: list[int] = []
-
-    def counted(batch: Sequence[Drawing], options: Options) -> list[Outline]:
-        outlined.append(len(batch))
-        return outline_drawings(batch, options)
-
-    monkeypatch.setattr("oddpeg.checks.examine.outline_drawings", counted)
-    known = [
-        Examinee(data, None if i == 3 else m.outline) for i, (data, m) in enumerate(zip(drawings, made, strict=True))
-    ]
-    again = examine(known, OPTIONS)
-    assert outlined == [1], "one missing outline costs one outline"
-    assert [a.packed() for a in again] == [m.packed() for m in made]
 
 
 def test_the_summary_is_the_same_every_time(project: ProjectFolder) -> None:

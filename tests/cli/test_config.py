@@ -12,7 +12,10 @@ import pytest
 from jsonschema import Draft202012Validator
 
 from support.clients import Client, run
+from support.data import table
 from support.project import CLIENTS, CONFIG, ProjectFolder, oddpeg
+
+DATA = table("config")
 
 FAULTY = {
     "unknown key": CONFIG.replace("family", "famly"),
@@ -28,14 +31,7 @@ FAULTY = {
 }
 
 # the validator that editors are built on, whose regular expressions are not Python's
-EDITOR = """
-import { readFileSync } from "node:fs";
-import { createRequire } from "node:module";
-const { default: Ajv } = createRequire(process.argv[1])("ajv/dist/2020");
-const { schema, configs } = JSON.parse(readFileSync(process.argv[2], "utf8"));
-const accepts = new Ajv({ strict: true }).compile(schema);
-console.log(JSON.stringify(configs.map((config) => accepts(config))));
-"""
+EDITOR = DATA["editor"]
 
 
 @pytest.fixture(scope="module")
@@ -47,7 +43,7 @@ def schema(tmp_path_factory: pytest.TempPathFactory) -> Draft202012Validator:
 
 def test_every_value_has_its_origin(project: ProjectFolder) -> None:
     project.config(CONFIG.replace("[classes]", "[classes]\nsizes = { small = '16px' }"))
-    settings = {s["key"]: s for s in json.loads(project.run("config", "--json").stdout)["settings"]}
+    settings = {s["key"]: s for s in project.json("config")["settings"]}
     assert settings["font.family"] == {"key": "font.family", "value": "Tide Marks", "line": 2}
     assert settings["classes.prefix"]["line"] == 9 and settings["bundle.web.into"]["line"] == 12
     assert settings["font.drop"]["line"] is None and settings["font.drop"]["value"] == "auto"
@@ -66,7 +62,7 @@ def test_what_config_shows_builds_the_same(project: ProjectFolder) -> None:
     lines = [line.split(maxsplit=1) for line in project.run("config").stdout.splitlines()[1:]]
     texts = [f"{key} = {re.sub(r'^(line [0-9]+|default) +', '', rest)}" for key, rest in lines if "null" not in rest]
     project.config("\n".join(texts) + "\n")
-    values = [{**s, "line": 0} for s in json.loads(project.run("config", "--json").stdout)["settings"]]
+    values = [{**s, "line": 0} for s in project.json("config")["settings"]]
     assert values == [{**s, "line": 0} for s in json.loads(before)["settings"]]
     project.build()
     assert project.bytes("dist/tide-marks.ttf") == fonts

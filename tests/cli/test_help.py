@@ -9,7 +9,11 @@ import pytest
 
 from oddpeg.cli.commands import GROUPS
 from support.commands import commands
-from support.project import ODDPEG, ProjectFolder, oddpeg
+from support.data import table
+from support.launcher import ODDPEG
+from support.project import ProjectFolder, oddpeg_fresh
+
+DATA = table("help")
 
 LEAVES = [path for path, command in commands() if not hasattr(command, "commands")]
 
@@ -42,25 +46,15 @@ def test_arguments_that_repeat_are_shown_so(project: ProjectFolder) -> None:
         assert "..." in usage or "…" in usage, usage
 
 
-@pytest.mark.parametrize(
-    ("line", "expected"),
-    [
-        ("oddpeg use lightho", ["lighthouse"]),
-        ("oddpeg build w", ["web"]),
-        ("oddpeg pegs rename ferr", ["ferry"]),
-        ("oddpeg pegs list --state wi", ["withdrawn"]),
-        ("oddpeg compare a b --allow mi", ["minor"]),
-        ("oddpeg use ferry --in typ", ["typescript"]),
-    ],
-)
+@pytest.mark.parametrize(("line", "expected"), DATA["the_shell_completes_names_of_the_project"])
 def test_the_shell_completes_names_of_the_project(demo: ProjectFolder, line: str, expected: list[str]) -> None:
     words = {"_ODDPEG_COMPLETE": "complete_bash", "COMP_WORDS": line, "COMP_CWORD": str(line.count(" "))}
-    completed = oddpeg(cwd=demo.root, **words)
+    completed = oddpeg_fresh(cwd=demo.root, **words)
     assert completed.stdout.split() == expected, completed.stderr
 
 
 def test_completion_outside_any_project_says_nothing(project: ProjectFolder) -> None:
     (project.root / "oddpeg.toml").write_text("not = [valid")
     words = {"_ODDPEG_COMPLETE": "complete_bash", "COMP_WORDS": "oddpeg build w", "COMP_CWORD": "2"}
-    completed = oddpeg(cwd=project.root, **words)
+    completed = oddpeg_fresh(cwd=project.root, **words)
     assert (completed.stdout.strip(), completed.stderr) == ("", "") and ODDPEG.parent.samefile(sys.prefix + "/bin")

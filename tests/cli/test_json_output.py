@@ -60,7 +60,7 @@ def test_documents_of_the_demo(demo: ProjectFolder, tmp_path: Path) -> None:
 def test_documents_of_changes(project: ProjectFolder, tmp_path: Path) -> None:
     project.config(CONFIG + '\n[[checks]]\nfinding = "text"\nlevel = "error"\nreason = "no words"\n')
     project.icon("words", SQUARE.replace("<path", "<text>a</text><path"))
-    drawings = json.loads(project.run("check", "--json").stdout)["drawings"]
+    drawings = project.json("check")["drawings"]
     assert "no words" in [finding.get("reason") for one in drawings for finding in one["findings"]]
     project.icon("broken", "<svg").build("--json", "--prove", code=1)
     project.write("map.json", json.dumps({"anchor": 0xE005, "bouy": 0xE006, "buoy": 0xE007, "odd": 0x20}))

@@ -4,8 +4,6 @@ served, to nobody else."""
 from __future__ import annotations
 
 import http.client
-import signal
-import subprocess
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -15,7 +13,7 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from support.pages import names, press
-from support.project import CONFIG, ODDPEG, RING, SQUARE, ProjectFolder, wait_for
+from support.project import CONFIG, RING, SQUARE, ProjectFolder, wait_for, watching
 
 SETTLED = "document.readyState === 'complete' && document.activeElement.id === 'query'"  # the focus comes back last
 
@@ -26,19 +24,8 @@ def served(tmp_path: Path) -> Iterator[tuple[ProjectFolder, str, Path]]:
     project, log = ProjectFolder(tmp_path / "harbour").config(), tmp_path / "log"
     for i in range(120):
         project.icon(f"sign-{i:03}", RING.replace('r="8"', f'r="{2 + i / 20}"'))
-    with log.open("w") as out:
-        process = subprocess.Popen(
-            [ODDPEG, "watch", "--serve", "--port", "0"],
-            cwd=project.root,
-            stdout=out,
-            stderr=subprocess.STDOUT,
-            text=True,
-        )
-    try:
+    with watching(project, log, "--serve", "--port", "0"):
         yield project, wait_for(log, "the specimen is at ").split("the specimen is at ")[1].strip(), log
-    finally:
-        process.send_signal(signal.SIGINT)
-        assert process.wait(10) in (0, 1) and "Traceback" not in log.read_text(encoding="utf-8")
 
 
 def later(browser: Any, script: str, seconds: float = 20) -> Any:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import json
 import re
 from collections.abc import Callable
 from pathlib import Path
@@ -18,62 +17,16 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from support.clients import run, serving
-from support.pages import pick, visit
-from support.project import ProjectFolder
+from support.data import table
+from support.pages import Screenshot, icon_page, pick, visit
+from support.project import ProjectFolder, codepoints
 
-CONFIG = """\
-[font]
-family = "Tide Marks"
+DATA = table("colour")
 
-[icons]
-from = ["icons/**/*.svg"]
-
-[classes]
-prefix = "tm"
-
-[palettes.day]
-hull = "#20343C"
-rust = "rgb(193 73 44)"
-
-[palettes.night]
-hull = "#e9e4d4"
-
-[bundle.flat]
-into = "dist"
-fonts = ["woff2", "ttf"]
-outputs = ["css", "typescript", "json", "specimen", "specimen-sheet", "sprite", "scss", "web-component"]
-colour = true
-
-[bundle.rich]
-into = "rich"
-fonts = ["woff2", "ttf"]
-outputs = ["css"]
-colour = "gradients"
-
-[bundle.plain]
-into = "plain"
-fonts = ["ttf"]
-"""
+CONFIG = DATA["config"]
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{}</svg>'
-FLAT = {
-    "ship": '<path fill="#20343c" d="M3 14h18l-3 6H6z"/><path fill="#c1492c" d="M6 9h12v4H6z"/>'
-    '<path d="M10 3h4v5h-4z"/>',
-    "flag": '<path fill="#c1492c" d="M2 4h10v16H2z"/><path fill="#fff" d="M12 4h10v16H12z"/>'
-    '<circle cx="12" cy="12" r="4" fill="#20343c" fill-opacity=".5"/>',
-    "buoy": '<path stroke="#20343c" stroke-width="3" fill="rgb(193,73,44)" d="M7 4h10l3 16H4z"/>'
-    '<path stroke="currentColor" stroke-width="2" d="M4 12h16"/>',
-    "twice": '<path fill="#c1492c" d="M2 2h8v8H2z"/><path fill="#20343c" d="M6 6h12v12H6z"/>'
-    '<path fill="#c1492c" d="M14 14h8v8h-8z"/><path fill="#c1492c" d="M2 18h3v3H2z"/>',
-}
-RICH = {
-    "dusk": '<linearGradient id="a" x2=".5" y2="1" gradientTransform="skewX(20)">'
-    '<stop offset=".1" stop-color="#c1492c"/><stop offset="1" stop-color="#20343c" stop-opacity=".5"/></linearGradient>'
-    '<path fill="url(#a)" d="M2 3h20v18H2z"/>',
-    "lamp": '<radialGradient id="b" gradientUnits="userSpaceOnUse" cx="12" cy="12" r="8" fx="9" fy="10"'
-    ' gradientTransform="rotate(20) scale(1 .7)" spreadMethod="reflect"><stop stop-color="#fff"/>'
-    '<stop offset="1" stop-color="#20343c"/></radialGradient><circle cx="12" cy="12" r="10" fill="url(#b)"/>',
-    "mist": '<g opacity=".4"><path d="M3 3h10v10H3z"/></g><path fill-opacity=".2" d="M11 11h10v10H11z"/>',
-}
+FLAT = DATA["flat"]
+RICH = DATA["rich"]
 PLAIN = {"line": '<path fill="none" stroke="currentColor" stroke-width="2" d="M3 12h18"/>'}
 NIGHT = {"#20343c": "#e9e4d4"}
 INK = "#0a7d5a"  # the colour of the text
@@ -90,10 +43,6 @@ def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     return project
 
 
-def codes(family: ProjectFolder) -> dict[str, int]:
-    return {icon["name"]: icon["codepoint"] for icon in json.loads(family.read("dist/tide-marks.json"))["icons"]}
-
-
 @pytest.mark.parametrize("where", ["dist/tide-marks.ttf", "rich/tide-marks.ttf", "dist/tide-marks.woff2"])
 def test_the_sanitizer_accepts_the_fonts_with_their_colours(family: ProjectFolder, tmp_path: Path, where: str) -> None:
     made = tmp_path / "passed.ttf"
@@ -106,7 +55,7 @@ def test_layers_are_merged_shared_and_only_where_there_is_colour(family: Project
     font = TTFont(family.root / "dist/tide-marks.ttf")
     cmap = font.getBestCmap()
     colr, cpal = font["COLR"], font["CPAL"]
-    layers = {name: [layer.colorID for layer in colr[cmap[code]]] for name, code in codes(family).items()
+    layers = {name: [layer.colorID for layer in colr[cmap[code]]] for name, code in codepoints(family).items()
               if cmap[code] in colr.ColorLayers}  # fmt: skip
     assert colr.version == 0 and set(layers) == set(FLAT) | {"dusk", "lamp"}
     assert layers["ship"] == [0, 1, 0xFFFF] and len(layers["buoy"]) == 3
@@ -123,7 +72,7 @@ def test_layers_are_merged_shared_and_only_where_there_is_colour(family: Project
 
 def test_plain_glyphs_are_the_same_with_colours_and_without(family: ProjectFolder) -> None:
     fonts = [TTFont(family.root / f"{folder}/tide-marks.ttf") for folder in ("plain", "dist", "rich")]
-    for code in codes(family).values():
+    for code in codepoints(family).values():
         outlines = [font["glyf"][font.getBestCmap()[code]] for font in fonts]
         assert outlines[0] == outlines[1] == outlines[2]
 
@@ -141,14 +90,7 @@ def page(family: ProjectFolder, name: str, folder: str, icons: dict[str, str], p
     """A page with the icons in a row, 96 pixels high, each 100 pixels from the next."""
     kind = f" tm-palette-{palette}" if palette else ""
     cells = "".join(f'<i class="tm-icon tm-{icon}{kind}" style="left:{100 * n}px"></i>' for n, icon in enumerate(icons))
-    file = family.root / name
-    file.write_text(
-        f'<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="{folder}/tide-marks.css">'
-        "<style>body{margin:0} i{position:absolute;top:0;display:flex;font-size:96px;line-height:1;"
-        f"color:{INK}}}</style>{cells}",
-        encoding="utf-8",
-    )
-    return file
+    return icon_page(family, name, cells, folder, INK)
 
 
 def compare(shot: Image.Image, icons: dict[str, str], colours: dict[str, str]) -> None:
@@ -160,25 +102,13 @@ def compare(shot: Image.Image, icons: dict[str, str], colours: dict[str, str]) -
         assert off.sum() <= 0.005 * max(inked, 1), (icon, int(off.sum()), int(inked))
 
 
+@pytest.mark.parametrize(("folder", "icons"), [("dist", FLAT | PLAIN), ("rich", FLAT | RICH)])
 @pytest.mark.parametrize(("palette", "colours"), [("", {}), ("day", {}), ("night", NIGHT)])
-def test_chromium_shows_palettes(family: ProjectFolder, browser: Any, palette: str, colours: dict[str, str]) -> None:
-    visit(browser, page(family, "flat.html", "dist", FLAT | PLAIN, palette), wide=800)
-    compare(Image.open(io.BytesIO(browser.get_screenshot_as_png())), FLAT | PLAIN, colours)
-
-
-@pytest.mark.parametrize(("palette", "colours"), [("", {}), ("night", NIGHT)])
-def test_chromium_shows_gradients(family: ProjectFolder, browser: Any, palette: str, colours: dict[str, str]) -> None:
-    icons = FLAT | RICH
-    visit(browser, page(family, "rich.html", "rich", icons, palette), wide=900)
-    compare(Image.open(io.BytesIO(browser.get_screenshot_as_png())), icons, colours)
-
-
-@pytest.mark.parametrize(("palette", "colours"), [("", {}), ("night", NIGHT)])
-def test_firefox_shows_palettes_and_gradients(
-    family: ProjectFolder, firefox: Callable[[Path, int, int], Image.Image], palette: str, colours: dict[str, str]
-) -> None:
-    icons = FLAT | RICH
-    compare(firefox(page(family, "fox.html", "rich", icons, palette), 900, 300), icons, colours)
+def test_browsers_show_palettes_and_gradients(
+    family: ProjectFolder, screenshot: Screenshot, folder: str, icons: dict[str, str], palette: str,
+    colours: dict[str, str],
+) -> None:  # fmt: skip
+    compare(screenshot(page(family, f"{folder}.html", folder, icons, palette), 900, 300), icons, colours)
 
 
 def test_the_sprite_takes_colours_by_the_names_of_entries(family: ProjectFolder) -> None:
@@ -211,7 +141,7 @@ def test_the_sheet_is_in_colour(family: ProjectFolder) -> None:
 
 
 def test_colours_without_a_name_are_said_and_work(family: ProjectFolder, tmp_path: Path) -> None:
-    notes = json.loads(family.run("build", "--json").stdout)["notes"]
+    notes = family.json("build")["notes"]
     unnamed = [(n["where"], n["cure"]) for n in notes if n["code"] == "colour-unnamed"]
     assert ("icons/flag.svg", "nearest is rust (#c1492c); use that, or name the colour in the first palette") in unnamed
     text = re.sub(r"\[palettes.*?\n\n", "", CONFIG, flags=re.S)
@@ -231,20 +161,6 @@ def test_an_icon_of_the_text_alone_has_no_layers_and_a_set_of_those_no_tables(tm
     project = ProjectFolder(tmp_path).config(CONFIG).icon("line", SVG.format(PLAIN["line"]))
     project.build()
     assert "COLR" not in TTFont(tmp_path / "dist/tide-marks.ttf")
-
-
-FAULTS = {
-    ('hull = "#20343C"', 'hull = "sea"'): "is no colour: 'sea'",
-    ('hull = "#20343C"', 'hull = "#c1492c"'): "is the colour of 'hull' too",
-    ('hull = "#e9e4d4"', 'hul = "#e9e4d4"'): "did you mean 'hull'?",
-}
-
-
-@pytest.mark.parametrize("change", FAULTS)
-def test_palettes_that_make_no_sense_are_config_errors(tmp_path: Path, change: tuple[str, str]) -> None:
-    project = ProjectFolder(tmp_path).config(CONFIG.replace(*change)).icon("line", SVG.format(PLAIN["line"]))
-    result = project.run("build")
-    assert result.returncode == 2 and FAULTS[change] in result.stderr and re.search(r"toml:\d+", result.stderr)
 
 
 def test_more_layers_than_a_font_can_hold_are_a_fault(tmp_path: Path) -> None:
@@ -291,7 +207,7 @@ def test_the_element_takes_a_palette_and_colours_of_the_page(
 def proved(family: ProjectFolder) -> dict[str, dict[str, float]]:
     """The worst share of wrong pixels of every part of each icon's colours."""
     found: dict[str, dict[str, float]] = {}
-    for figure in json.loads(family.run("proof", "--json", "--size", "64", "--size", "96").stdout)["figures"]:
+    for figure in family.json("proof", "--size", "64", "--size", "96")["figures"]:
         if part := figure.get("part"):
             parts = found.setdefault(figure["icon"], {})
             parts[part] = max(parts.get(part, 0.0), figure["wrong"])
@@ -342,7 +258,7 @@ def test_the_proof_finds_wrong_colours(family: ProjectFolder, damage: str) -> No
 
 
 def test_building_with_the_proof_remembers_colours_too(family: ProjectFolder) -> None:
-    first = json.loads(family.run("build", "--prove", "--json").stdout)["proof"]
-    again = json.loads(family.run("build", "--prove", "--json").stdout)["proof"]
+    first = family.json("build", "--prove")["proof"]
+    again = family.json("build", "--prove")["proof"]
     assert {f["part"] for f in first["figures"] if "part" in f} >= {"layer 1", "colours", "colours, with gradients"}
     assert not again["figures"] and again["proved_before"] == 3 * len(FLAT | RICH | PLAIN)

@@ -2,65 +2,28 @@
 
 from __future__ import annotations
 
-import io
 import json
-import os
 import re
 import sys
 from collections.abc import Callable
 from pathlib import Path
+from types import ModuleType
 from typing import Any
 
 import numpy as np
 import pytest
 from fontTools.ttLib import TTFont
-from PIL import Image
 
 from support.clients import run
-from support.pages import pick, visit
-from support.project import ProjectFolder, oddpeg
+from support.data import table
+from support.pages import Screenshot, icon_page, pick, visit
+from support.project import ProjectFolder, codepoints, oddpeg
 from support.raster import drawing_mask, glyph_mask, wrong_share
 
-CONFIG = """\
-[font]
-family = "Tide Marks"
+DATA = table("faces")
 
-[face.line]
-from = ["icons/line/**/*.svg"]
-weight = 400
-
-[face.bold]
-of = "line"
-strokes = 1.5
-weight = 700
-
-[face.solid]
-from = ["icons/solid/**/*.svg"]
-weight = 900
-
-[classes]
-prefix = "tm"
-
-[bundle.web]
-into = "dist"
-fonts = ["woff2", "ttf"]
-outputs = ["css", "typescript", "json", "specimen", "specimen-sheet", "scss", "less", "head"]
-
-[bundle.solid]
-into = "alone"
-fonts = ["ttf"]
-faces = ["solid"]
-outputs = ["css"]
-"""
-STROKED = (
-    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path fill="none" stroke="#000" stroke-width="{}"'
-    ' stroke-linejoin="{}" d="{}" stroke-dasharray="{}"/></svg>'
-)
-DRAWINGS = {
-    "wave": STROKED.format(2, "round", "M3 14c4-9 7 9 9 0s6-6 9-2", "none"),
-    "gate": STROKED.format(3, "miter", "M5 20V6h14v14", "none"),
-    "chain": STROKED.format(2, "miter", "M4 6h16v12", "4 2"),
-}
+CONFIG = DATA["config"]
+DRAWINGS = DATA["drawings"]
 FULL = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/></svg>'
 
 
@@ -76,12 +39,8 @@ def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     return project
 
 
-def codes(family: ProjectFolder) -> dict[str, int]:
-    return {icon["name"]: icon["codepoint"] for icon in json.loads(family.read("dist/tide-marks.json"))["icons"]}
-
-
 def test_an_icon_has_one_codepoint_in_all_faces(family: ProjectFolder) -> None:
-    known = codes(family)
+    known = codepoints(family)
     fonts = {
         face: TTFont(family.root / f"dist/tide-marks-{face}.ttf").getBestCmap() for face in ("line", "bold", "solid")
     }
@@ -97,7 +56,7 @@ def test_an_icon_has_one_codepoint_in_all_faces(family: ProjectFolder) -> None:
 def test_strokes_are_as_wide_as_the_factor_says(family: ProjectFolder, name: str) -> None:
     width = float(re.search(r'stroke-width="([\d.]+)"', DRAWINGS[name])[1])  # type: ignore[index]
     wider = re.sub(r'stroke-width="[\d.]+"', f'stroke-width="{1.5 * width}"', DRAWINGS[name])
-    got = glyph_mask(family.root / "dist/tide-marks-bold.ttf", codes(family)[name], 256, 256)
+    got = glyph_mask(family.root / "dist/tide-marks-bold.ttf", codepoints(family)[name], 256, 256)
     assert wrong_share(drawing_mask(wider, 256, 256), got) == 0
     assert wrong_share(drawing_mask(DRAWINGS[name], 256, 256), got) > 0.1
 
@@ -105,7 +64,7 @@ def test_strokes_are_as_wide_as_the_factor_says(family: ProjectFolder, name: str
 def test_what_has_no_strokes_stays_and_is_noted(family: ProjectFolder) -> None:
     glyphs = [TTFont(family.root / f"dist/tide-marks-{face}.ttf")["glyf"] for face in ("line", "bold")]
     assert glyphs[0]["plate"] == glyphs[1]["plate"]
-    notes = json.loads(family.run("build", "--json").stdout)["notes"]
+    notes = family.json("build")["notes"]
     assert [n["where"] for n in notes if n["code"] == "no-strokes"] == ["icons/line/plate.svg"]
 
 
@@ -128,23 +87,6 @@ def test_pickers_find_one_family_by_its_weights(family: ProjectFolder, client: C
     assert marks == {"line": (400, 0x40, 0), "bold": (700, 0x20, 1), "solid": (900, 0x40, 0)}
 
 
-@pytest.mark.parametrize(("weight", "face"), [(400, "line"), (700, "bold"), (900, "solid")])
-def test_fontconfig_matches_a_face_by_weight(
-    family: ProjectFolder, client: Callable[[str], str], tmp_path: Path, weight: int, face: str
-) -> None:
-    config = f"<fontconfig><dir>{family.root / 'dist'}</dir><cachedir>{tmp_path}</cachedir></fontconfig>"
-    (tmp_path / "fonts.conf").write_text(config)
-    known = {400: 80, 700: 200, 900: 210}[weight]  # fontconfig's own scale
-    pattern = f"Tide Marks:weight={known}"
-    found = run(
-        client("fc-match"), "-f", "%{file}", pattern, cwd=tmp_path, FONTCONFIG_FILE=str(tmp_path / "fonts.conf")
-    )
-    assert Path(found).stem == f"tide-marks-{face}"
-
-
-PAGE = """<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="dist/tide-marks.css">
-<style>body{margin:0} i{position:absolute;top:0;display:flex;font-size:96px;line-height:1;color:#000}
-</style>"""
 SPOTS = [
     ("gate", "", "line"), ("gate", "solid", "solid"), ("wave", "bold", "bold"), ("wave", "solid", "bold"),
     ("buoy", "", "solid"), ("buoy", "bold", "solid"),
@@ -156,29 +98,16 @@ def page_of(family: ProjectFolder, name: str) -> Path:
         f'<i class="tm-icon tm-{icon}{f" tm-face-{face}" if face else ""}" style="left:{100 * n}px"></i>'
         for n, (icon, face, _) in enumerate(SPOTS)
     )
-    page = family.root / name
-    page.write_text(PAGE + cells, encoding="utf-8")
-    return page
+    return icon_page(family, name, cells)
 
 
-def compare(family: ProjectFolder, shot: Image.Image) -> None:
+def test_browsers_show_the_nearest_face_that_has_an_icon(family: ProjectFolder, screenshot: Screenshot) -> None:
+    shot = screenshot(page_of(family, "faces.html"), 700, 400)
     shown = 1 - np.asarray(shot.convert("L"), dtype=float) / 255
     for number, (icon, _, face) in enumerate(SPOTS):
-        wanted = glyph_mask(family.root / f"dist/tide-marks-{face}.ttf", codes(family)[icon], 96, 96)
+        wanted = glyph_mask(family.root / f"dist/tide-marks-{face}.ttf", codepoints(family)[icon], 96, 96)
         got = shown[:96, 100 * number : 100 * number + 96]
         assert wrong_share(wanted, got) < 0.005, (icon, face)
-
-
-def test_chromium_shows_the_nearest_face_that_has_an_icon(family: ProjectFolder, browser: Any) -> None:
-    browser.set_window_size(700, 400)
-    visit(browser, page_of(family, "chromium.html"), wide=700)
-    compare(family, Image.open(io.BytesIO(browser.get_screenshot_as_png())))
-
-
-def test_firefox_shows_the_nearest_face_that_has_an_icon(
-    family: ProjectFolder, firefox: Callable[[Path, int, int], Image.Image]
-) -> None:
-    compare(family, firefox(page_of(family, "firefox.html"), 700, 400))
 
 
 def test_the_specimen_switches_faces(family: ProjectFolder, browser: Any) -> None:
@@ -224,10 +153,10 @@ def test_style_sheets_of_other_languages_choose_faces(
 
 
 def test_the_proof_looks_at_every_face(family: ProjectFolder) -> None:
-    found = json.loads(family.run("proof", "--json").stdout)
+    found = family.json("proof")
     assert {(f["icon"], f["face"]) for f in found["figures"]} >= {("wave", "line"), ("wave", "bold"), ("buoy", "solid")}
     assert len(found["figures"]) == 10 and not found["missed"] and not found["faults"]
-    one = json.loads(family.run("proof", "--face", "solid", "--json").stdout)
+    one = family.json("proof", "--face", "solid")
     assert {f["icon"] for f in one["figures"]} == {"gate", "buoy"}
     result = family.run("proof", "--face", "sold")
     assert result.returncode == 2 and "there is no face 'sold'" in result.stderr
@@ -237,49 +166,21 @@ def test_the_check_finds_gaps_and_other_frames(family: ProjectFolder, tmp_path: 
     project = ProjectFolder(tmp_path / "own").config(CONFIG)
     project.icon("line/gate", DRAWINGS["gate"]).icon("line/wave", DRAWINGS["wave"])
     project.icon("solid/gate", FULL.replace("0 0 24 24", "0 0 30 24"))
-    found = json.loads(project.run("check", "--json").stdout)["drawings"]
+    found = project.json("check")["drawings"]
     codes_of = {d["source"]: {f["code"] for f in d["findings"]} for d in found}
     assert "face-frame" in codes_of["icons/solid/gate.svg"] and "face-gap" in codes_of["icons/line/wave.svg"]
     assert "face-gap" not in codes_of["icons/line/gate.svg"]
 
 
 def test_lines_to_paste_are_there_for_every_face(family: ProjectFolder) -> None:
-    lines = [use["text"] for use in json.loads(family.run("use", "gate", "--json").stdout)["lines"]]
+    lines = [use["text"] for use in family.json("use", "gate")["lines"]]
     assert '<span class="tm-icon tm-gate tm-face-solid"></span>' in lines
     assert '<span class="tm-icon tm-gate tm-face-line"></span>' not in lines, "it is the default face"
-    lines = [use["text"] for use in json.loads(family.run("use", "wave", "--json").stdout)["lines"]]
+    lines = [use["text"] for use in family.json("use", "wave")["lines"]]
     assert not any("tm-face-solid" in line for line in lines), "that face has no wave"
     family.write("page.html", '<i class="tm-icon tm-gate tm-face-solid"></i>')
-    found = json.loads(family.run("usage", "page.html", "--json").stdout)
+    found = family.json("usage", "page.html")
     assert [u["name"] for u in found["used"]] == ["gate"] and not found["unknown"]
-
-
-FAULTS = {
-    'of = "lin"': "face.bold.of: there is no face 'lin' (cure: nearest is 'line')",
-    'of = "bold"': "face.bold.of: leads back to 'bold': bold → bold",
-    'of = "line"\nfrom = ["x/*.svg"]': "face.bold: has both `from` and `of`",
-    'of = "line"\nstrokes = 0.0': "face.bold.strokes: should be greater than or equal to 0.05",
-    'of = "line"\nstrokes = 99': "face.bold.strokes: should be less than or equal to 20",
-}
-
-
-@pytest.mark.parametrize("table", FAULTS)
-def test_faces_that_make_no_sense_are_config_errors(tmp_path: Path, table: str) -> None:
-    text = re.sub(r'of = "line"\nstrokes = 1.5', table, CONFIG)
-    result = ProjectFolder(tmp_path).config(text).icon("line/gate").icon("solid/gate").run("build")
-    what = FAULTS[table].partition(" (cure: ")
-    assert result.returncode == 2 and what[0] in result.stderr and what[2].rstrip(")") in result.stderr
-    assert re.search(r"oddpeg.toml:\d+", result.stderr)
-
-
-def test_two_faces_of_one_weight_and_unknown_faces_are_config_errors(tmp_path: Path) -> None:
-    project = ProjectFolder(tmp_path).icon("line/gate").icon("solid/gate")
-    text = CONFIG.replace("weight = 900", "weight = 400").replace('faces = ["solid"]', 'faces = ["sold"]')
-    result = project.config(text).run("build")
-    assert result.returncode == 2
-    assert "400 is the weight of 'line' too" in result.stderr and "nearest is 'solid'" in result.stderr
-    result = project.config(CONFIG.replace("[classes]", '[icons]\nfrom = ["icons/*.svg"]\n[classes]')).run("build")
-    assert result.returncode == 2 and "icons.from: stands beside faces" in result.stderr
 
 
 def test_folders_called_like_styles_become_faces(tmp_path: Path) -> None:
@@ -290,39 +191,8 @@ def test_folders_called_like_styles_become_faces(tmp_path: Path) -> None:
     assert {"set-outline.woff2", "set-solid.woff2"} <= project.files("dist/web")
 
 
-def test_java_lists_one_family(family: ProjectFolder, client: Callable[[str], str], tmp_path: Path) -> None:
-    (tmp_path / "Fonts.java").write_text(
-        """
-import java.awt.Font;
-import java.awt.GraphicsEnvironment;
-import java.io.File;
-
-public class Fonts {
-    public static void main(String[] files) throws Exception {
-        GraphicsEnvironment all = GraphicsEnvironment.getLocalGraphicsEnvironment();
-        for (String file : files) all.registerFont(Font.createFont(Font.TRUETYPE_FONT, new File(file)));
-        for (Font font : all.getAllFonts())
-            if (font.getFamily().startsWith("Tide")) System.out.println(font.getFamily() + ": " + font.getFontName());
-        System.out.println(new Font("Tide Marks", Font.BOLD, 24).getFontName());
-    }
-}
-"""
-    )
-    run(client("javac"), "Fonts.java", cwd=tmp_path)
-    files = [family.root / f"dist/tide-marks-{face}.ttf" for face in ("line", "bold", "solid")]
-    said = run(client("java"), "-Djava.awt.headless=true", "Fonts", *files, cwd=tmp_path).splitlines()
-    # the toolkit knows four styles to a family: heavier faces go by the name that old programs know
-    assert sorted(said[:-1]) == [
-        "Tide Marks Solid: Tide Marks Solid",
-        "Tide Marks: Tide Marks Bold",
-        "Tide Marks: Tide Marks Line",
-    ]
-    assert said[-1] == "Tide Marks Bold"
-
-
-def test_qt_lists_one_family_by_its_weights(family: ProjectFolder) -> None:
-    if os.environ.get("ODDPEG_REQUIRE_CLIENTS") != "1":
-        pytest.importorskip("PySide6")
+def test_qt_lists_one_family_by_its_weights(family: ProjectFolder, library: Callable[[str], ModuleType]) -> None:
+    library("PySide6")
     script = """
 import json, sys
 from PySide6.QtGui import QFontDatabase, QGuiApplication
@@ -337,8 +207,8 @@ print(json.dumps({s: QFontDatabase.weight("Tide Marks", s) for s in QFontDatabas
 
 
 def test_finding_tells_which_faces_have_an_icon(family: ProjectFolder) -> None:
-    everywhere = {i["name"]: i["faces"] for i in json.loads(family.run("find", "gate", "--json").stdout)["icons"]}
-    solid = json.loads(family.run("find", "gate", "--face", "solid", "--json").stdout)["icons"]
+    everywhere = {i["name"]: i["faces"] for i in family.json("find", "gate")["icons"]}
+    solid = family.json("find", "gate", "--face", "solid")["icons"]
     assert set(everywhere["gate"]) >= {"line", "bold"} and [i["name"] for i in solid] == [
         name for name, faces in everywhere.items() if "solid" in faces
     ]

@@ -3,18 +3,14 @@
 from __future__ import annotations
 
 import base64
-import io
-import json
-from collections.abc import Callable
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 import freetype
 import numpy as np
 import pytest
-from fontTools.ttLib import TTFont
-from PIL import Image
 
+from support.pages import Screenshot
 from support.project import CONFIG, ProjectFolder
 
 GRIDS = [12, 14, 15, 16, 18, 20, 24, 28, 32, 48]
@@ -70,13 +66,7 @@ def test_freetype_draws_fractional_sizes_as_they_are(fonts: dict[int, Path], siz
     assert (box.xMax - box.xMin) / 64 == pytest.approx(size * 14 / 16, abs=0.05)
 
 
-class Spot(NamedTuple):
-    """Where an icon stands on the page."""
-
-    left: int
-    top: int
-    size: int
-    grid: int
+Spot = tuple[int, int, int, int]  # left, top, size, grid
 
 
 def write_page(fonts: dict[int, Path], page: Path) -> list[Spot]:
@@ -89,37 +79,21 @@ def write_page(fonts: dict[int, Path], page: Path) -> list[Spot]:
         for k, size in enumerate((grid, 2 * grid)):
             place = f"left:{k * 60}px;top:{top}px;width:{size}px;height:{size}px"
             rows += f'<i style="{place};font:{size}px/1 g{grid}">\ue000</i>'
-            spots.append(Spot(k * 60, top, size, grid))
+            spots.append((k * 60, top, size, grid))
         top += 2 * grid + 4
     style = f"<style>{rules} body{{margin:0}} i{{position:absolute;color:#000}}</style>"
     page.write_text(f"<!doctype html><meta charset=utf-8>{style}{rows}", encoding="utf-8")
     return spots
 
 
-def assert_crisp(picture: Image.Image, spots: list[Spot]) -> None:
-    shot = np.asarray(picture.convert("L"))
+def test_browsers_draw_no_grey(screenshot: Screenshot, fonts: dict[int, Path], tmp_path: Path) -> None:
+    page = tmp_path / "page.html"
+    spots = write_page(fonts, page)
+    shot = np.asarray(screenshot(page, 600, spots[-1][1] + 300).convert("L"))
     for left, top, size, grid in spots:
         shown = shot[top : top + size, left : left + size]
         assert set(np.unique(shown).tolist()) == {0, 255}, (grid, size)
         assert (shown == 0).sum() * grid**2 == ink(grid) * size**2, (grid, size)
-
-
-def test_chromium_draws_no_grey(browser: Any, fonts: dict[int, Path], tmp_path: Path) -> None:
-    page = tmp_path / "page.html"
-    spots = write_page(fonts, page)
-    browser.set_window_size(300, spots[-1].top + 300)
-    browser.get(page.as_uri())
-    ready = "document.fonts.ready.then(() => arguments[0](document.fonts.size))"
-    assert browser.execute_async_script(ready) == len(GRIDS)
-    assert_crisp(Image.open(io.BytesIO(browser.get_screenshot_as_png())), spots)
-
-
-def test_firefox_draws_no_grey(
-    firefox: Callable[[Path, int, int], Image.Image], fonts: dict[int, Path], tmp_path: Path
-) -> None:
-    page = tmp_path / "page.html"
-    spots = write_page(fonts, page)
-    assert_crisp(firefox(page, 300, spots[-1].top + 300), spots)
 
 
 def test_a_grid_that_the_baseline_cuts_is_found(project: ProjectFolder) -> None:
@@ -133,16 +107,5 @@ def test_a_grid_that_the_baseline_cuts_is_found(project: ProjectFolder) -> None:
 
 
 def check(project: ProjectFolder) -> list[dict[str, Any]]:
-    drawings: list[dict[str, Any]] = json.loads(project.run("check", "--json").stdout)["drawings"]
+    drawings: list[dict[str, Any]] = project.json("check")["drawings"]
     return drawings
-
-
-def test_precision_trades_points_for_exactness(project: ProjectFolder) -> None:
-    blob = '<path d="M3 12C3 2 9 5 12 3s9 4 9 9-2 7-5 8-4-3-7 1-6 0-6-9z"/>'
-    project.icon("blob", f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{blob}</svg>')
-    points = []
-    for precision in (0.05, 0.3, 3):
-        project.config(CONFIG.replace("[icons]", f"precision = {precision}\n[icons]")).build()
-        font = TTFont(project.root / "dist/tide-marks.ttf")
-        points.append(len(font["glyf"]["blob"].getCoordinates(font["glyf"])[0]))
-    assert points == sorted(points, reverse=True) and points[0] > points[1] > points[2]

@@ -12,7 +12,10 @@ from fontTools.ttLib import TTFont
 from lxml import etree
 
 from oddpeg.font.gsub import gsub
+from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
+
+DATA = table("ligatures")
 
 TYPED = CONFIG.replace("[icons]", "ligatures = true\n[icons]")
 
@@ -40,22 +43,7 @@ def built(project: ProjectFolder, config: str = TYPED) -> ProjectFolder:
     return project
 
 
-@pytest.mark.parametrize(
-    ("text", "glyphs"),
-    [
-        ("buoy", ["buoy"]),
-        ("buoy-red", ["buoy_red"]),
-        ("float", ["buoy"]),
-        ("tide-2", ["tide_2"]),
-        ("潮汐", ["u6f6eu6c50"]),
-        ("anchor buoy", ["anchor", "space", "buoy"]),
-        ("anchorbuoy", ["anchor", "buoy"]),
-        ("buoy-", ["buoy", "hyphen"]),
-        ("bu", ["b", "u"]),
-        ("Anchor BUOY-red", ["anchor", "space", "buoy_red"]),
-        ("anchor\u00a0buoy", ["anchor", "space", "buoy"]),
-    ],
-)
+@pytest.mark.parametrize(("text", "glyphs"), DATA["a_typed_name_is_the_icon_and_the_longest_wins"])
 def test_a_typed_name_is_the_icon_and_the_longest_wins(typed: ProjectFolder, text: str, glyphs: list[str]) -> None:
     assert shaped(typed.root / "dist/tide-marks.ttf", text) == glyphs
 

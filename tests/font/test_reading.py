@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import pprint
-from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -12,7 +11,7 @@ import pytest
 
 from oddpeg.font.cff import CffNames, with_names
 from oddpeg.font.containers import read_tables
-from oddpeg.font.foreign import codepoints, fixed_codepoints, glyph_names, is_font, read_font
+from oddpeg.font.foreign import codepoints, fixed_codepoints, glyph_names, read_font
 from oddpeg.font.foreign_colour import coloured_glyphs
 from oddpeg.font.glyph_drawings import font_drawings
 from oddpeg.font.inspection import inspect_font
@@ -100,32 +99,3 @@ def test_names_within_a_table_of_cubic_outlines_are_filled_up_or_cut() -> None:
     new = with_names(table, CffNames("Rope", "Rope", "Rope and Tackle for Everybody"))
     assert len(new) == len(table) and new != table
     assert b"Rope_____________" in new and b"Rope              " in new and b"Rope and T" in new and b"Pier" not in new
-
-
-REFUSED: dict[str, tuple[Callable[[bytes], object], bytes, str]] = {
-    "no font": (read_tables, b"<html>", "it is no font file"),
-    "cut": (lambda data: read_tables(data), text_font()[:200], "it is no sound font"),
-    "no names": (lambda data: with_family(data, "a", "b"), b"\0\0", "its names are missing"),
-    "names cut": (lambda data: with_family(data, "a", "b"), b"\0\0\0\x09\0\0", "its names end too early"),
-    "no svg font": (read_svg_font, b'<svg xmlns="http://www.w3.org/2000/svg"/>', "it is no font file"),
-    "svg cut": (read_svg_font, b"<svg", "it is no sound font"),
-    "cubic cut": (
-        lambda data: with_names(data, CffNames("a", "b", "c")),
-        b"\1\0\4\1\0",
-        "its CFF table ends too early",
-    ),
-    "collection": (glyph_names, b"\0\1\0\0ttcf", "it is a collection"),
-}
-
-
-@pytest.mark.parametrize("case", REFUSED)
-def test_what_is_no_sound_font_is_refused_in_words(case: str) -> None:
-    read_it, data, words = REFUSED[case]
-    with pytest.raises(ValueError, match=words):
-        read_it(data)
-
-
-def test_fonts_are_told_by_how_they_begin() -> None:
-    beginnings = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOFF", b"wOF2")
-    assert all(is_font(start + b"rest") for start in beginnings)
-    assert not any(is_font(start[:3] + b"!") for start in beginnings) and not is_font(b"")

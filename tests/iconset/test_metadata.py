@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import csv
 import io
-import json
 import subprocess
 from collections.abc import Callable
 from typing import Any
@@ -15,8 +14,11 @@ import tinycss2
 from fontTools.ttLib import TTFont
 from lxml import html
 
+from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 from support.xml import elements, text_of
+
+DATA = table("metadata")
 
 TABLE = """\
 icon,aliases,tags,title,licence,credit
@@ -27,12 +29,12 @@ RIGHTS = '\n[[rights]]\nfiles = "icons/*"\nlicence = "Free with credit"\ncredit 
 
 
 def facts(project: ProjectFolder) -> dict[str, dict[str, Any]]:
-    return {i["name"]: i for i in json.loads(project.read("dist/tide-marks.json"))["icons"]}
+    return {i["name"]: i for i in project.read_json("dist/tide-marks.json")["icons"]}
 
 
 def codes(project: ProjectFolder, *args: str) -> list[tuple[str, str]]:
     """(code, level) of everything that `check` finds about tables, names and licences."""
-    told = json.loads(project.run("check", "--json", *args).stdout)
+    told = project.json("check", *args)
     found = [f for d in told["drawings"] for f in d["findings"]] + told["aside"]
     return sorted(
         (f["code"], f["level"]) for f in found if f["code"].startswith(("table", "alias", "no-licence", "name"))
@@ -68,21 +70,10 @@ def test_titles_and_descriptions_come_from_drawings_unless_the_table_has_one(pro
     assert facts(project)["anchor"]["title"] == "Anchorage"
 
 
-@pytest.mark.parametrize(
-    ("table", "found"),
-    [
-        ("icon,tags\nancor,x\n", [("table-unknown-icon", "warning")]),
-        ("icon,tag\nanchor,x\n", [("table-column", "warning")]),
-        ("name,tags\nanchor,x\n", [("table-column", "warning")] * 2),
-        ("icon\nanchor\nanchor\n", [("table-repeated-icon", "warning")]),
-        ("icon,aliases\nanchor,buoy\n", [("alias-clash", "warning")]),
-        ("icon,aliases\nanchor,float\nbuoy,float\n", [("alias-clash", "warning")]),
-        ("icon,tags\n,x\n\nanchor,y\n", [("table-unknown-icon", "warning")]),
-    ],
-)
-def test_faults_of_a_table_are_findings(project: ProjectFolder, table: str, found: list[tuple[str, str]]) -> None:
+@pytest.mark.parametrize(("table", "found"), DATA["faults_of_a_table_are_findings"])
+def test_faults_of_a_table_are_findings(project: ProjectFolder, table: str, found: list[list[str]]) -> None:
     (project.root / "icons/icons.csv").write_text(table, encoding="utf-8")
-    assert codes(project) == found
+    assert codes(project) == [tuple(row) for row in found]
     told = project.run("check").stdout
     assert "icons/icons.csv:" in told and "→" in told
     assert "icons/icons.csv" in project.build().stdout, "the build says it too, and goes on"
@@ -139,37 +130,17 @@ def test_a_rename_takes_the_table_along(project: ProjectFolder) -> None:
     assert facts(project)["marker"]["tags"] == ["mark"] and codes(project) == []
 
 
-@pytest.mark.parametrize(
-    ("names", "odd"),
-    [
-        (["tide-low", "tide-high", "life-ring", "car-ferry", "RopeCoil"], "RopeCoil"),
-        ([f"ic-sign{chr(97 + i)}" for i in range(11)] + ["pier"], "pier"),
-        ([f"sign{chr(97 + i)}" for i in range(11)] + ["pier-24"], "pier-24"),
-    ],
-)
+@pytest.mark.parametrize(("names", "odd"), DATA["names_out_of_pattern_are_found"])
 def test_names_out_of_pattern_are_found(tmp_path: Any, names: list[str], odd: str) -> None:
     project = ProjectFolder(tmp_path / "set").config()
     for i, name in enumerate(names):
         project.icon(name, SQUARE.replace("16v16", f"1{i % 7}v{4 + i}"))
-    told = json.loads(project.run("check", "--json").stdout)
+    told = project.json("check")
     unlike = [d["source"] for d in told["drawings"] if any(f["code"] == "name-unlike" for f in d["findings"])]
     assert unlike == [f"icons/{odd}.svg"]
 
 
-HOSTILE = [
-    "'};alert(1);'",
-    "<b>bold",
-    'a"b',
-    "*}body{color:red",
-    "${x}",
-    "constructor",
-    "class",
-    "3-masts",
-    "潮",
-    "--y",
-    "</style><script>alert(1)<!--",
-    "%s{0}",
-]
+HOSTILE = DATA["hostile"]
 
 
 def test_hostile_names_and_texts_stay_names_and_texts(tmp_path: Any, client: Callable[[str], str]) -> None:

@@ -14,7 +14,10 @@ from hypothesis import strategies as st
 
 from oddpeg.iconset.model import Icon
 from oddpeg.iconset.search import RULES, SearchIndex, find, words_of
+from support.data import table
 from support.project import CONFIG, ProjectFolder
+
+DATA = table("search")
 
 Answer = Callable[[Sequence[Icon], str, Mapping[str, Sequence[str]]], list[str]]
 
@@ -23,15 +26,7 @@ _word = st.sampled_from(_WORDS) | st.text("abcé12", min_size=1, max_size=5)
 _texts = st.lists(_word, min_size=1, max_size=3).flatmap(
     lambda words: st.sampled_from("-_ ,").map(lambda mark: mark.join(words))
 )
-_SERVE = """
-const lines = require("readline").createInterface({ input: process.stdin });
-lines.on("line", (line) => {
-  const { script, icons, query, synonyms } = JSON.parse(line);
-  const names = new Function("icons", "text", "synonyms",
-    script + "; index(icons); return find(icons, text, synonyms).map((icon) => icon.name);")(icons, query, synonyms);
-  console.log(JSON.stringify(names));
-});
-"""
+_SERVE = DATA["serve"]
 
 
 @pytest.fixture(scope="module")
@@ -128,29 +123,7 @@ def test_the_command_sees_what_drawings_say_of_themselves(project: ProjectFolder
     assert "kedge" in project.run("find", "grapnel").stdout
 
 
-@pytest.mark.parametrize(
-    ("query", "wanted"),
-    [
-        ("lifejacket", "life-jacket"),
-        ("the icon of a ferry", "ferry"),
-        ("ferries", "ferry"),
-        ("running", "run"),
-        ("boxes", "box"),
-        ("whel", "step-free"),
-        ("&#xe001;", "ferry"),
-        ("&#57345;", "ferry"),
-        ("\\e001", "ferry"),
-        ("\\ue001", "ferry"),
-        ('"\\u{e001}"', "ferry"),
-        ("\\U0000e001", "ferry"),
-        ("U+E001", "ferry"),
-        ("0xE001", "ferry"),
-        ("\ue001", "ferry"),
-        ("\\udb80\\udc05", "far"),
-        ("\U000f0005", "far"),
-        ("U+F0005", "far"),
-    ],
-)
+@pytest.mark.parametrize(("query", "wanted"), DATA["half_remembered_words_and_pasted_codepoints"])
 def test_half_remembered_words_and_pasted_codepoints(page: Answer, query: str, wanted: str) -> None:
     names = [("life-jacket", 0xE000), ("ferry", 0xE001), ("run", 0xE002), ("box", 0xE003), ("far", 0xF0005)]
     icons = [Icon(name, code, "", 0) for name, code in names]
@@ -164,4 +137,4 @@ def test_where_none_has_all_words_the_nearest_are_said(project: ProjectFolder) -
     result = project.run("find", "life", "crane")
     assert result.returncode == 1 and result.stdout.split()[0] == "life-ring"
     assert "nothing has all of these; nearest:" in result.stderr
-    assert json.loads(project.run("find", "life", "crane", "--json").stdout)["whole"] is False
+    assert project.json("find", "life", "crane")["whole"] is False

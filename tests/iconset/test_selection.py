@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 import pytest
 
 from oddpeg.iconset.model import Icon
@@ -33,7 +31,7 @@ licence = "CC0-1.0"
 
 
 def delivered(project: ProjectFolder, folder: str) -> set[str]:
-    return {icon["name"] for icon in json.loads(project.read(f"{folder}/tide-marks.json"))["icons"]}
+    return {icon["name"] for icon in project.read_json(f"{folder}/tide-marks.json")["icons"]}
 
 
 def test_a_pattern_selects_by_name_alias_or_tag() -> None:

@@ -13,8 +13,11 @@ import pytest
 from oddpeg.outline.model import ColourMode, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult, outline_files
 from oddpeg.outline.placement import Em
+from support.data import table
 from support.expected import writing
 from support.gallery import GALLERY
+
+DATA = table("expected")
 
 EXPECTED = Path(__file__).with_name("expected.json")
 MOST = 1  # unit, by which another processor's sines may round
@@ -26,25 +29,8 @@ VARIANTS = {
     " by its ink, in colours, along an axis": ALL._replace(fit="ink", padding=0.05),
     " squared, strokes wider": Options(Em(2048), fit="square", strokes=1.5, keep_faint=False),
 }
-COLOURED = {
-    "two-tones": '<path fill="#c81e1e" d="M2 2h14v14H2z"/><circle cx="14" cy="14" r="7" fill="#0a143c80"/>',
-    "gradients": (
-        '<linearGradient id="a"><stop stop-color="#c00"/><stop offset="1" stop-color="currentColor"/></linearGradient>'
-        '<radialGradient id="b" gradientUnits="userSpaceOnUse" cx="9" cy="9" r="6" gradientTransform="rotate(9)">'
-        '<stop offset=".3" stop-color="#00c" stop-opacity=".4"/><stop offset=".9"/></radialGradient>'
-        '<rect width="20" height="9" rx="2" fill="url(#a)"/><path d="M3 12L20 22" stroke="url(#b)" stroke-width="3"/>'
-    ),
-}
-CUSP = '<path fill="none" stroke="#000" stroke-width="{}" d="M4 19C20 4 4 4 20 19{}" {}/>'
-HARD = {  # where renderers differ, or draw what nobody wants
-    "stroke-cusp": CUSP.format(3, "", ""),
-    "stroke-cusp-closed": CUSP.format(1.5, "z", 'stroke-linejoin="round"'),
-    "stroke-cusp-mirrored": CUSP.format(4, "M8 3C12 7 8 7 12 3", 'transform="translate(24) scale(-1 1)"'),
-    "stroke-cusp-dashed": CUSP.format(2, "", 'stroke-linecap="round" stroke-dasharray="3 2.5"'),
-    "stroke-fold": (
-        '<path fill="none" stroke="#000" stroke-width="3" d="M4 12C20 12 2 12 17 12M4 18C18 18.1 18 17.9 12 18"/>'
-    ),
-}
+COLOURED = DATA["coloured"]
+HARD = DATA["hard"]
 DRAWN = {**GALLERY, **COLOURED, **HARD}
 FEW = ("stroke-on-curve", "cap-round", "join-round", "even-odd", "path-arcs", "current-colour", "dashes", "circle")
 ALL_WAYS = (*FEW, *COLOURED)

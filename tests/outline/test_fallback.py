@@ -47,29 +47,6 @@ def test_curves_that_went_astray_give_way_to_lines(monkeypatch: pytest.MonkeyPat
     assert ink(mended) == pytest.approx(ink(good), rel=0.01)
 
 
-def test_outlines_that_are_a_little_too_large_all_around_give_way_to_lines(monkeypatch: pytest.MonkeyPatch) -> None:
-    from oddpeg.outline.fit import fit as whole
-
-    def swollen(runs: Runs, curves: Curves, tolerance: float) -> Contours:
-        found = whole(runs, curves, tolerance)
-        middle = (found.z.real.min() + found.z.real.max()) / 2 + 1j * (found.z.imag.min() + found.z.imag.max()) / 2
-        return found._replace(z=found.z + 3 * np.sign((found.z - middle).real) + 3j * np.sign((found.z - middle).imag))
-
-    plate = '<path d="M4 4h16v16H4z"/>'
-    good = outline(plate)
-    monkeypatch.setattr(outliner, "fit", swollen)  # by 3 units, less than any line across it notices
-    mended = outline(plate)
-    assert mended.made is Method.LINES and np.array_equal(good.xy, mended.xy)
-
-
-def test_what_overlapping_shapes_do_not_show_either_is_said(monkeypatch: pytest.MonkeyPatch) -> None:
-    from oddpeg.outline import fallback
-
-    monkeypatch.setattr(clipping.Silhouette, "of", lambda self, plan: [])
-    monkeypatch.setattr(fallback, "unite", lambda area, rule, rest: area[1:])
-    assert outline(BODY).made is Method.DOUBTFUL
-
-
 Broken = Callable[[clipping.Silhouette, list[object]], clipping.Contours]
 
 
@@ -118,11 +95,6 @@ def test_what_cannot_be_made_otherwise_is_said(monkeypatch: pytest.MonkeyPatch) 
     (result,) = outline_files([svg.encode()], Options(Em(1008)))
     assert result.outline is not None and result.outline.made is Method.DOUBTFUL
     assert any(note.code == "doubtful" and "oddpeg proof" in note.cure for note in result.diagnostics)
-
-
-def test_a_silhouette_lost_altogether_is_noticed(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(clipping.Silhouette, "of", lambda self, plan: [])
-    assert outline(BODY).made is Method.OVERLAPPING
 
 
 def flagged(font: TTFont) -> list[bool]:

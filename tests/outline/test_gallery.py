@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import io
-import json
 import re
 from pathlib import Path
 from typing import Any
@@ -36,13 +35,13 @@ def test_feature_looks_as_drawn(gallery: ProjectFolder, name: str) -> None:
     svg = plain_svg(name, f'width="{box[2] * 10:g}" height="{box[3] * 10:g}"')
     wanted = drawing_mask(svg, width, height)
     assert (wanted > 0.5).any(), "the drawing itself must show something"
-    icon = next(i for i in json.loads(gallery.read("dist/tide-marks.json"))["icons"] if i["name"] == name)
+    icon = next(i for i in gallery.read_json("dist/tide-marks.json")["icons"] if i["name"] == name)
     got = glyph_mask(gallery.root / "dist/tide-marks.ttf", icon["codepoint"], width + 1, height)[:, :width]
     assert wrong_share(wanted, got) <= 0.005
 
 
 def test_the_comparison_would_notice_a_wrong_glyph(gallery: ProjectFolder) -> None:
-    icons = {i["name"]: i["codepoint"] for i in json.loads(gallery.read("dist/tide-marks.json"))["icons"]}
+    icons = {i["name"]: i["codepoint"] for i in gallery.read_json("dist/tide-marks.json")["icons"]}
     svg = gallery.read("icons/even-odd.svg").replace("<svg ", '<svg width="24" height="24" ', 1)
     other = glyph_mask(gallery.root / "dist/tide-marks.ttf", icons["non-zero"], 240, 240)
     assert wrong_share(drawing_mask(svg, 240, 240), other) > 0.05
@@ -68,7 +67,7 @@ def test_chromium_shows_what_the_glyphs_show(gallery: ProjectFolder, browser: An
     browser.set_window_size(400, height * len(names) + 400)
     browser.get(page.as_uri())
     shot = 1 - np.asarray(Image.open(io.BytesIO(browser.get_screenshot_as_png())).convert("RGB")).min(axis=2) / 255
-    codes = {i["name"]: i["codepoint"] for i in json.loads(gallery.read("dist/tide-marks.json"))["icons"]}
+    codes = {i["name"]: i["codepoint"] for i in gallery.read_json("dist/tide-marks.json")["icons"]}
     for row, name in enumerate(names):
         size = [float(value) for value in drawings()[name][0].split()]
         width = round(height * size[2] / size[3])

@@ -8,17 +8,12 @@ import pytest
 from fontTools.pens.boundsPen import BoundsPen
 from fontTools.ttLib import TTFont
 
+from support.data import table
 from support.project import CONFIG, ProjectFolder
 
-HEAD = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="{}">{}</svg>'
-DRAWINGS = {
-    "dot": HEAD.format("0 0 24 24", '<circle cx="20" cy="3" r="0.5"/>'),
-    "wide": HEAD.format("-10 5 40 20", '<path d="M-8 10h30v2h-30z"/>'),
-    "tall": HEAD.format("0 0 24 24", '<path d="M4 1h3v21h-3z"/>'),
-    "erased": HEAD.format("0 0 24 24", '<path d="M2 2h20v20H2z"/><path fill="#fff" d="M1 1h11v22H1z"/>'),
-    "beyond": HEAD.format("0 0 24 24", '<path d="M-10 8h20v8h-20z"/>'),
-    "stroked": HEAD.format("0 0 24 24", '<path fill="none" stroke="#000" stroke-width="3" d="M4 20L20 4"/>'),
-}
+DATA = table("ink")
+
+DRAWINGS = DATA["drawings"]
 
 
 def boxes(font: TTFont) -> dict[str, tuple[float, float, float, float]]:
@@ -59,9 +54,3 @@ def test_it_is_proved_and_said(project: ProjectFolder) -> None:
     assert "every icon as large as its ink allows" in built.stdout
     proof = project.run("proof", "--size", "256")
     assert proof.returncode == 0, proof.stdout + proof.stderr
-
-
-def test_padding_has_limits(project: ProjectFolder) -> None:
-    project.config(CONFIG.replace("[icons]", 'fit = "ink"\npadding = 0.5\n[icons]'))
-    result = project.run("build")
-    assert result.returncode == 2 and "font.padding" in result.stderr and "0.45" in result.stderr

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 import numpy as np
 import pytest
@@ -11,14 +10,9 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from oddpeg.geometry.boxes import Box
-from oddpeg.geometry.curves import Curves, Maps, flat_steps, motion, point, power_form, spot
-from oddpeg.geometry.matrix import Matrix
-from oddpeg.outline.fit import fit
+from oddpeg.geometry.curves import power_form, spot
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em, Grids, drop_on, place
-from oddpeg.outline.polygons import GRID, Polygons
-from oddpeg.outline.regions import regions_of
-from oddpeg.outline.retrace import Runs
 from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.reader import read_drawing
 from support.outlines import EM, UNIT, contours, ink, outline, winding, wound
@@ -85,28 +79,6 @@ def test_winding_is_one_inside_and_none_outside(points: list[tuple[float, float]
         assert winding(glyph, x * UNIT, EM.ascender - y * UNIT) == (-1 if wanted else 0)
 
 
-@settings(max_examples=40, deadline=None)
-@given(st.lists(corner, min_size=4, max_size=4), st.floats(0.5, 4))
-def test_mirrored_drawings_make_mirrored_glyphs(points: list[tuple[float, float]], width: float) -> None:
-    d = "M{} {}C{} {} {} {} {} {}".format(*(v for p in points for v in p))
-    body = (
-        f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linejoin="round" stroke-linecap="round"'
-        f' d="{d}"/>'
-    )
-    plain = ink(outline(body))
-    mirrored = ink(outline(f'<g transform="matrix(-1 0 0 1 24 0)">{body}</g>'))
-    turned = ink(outline(f'<g transform="rotate(90 12 12)">{body}</g>'))
-    assert mirrored == pytest.approx(plain, rel=0.01, abs=0.2)
-    assert turned == pytest.approx(plain, rel=0.01, abs=0.2)
-
-
-@settings(max_examples=30, deadline=None)
-@given(st.lists(corner, min_size=3, max_size=6))
-def test_drawing_something_twice_changes_nothing(points: list[tuple[float, float]]) -> None:
-    body = f'<polygon points="{" ".join(f"{x},{y}" for x, y in points)}"/>'
-    assert ink(outline(body + body)) == pytest.approx(ink(outline(body)), abs=0.15)
-
-
 def distances(polyline: np.ndarray, points: np.ndarray) -> np.ndarray:
     """Distance of each point from a polyline."""
     a, way = polyline[:-1], np.diff(polyline)
@@ -119,145 +91,8 @@ def distances(polyline: np.ndarray, points: np.ndarray) -> np.ndarray:
     return np.concatenate(found)
 
 
-@settings(max_examples=80, deadline=None)
-@given(st.lists(st.tuples(st.floats(0, 1000), st.floats(0, 1000)), min_size=4, max_size=4), st.floats(-80, 80))
-def test_quadratics_keep_their_tolerance(points: list[tuple[float, float]], offset: float) -> None:
-    control = np.array([complex(*p) for p in points])[None]
-    curves = Curves(control, np.array([3]), np.array([offset]), Maps.none(1))
-    plain = Curves(control, np.array([3]), np.array([0.0]), Maps.none(1))
-    along = np.linspace(0, 1, 400)
-    ways = [motion(c, np.zeros(400, dtype=int), along)[1] for c in (curves, plain)]
-    speed = np.abs(ways[1])
-    # cusps, of the curve or of its offset: strokes lay a full round there, and the rest lies inside them
-    assume(
-        not (
-            speed.min() < 0.05 * speed.max()
-            or (ways[0] * np.conj(ways[1])).real.min() <= np.abs(ways[1]).min() ** 2 * 0.01
-        )
-    )
-    ends = point(curves, np.zeros(2, dtype=int), np.array([0.0, 1.0]))
-    there_and_back = Runs(ends, ends[::-1].copy(), np.array([0, -1]), np.zeros(2), np.ones(2), np.zeros(2, dtype=int))
-    fitted = fit(there_and_back, curves, 0.3)
-    assert (fitted.z == np.rint(fitted.z)).all()
-    dense = point(curves, np.zeros(4001, dtype=int), np.linspace(0, 1, 4001))
-    made = fitted.segments()
-    t = np.arange(65)[:, None] / 64
-    quadratics = (1 - t) ** 2 * made.start + 2 * t * (1 - t) * made.control + t * t * made.stop
-    spline = np.append(quadratics[:, :-1].T.ravel(), made.start[-1])  # without the line back
-    # the tolerance and what rounding to whole units adds; half as much again, since it holds at samples
-    assert distances(dense, spline).max() < 0.95
-    assert distances(spline, dense[::25]).max() < 0.95
-
-
-@settings(max_examples=50, deadline=None)
-@given(st.lists(st.tuples(st.floats(-100, 100), st.floats(-100, 100)), min_size=4, max_size=4))
-def test_flattening_keeps_its_tolerance(points: list[tuple[float, float]]) -> None:
-    control = np.array([complex(*p) for p in points])[None]
-    steps = int(flat_steps(control, 0.2)[0])
-    power = power_form(control)
-    fine = spot(np.repeat(power, 50 * steps + 1, axis=1), np.linspace(0, 1, 50 * steps + 1))
-    chords = fine[::50]
-    for k in range(steps):
-        piece, a, b = fine[50 * k : 50 * k + 51], chords[k], chords[k + 1]
-        if abs(b - a) > 1e-9:
-            assert np.abs(((piece - a) * np.conj(b - a)).imag / abs(b - a)).max() <= 0.2 + 1e-9
-
-
-def test_offset_curves_move_as_their_derivative_says() -> None:
-    control = np.array([[0, 30 + 60j, 70 - 20j, 100 + 10j]])
-    curves = Curves(control, np.array([3]), np.array([7.0]), Maps.of(np.array([[1.2, 0.3, -0.4, -0.9, 5, 6]])))
-    t = np.linspace(0.05, 0.95, 19)
-    index = np.zeros(19, dtype=int)
-    step = 1e-6
-    numeric = (point(curves, index, t + step) - point(curves, index, t - step)) / (2 * step)
-    assert np.allclose(motion(curves, index, t)[1], numeric, rtol=1e-5)
-    assert np.allclose(motion(curves, index, t)[0], point(curves, index, t))
-
-
-def test_curves_placed_beforehand_run_the_same_way() -> None:
-    turned, flipped, skewed = (1.2, 0.5, -0.5, 1.2, 5, 6), (3, 0, 0, -3, 1, 2), (1.2, 0.3, -0.4, -0.9, 5, 6)
-    control = np.tile(np.array([0, 30 + 60j, 70 - 20j, 100 + 10j]), (6, 1))
-    maps = Maps.of(np.array([turned, flipped, skewed] * 2))
-    curves = Curves(control, np.full(6, 3), np.array([7.0, 7, 7, 0, 0, 0]), maps)
-    placed = curves.placed()
-    assert placed.mapped.tolist() == [False, False, True] * 2, "only what is skewed cannot be placed with its offset"
-    t, index = np.tile(np.linspace(0.05, 0.95, 19), (6, 1)), np.arange(6)
-    for now, before in zip(motion(placed, index, t), motion(curves, index, t), strict=True):
-        assert np.allclose(now, before)
-
-
-place_on_grid = st.tuples(st.integers(-40_000, 40_000), st.integers(-40_000, 40_000))
-scribble = st.lists(place_on_grid, min_size=3, max_size=7)
-
-
-@st.composite
-def star(draw: st.DrawFn) -> list[tuple[int, int]]:
-    """A contour that may be seen whole from its middle, either way round; about one of three round the origin."""
-    x, y = draw(st.one_of(st.just((0, 0)), place_on_grid))
-    radii = draw(st.lists(st.integers(2_000, 40_000), min_size=4, max_size=9))[:: draw(st.sampled_from([1, -1]))]
-    turn = draw(st.sampled_from([1, -1])) * 2 * math.pi / len(radii)
-    return [(x + round(r * math.cos(turn * k)), y + round(r * math.sin(turn * k))) for k, r in enumerate(radii)]
-
-
-def turns_around(paths: Sequence[Sequence[Sequence[int]]], at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """How often polygons go round points (n,), and how far their edges stay away; by the angles under which edges are
-    seen."""
-    turns, apart = np.zeros(len(at)), np.full(len(at), np.inf)
-    for path in paths:
-        a = np.array([complex(*p) for p in path])[:, None] - at
-        b = np.roll(a, -1, axis=0)
-        turns += np.angle(np.where(a == 0, 1, np.conj(a)) * b).sum(axis=0) / (2 * np.pi)
-        share = np.clip((np.conj(b - a) * -a).real / np.maximum(np.abs(b - a) ** 2, 1), 0, 1)
-        apart = np.minimum(apart, np.abs(a + share * (b - a)).min(axis=0))
-    return np.rint(turns).astype(int), apart
-
-
-@settings(max_examples=200, deadline=None)
-@given(st.lists(st.one_of(star(), star(), scribble), min_size=1, max_size=3), st.booleans())
-def test_what_is_told_of_regions_without_clipping_is_so(paths: list[list[tuple[int, int]]], even_odd: bool) -> None:
-    xy = np.array([complex(*p) / GRID for path in paths for p in path])
-    none, contour = np.zeros(len(xy)), np.repeat(np.arange(len(paths)), [len(path) for path in paths])
-    told = regions_of(
-        Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(paths), int)), [even_odd], set()
-    )
-    places = np.random.default_rng(4).uniform(-60_000, 60_000, (500, 2)) @ [1, 1j]
-    turns, apart = turns_around(paths, places)
-    filled = turns % 2 != 0 if even_odd else turns != 0
-    new_turns, _ = turns_around(told.contours[0], places)
-    clear = apart > 10  # grid steps: hubs and areas are rounded
-    if told.sound:
-        assert (new_turns[clear] >= 0).all() and ((new_turns > 0) == filled)[clear].all()
-    if told.clean:
-        assert (new_turns[clear] <= 1).all() and told.sound
-
-
-def test_discs_stars_and_rings_need_no_clipping() -> None:
-    turns = np.exp(2j * np.pi * np.arange(10) / 10)
-    disc, spiky, hole, twice = (
-        turns * 9,
-        turns * np.tile([9, 4], 5),
-        turns[::-1] * 2,
-        (turns * 9)[np.arange(0, 30, 3) % 10],
-    )
-    for contours_, even_odd, sound, clean in (
-        ([disc], False, True, True),
-        ([spiky], True, True, True),
-        ([spiky, hole], True, True, True),
-        ([hole, spiky], False, True, True),
-        ([disc, hole[::-1]], False, True, False),
-        ([disc, disc + 5], True, False, False),
-        ([disc, -disc[::-1] + 5], False, False, False),
-        ([twice], True, False, False),
-    ):
-        xy, contour = np.concatenate(contours_), np.repeat(np.arange(len(contours_)), 10)
-        none = np.zeros(len(xy))
-        told = regions_of(
-            Polygons(xy, np.full(len(xy), -1), none, none, contour, np.zeros(len(contours_), int)), [even_odd], set()
-        )
-        assert (bool(told.sound), bool(told.clean)) == (sound, clean)
-
-
-@settings(max_examples=80, deadline=None)
+@pytest.mark.exhaustive
+@settings(max_examples=30, deadline=None)
 @given(st.lists(corner, min_size=4, max_size=4), st.floats(0.3, 6), st.sampled_from(["round", "bevel", "miter"]))
 def test_strokes_keep_their_width_in_cusps_and_bends(
     points: list[tuple[float, float]], width: float, join: str
@@ -371,19 +206,3 @@ def test_placement() -> None:
     left = matrix.a * -6 + matrix.e
     right = matrix.a * 6 + matrix.e
     assert (left, right) == (250, 750) and matrix.d * 3 + matrix.f == 800
-
-
-def test_matrices_compose_as_svg_writes_them() -> None:
-    move, grow = Matrix(e=5, f=7), Matrix(a=2, d=3)
-    assert move.compose(grow) == Matrix(2, 0, 0, 3, 5, 7)
-    assert grow.compose(move) == Matrix(2, 0, 0, 3, 10, 21)
-    maps = Maps.of(np.array([[2, 0.5, -0.3, 3, 5, 7]]))
-    assert maps.place(np.array([1 + 2j]))[0] == pytest.approx(complex(2 - 0.6 + 5, 0.5 + 6 + 7))
-
-
-def test_edges_of_a_fill_and_a_stroke_that_coincide_become_one() -> None:
-    ring = '<circle cx="12" cy="12" r="9.25" fill="none" stroke="#000" stroke-width="1.5"/>'
-    both = outline('<path d="M2 12a10 10 0 1 1 20 0 10 10 0 1 1-20 0z"/>' + ring)
-    assert len(both.on) <= 30, (
-        "little more than the disc or the ring alone: the two edges do not weave through each other"
-    )

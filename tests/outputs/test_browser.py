@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import io
-import json
 from pathlib import Path
 from typing import Any
 
@@ -71,7 +70,7 @@ def worst(wanted: NDArray[np.float64], got: NDArray[np.float64], count: int) -> 
 
 @pytest.fixture(scope="module")
 def icons(demo: ProjectFolder) -> list[dict[str, Any]]:
-    found = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
+    found = demo.read_json("dist/web/saltmarsh-signs.json")["icons"]
     plain = [icon for icon in found if "/flags/" not in icon["source"]]  # those are drawn in colours
     assert len(plain) >= 48
     return plain[: COLUMNS * 10]
@@ -120,24 +119,3 @@ def test_screen_readers_hear_nothing(
     said = "".join(n.get("name", {}).get("value", "") for n in tree["nodes"] if not n.get("ignored"))
     assert "Quay 4" in said
     assert not [c for c in said if 0xE000 <= ord(c) <= 0xF8FF]
-
-
-def test_the_specimen_shows_every_icon_from_its_own_font(
-    browser: Any, demo: ProjectFolder, icons: list[dict[str, Any]], tmp_path: Path
-) -> None:
-    alone = tmp_path / "alone.html"
-    alone.write_bytes(demo.bytes("dist/web/saltmarsh-signs-specimen.html"))
-    browser.get_log("browser")  # forget what earlier pages said
-    browser.get(alone.as_uri())
-    state = browser.execute_async_script("""
-        const done = arguments[0];
-        document.fonts.ready.then(() => done({
-          loaded: [...document.fonts].map(f => f.status), names: found.map(i => i.name),
-          codes: found.map(i => i.hex), shown: document.querySelectorAll("#shown button").length,
-          wide: document.documentElement.scrollWidth > innerWidth}))""")
-    assert state["loaded"] == ["loaded"]
-    every = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
-    assert state["names"] == [i["name"] for i in every]
-    assert state["codes"] == [f"{i['codepoint']:04x}" for i in every] and 30 < state["shown"] <= len(every)
-    assert not state["wide"]
-    assert not [e for e in browser.get_log("browser") if e["level"] == "SEVERE"]

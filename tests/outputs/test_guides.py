@@ -8,6 +8,7 @@ import subprocess
 import sys
 from collections.abc import Callable
 from pathlib import Path
+from types import ModuleType
 from typing import Any, NamedTuple
 
 import pytest
@@ -22,15 +23,7 @@ _PLATFORM = (" -I android.jar", "res/layout/pier.xml")
 
 
 class Guide(NamedTuple):
-    """One section.
-
-    Attributes:
-        title: its heading.
-        config: the bundle.
-        files: by path.
-        commands: in order.
-        printed: what the last of them prints; empty where that is not said.
-    """
+    """One section: its heading, bundle, files by path, commands, and what the last of them prints if that is said."""
 
     title: str
     config: str
@@ -90,9 +83,11 @@ def copy(demo: ProjectFolder, tmp_path: Path) -> ProjectFolder:
 
 
 @pytest.mark.parametrize("title", [t for t, g in GUIDES.items() if g.printed])
-def test_programs_print_what_the_guide_says(title: str, copy: ProjectFolder, client: Callable[[str], str]) -> None:
+def test_programs_print_what_the_guide_says(
+    title: str, copy: ProjectFolder, client: Callable[[str], str], library: Callable[[str], ModuleType]
+) -> None:
     if "Qt" in title:
-        pytest.importorskip("PySide6") if os.environ.get("ODDPEG_REQUIRE_CLIENTS") != "1" else __import__("PySide6")
+        library("PySide6")
     assert follow(GUIDES[title], copy, client) == GUIDES[title].printed
 
 

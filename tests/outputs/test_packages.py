@@ -2,15 +2,10 @@
 
 from __future__ import annotations
 
-import importlib
-import importlib.util
 import io
 import json
-import os
 import re
 import shutil
-import subprocess
-import sys
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -20,12 +15,14 @@ import pytest
 import yaml
 
 from support.clients import Client, run, serving
-from support.compose_stubs import write_stubs
+from support.data import table
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 from support.raster import glyph_mask
 
 WIDE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 24"><circle cx="30" cy="11" r="9.3"/></svg>'
 ALL = '"css", "typescript", "json", "specimen"'
+SCRIPTS = table("scripts")
+PAGES, IN_BROWSER = SCRIPTS["on_a_server"], SCRIPTS["in_a_browser"]
 FRAMEWORKS = ["plain", "react", "vue", "svelte", "solid"]
 
 
@@ -39,7 +36,7 @@ def hashed(project: ProjectFolder) -> ProjectFolder:
 
 
 def real(project: ProjectFolder) -> dict[str, str]:
-    found: dict[str, str] = json.loads(project.read("dist/tide-marks-manifest.json"))["files"]
+    found: dict[str, str] = project.read_json("dist/tide-marks-manifest.json")["files"]
     return found
 
 
@@ -105,18 +102,6 @@ def test_names_are_legal_and_unique(modules: ProjectFolder) -> None:
         assert len({f.lower() for f in files}) == 7
 
 
-PAGES = {
-    "plain": 'import { larboard } from "./dist/plain/index.mjs";\n'
-    'console.log(larboard({ size: 30, title: "<to> port" }));',
-    "react": 'import { Larboard } from "./dist/react/index.mjs"; import { createElement as h } from "react";\n'
-    'import { renderToStaticMarkup } from "react-dom/server"; console.log(renderToStaticMarkup(h(Larboard, { size: 30,'
-    ' title: "<to> port" })));',
-    "vue": 'import { Larboard } from "./dist/vue/index.mjs"; import { createSSRApp, h } from "vue";\n'
-    'import { renderToString } from "vue/server-renderer";\nconst render = () =>'
-    ' h(Larboard, { size: 30, title: "<to> port" });\nconsole.log(await renderToString(createSSRApp({ render })));',
-}
-
-
 @pytest.mark.parametrize("framework", PAGES)
 def test_they_render_on_a_server(modules: ProjectFolder, client: Client, framework: str) -> None:
     (modules.root / f"{framework}.mjs").write_text(PAGES[framework])
@@ -126,57 +111,14 @@ def test_they_render_on_a_server(modules: ProjectFolder, client: Client, framewo
 
 
 def test_svelte_and_solid_compile_and_render(modules: ProjectFolder, client: Client) -> None:
-    script = """
-import { compile } from "svelte/compiler"; import { readFileSync, writeFileSync } from "node:fs";
-import { transformSync } from "@babel/core";
-const source = readFileSync("dist/svelte/port.svelte", "utf8");
-const svelte = compile(source, { generate: "server", filename: "Port.svelte" });
-if (svelte.warnings.length) throw new Error(JSON.stringify(svelte.warnings));
-writeFileSync("Port.svelte.mjs", svelte.js.code);
-const solid = transformSync(readFileSync("dist/solid/port.jsx", "utf8"), { babelrc: false, configFile: false,
-  presets: [["babel-preset-solid", { generate: "ssr" }]] });
-writeFileSync("Port.solid.mjs", solid.code);
-const { render } = await import("svelte/server");
-const { default: Svelte } = await import("./Port.svelte.mjs");
-console.log(render(Svelte, { props: { size: 30, title: "to port" } }).body);
-const { renderToString, createComponent } = await import("solid-js/web");
-const { default: Solid } = await import("./Port.solid.mjs");
-console.log(renderToString(() => createComponent(Solid, { size: 30, title: "to port" })));
-"""
-    (modules.root / "compile.mjs").write_text(script)
+    (modules.root / "compile.mjs").write_text(SCRIPTS["svelte_and_solid"])
     said = run(client("node"), "compile.mjs", cwd=modules.root)
     assert said.count('height="30"') == said.count("to port</title>") == said.count('data-turns="rtl"') == 2
 
 
-IN_BROWSER = {
-    "plain": 'import { larboard } from "./dist/plain/index.mjs";\n'
-    'document.body.innerHTML = larboard({ size: 30, title: "to port" });',
-    "react": 'import { Larboard } from "./dist/react/index.mjs"; import { createElement as h } from "react";\n'
-    'import { createRoot } from "react-dom/client";\n'
-    'createRoot(document.body).render(h(Larboard, { size: 30, title: "to port" }));',
-    "vue": 'import { Larboard } from "./dist/vue/index.mjs"; import { createApp, h } from "vue";\n'
-    'createApp({ render: () => h(Larboard, { size: 30, title: "to port" }) }).mount(document.body);',
-    "svelte": 'import Larboard from "./made/port.svelte.mjs"; import { mount } from "svelte";\n'
-    'mount(Larboard, { target: document.body, props: { size: 30, title: "to port" } });',
-    "solid": 'import Larboard from "./made/port.solid.mjs"; import { render, createComponent } from "solid-js/web";\n'
-    'render(() => createComponent(Larboard, { size: 30, title: "to port" }), document.body);',
-}
-FOR_BROWSERS = """
-import { compile } from "svelte/compiler"; import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
-import { transformSync } from "@babel/core";
-mkdirSync("made", { recursive: true });
-const source = readFileSync("dist/svelte/port.svelte", "utf8");
-const svelte = compile(source, { generate: "client", filename: "Port.svelte" });
-writeFileSync("made/port.svelte.mjs", svelte.js.code);
-const solid = transformSync(readFileSync("dist/solid/port.jsx", "utf8"), { babelrc: false, configFile: false,
-  presets: [["babel-preset-solid", { generate: "dom" }]] });
-writeFileSync("made/port.solid.mjs", solid.code);
-"""
-
-
 @pytest.mark.parametrize("framework", IN_BROWSER)
 def test_they_show_in_a_browser(modules: ProjectFolder, client: Client, browser: Any, framework: str) -> None:
-    (modules.root / "for-browsers.mjs").write_text(FOR_BROWSERS)
+    (modules.root / "for-browsers.mjs").write_text(SCRIPTS["for_browsers"])
     run(client("node"), "for-browsers.mjs", cwd=modules.root)
     (modules.root / f"{framework}-page.mjs").write_text(IN_BROWSER[framework])
     flags = [
@@ -252,57 +194,11 @@ def test_an_archive_is_a_whole_site_and_the_same_every_time(
 
 def test_editors_complete_names(project: ProjectFolder, client: Client) -> None:
     project.config(CONFIG.replace(ALL, '"css", "web-component", "editor-data"')).build()
-    script = """
-import { createRequire } from "node:module"; import { readFileSync } from "node:fs";
-const require = createRequire(process.argv[2]);
-const { getLanguageService, newHTMLDataProvider, TextDocument } = require("vscode-html-languageservice");
-const data = JSON.parse(readFileSync(process.argv[3], "utf8"));
-const service = getLanguageService({ customDataProviders: [newHTMLDataProvider("signs", data)] });
-const at = (text) => {
-  const place = text.indexOf("|"), whole = text.replace("|", "");
-  const document = TextDocument.create("file:///a.html", "html", 1, whole);
-  const list = service.doComplete(document, document.positionAt(place), service.parseHTMLDocument(document));
-  return list.items.map((item) => item.label);
-};
-console.log(JSON.stringify([at('<tm-icon name="|"></tm-icon>'), at('<i class="|"></i>'), at("<tm|")]));
-"""
-    (project.root / "complete.mjs").write_text(script)
+    (project.root / "complete.mjs").write_text(SCRIPTS["complete"])
     anchor = CLIENTS / "package.json"
     said = run(client("node"), "complete.mjs", anchor, "dist/tide-marks-html.json", cwd=project.root)
     names, classes, tags = json.loads(said)
     assert {"anchor", "buoy"} <= set(names) and {"tm-icon", "tm-anchor"} <= set(classes) and "tm-icon" in tags
-
-
-def test_compose_compiles(project: ProjectFolder, client: Client) -> None:
-    compose = '{ kind = "compose", package = "harbour.signs" }'
-    text = CONFIG.replace(ALL, compose).replace('prefix = "tm"', 'prefix = "tm"\nmirrored = ["port"]')
-    project.config(text).icon("port", SQUARE).icon("class", RING).icon("3-masts", RING)
-    project.write("icons/icons.csv", "icon,aliases\nport,larboard\n").build()
-    stubs = write_stubs(project, "harbour.signs", "tide_marks")
-    run(client("kotlinc"), "dist/TideMarksIcons.kt", *stubs, "-d", "out.jar", cwd=project.root)
-    code = project.read("dist/TideMarksIcons.kt")
-    assert "Port(" in code and ", true)" in code and "val Larboard: TideMarksIcon get() = TideMarksIcon.Port" in code
-    assert (project.root / "dist/tide_marks.ttf").is_file()
-    assert (
-        json.loads(project.run("use", "port", "--json").stdout)["lines"][1]["text"] == "TideMarks(TideMarksIcon.Port)"
-    )
-
-
-def test_a_program_finds_the_font_in_its_resources(project: ProjectFolder) -> None:
-    project.config(CONFIG.replace(ALL, '"qt-resource"')).build()
-    if importlib.util.find_spec("PySide6") is None and os.environ.get("ODDPEG_REQUIRE_CLIENTS") != "1":
-        pytest.skip("PySide6 is not installed")
-    rcc = Path(sys.executable).with_name("pyside6-rcc")
-    run(rcc, "dist/tide-marks.qrc", "-o", "signs_rc.py", cwd=project.root)
-    script = (
-        "import signs_rc\nfrom PySide6.QtGui import QFontDatabase, QGuiApplication\napp = QGuiApplication([])\n"
-        "number = QFontDatabase.addApplicationFont(':/fonts/tide-marks.ttf')\n"
-        "print(QFontDatabase.applicationFontFamilies(number))\n"
-    )
-    project.write("main.py", script)
-    done = subprocess.run([sys.executable, "main.py"], cwd=project.root, capture_output=True, text=True, check=True,
-                          env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})  # fmt: skip
-    assert done.stdout.strip() == "['Tide Marks']"
 
 
 def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
@@ -315,11 +211,6 @@ def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
     package = project.read("dist/Package.swift")
     assert 'sources: ["TideMarks.swift", "TideMarksFont.swift"]' in package and '.copy("tide-marks.ttf")' in package
     assert '"pubspec.yaml"' in package.partition("exclude:")[2].partition("]")[0] or "tide-marks.woff2" in package
-    tree_sitter = pytest.importorskip("tree_sitter")
-    grammar = importlib.import_module("tree_sitter_swift")
-    for name in ("Package.swift", "TideMarksFont.swift"):
-        tree = tree_sitter.Parser(tree_sitter.Language(grammar.language())).parse(project.bytes(f"dist/{name}"))
-        assert not tree.root_node.has_error, name
 
 
 @pytest.mark.parametrize("depth", [1, 2, 4, 8])
@@ -327,24 +218,8 @@ def test_bitmaps_in_a_framebuffer_are_the_glyphs(project: ProjectFolder, client:
     bitmap = f'{{ kind = "bitmap-font", sizes = "24, 40", depth = "{depth}" }}'
     speck = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h.02v.02h-.02z"/></svg>'
     project.config(CONFIG.replace(ALL, bitmap)).icon("wide", WIDE).icon("zz-speck", speck).build()
-    wide = json.loads(project.run("use", "wide", "--json").stdout)["lines"][-1]["text"].removeprefix("U+")
-    main = f"""
-#include <stdio.h>
-#include "tide_marks_bitmaps.h"
-int main(void) {{
-    const uint32_t codes[] = {{0xe000, 0xe001, 0x{wide}}};
-    const tide_marks_strike *strikes[] = {{&tide_marks_24, &tide_marks_40}};
-    for (int s = 0; s < 2; s++)
-        for (int i = 0; i < 3; i++) {{
-            const tide_marks_glyph *glyph = tide_marks_find(strikes[s], codes[i]);
-            for (int y = 0; y < strikes[s]->px; y++)
-                for (int x = 0; x < glyph->advance; x++)
-                    printf("%d ", tide_marks_pixel(strikes[s], glyph, x, y));
-            printf("\\n");
-        }}
-    return tide_marks_find(strikes[0], 0xf000) != NULL;
-}}
-"""
+    wide = project.json("use", "wide")["lines"][-1]["text"].removeprefix("U+")
+    main = SCRIPTS["bitmaps"].replace("@WIDE@", wide)
     project.write("dist/main.c", main)
     flags = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-fsanitize=address,undefined"]
     run(client("gcc"), *flags, "main.c", "-o", "main", cwd=project.root / "dist")

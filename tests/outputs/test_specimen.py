@@ -24,6 +24,12 @@ from support.icon_sets import icon_set
 from support.pages import chosen, names, pick, press, visit
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
+# how the page looks, and what is open on it
+STATES = """
+#q=gull&words=open&using=open #q=zeppelin #show=findings&sort=newest dark#words=open&using=open&icon=gull
+phone#icon=ferry phone-dark history#show=retired history-dark#show=findings
+"""
+
 
 def bytes_of(content: str | bytes) -> bytes:
     return content if isinstance(content, bytes) else content.encode()
@@ -79,7 +85,7 @@ def test_copied_lines_are_those_of_use(specimen: Any, demo: ProjectFolder) -> No
         "return [...document.querySelectorAll('.lines li')].map(li => [li.children[0].textContent,"
         " li.children[1].textContent])"
     )
-    lines = json.loads(demo.run("use", "gull", "--json").stdout)["lines"]
+    lines = demo.json("use", "gull")["lines"]
     each = dict.fromkeys((li["place"], li["text"]) for li in lines if not li["once"])  # what bundles share stands once
     assert shown == [list(line) for line in each]
 
@@ -92,27 +98,6 @@ def carried(page: str) -> list[dict[str, Any]]:
 
     details = script("details").split("\n")
     return [row | json.loads(line) for row, line in zip(json.loads(script("icons"))["icons"], details, strict=True)]
-
-
-def test_lines_of_every_bundle_that_has_the_icon(tmp_path: Path) -> None:
-    history = with_history(tmp_path)
-    text = history.read("oddpeg.toml")
-    app = '\n[bundle.app]\ninto = "app"\nfonts = ["ttf"]\noutputs = ["kotlin", "specimen"]\nwithout = ["drift"]\n'
-    history.config(text + app).build()
-
-    def shown(path: str) -> dict[str, list[list[str]]]:
-        return {icon["name"]: icon["lines"] for icon in carried(history.read(path))}
-
-    lines = json.loads(history.run("use", "pier", "--json").stdout)["lines"]
-    used = [[li["place"], li["text"]] for li in lines if not li["once"]]
-    web = shown("dist/tide-marks-specimen.html")
-    assert (
-        web["pier"] == used
-        and "kotlin" in [place for place, _ in used]
-        and "kotlin" not in [place for place, _ in web["drift"]]
-    )
-    in_app = shown("app/tide-marks-specimen.html")["pier"]
-    assert in_app[0][0] == "kotlin" and sorted(in_app) == sorted(used), "its own bundle's first"
 
 
 def test_a_deep_link_opens_the_icon(browser: Any, demo: ProjectFolder) -> None:
@@ -251,26 +236,10 @@ def test_filters_and_sorting(browser: Any, history: ProjectFolder) -> None:
 def test_findings_are_those_of_check(browser: Any, history: ProjectFolder) -> None:
     visit(browser, history.root / "dist/tide-marks-specimen.html", "#icon=drift")
     told = browser.execute_script("return [...document.querySelectorAll('.findings li')].map(li => li.textContent)")
-    report = json.loads(history.run("check", "--json").stdout)
+    report = history.json("check")
     drift = next(d for d in report["drawings"] if d["icon"] == "drift")
     graver = [f for f in drift["findings"] if f["level"] in ("warning", "error")]
     assert len(told) == len(graver) > 0 and all(f["what"] in line for f, line in zip(graver, told, strict=True))
-
-
-def test_findings_do_not_depend_on_how_icons_are_placed(tmp_path: Path) -> None:
-    history = with_history(tmp_path)
-    wide = SQUARE.replace('viewBox="0 0 24 24"', 'viewBox="0 0 48 24"').replace("M4 4h16v16H4z", "M6 4h24v16H6z")
-    text = history.read("oddpeg.toml").replace("[icons]", 'fit = "square"\n\n[icons]', 1)
-    history.icon("wide", wide).config(
-        text + '\n[[checks]]\nfinding = "off-centre"\nlevel = "warning"\nreason = "told"\n'
-    ).build()
-    icons = carried(history.read("dist/tide-marks-specimen.html"))
-    shown = {icon["name"]: [what for _, what, _ in icon.get("findings", [])] for icon in icons}
-    report = json.loads(history.run("check", "--json").stdout)
-    graver = {
-        d["icon"]: [f["what"] for f in d["findings"] if f["level"] in ("warning", "error")] for d in report["drawings"]
-    }
-    assert shown == graver and shown["drift"]
 
 
 def test_the_drawing_stands_beside_its_glyph_and_can_be_copied(browser: Any, history: ProjectFolder) -> None:
@@ -308,68 +277,6 @@ def test_the_stage_shows_grid_baseline_and_the_ink_of_the_font(specimen: Any, de
     assert base == 192 * 0.875 and pixel == 8
 
 
-@pytest.mark.parametrize(
-    "query", ["tide", "boat", "tide lo", "lifejaket", "Bouy", "price", "weather", "fare ret", "U+E003", "up"]
-)
-def test_the_page_ranks_as_the_command_line_does(specimen: Any, demo: ProjectFolder, query: str) -> None:
-    press(specimen, "/", query)
-    found = json.loads(demo.run("find", *query.split(), "--json", "--limit", "1000").stdout)
-    assert names(specimen) == [icon["name"] for icon in found["icons"]][: len(names(specimen))]
-    assert len(names(specimen)) == min(len(found["icons"]), len(names(specimen)) or 1)
-
-
-def test_the_widest_icon_is_shown_whole_at_every_size(specimen: Any) -> None:
-    press(specimen, "/", "route-line")
-    right, edges = specimen.execute_script(
-        """
-      const row = document.querySelector('.sizes').getBoundingClientRect();
-      const boxes = [...document.querySelectorAll('.sizes .face, .board .face')].map(f => f.getBoundingClientRect());
-      return [row.right, boxes.map(b => [b.left, b.right, b.width])]"""
-    )
-    assert len(edges) == 17 and all(left < end <= right for left, end, _ in edges)
-    assert max(wide for *_, wide in edges) > 180, "twice as wide as high"
-    pick(specimen, "size", "96")
-    inner, outer = specimen.execute_script(
-        "return ['#shown .face', '#shown button'].map(s => document.querySelector(s).getBoundingClientRect()).map(b =>"
-        " [b.left, b.right])"
-    )
-    assert outer[0] < inner[0] < inner[1] < outer[1]
-
-
-def test_size_colours_and_smoothing(specimen: Any) -> None:
-    look = (
-        "const c = getComputedStyle(document.querySelector('#shown .face')); return [c.fontSize, c.color,"
-        " getComputedStyle(document.querySelector('#shown button')).backgroundColor, document.body.dataset.smooth]"
-    )
-    for control, value in (("size", "72"), ("ink", "#cc0033"), ("ground", "#ddeeff"), ("smooth", "light")):
-        pick(specimen, control, value)
-    assert specimen.execute_script(look) == ["72px", "rgb(204, 0, 51)", "rgb(221, 238, 255)", "light"]
-    link = address(specimen)
-    specimen.get("about:blank")
-    specimen.get(link)
-    assert specimen.execute_script(look)[:3] == ["72px", "rgb(204, 0, 51)", "rgb(221, 238, 255)"]
-
-
-def test_icons_among_words(specimen: Any) -> None:
-    press(specimen, "/", "gull")
-    specimen.find_element("css selector", "[aria-controls=words]").click()
-    pick(specimen, "wording", "Feeding forbidden")
-    heading, icon, name = specimen.execute_script(
-        """
-      const spot = document.querySelector('#words .big'), heading = document.querySelector('#panel h2');
-      return [spot.textContent.trim(), spot.querySelector('.face').textContent, heading.textContent]"""
-    )
-    assert heading.endswith("Feeding forbidden") and name == "gull" and ord(icon) == 0xE02A
-    lines = (
-        "return [...document.querySelectorAll('#words p, #words li')].filter(p => p.textContent).map(p =>"
-        " [p.getBoundingClientRect().height % parseFloat(getComputedStyle(p).lineHeight), p.textContent])"
-    )
-    assert [text for rest, text in specimen.execute_script(lines) if 1 < rest < 10 and "Go" not in text] == [], (
-        "no line is pushed apart"
-    )
-    assert "words=open" in address(specimen)
-
-
 def test_the_page_says_how_to_use_the_font(specimen: Any, demo: ProjectFolder) -> None:
     specimen.find_element("css selector", "[aria-controls=using]").click()
     said = specimen.find_element("id", "using").text
@@ -400,20 +307,7 @@ def test_it_prints_every_icon(specimen: Any, client: Any, tmp_path: Path) -> Non
     )
 
 
-@pytest.mark.parametrize(
-    "state",
-    [
-        "",
-        "#q=gull&words=open&using=open",
-        "#q=zeppelin",
-        "#show=findings&sort=newest",
-        "dark#words=open&using=open&icon=gull",
-        "phone#icon=ferry",
-        "phone-dark",
-        "history#show=retired",
-        "history-dark#show=findings",
-    ],
-)
+@pytest.mark.parametrize("state", ["", *STATES.split()])
 def test_axe_finds_nothing_wrong(
     browser: Any, demo: ProjectFolder, history: ProjectFolder, client: Any, state: str
 ) -> None:

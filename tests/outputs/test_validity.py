@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
@@ -59,6 +58,6 @@ def test_packages_for_npm(project: ProjectFolder, client: Client) -> None:
     }
     for licence, wanted in named.items():
         project.config(text.replace("[icons]", f'licence = "{licence}"\n\n[icons]')).build()
-        found = [json.loads(project.read(f"{folder}/package.json"))["license"] for folder in ("dist", "bare")]
+        found = [project.read_json(f"{folder}/package.json")["license"] for folder in ("dist", "bare")]
         assert tuple(found) == wanted
     assert "All good!" in run(client("publint"), "--strict", cwd=project.root / "dist")

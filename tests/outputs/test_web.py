@@ -3,27 +3,41 @@
 from __future__ import annotations
 
 import html
+import io
 import json
 import re
 from pathlib import Path
 from typing import Any
 
 import jsonschema
+import numpy as np
 import pytest
+import tinycss2
+from PIL import Image
 
 from support.clients import Client, run, serving
+from support.data import table
 from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 
 WEDGE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h16L4 20z"/></svg>'
-OUTPUTS = '"css", "scss", "less", "typescript", "javascript", "web-component", "json"'
+OUTPUTS = """
+  "css", "scss", "less", "typescript", "javascript", "web-component", "json", "sprite",
+  { kind = "css", to = "small.css", minified = true },
+  { kind = "css", to = "alone.css", self_contained = true, embed = true },
+"""
+LOOK = """prefix = "tm"
+mirrored = ["port"]
+sizes = { big = "2.5rem" }
+colours = { warn = "rgb(200 10 20)" }"""
+SCRIPTS = table("scripts")
 
 
 @pytest.fixture(scope="module")
 def web(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
-    """Two icons, one of them mirrored and with an alias."""
+    """Two icons, one of them mirrored and with an alias, in every kind of sheet."""
     project = ProjectFolder(tmp_path_factory.mktemp("web") / "set")
     text = CONFIG.replace('"css", "typescript", "json", "specimen"', OUTPUTS)
-    project.config(text.replace('prefix = "tm"', 'prefix = "tm"\nmirrored = ["port"]'))
+    project.config(text.replace('prefix = "tm"', LOOK))
     project.icon("port", WEDGE).icon("anchor", SQUARE)
     project.write("icons/icons.csv", "icon,aliases\nport,larboard\n")
     project.build()
@@ -48,6 +62,73 @@ def test_every_name_of_a_mirrored_icon_turns_and_transforms_stay(browser: Any, w
     assert [scale for scale, _, _ in found] == ["none", "none", "none", "-1 1", "-1 1", "none"]
     assert found[4][1].startswith("matrix(0, 1, -1, 0"), "the user's transform is still there"
     assert all(content.endswith('/ ""') for _, _, content in found), "nothing is read aloud"
+
+
+def rules(text: str) -> set[str]:
+    found = tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
+    assert {r.type for r in found} <= {"qualified-rule", "at-rule"}
+    out = set()
+    for rule in found:
+        items = tinycss2.parse_declaration_list(rule.content, skip_comments=True, skip_whitespace=True)
+        assert all(i.type == "declaration" for i in items)
+        name = "".join(tinycss2.serialize(rule.prelude).split())
+        if rule.type == "qualified-rule":
+            out |= {f"{name}|{i.name}|{''.join(tinycss2.serialize(i.value).split())}" for i in items}
+    return out
+
+
+def test_a_minified_sheet_says_the_same(web: ProjectFolder) -> None:
+    plain, small = web.read("dist/tide-marks.css"), web.read("dist/small.css")
+    assert rules(plain) == rules(small) and len(small) < 0.8 * len(plain) and "/*" not in small
+
+
+def look(browser: Any, selector: str, key: str) -> str:
+    script = "return getComputedStyle(document.querySelector(arguments[0]), '::before')[arguments[1]]"
+    return str(browser.execute_script(script, selector, key))
+
+
+def test_named_sizes_and_colours(browser: Any, web: ProjectFolder) -> None:
+    icon = '<i class="tm-icon tm-anchor tm-size-big tm-colour-warn"></i>'
+    visit(browser, web.root / "dist/page.html", f'<link rel="stylesheet" href="tide-marks.css">{icon}')
+    assert look(browser, "i", "fontSize") == "40px" and look(browser, "i", "color") == "rgb(200, 10, 20)"
+
+
+def test_a_self_contained_class_works_without_the_base_class_or_any_file(
+    browser: Any, web: ProjectFolder, tmp_path: Path
+) -> None:
+    (tmp_path / "alone.css").write_text(web.read("dist/alone.css"), encoding="utf-8")
+    visit(browser, tmp_path / "page.html", '<link rel="stylesheet" href="alone.css"><i class="tm-anchor"></i>')
+    assert browser.execute_script("return [...document.fonts].map(f => f.status)") == ["loaded"]
+    assert look(browser, "i", "fontFamily") == '"Tide Marks"' and look(browser, "i", "display") == "inline-block"
+
+
+def test_the_custom_element_shows_icons_and_owns_up_to_unknown_ones(browser: Any, web: ProjectFolder) -> None:
+    icons = '<tm-icon name="anchor" size="30px" color="rgb(1, 2, 3)" label="Anchor"></tm-icon>'
+    icons += '<tm-icon name="ancor"></tm-icon><tm-icon name="constructor"></tm-icon>'
+    web.write("dist/own.html", f'<!doctype html><script type="module" src="tide-marks-element.mjs"></script>{icons}')
+    with serving(web.root / "dist") as (address, _):
+        browser.get(f"{address}/own.html")
+        said = browser.execute_async_script(SCRIPTS["element_state"])
+    assert said == {
+        "faces": ["loaded"], "size": "30px", "color": "rgb(1, 2, 3)", "text": "\ue000", "bad": "ancor?",
+        "odd": "unknown", "back": "rgb(176, 42, 32)",
+    }  # fmt: skip
+    good = browser.find_element("css selector", "tm-icon")
+    assert (good.aria_role, good.accessible_name) == ("image", "Anchor")
+    assert any('there is no icon \\"ancor\\"' in entry["message"] for entry in browser.get_log("browser"))
+    change = 'const e = document.querySelector("tm-icon"); e.setAttribute("name", "port"); '
+    assert browser.execute_script(f'{change}return e.shadowRoot.querySelector("span").textContent') == "\ue001"
+
+
+def test_the_sprite_shows_icons_in_the_colour_of_the_text(browser: Any, web: ProjectFolder) -> None:
+    use = '<svg width="96" height="96"><use href="tide-marks-sprite.svg#anchor"/></svg>'
+    web.write("dist/sprite.html", f'<!doctype html><body style="margin:0;color:rgb(200,10,20)">{use}')
+    with serving(web.root / "dist") as (address, _):
+        browser.get(f"{address}/sprite.html")
+        browser.execute_async_script("setTimeout(arguments[0], 400)")
+        picture = Image.open(io.BytesIO(browser.get_screenshot_as_png())).convert("RGB").crop((0, 0, 96, 96))
+    red = (np.abs(np.asarray(picture, dtype=int) - [200, 10, 20]).sum(axis=2) < 12).sum()
+    assert red == pytest.approx((16 * 4) ** 2, abs=80), "the square of the drawing, four pixels to the unit"
 
 
 def test_layer_display_and_variables(browser: Any, web: ProjectFolder, project: ProjectFolder) -> None:
@@ -148,24 +229,9 @@ def test_modules_do_nothing_without_a_document(web: ProjectFolder, client: Clien
     assert run(client("node"), "--input-type=module", "-e", script, cwd=web.root / "dist").strip() == str(0xE001)
 
 
-USE = """
-import { tideMarksPegs, type TideMarksName } from "./tide-marks.mjs";
-import { TideMarksElement, type TideMarksAttributes } from "./tide-marks-element.mjs";
-const name: TideMarksName = "larboard";
-const code: number = tideMarksPegs[name].codepoint;
-const made: TideMarksElement = document.createElement("tm-icon");
-const wanted: TideMarksAttributes = { name: "port", size: "2em" };
-// @ts-expect-error there is no such icon
-const wrong: TideMarksAttributes = { name: "starbord" };
-// @ts-expect-error there is no such icon
-tideMarksPegs.starbord;
-export { code, made, wanted, wrong };
-"""
-
-
 @pytest.mark.parametrize("resolution", ["nodenext", "bundler"])
 def test_types_stand_beside_the_modules(web: ProjectFolder, client: Client, resolution: str) -> None:
-    (web.root / "dist/use.mts").write_text(USE)
+    (web.root / "dist/use.mts").write_text(SCRIPTS["typed_element"])
     module = "nodenext" if resolution == "nodenext" else "esnext"
     options = ["--strict", "--noEmit", "--target", "es2022", "--lib", "es2022,dom", "--module", module]
     run(client("tsc"), *options, "--moduleResolution", resolution, "use.mts", cwd=web.root / "dist")
@@ -201,14 +267,14 @@ def test_two_fonts_meet_in_one_module(web: ProjectFolder, client: Client, tmp_pa
 
 
 def test_the_map_says_what_is_mirrored(web: ProjectFolder) -> None:
-    icons = {i["name"]: i for i in json.loads(web.read("dist/tide-marks.json"))["icons"]}
+    icons = {i["name"]: i for i in web.read_json("dist/tide-marks.json")["icons"]}
     assert icons["port"]["mirrored"] is True and "mirrored" not in icons["anchor"]
 
 
 def test_the_manifest_names_the_element(project: ProjectFolder, client: Client) -> None:
     component = '{ kind = "web-component", manifest = true }'
     project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', component)).build()
-    manifest = json.loads(project.read("dist/custom-elements.json"))
+    manifest = project.read_json("dist/custom-elements.json")
     form = Path(client("custom-elements-manifest/schema.json")).read_text(encoding="utf-8")
     jsonschema.validate(manifest, json.loads(form))
     (module,) = manifest["modules"]

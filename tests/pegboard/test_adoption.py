@@ -8,28 +8,13 @@ from pathlib import Path
 import pytest
 
 from oddpeg.pegboard.maps import parse_codepoint
+from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder, codepoints
 
+DATA = table("adoption")
 
-@pytest.mark.parametrize(
-    "spelled",
-    [
-        "U+E001",
-        "u+e001",
-        "0xe001",
-        "\\e001",
-        "\\E001 ",
-        "&#xe001;",
-        "&#57345;",
-        "57345",
-        57345,
-        "e001",
-        "\ue001",
-        "\\uE001",
-        "\\u{e001}",
-        '"\\e001"',
-    ],
-)
+
+@pytest.mark.parametrize("spelled", DATA["the_usual_spellings_of_a_codepoint"])
 def test_the_usual_spellings_of_a_codepoint(spelled: object) -> None:
     assert parse_codepoint(spelled) == 0xE001
 
@@ -39,18 +24,7 @@ def test_what_is_no_codepoint(spelled: object) -> None:
     assert parse_codepoint(spelled) is None
 
 
-MAPS = {
-    "map.json": '{"sm-anchor": "\\\\e123", "sm-bouy": 57892, "sm-gull": "U+E224"}',
-    "list.json": (
-        '{"icons": [{"name": "sm-anchor", "codepoint": 57635}, {"name": "sm-bouy", "hex": "e224"}, {"name": "sm-gull",'
-        ' "code": "&#xe224;"}]}'
-    ),
-    "map.csv": "name;code\nsm-anchor;0xe123\nsm-bouy;\ue224\nsm-gull;U+E224\n",
-    "font.svg": (
-        '<svg xmlns="http://www.w3.org/2000/svg"><font><glyph glyph-name="sm-anchor" unicode="&#xe123;"/>'
-        '<glyph glyph-name="sm-bouy" unicode="&#xe224;"/><glyph glyph-name="sm-gull" unicode="&#xe224;"/></font></svg>'
-    ),
-}
+MAPS = DATA["maps"]
 
 
 @pytest.mark.parametrize("name", MAPS)
@@ -102,25 +76,6 @@ def test_adopting_moves_nothing_unless_asked(project: ProjectFolder) -> None:
     assert "nothing was changed" in project.run("pegs", "adopt", "map.json", "--move", "--dry-run").stdout
     assert project.read("pegboard.csv") == before
     assert "MOVED anchor: U+E000 → U+E500" in project.run("pegs", "adopt", "map.json", "--move").stdout
-
-
-@pytest.mark.parametrize(
-    "body",
-    [
-        b"",
-        b"{",
-        b"wOF2rubbish",
-        b"<svg",
-        b"\x00\x01\x00\x00",
-        b"\xff\xfe\xfd",
-        b'{"a": {"b": "words"}}',
-        b"only words\n",
-    ],
-)
-def test_what_cannot_be_adopted_is_said(project: ProjectFolder, body: bytes) -> None:
-    (project.root / "thing").write_bytes(body)
-    result = project.run("pegs", "adopt", "thing")
-    assert result.returncode == 1 and "thing" in result.stderr and "cure:" in result.stderr
 
 
 # -- anything, in any order ------------------------------------------------------------------

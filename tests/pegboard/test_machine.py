@@ -4,11 +4,9 @@ correct build succeeds."""
 from __future__ import annotations
 
 import contextlib
-import errno
 import shutil
 import tempfile
 from pathlib import Path
-from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, settings
@@ -22,39 +20,13 @@ from oddpeg.tasks.build import build
 from oddpeg.tasks.build_report import BuildOptions
 from oddpeg.tasks.pegs import rename_icon, restore_icons, retire_icons
 from oddpeg.workspace.project import Project
-from oddpeg.workspace.tree import Tree
+from support.faults import Fault, failing
 from support.project import CONFIG
 
 # no fonts and no pictures: what is tried here is the order of writing
 QUICK = CONFIG.replace('fonts = ["woff2", "woff", "ttf"]\n', "").replace(', "specimen"', "")
-WRITES = ("write_new", "move", "remove", "keep", "append", "make_parents", "remove_folder")
 names = st.sampled_from(["anchor", "buoy", "cleat"])
 faults = st.one_of(st.none(), st.tuples(st.sampled_from(["ENOSPC", "EACCES", "KILL"]), st.integers(1, 16)))
-
-
-class _Killed(BaseException):
-    """The process is gone: nothing after this point runs."""
-
-
-@contextlib.contextmanager
-def failing(fault: tuple[str, int] | None) -> Any:
-    """Have the n-th change of any file fail, and after a kill every further one too."""
-    left = [fault[1] if fault else -1]
-    with pytest.MonkeyPatch.context() as patch:
-        for name in WRITES:
-            real = getattr(Tree, name)
-
-            def call(tree: Tree, *args: Any, real: Any = real, **more: Any) -> Any:
-                left[0] -= 1
-                if fault and fault[0] == "KILL" and left[0] <= 0:
-                    raise _Killed
-                if fault and left[0] == 0:
-                    raise OSError(getattr(errno, fault[0]), fault[0], str(args[0]))
-                return real(tree, *args, **more)
-
-            patch.setattr(Tree, name, call)
-        with contextlib.suppress(_Killed, OddPegError, OSError):
-            yield
 
 
 class Pegs(RuleBasedStateMachine):
@@ -104,12 +76,12 @@ class Pegs(RuleBasedStateMachine):
             (self.root / f"icons/{name}.svg").unlink(missing_ok=True)
 
     @rule(fault=faults)
-    def build(self, fault: tuple[str, int] | None) -> None:
+    def build(self, fault: Fault | None) -> None:
         with failing(fault):
             build(self.project(), BuildOptions(as_new=True))
 
     @rule(old=names, new=names, fault=faults)
-    def rename(self, old: str, new: str, fault: tuple[str, int] | None) -> None:
+    def rename(self, old: str, new: str, fault: Fault | None) -> None:
         before = {p.name: p.read_bytes() for p in (self.root / "icons").iterdir()}
         with failing(fault):
             rename_icon(self.project(), old, new)
@@ -123,12 +95,12 @@ class Pegs(RuleBasedStateMachine):
                 self.promised[code] = new
 
     @rule(name=names, fault=faults)
-    def retire(self, name: str, fault: tuple[str, int] | None) -> None:
+    def retire(self, name: str, fault: Fault | None) -> None:
         with failing(fault):
             retire_icons(self.project(), [name])
 
     @rule(name=names, fault=faults)
-    def restore(self, name: str, fault: tuple[str, int] | None) -> None:
+    def restore(self, name: str, fault: Fault | None) -> None:
         with failing(fault):
             restore_icons(self.project(), [name])
 
@@ -152,4 +124,4 @@ class Pegs(RuleBasedStateMachine):
 Pegs.TestCase.settings = settings(
     max_examples=40, stateful_step_count=12, deadline=None, suppress_health_check=list(HealthCheck)
 )
-TestPegs = Pegs.TestCase
+TestPegs = pytest.mark.exhaustive(Pegs.TestCase)

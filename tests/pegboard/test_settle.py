@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import os
-import shutil
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 
 from oddpeg.diagnostics import OddPegError
+from oddpeg.merges import holds_conflict, merge_sides
 from oddpeg.workspace import git_history
 from oddpeg.workspace.git_history import History
+from support.clients import Client, run
 from support.project import ProjectFolder
 
 CLASH = "icon,codepoint,state\nanchor,U+E000,live\nbuoy,U+E000,live\n"
@@ -60,33 +59,14 @@ def test_a_git_that_is_missing_or_slow_is_said(
         History.of(clash.root / "pegboard.csv")
 
 
-def test_a_repository_without_commits_is_no_failure(project: ProjectFolder) -> None:
-    git = shutil.which("git")
-    if not git:
-        pytest.skip("git is not installed")
+def test_a_repository_without_commits_is_no_failure(project: ProjectFolder, client: Client) -> None:
     (project.root / "pegboard.csv").write_text(CLASH, encoding="utf-8")
-    subprocess.run([git, "init", "-q"], cwd=project.root, check=True)
+    run(client("git"), "init", "-q", cwd=project.root)
     result = project.run("pegs", "settle")
     assert result.returncode == 0 and "MOVED buoy" in result.stdout, result.stderr
 
 
-def test_nothing_that_a_repository_configures_is_run(project: ProjectFolder, tmp_path: Path) -> None:
-    git = shutil.which("git")
-    if not git:
-        pytest.skip("git is not installed")
-    trap, mark = tmp_path / "trap", tmp_path / "sprung"
-    trap.write_text(f"#!{sys.executable}\nopen({str(mark)!r}, 'w')\n", encoding="utf-8")
-    trap.chmod(0o755)
-    (project.root / "pegboard.csv").write_text(CLASH, encoding="utf-8")
-    (project.root / ".gitattributes").write_text("*.csv diff=trap\n", encoding="utf-8")
-    commands = [
-        ["init", "-q"],
-        *(["config", key, str(trap)] for key in ("core.fsmonitor", "core.pager", "diff.trap.textconv")),
-        ["config", "diff.external", str(trap)],
-        ["-c", "core.fsmonitor=false", "add", "-A"],
-        [*["-c", "core.fsmonitor=false", "-c", "user.name=a", "-c", "user.email=a@b", "commit", "-qm", "first"]],
-    ]
-    for command in commands:
-        subprocess.run([git, *command], cwd=project.root, check=True)
-    mark.unlink(missing_ok=True)
-    assert project.run("pegs", "settle").returncode == 0 and not mark.exists()
+def test_both_sides_of_a_merge_are_read_and_not_their_ancestor() -> None:
+    text = "a\n<<<<<<< ours\nb\n||||||| base\nz\n=======\nc\n>>>>>>> theirs\n=======\n"
+    assert holds_conflict(text) and not holds_conflict("a\n=======\n")
+    assert merge_sides(text) == ["a\nb\n=======\n", "a\nc\n=======\n"], "a rule under a heading is no mark"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable
 
 import pytest
@@ -12,8 +11,7 @@ from oddpeg.pegboard import changes
 from oddpeg.pegboard.board import Changes, Move, Peg, Pegboard
 from oddpeg.pegboard.changes import Changed
 from oddpeg.pegboard.codes import Codes, refusal
-from oddpeg.pegboard.file_format import board_text, parse_board
-from oddpeg.pegboard.maps import parse_codepoint, read_names
+from oddpeg.pegboard.file_format import parse_board
 from oddpeg.pegboard.renames import find_renames, rename_diagnostics
 from oddpeg.pegboard.settle import Dropped, Settled, settle
 from oddpeg.pegboard.states import State
@@ -23,35 +21,6 @@ CODES = Codes((range(0xE000, 0xE003), range(0xF000, 0xF002)))
 
 
 # -- codepoints -------------------------------------------------------------------------------
-
-
-def test_codes_fill_range_by_range() -> None:
-    assert len(CODES) == 5 and str(CODES) == "U+E000-U+E002, U+F000-U+F001"
-    assert [CODES.at(i) for i in range(5)] == [0xE000, 0xE001, 0xE002, 0xF000, 0xF001]
-    with pytest.raises(IndexError, match="5"):
-        CODES.at(5)
-
-
-def test_the_edges_of_what_can_carry_an_icon() -> None:
-    for bad in (0x1F, 0x20, 0x7F, 0xA0, 0xD800, 0xDFFF, 0xFFFE, 0xFDD0, 0xFDEF, 0x110000, 0x301, 0x2003, 0x200B, 0x5D0):
-        assert refusal(bad), hex(bad)
-    for good in (0x21, 0x7E, 0xA1, 0xE000, 0xF8FF, 0xF0000, 0x100000, 0x10FFFD):
-        assert not refusal(good), hex(good)
-    assert "not assigned" in refusal(0x0378) and "right to left" in refusal(0x0627)
-
-
-def test_what_is_free_and_who_holds_what() -> None:
-    some = board("a,U+E001,live", "b,U+F001,retired", "old,U+E001,alias", "older,U+E001,alias")
-    assert some.free(CODES) == 3
-    assert some.holder(0xE001) == "a" and some.holder(0xF001) == "b" and some.holder(0xE000) is None
-    assert some.aliases() == {0xE001: ["old", "older"]}
-    assert some.in_state(State.LIVE, State.RETIRED) == [some.pegs["a"], some.pegs["b"]]
-
-
-def test_the_text_of_a_board_reads_back() -> None:
-    some = board("b,U+F001,withdrawn", "a,U+E001,live", "old,U+E001,alias")
-    text = "icon,codepoint,state\na,U+E001,live\nb,U+F001,withdrawn\nold,U+E001,alias\n"
-    assert board_text(some) == text and parse_board(text) == some
 
 
 # -- changes by hand --------------------------------------------------------------------------
@@ -70,23 +39,6 @@ def test_rename_keeps_the_codepoint_and_an_alias() -> None:
     assert changes.rename(board("a,U+E001,retired"), "a", "b", {"b"}, False).board == board("b,U+E001,live")
     back = changes.rename(board("b,U+E001,live", "a,U+E001,alias"), "b", "a", set())
     assert back.board == board("a,U+E001,live", "b,U+E001,alias"), "its own alias may become its name again"
-
-
-def test_what_a_rename_refuses() -> None:
-    some = board("anchor,U+E001,live", "buoy,U+E002,withdrawn", "old,U+E001,alias")
-    told = refused(lambda: changes.rename(some, "old", "x", set()))
-    assert "peg-is-alias" in told and "'old' is only an alias" in told and "rename the icon itself: anchor" in told
-    told = refused(lambda: changes.rename(some, "anchor", "buoy", set()))
-    assert "peg-name-taken" in told and "'buoy' is taken already: it is withdrawn on U+E002" in told
-    assert "choose another name, or settle that one first" in told
-    told = refused(lambda: changes.rename(some, "buoy", "old", set()))
-    assert "it is the alias of 'anchor'" in told
-    told = refused(lambda: changes.rename(some, "anchor", "new", {"anchor", "new"}))
-    assert "two-drawings" in told and "drawings of both 'anchor' and 'new'" in told and "delete or rename" in told
-    told = refused(lambda: changes.rename(some, "ancor", "x", set()))
-    assert "unknown-peg" in told and "the pegboard holds no 'ancor'" in told and "did you mean anchor?" in told
-    assert "see `oddpeg pegs list`" in refused(lambda: changes.retire(some, "zzzz", set()))
-    assert "pegboard.csv" in told
 
 
 @pytest.mark.parametrize(
@@ -245,39 +197,7 @@ def test_hashed_codepoints_follow_from_the_name() -> None:
     assert after.pegs["anchor"].codepoint == 0xF2D5, "the next one where its own is taken"
 
 
-def test_a_drawing_named_like_an_alias_is_refused() -> None:
-    told = refused(lambda: board("a,U+E000,live", "o,U+E000,alias").update(["a", "o"], CODES))
-    assert "alias-drawing pegboard.csv: there is a drawing for 'o', which is the alias of 'a'" in told
-    assert "rename the drawing, or drop the alias with `oddpeg pegs retire o`" in told
-
-
 # -- what small changes of the code would break -----------------------------------------------
-
-
-def test_a_drawing_of_unknown_content_is_nobodys_twin() -> None:
-    assert find_renames(Changes(added=["new"], retired=["old"]), {"old": ""}, {}) == []
-    assert find_renames(Changes(added=["new"], retired=["old"]), {}, {"new": "1"}) == []
-
-
-def test_settling_keeps_states_and_names_every_fault() -> None:
-    text = "z,U+E000,retired\nb,U+E000,withdrawn\na,U+E000,live\na,U+E000,alias\nm,U+E001,retired\nm,U+E001,live"
-    done = settle(text, CODES, "next", lambda icon, code: None)
-    assert done.board == board("a,U+E000,live", "m,U+E001,live", "b,U+E002,withdrawn", "z,U+F000,retired")
-    assert done.said() == ["MOVED b: U+E000 → U+E002", "MOVED z: U+E000 → U+F000"] and done.dropped == []
-    told = refused(lambda: settle("a,x,live\nb,U+E000,live\nc,U+E000", CODES, "next", lambda icon, code: None))
-    assert "bad-codepoint pegboard.csv:1:" in told and "peg-syntax pegboard.csv:3:" in told
-    hashed = settle("a,U+E000,live\nb,U+E000,live", Codes((range(0xE000, 0xF900),)), "hashed", lambda icon, code: None)
-    alone = Pegboard().update(["b"], Codes((range(0xE000, 0xF900),)), "hashed").board
-    assert hashed.board.pegs["b"].codepoint == alone.pegs["b"].codepoint
-    after = settle("||||||| base\nx,U+E000,live\n>>>>>>> b\ny,U+E001,live", CODES, "next", lambda icon, code: None)
-    assert list(after.board.pegs) == ["y"], "a base ends at the last mark, too"
-
-
-def test_a_rename_revives_a_peg_whose_drawing_is_there() -> None:
-    some = board("a,U+E001,retired")
-    assert changes.rename(some, "a", "b", set(), False).board == board("b,U+E001,retired")
-    told = refused(lambda: changes.restore(board("r,U+E002,retired"), "r", set()))
-    assert "the drawing of 'r' is gone" in told
 
 
 # -- codepoints that icons bring --------------------------------------------------------------
@@ -295,35 +215,7 @@ def test_icons_get_the_codepoints_that_they_bring_where_those_are_free() -> None
     assert done.changes.added == ["b", "c", "d", "e", "f"]
 
 
-def test_what_is_brought_is_given_before_what_is_free() -> None:
-    done = Pegboard().update(["a", "b"], Codes((range(0xE000, 0xE010),)), wanted_codes={"b": 0xE000})
-    assert {name: peg.codepoint for name, peg in done.board.pegs.items()} == {"a": 0xE001, "b": 0xE000}
-
-
-def test_a_codepoint_is_taken_once() -> None:
-    some = Pegboard()
-    assert some.take("a", 0xE000) and some.pegs == {"a": Peg("a", 0xE000)}
-    assert not some.take("b", 0xE000) and not some.take("b", None) and not some.take("b", 0xFDD0)
-    assert some.take("b", 0xE001) and some.assign("c", CODES, "next") == Peg("c", 0xE002)
-
-
-def test_giving_out_goes_on_from_the_last_one_and_begins_again() -> None:
-    some = board("x,U+E001,live")
-    assert [some.assign(name, CODES, "next").codepoint for name in "abc"] == [0xE000, 0xE002, 0xF000]
-    del some.pegs["a"]
-    assert some.assign("d", CODES, "next").codepoint == 0xF001
-    hashed = Pegboard()
-    first = hashed.assign("anchor", Codes((range(0xE000, 0xE100),)), "hashed").codepoint
-    assert first == 0xE000 + int.from_bytes(hashlib.sha256(b"anchor").digest()[:8], "big") % 256
-    assert hashed.assign("buoy", CODES, "next").codepoint == 0xE000, "the next one is counted apart"
-
-
 # -- edges ------------------------------------------------------------------------------------
-
-
-def test_the_last_codepoints_of_their_kinds() -> None:
-    assert "noncharacter" in refusal(0xFDEF) and "noncharacter" in refusal(0x10FFFF) and "beyond" in refusal(0x110000)
-    assert "noncharacter" not in refusal(0xFDF0) and refusal(0x10FFFD) == "" == refusal(0xF8FF)
 
 
 def test_lines_end_in_any_way_and_cells_may_be_quoted() -> None:
@@ -336,42 +228,4 @@ def test_lines_end_in_any_way_and_cells_may_be_quoted() -> None:
     assert [d.line for d in found.value.diagnostics] == [4]
 
 
-def test_what_settling_says_of_delivered_files() -> None:
-    one, two = Settled(Pegboard(), delivered=["a.css"]), Settled(Pegboard(), delivered=["a.css", "b.css"])
-    assert one.said() == ["1 delivered file that the merge changed will be written anew: run `oddpeg build`"]
-    assert two.said()[0].startswith("2 delivered files that")
-
-
-def test_newcomers_give_way_in_the_order_of_their_names() -> None:
-    text = "icon,codepoint,state\nz,U+E000,live\nm,U+E000,live\na,U+E000,live\n"
-    done = settle(text, CODES, "next", lambda name, code: 1 if name == "m" else None)
-    assert [(move.icon, move.after) for move in done.moved] == [("a", 0xE001), ("z", 0xE002)]
-
-
 # -- maps -------------------------------------------------------------------------------------
-
-
-def test_maps_in_the_forms_that_people_have() -> None:
-    pairs = [("anchor", 0xE001), ("buoy", 0xE002)]
-    forms = [
-        b'\xef\xbb\xbf \r\n{"anchor": "U+E001", "buoy": "\\\\e002"}',
-        b'[{"icon": "anchor", "hex": "E001"}, {"icon": "buoy", "hex": "e002"}]',
-        b'{"anchor": {"code": 57345}, "buoy": {"code": 57346}}',
-        b'{"units_per_em": 1000, "made": {"by": "somebody"}, "icons": {"anchor": "e001", "buoy": "e002"}}',
-        b"anchor,U+E001\r\nbuoy,U+E002\r\n",
-        b"code;name\rU+E001;anchor\r\rU+E002;;buoy\r",
-        b'<font><glyph unicode="&#xe001;" glyph-name="anchor"/>'
-        b'<glyph unicode="&#xe002;" glyph-name="buoy"/><glyph/></font>',
-    ]
-    assert [read_names(form, "map") for form in forms] == [pairs] * len(forms)
-    assert read_names(b'{"buoy": "e001", "anchor": "e001"}', "map") == [("anchor", 0xE001), ("buoy", 0xE001)]
-    assert parse_codepoint("'U+E001'") == 0xE001 == parse_codepoint('"e001"')
-
-
-def test_maps_that_cannot_be_read_say_so() -> None:
-    kinds = "TTF, OTF, WOFF or WOFF2 font, an SVG font, or a JSON or CSV map"
-    assert f"give a {kinds}" in refused(lambda: read_names(b"{", "map"))
-    assert f"give a {kinds} of name to codepoint" in refused(lambda: read_names(b"[]", "map"))
-    assert "nested too deeply" in refused(lambda: read_names(b"[" * 100_000, "map"))
-    entity = b'<!DOCTYPE font [<!ENTITY e SYSTEM "file:///etc/hostname">]><font><glyph unicode="&e;"/></font>'
-    assert "external entity" in refused(lambda: read_names(entity, "map"))

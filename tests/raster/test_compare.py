@@ -5,11 +5,9 @@ from __future__ import annotations
 import io
 import json
 import shutil
-from pathlib import Path
 from typing import Any
 
 import pytest
-from fontTools.ttLib import TTFont
 from PIL import Image
 
 from support.project import CONFIG, SQUARE, ProjectFolder
@@ -111,42 +109,3 @@ def test_the_picture_shows_old_and_new(shipped: ProjectFolder) -> None:
     assert shipped.run("compare", "old", "dist", "--picture", "pegboard.csv").returncode == 1, (
         "a foreign file is not replaced"
     )
-
-
-@pytest.mark.parametrize(
-    ("path", "told"),
-    [
-        ("nowhere", "cannot be read"),
-        ("icons", "holds no font, glyph map or pegboard"),
-        ("oddpeg.toml", "is nothing that can be compared"),
-        ("bad.ttf", "is not a sound font"),
-        ("bad.json", "is not a glyph map"),
-    ],
-)
-def test_what_cannot_be_compared(shipped: ProjectFolder, path: str, told: str) -> None:
-    for name in ("bad.ttf", "bad.json"):
-        (shipped.root / name).write_text("{}")
-    result = shipped.run("compare", path, "dist")
-    assert result.returncode == 1 and told in result.stderr and "cure:" in result.stderr
-    assert shipped.run("compare", "old", "dist", "--allow", "tiny").returncode == 2
-
-
-def test_a_font_of_cubics_can_be_compared(shipped: ProjectFolder, tmp_path: Path) -> None:
-    from fontTools.fontBuilder import FontBuilder
-    from fontTools.pens.t2CharStringPen import T2CharStringPen
-
-    source = TTFont(shipped.root / "old/tide-marks.ttf")
-    pens = {}
-    for name in source.getGlyphOrder():
-        pens[name] = T2CharStringPen(source["hmtx"][name][0], None)
-        source.getGlyphSet()[name].draw(pens[name])
-    builder = FontBuilder(1008, isTTF=False)
-    builder.setupGlyphOrder(source.getGlyphOrder())
-    builder.setupCharacterMap(source.getBestCmap())
-    builder.setupCFF("Tide", {}, {n: p.getCharString() for n, p in pens.items()}, {})
-    builder.setupHorizontalMetrics({n: source["hmtx"][n] for n in source.getGlyphOrder()})
-    builder.setupHorizontalHeader(ascent=882, descent=-126)
-    builder.setupNameTable({"familyName": "Tide Marks"})
-    builder.setupPost()
-    builder.save(shipped.root / "foreign.otf")
-    assert found(shipped, "foreign.otf", "dist/tide-marks.ttf")["redrawn"] == []

@@ -7,12 +7,10 @@ import json
 import subprocess
 import sys
 
-import numpy as np
 import pytest
 from PIL import Image
 
 from oddpeg.raster.coverage import Views, differences, drawing_coverage
-from oddpeg.raster.winding import edges_of, winding
 from oddpeg.svg.reader import read_drawing
 from support.gallery import GALLERY, plain_svg
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
@@ -26,12 +24,12 @@ def built(project: ProjectFolder) -> ProjectFolder:
 
 
 def test_every_glyph_of_the_demo_shows_what_was_drawn(demo: ProjectFolder) -> None:
-    result = demo.run("proof", "--size", "64", "--size", "128", "--json")
+    result = demo.run("proof", "--size", "64", "--json")
     assert result.returncode == 0, result.stderr
     report = json.loads(result.stdout)
-    icons = json.loads(demo.read("dist/web/saltmarsh-signs.json"))["icons"]
+    icons = demo.read_json("dist/web/saltmarsh-signs.json")["icons"]
     plain = [f for f in report["figures"] if "part" not in f]
-    assert len([f for f in plain if f["face"] == "line"]) == 2 * len(icons)
+    assert len([f for f in plain if f["face"] == "line"]) == len(icons)
     assert report["missed"] == [] and max(f["wrong"] for f in report["figures"]) < 0.005
 
 
@@ -107,37 +105,15 @@ def test_the_baseline_of_one_icon_is_that_of_all(project: ProjectFolder) -> None
     small = SQUARE.replace("0 0 24 24", "0 0 20 20").replace("M4 4h16v16", "M4 4h12v12")
     assert "line 3 of 24" in project.icon("small", small).build().stdout
     assert project.run("proof", "small").returncode == 0, "a grid of 20 alone would ask for another one"
-    found = json.loads(project.run("check", "icons/small.svg", "--json").stdout)["drawings"][0]
+    found = project.json("check", "icons/small.svg")["drawings"][0]
     assert "between-pixels" in {f["code"] for f in found["findings"]}
 
 
-def test_nothing_to_prove_without_fonts(project: ProjectFolder) -> None:
-    project.config(CONFIG.replace('["woff2", "woff", "ttf"]', "[]"))
-    result = project.build("--prove", code=1)
-    assert 'add fonts = ["woff2"] to a bundle' in result.stderr
-
-
 def test_only_the_icons_asked_for(built: ProjectFolder) -> None:
-    report = json.loads(built.run("proof", "buoy", "--json").stdout)
+    report = built.json("proof", "buoy")
     assert {f["icon"] for f in report["figures"]} == {"buoy"}
     wrong = built.run("proof", "bouy")
     assert wrong.returncode == 2 and "did you mean buoy?" in wrong.stderr
-
-
-def test_an_icon_that_the_font_lacks_is_named(built: ProjectFolder) -> None:
-    result = built.icon("cleat", SQUARE).run("proof")
-    assert result.returncode == 1 and "'cleat' is not in dist/tide-marks.ttf" in result.stderr
-
-
-def test_nothing_built_yet(project: ProjectFolder) -> None:
-    result = project.run("proof")
-    assert result.returncode == 1 and "run `oddpeg build` first" in result.stderr
-
-
-def test_a_foreign_picture_is_not_overwritten(built: ProjectFolder) -> None:
-    (built.root / "proof.png").write_bytes(b"mine")
-    result = built.run("proof", "--picture", "proof.png")
-    assert result.returncode == 1 and "--force" in result.stderr and built.bytes("proof.png") == b"mine"
 
 
 def test_web_fonts_and_centred_icons_can_be_proved_too(project: ProjectFolder) -> None:
@@ -150,16 +126,6 @@ def test_web_fonts_and_centred_icons_can_be_proved_too(project: ProjectFolder) -
     result = project.run("proof", "--size", "100")
     assert result.returncode == 0, result.stdout + result.stderr
     assert "dist/tide-marks.woff2: 3 glyphs" in result.stdout
-
-
-def test_winding_numbers() -> None:
-    square = np.array([2 + 2j, 8 + 2j, 8 + 8j, 2 + 8j])
-    once = winding(*edges_of(square), 10, 10)
-    assert once.sum() == 36 * once[5, 5] and abs(once[5, 5]) == 1
-    (a, b), (c, d) = edges_of(square), edges_of(square[::-1])
-    both = winding(np.concatenate([a, c]), np.concatenate([b, d]), 10, 10)
-    assert not both.any()
-    assert winding(*edges_of(square - 5), 4, 4).any(), "areas reach in from outside"
 
 
 # the proof must be right by itself: its painter against an independent renderer, on every feature of the gallery

@@ -4,15 +4,9 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Sequence
-from typing import Any
 
 import numpy as np
-from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
-from fontTools.fontBuilder import FontBuilder
-from fontTools.pens.t2CharStringPen import T2CharStringPen
-from fontTools.pens.ttGlyphPen import TTGlyphPen
 from fontTools.ttLib import TTFont
-from fontTools.ttLib.tables.ttProgram import Program
 
 from oddpeg.font.axes import Axis, WeightStop
 from oddpeg.font.compile import Colours, FontCompiler
@@ -25,6 +19,7 @@ from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.model import ColourLayer, Method, Outline
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Colour, Gradient, Stop
+from support.data import DATA
 
 
 def opened(data: bytes) -> TTFont:
@@ -118,95 +113,22 @@ def varying() -> FontCompiler:
     return FontCompiler(ICONS, INFO._replace(style=Style(), weight=400), variations=Variations(axis, masters))
 
 
-LAYOUT = """
-feature liga { sub f i by f_i; } liga;
-feature aalt { sub A from [A.alt A.last]; } aalt;
-feature ccmp { lookup apart useExtension { sub Aacute by A acute; } apart; } ccmp;
-feature smcp { sub f by i; } smcp;
-feature fina { rsub Z' [A f] by A.last; } fina;
-feature kern { pos A Z -40; pos f A -15; } kern;
-"""
+def font_data(name: str) -> bytes:
+    """Return a font of another maker, out of its text in `tests/data/fonts`."""
+    font, out = TTFont(recalcBBoxes=False, recalcTimestamp=False), io.BytesIO()
+    font.importXML(DATA / f"fonts/{name}.ttx")
+    font.save(out)
+    return out.getvalue()
 
 
 def text_font() -> bytes:
-    """A font of another maker: letters, one of them made of two, kerning, ligatures."""
-
-    def drawn(*boxes: tuple[int, int, int, int]) -> Any:
-        pen = TTGlyphPen(None)
-        for x0, y0, x1, y1 in boxes:
-            pen.moveTo((x0, y0))
-            pen.qCurveTo((x0 - 20, (y0 + y1) // 2), (x0, y1))
-            for point in ((x1, y1), (x1, y0)):
-                pen.lineTo(point)
-            pen.closePath()
-        return pen.glyph()
-
-    names = [".notdef", "space", "A", "acute", "Aacute", "f", "i", "f_i", "Z", "A.alt", "A.last", "twins", "turned"]
-    inner = dict.fromkeys(names)
-
-    def composed(*parts: tuple[str, tuple[float, float, float, float, float, float]]) -> Any:
-        pen = TTGlyphPen(inner)
-        for name, matrix in parts:
-            pen.addComponent(name, matrix)
-        return pen.glyph()
-
-    glyphs = {
-        ".notdef": drawn((50, 0, 450, 700)), "space": TTGlyphPen(None).glyph(),
-        "A": drawn((10, 0, 590, 700), (90, 90, 500, 400)), "acute": drawn((100, 720, 300, 800)),
-        "Aacute": composed(("A", (1, 0, 0, 1, 0, 0)), ("acute", (0.5, 0, 0.25, 1, 120, 300))),
-        "f": drawn((0, 0, 300, 750)), "i": drawn((20, 0, 120, 500)), "f_i": drawn((0, 0, 420, 750)),
-        "Z": drawn((30, -300, 560, 700)), "A.alt": drawn((11, 0, 580, 690)), "A.last": drawn((12, 0, 570, 680)),
-        "twins": composed(("Aacute", (0.5, 0, 0, 0.5, 3, -7)), ("i", (0.5, 0, 0, 1.5, -128, 127))),
-        "turned": composed(("twins", (0, 1, -1, 0, 500, 0)),),
-    }  # fmt: skip
-    glyphs["f"].program, glyphs["turned"].program = Program(), Program()
-    glyphs["f"].program.fromBytecode(b"\xb0\x01\x21")
-    glyphs["turned"].program.fromBytecode(b"\x4f")
-    glyphs["i"].flags[0] |= 0x40  # its contours may overlap
-    builder = FontBuilder(1000)
-    builder.setupGlyphOrder(names)
-    builder.setupCharacterMap(
-        {0x20: "space", 0x41: "A", 0xB4: "acute", 0xC1: "Aacute", 0x66: "f", 0x69: "i", 0x5A: "Z"}
-    )
-    builder.setupGlyf(glyphs)
-    builder.setupHorizontalMetrics({name: (min(200 + 50 * n, 700), 10 + n) for n, name in enumerate(names)})
-    builder.setupHorizontalHeader(ascent=800, descent=-200)
-    builder.setupNameTable({"familyName": "Quay Sans", "styleName": "Regular", "psName": "QuaySans-Regular"})
-    builder.setupOS2(sTypoAscender=800, sTypoDescender=-200, usWinAscent=900, usWinDescent=300, sxHeight=500)
-    builder.setupPost()
-    builder.updateHead(created=0, modified=0)
-    addOpenTypeFeaturesFromString(builder.font, LAYOUT)
-    builder.font.recalcTimestamp = False
-    out = io.BytesIO()
-    builder.font.save(out)
-    return out.getvalue()
+    """Return letters, one of them made of two, kerning, ligatures."""
+    return font_data("quay-sans")
 
 
 def cubic_font() -> bytes:
-    """A font of cubic curves of another maker, with icons at private codepoints."""
-    charstrings = {}
-    for number, name in enumerate([".notdef", "x", "light", "uniE101"]):
-        pen = T2CharStringPen(600, None)
-        pen.moveTo((50, 0))
-        pen.curveTo((20, 200), (80, 300 + number), (50, 480))
-        pen.lineTo((400 + 9 * number, 500))
-        pen.closePath()
-        charstrings[name] = pen.getCharString()
-    builder = FontBuilder(1000, isTTF=False)
-    builder.setupGlyphOrder([*charstrings])
-    builder.setupCharacterMap({0x78: "x", 0xE100: "light", 0xE101: "uniE101"})
-    names = {"FullName": "Pier Icons Regular", "FamilyName": "Pier Icons"}
-    builder.setupCFF("PierIcons-Regular", names, charstrings, {})
-    builder.setupHorizontalMetrics(dict.fromkeys(charstrings, (600, 20)))
-    builder.setupHorizontalHeader(ascent=750, descent=-250)
-    builder.setupNameTable({"familyName": "Pier Icons", "styleName": "Regular", "psName": "PierIcons-Regular"})
-    builder.setupOS2(sTypoAscender=700, sTypoDescender=-300, sTypoLineGap=90, fsType=2, usWeightClass=300)
-    builder.setupPost()
-    builder.updateHead(created=0, modified=0)
-    builder.font.recalcTimestamp = False
-    out = io.BytesIO()
-    builder.font.save(out)
-    return out.getvalue()
+    """Return a font of cubic curves, with icons at private codepoints."""
+    return font_data("pier-icons")
 
 
 def plain() -> FontCompiler:

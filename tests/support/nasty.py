@@ -71,5 +71,5 @@ def nasty_project(root: Path, outputs: Sequence[str]) -> ProjectFolder:
 
 def codes(project: ProjectFolder) -> dict[str, int]:
     """Every name, aliases too, and its codepoint."""
-    icons = json.loads(project.read("out/odd-signs.json"))["icons"]
+    icons = project.read_json("out/odd-signs.json")["icons"]
     return {name: i["codepoint"] for i in icons for name in (i["name"], *i["aliases"])}

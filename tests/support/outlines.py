@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -33,12 +32,6 @@ def outline(shapes: str, frame: str = "0 0 24 24", em: Em = EM) -> Outline:
 def line(*points: complex) -> list[list[complex]]:
     """The lines from point to point, as cubics."""
     return [[a, a + (b - a) / 3, b - (b - a) / 3, b] for a, b in pairwise(points)]
-
-
-def extent(outlines: Sequence[Outline]) -> list[int]:
-    """Left, bottom, right, top of all points."""
-    xy = np.concatenate([outline.xy for outline in outlines])
-    return [*xy.min(axis=0).tolist(), *xy.max(axis=0).tolist()]
 
 
 def contours(glyph: Outline) -> list[np.ndarray]:

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from PIL import Image
 from selenium.webdriver import ActionChains
+
+from support.project import ProjectFolder
+
+Screenshot = Callable[[Path, int, int], Image.Image]
 
 
 def visit(browser: Any, path: Path, fragment: str = "", wide: int = 1280) -> None:
@@ -15,6 +21,14 @@ def visit(browser: Any, path: Path, fragment: str = "", wide: int = 1280) -> Non
     browser.execute_async_script(
         "const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => done()))"
     )
+
+
+def icon_page(project: ProjectFolder, name: str, cells: str, folder: str = "dist", colour: str = "#000") -> Path:
+    """Write a page of icons, 96 pixels high, each where its own style says; return it."""
+    style = f"body{{margin:0}} i{{position:absolute;top:0;display:flex;font-size:96px;line-height:1;color:{colour}}}"
+    head = f'<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="{folder}/tide-marks.css">'
+    project.write(name, f"{head}<style>{style}</style>{cells}")
+    return project.root / name
 
 
 def names(browser: Any) -> list[str]:

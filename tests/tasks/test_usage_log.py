@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 from support.clients import Client, run
 from support.project import CONFIG, ProjectFolder
 
@@ -15,7 +13,7 @@ def test_code_hosts_take_the_log(project: ProjectFolder, client: Client) -> None
     project.write("app/a b#1/ä%20.html", '<i class="tm-icon tm-ancor"></i> <i class="tm-icon tm-xxxxxxxx"></i>')
     project.write("app/a.js", 'const c = "tm-" + name;')
     assert project.run("usage", "--sarif", "out.sarif").returncode == 1
-    log = json.loads(project.read("out.sarif"))["runs"][0]
+    log = project.read_json("out.sarif")["runs"][0]
     found = [one["locations"][0]["physicalLocation"]["artifactLocation"]["uri"] for one in log["results"]]
     assert found == ["app/a%20b%231/%C3%A4%2520.html"] * 2 + ["app/a.js"]
     assert [one["message"]["text"] for one in log["results"]] == [
@@ -29,5 +27,5 @@ def test_code_hosts_take_the_log(project: ProjectFolder, client: Client) -> None
     command = (client("@microsoft/sarif-multitool-linux/Sarif.Multitool"), "validate", "out.sarif")
     options = ("--rule-kind", "Sarif;Ghas", "--output", "said.sarif")
     run(*command, *options, cwd=project.root, DOTNET_SYSTEM_GLOBALIZATION_INVARIANT="1")
-    said = json.loads(project.read("said.sarif"))["runs"][0]["results"]
+    said = project.read_json("said.sarif")["runs"][0]["results"]
     assert {one["ruleId"] for one in said} <= {"SARIF2005"}, "no address tells more of the program: it has none"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+from oddpeg.outputs.registry import KINDS
 from support.project import CONFIG, ProjectFolder, oddpeg
 
 
@@ -46,16 +47,6 @@ def test_a_bundle_that_left_the_config_is_cleared_away(project: ProjectFolder) -
     assert not (project.root / "app").exists()
 
 
-def test_foreign_files_are_not_overwritten_without_force(project: ProjectFolder) -> None:
-    (project.root / "dist").mkdir()
-    (project.root / "dist/tide-marks.css").write_text("mine")
-    result = project.build(code=1)
-    assert "dist/tide-marks.css: exists and was not written by Odd Peg" in result.stderr and "--force" in result.stderr
-    assert project.files() == {"tide-marks.css"} and project.read("dist/tide-marks.css") == "mine"
-    project.build("--force")
-    assert "@font-face" in project.read("dist/tide-marks.css")
-
-
 def test_hand_edited_files_are_noticed_and_kept(project: ProjectFolder) -> None:
     project.build()
     (project.root / "dist/tide-marks.css").write_text("edited")
@@ -72,16 +63,6 @@ def test_an_edited_stale_file_is_kept_and_said(project: ProjectFolder) -> None:
     result = project.config(CONFIG.replace('"typescript", ', "")).build(code=1)
     assert "dist/tide-marks.ts: is no longer asked for, but was edited by hand" in result.stderr
     assert project.read("dist/tide-marks.ts") == "edited"
-
-
-def test_two_outputs_on_one_path(project: ProjectFolder) -> None:
-    result = project.config(CONFIG.replace('"json"', '{ kind = "json", to = "tide-marks.css" }')).run("build")
-    assert result.returncode == 2 and "go to this one file" in result.stderr
-
-
-def test_no_temporary_files_are_left(project: ProjectFolder) -> None:
-    project.build()
-    assert not list(project.root.rglob("*.part"))
 
 
 def test_faint_paint_is_kept_or_dropped_as_the_config_says(project: ProjectFolder) -> None:
@@ -140,59 +121,17 @@ def test_init_writes_a_config_that_builds_as_it_is(tmp_path: Path) -> None:
     assert result.returncode == 0 and "2 drawings" in result.stdout
     assert 'family = "Salt Works"' in project.read("oddpeg.toml")
     project.build()
-    names = [i["name"] for i in json.loads(project.read("dist/web/salt-works.json"))["icons"]]
+    names = [i["name"] for i in project.read_json("dist/web/salt-works.json")["icons"]]
     assert names == ["anchor", "tide-low"]
     before = project.read("oddpeg.toml")
     again = project.run("init")
     assert again.returncode == 2 and "--force" in again.stderr and project.read("oddpeg.toml") == before
 
 
-def test_init_without_drawings(tmp_path: Path) -> None:
-    result = oddpeg("init", cwd=tmp_path)
-    assert result.returncode == 1 and "holds no .svg file" in result.stderr and not (tmp_path / "oddpeg.toml").exists()
-
-
 def test_outputs_lists_every_kind(tmp_path: Path) -> None:
     text = oddpeg("outputs", cwd=tmp_path).stdout
     listed = json.loads(oddpeg("outputs", "--json", cwd=tmp_path).stdout)
-    assert [k["name"] for k in listed["outputs"]] == [
-        "css",
-        "head",
-        "typescript",
-        "javascript",
-        "utilities",
-        "csv",
-        "json",
-        "specimen",
-        "specimen-sheet",
-        "credits",
-        "svg-modules",
-        "less",
-        "scss",
-        "markdown",
-        "sprite",
-        "web-component",
-        "base64",
-        "editor-data",
-        "manifest",
-        "npm-package",
-        "android-xml",
-        "bitmap-font",
-        "c-header",
-        "compose",
-        "csharp",
-        "dart",
-        "dart-package",
-        "java",
-        "kotlin",
-        "python",
-        "qt-resource",
-        "swift",
-        "swift-package",
-        "xaml",
-        "template",
-        "archive",
-    ]
+    assert {kind["name"] for kind in listed["outputs"]} == set(KINDS) and len(KINDS) >= 36
     for entry in listed["fonts"] + listed["outputs"]:
         assert entry["name"] in text and entry["summary"] in text
 

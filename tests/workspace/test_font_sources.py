@@ -10,24 +10,14 @@ from typing import Any
 import pytest
 from fontTools.ttLib import TTFont
 
+from support.data import table
+from support.fonts import font_data
 from support.project import SQUARE, ProjectFolder, oddpeg
 from support.raster import drawing_mask, glyph_mask, wrong_share
 
-CONFIG = """\
-[font]
-family = "Saltmarsh Signs"
+DATA = table("font_sources")
 
-[icons]
-from = ["vendor/signs.ttf", "icons/*.svg"]
-
-[classes]
-prefix = "salt"
-
-[bundle.web]
-into = "dist"
-fonts = ["ttf", "woff2"]
-outputs = ["css", "json", "specimen"]
-"""
+CONFIG = DATA["config"]
 
 
 @pytest.fixture
@@ -49,13 +39,11 @@ def test_the_font_comes_back_glyph_by_glyph(extended: ProjectFolder) -> None:
     extended.build()
     old, new = glyphs(extended.root / "vendor/signs.ttf"), glyphs(extended.root / "dist/saltmarsh-signs.ttf")
     assert old == new and len(new) == 84
-    names = {
-        icon["name"]: icon["codepoint"] for icon in json.loads(extended.read("dist/saltmarsh-signs.json"))["icons"]
-    }
+    names = {icon["name"]: icon["codepoint"] for icon in extended.read_json("dist/saltmarsh-signs.json")["icons"]}
     assert names["anchor"] == 0xE001 and names["car-ferry"] in old
     again = extended.run("build").stdout
     assert again.count("unchanged") == 5 and extended.run("build", "--frozen").returncode == 0
-    assert json.loads(extended.run("proof", "--json").stdout)["missed"] == []
+    assert extended.json("proof")["missed"] == []
 
 
 def test_drawings_take_the_place_of_glyphs_and_add_to_them(extended: ProjectFolder) -> None:
@@ -63,7 +51,7 @@ def test_drawings_take_the_place_of_glyphs_and_add_to_them(extended: ProjectFold
     old, new = glyphs(extended.root / "vendor/signs.ttf"), glyphs(extended.root / "dist/saltmarsh-signs.ttf")
     assert {code for code in old if old[code] != new[code]} == {0xE001} and set(new) - set(old) == {0xE052}
     assert ".salt-crate::before" in extended.read("dist/saltmarsh-signs.css")
-    found = json.loads(extended.run("check", "--json").stdout)
+    found = extended.json("check")
     assert not [d for drawing in found["drawings"] for d in drawing["findings"] if d["code"] == "grid-unlike"]
 
 
@@ -134,38 +122,11 @@ def test_a_locked_font_is_refused(extended: ProjectFolder) -> None:
     assert "restricted: not without the owner's leave" in result.stderr
 
 
-def test_cubic_outlines_stay_within_the_usual_tolerance(extended: ProjectFolder) -> None:
-    from fontTools.fontBuilder import FontBuilder
-    from fontTools.pens.t2CharStringPen import T2CharStringPen
-
-    pen = T2CharStringPen(1000, None)
-    pen.moveTo((500, 0))
-    for points in (((780, 0), (1000, 220), (1000, 500)), ((1000, 700), (700, 800), (500, 800))):
-        pen.curveTo(*points)
-    pen.closePath()
-    empty = T2CharStringPen(1000, None).getCharString()
-    builder = FontBuilder(1000, isTTF=False)
-    builder.setupGlyphOrder([".notdef", "shell"])
-    builder.setupCharacterMap({0xE010: "shell"})
-    builder.setupCFF("Shell-Regular", {}, {".notdef": empty, "shell": pen.getCharString()}, {})
-    builder.setupHorizontalMetrics({".notdef": (1000, 0), "shell": (1000, 0)})
-    builder.setupHorizontalHeader(ascent=800, descent=-200)
-    builder.setupNameTable({"familyName": "Shell", "styleName": "Regular"})
-    builder.setupOS2(sTypoAscender=800, sTypoDescender=-200, usWinAscent=800, usWinDescent=200)
-    builder.setupPost()
-    builder.save(extended.root / "vendor/signs.ttf")
-    extended.build()
-    new = TTFont(extended.root / "dist/saltmarsh-signs.ttf")
-    assert new["head"].unitsPerEm == 1000 and new["hhea"].descent == -200, "the baseline stays where it was"
-    assert list(new.getBestCmap())[-1] == 0xE010
-    assert json.loads(extended.run("proof", "--json").stdout)["missed"] == []
-
-
 def test_a_map_names_the_glyphs(extended: ProjectFolder) -> None:
     extended.write("vendor/names.json", json.dumps({"hook": "U+E001", "float": "U+E003"}))
     config = CONFIG.replace("[icons]\n", '[icons]\nnames = "vendor/names.json"\n')
     extended.config(config).build()
-    names = {i["name"]: i["codepoint"] for i in json.loads(extended.read("dist/saltmarsh-signs.json"))["icons"]}
+    names = {i["name"]: i["codepoint"] for i in extended.read_json("dist/saltmarsh-signs.json")["icons"]}
     assert names["hook"] == 0xE001 and names["float"] == 0xE003 and "anchor" not in names and len(names) == 82
     extended.write("vendor/names.json", json.dumps({"hook": "U+E001", "bob": "U+E003"}))
     assert "'float' is gone" in extended.run("build").stderr, "a change of the map is seen"
@@ -173,40 +134,9 @@ def test_a_map_names_the_glyphs(extended: ProjectFolder) -> None:
     assert wrong.returncode == 1 and "set icons.names to a file that is there" in wrong.stderr
 
 
-def cubic_font(path: Path) -> None:
-    """Write a CFF font with two icons of cubic curves."""
-    from fontTools.fontBuilder import FontBuilder
-    from fontTools.pens.t2CharStringPen import T2CharStringPen
-
-    def drawn(*curves: tuple[tuple[float, float], ...]) -> Any:
-        pen = T2CharStringPen(1000, None)
-        for first, *rest in curves:
-            pen.moveTo(first)
-            for at in range(0, len(rest), 3):
-                pen.curveTo(*rest[at : at + 3])
-            pen.closePath()
-        return pen.getCharString()
-
-    k = 552.3 * 0.4
-    ring = ((900, 380), (900, 380 + k), (500 + k, 780), (500, 780), (500 - k, 780), (100, 380 + k), (100, 380),
-            (100, 380 - k), (500 - k, -20), (500, -20), (500 + k, -20), (900, 380 - k), (900, 380))  # fmt: skip
-    wave = ((100, 100), (300, 800), (700, -100), (900, 500), (800, 100), (300, -50), (100, 100))
-    builder = FontBuilder(1000, isTTF=False)
-    builder.setupGlyphOrder([".notdef", "ring", "wave"])
-    builder.setupCharacterMap({0xE000: "ring", 0xE001: "wave"})
-    shapes = {".notdef": drawn(), "ring": drawn(ring), "wave": drawn(wave)}
-    builder.setupCFF("TestSigns", {"FullName": "Test Signs"}, shapes, {})
-    builder.setupHorizontalMetrics(dict.fromkeys(shapes, (1000, 0)))
-    builder.setupHorizontalHeader(ascent=880, descent=-120)
-    builder.setupNameTable({"familyName": "Test Signs", "styleName": "Regular"})
-    builder.setupOS2(sTypoAscender=880, sTypoDescender=-120, usWinAscent=880, usWinDescent=120)
-    builder.setupPost()
-    builder.save(path)
-
-
 def test_cubic_outlines_come_back_as_glyphs_and_as_drawings(extended: ProjectFolder) -> None:
     font = extended.root / "vendor/signs.otf"
-    cubic_font(font)
+    font.write_bytes(font_data("test-signs"))
     extended.config(CONFIG.replace('"vendor/signs.ttf", "icons/*.svg"', '"vendor/signs.otf"')).build()
     assert extended.run("check", "--write", "drawings").returncode == 0
     for name, code in (("ring", 0xE000), ("wave", 0xE001)):

@@ -5,14 +5,18 @@ from __future__ import annotations
 import hashlib
 import json
 import os
-import subprocess
+import shutil
 from pathlib import Path
 
 import pytest
 
 from oddpeg.workspace.globs import Glob
 from oddpeg.workspace.tree import Kind, Tree, belongs_to_version_control
+from support.clients import Client, run
+from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
+
+DATA = table("hostile")
 
 pytestmark = pytest.mark.skipif(os.name == "nt", reason="makes links")
 
@@ -23,47 +27,6 @@ def digest(data: bytes) -> str:
 
 def into(folder: str) -> str:
     return CONFIG.replace('into = "dist"', f'into = "{folder}"')
-
-
-def with_output(to: str, kind: str = "css") -> str:
-    return CONFIG.replace('"css", ', f'{{ kind = "{kind}", to = "{to}" }}, ')
-
-
-RESERVED = [
-    ".git/hooks",
-    ".GIT/hooks",
-    "sub/.git",
-    ".git./hooks",
-    ".g\u200cit/hooks",
-    "git~1/hooks",
-    ".github/workflows",
-    ".hg",
-    "a/.svn/b",
-    ".jj",
-    ".oddpeg",
-    ".oddpeg/cache",
-    ".ODDPEG",
-]
-
-
-def test_no_bundle_goes_where_others_keep_their_own(project: ProjectFolder) -> None:
-    for folder in RESERVED:
-        result = project.config(into(folder)).build(code=1)
-        assert "nothing was written" in result.stderr and "cure: deliver into a folder of its own" in result.stderr
-        assert not (project.root / "pegboard.csv").exists(), folder
-        assert {p.name for p in project.root.iterdir()} <= {"icons", "oddpeg.toml", ".oddpeg"}, folder
-
-
-@pytest.mark.parametrize(
-    "to", ["../pegboard.csv", "../oddpeg.toml", "../Oddpeg.TOML", "../icons/icons.csv", "../t.jinja"]
-)
-def test_no_output_goes_over_what_the_build_reads(project: ProjectFolder, to: str) -> None:
-    (project.root / "t.jinja").write_text("{{ c.family }}")
-    other = '{ kind = "template", template = "t.jinja", to = "x.txt" }, '
-    text = with_output(to).replace("outputs = [", f"outputs = [{other}")
-    result = project.config(text).build("--force", code=1)
-    assert "nothing was written" in result.stderr
-    assert project.read("oddpeg.toml") == text and project.read("t.jinja") == "{{ c.family }}"
 
 
 @pytest.mark.parametrize("record", ["journal", "delivered"])
@@ -99,7 +62,7 @@ def test_a_moved_or_cloned_project_still_knows_its_own_files(project: ProjectFol
     )
     project.build()
     clone = ProjectFolder(tmp_path / "clone")
-    subprocess.run(["cp", "-r", f"{project.root}/.", clone.root], check=True)
+    shutil.copytree(project.root, clone.root, dirs_exist_ok=True)
     for name in ("seals.json", "shown.json", "drawings.json", "lock"):
         (clone.root / ".oddpeg" / name).unlink(missing_ok=True)  # some locks are removed when they open
     clone.icon("cleat", RING.replace('"8"', '"5"')).build()
@@ -127,18 +90,6 @@ def test_nothing_is_written_through_links(project: ProjectFolder, tmp_path: Path
     project.icon("cleat", RING).build()
     project.run("find", "cleat")
     assert (outside / "lock").read_text() == "precious" and len(list(outside.iterdir())) == 1
-
-
-def test_a_list_of_what_git_ignores_from_an_earlier_version_is_replaced(project: ProjectFolder) -> None:
-    project.build()
-    ignored = project.root / ".oddpeg/.gitignore"
-    now = ignored.read_text()
-    ignored.write_text("lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\n")
-    project.icon("cleat", RING).build()
-    assert ignored.read_text() == now and "seals.json" in now
-    ignored.write_text("lock\nmine\n" + now)
-    project.build()
-    assert "mine" in ignored.read_text()
 
 
 def test_two_bundles_cannot_meet_through_a_link(project: ProjectFolder) -> None:
@@ -199,10 +150,7 @@ def test_pipes_devices_and_loops_hold_nothing_up(project: ProjectFolder) -> None
         "sparse.svg",
     ):
         assert result.stderr.count(told) == 1
-    assert sorted(json.loads(project.read("dist/tide-marks.json"))["icons"][i]["name"] for i in (0, 1)) == [
-        "anchor",
-        "buoy",
-    ]
+    assert sorted(project.read_json("dist/tide-marks.json")["icons"][i]["name"] for i in (0, 1)) == ["anchor", "buoy"]
 
 
 def test_a_config_that_is_a_link_out_of_the_folder_must_be_named(project: ProjectFolder, tmp_path: Path) -> None:
@@ -212,26 +160,6 @@ def test_a_config_that_is_a_link_out_of_the_folder_must_be_named(project: Projec
     result = project.build(code=2)
     assert "link that leads out of this folder" in result.stderr and "--config" in result.stderr
     assert not (other.root / "dist").exists()
-
-
-@pytest.mark.parametrize(
-    ("config", "told"),
-    [
-        (with_output("."), "dist: is needed as a folder"),
-        (
-            with_output("x").replace('"typescript"', '{ kind = "typescript", to = "x/y.ts" }'),
-            "dist/x: is needed as a folder",
-        ),
-        (with_output("n" * 300), "holds a name of 300 bytes"),
-        (with_output("ü" * 200), "holds a name of 400 bytes"),
-        (with_output("TIDE-marks.JSON"), "differs from another output's file in letter case alone"),
-    ],
-)
-def test_what_cannot_succeed_is_found_before_anything_moves(project: ProjectFolder, config: str, told: str) -> None:
-    result = project.config(config).build(code=1)
-    assert told in result.stderr and not (project.root / "dist").exists()
-    assert not (project.root / ".oddpeg/journal.json").exists()
-    project.config().build()
 
 
 def test_own_outputs_never_become_drawings(project: ProjectFolder) -> None:
@@ -260,7 +188,7 @@ def test_a_lost_pegboard_stops_the_build(project: ProjectFolder) -> None:
     assert set(board.splitlines()) < set(project.read("pegboard.csv").splitlines())
 
 
-def test_git_runs_nothing_that_a_repository_names(project: ProjectFolder) -> None:
+def test_git_runs_nothing_that_a_repository_names(project: ProjectFolder, client: Client) -> None:
     """Every hook and helper that a stranger's configuration can name, each leaving a mark when it runs."""
     project.build()
     mark = project.root.parent / "ran"
@@ -269,7 +197,7 @@ def test_git_runs_nothing_that_a_repository_names(project: ProjectFolder) -> Non
     script.chmod(0o755)
 
     def git(*args: str) -> None:
-        subprocess.run(["git", *args], cwd=project.root, check=True, capture_output=True)
+        run(client("git"), *args, cwd=project.root)
 
     git("init", "-q")
     (project.root / ".gitattributes").write_text("*.csv diff=evil filter=evil\n")
@@ -364,6 +292,7 @@ SHAPES = [
 ]
 
 
+@pytest.mark.exhaustive
 def test_records_and_caches_of_any_shape(project: ProjectFolder) -> None:
     project.build()
     css = project.read("dist/tide-marks.css")
@@ -376,23 +305,8 @@ def test_records_and_caches_of_any_shape(project: ProjectFolder) -> None:
         assert project.read("dist/tide-marks.css") == css, shape
 
 
-@pytest.mark.parametrize(
-    ("glob", "path", "wanted"),
-    [
-        ("*.svg", "a.svg", True),
-        ("*.svg", "x/a.svg", False),
-        ("**/*.svg", "a.svg", True),
-        ("**/*.svg", "x/y/a.svg", True),
-        ("x/**/a?.svg", "x/ab.svg", True),
-        ("x/**/a?.svg", "x/y/z/ab.svg", True),
-        ("x/**/a?.svg", "y/ab.svg", False),
-        ("x/**", "x/y/a.svg", True),
-        ("**/[ab]/**/*.svg", "q/b/c/d.svg", True),
-        ("**/[!ab]/*.svg", "a/x.svg", False),
-        ("[[]a]/*.svg", "[a]/x.svg", True),
-        ("**/" * 40 + "b.svg", "a/" * 40 + "c.svg", False),
-        ("**/a/" * 20 + "b.svg", "a/" * 60 + "c.svg", False),
-    ],
-)
-def test_globs(glob: str, path: str, wanted: bool) -> None:
-    assert Glob(glob).fits(path.split("/")) == wanted
+def test_globs() -> None:
+    for glob, path, wanted in DATA["globs"]:
+        assert Glob(glob).fits(path.split("/")) == wanted, glob
+    for glob, path in (("**/" * 40 + "b.svg", "a/" * 40 + "c.svg"), ("**/a/" * 20 + "b.svg", "a/" * 60 + "c.svg")):
+        assert not Glob(glob).fits(path.split("/")), "at once"

@@ -2,20 +2,30 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
 import time
-from typing import Any
+from collections.abc import Callable, Sequence
+from pathlib import Path
 
 import pytest
 from fontTools.ttLib import TTFont
 
+from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard.file_format import parse_board
+from oddpeg.tasks.build import build
+from oddpeg.tasks.build_report import BuildOptions
+from oddpeg.tasks.pegs import rename_icon
+from oddpeg.workspace.project import Project
 from oddpeg.workspace.transaction import interrupted
-from support.project import CONFIG, ODDPEG, RING, SQUARE, ProjectFolder, codepoints
+from support.faults import failing
+from support.launcher import ODDPEG
+from support.project import CONFIG, RING, SQUARE, ProjectFolder, codepoints, oddpeg_fresh
 
 
 def snapshot(project: ProjectFolder) -> dict[str, bytes]:
@@ -40,56 +50,95 @@ def grow(project: ProjectFolder, number: int) -> None:
     project.icon(f"new-{number}", SQUARE.replace("M4 4", f"M4.{number:03} 4"))
 
 
-def test_killed_at_any_moment(project: ProjectFolder) -> None:
-    """SIGKILL over the whole length of a build, again and again."""
+def test_a_killed_build_leaves_the_disk_whole(project: ProjectFolder) -> None:
+    """SIGKILL to the real process, early, in the middle and late."""
     project.build()
     start = time.perf_counter()
-    grow(project, 0)
-    project.build()
+    oddpeg_fresh("build", "--force", cwd=project.root)
     length = time.perf_counter() - start
-    killed = 0
-    for number in range(1, 29):
+    for number, share in enumerate((0.4, 0.7, 0.9)):
         before, left_over = snapshot(project), interrupted(project.root)
         grow(project, number)
-        process = subprocess.Popen(
-            [ODDPEG, "build", "-q"], cwd=project.root, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
-        )
+        process = subprocess.Popen([ODDPEG, "build", "-q"], cwd=project.root)
         try:
-            process.wait(length * (0.15 + 0.8 * number / 28))
+            process.wait(length * share)
         except subprocess.TimeoutExpired:
             process.send_signal(signal.SIGKILL)
-            killed += 1
         process.wait()
         whole(project)
         if snapshot(project) != before and not left_over:  # else it may be the build before that was completed
             assert f"new-{number}" in project.read("pegboard.csv"), "the pegboard comes first"
-    assert killed > 5
     project.build()
-    assert len(codepoints(project)) == 31 and not (project.root / ".oddpeg/stage").exists()
+    assert len(codepoints(project)) == 5 and not (project.root / ".oddpeg/stage").exists()
 
 
-@pytest.mark.parametrize("stop", range(1, 12))
-def test_killed_between_any_two_moves(project: ProjectFolder, stop: int) -> None:
-    """Every point of the moving itself, which random kills rarely meet."""
-    project.build()
-    grow(project, 1)
-    done = project.run_changed(
-        f"""
-left, real = [{stop}], t.Tree.move
-def move(tree, source, target):
-    if source.startswith('.oddpeg/stage/'):
-        if not left[0]: os.kill(os.getpid(), 9)
-        left[0] -= 1
-    real(tree, source, target)
-t.Tree.move = move"""
-    )
-    whole(project)
-    assert done.returncode == -9, "there are more files than that"
-    frozen = project.run("build", "--frozen")
-    assert frozen.returncode == 1 and "an earlier build was interrupted" in frozen.stderr
-    after = project.build("--json")
-    assert json.loads(after.stdout)["changes"] == [], "what was begun was completed before anything else"
-    assert codepoints(project)["new-1"] == 0xE002
+def drawings_change(project: ProjectFolder, gone: Sequence[str], new: bool) -> Callable[[], object]:
+    """Change the drawings, and return the build that delivers that."""
+    for name in gone:
+        (project.root / f"icons/{name}.svg").unlink()
+    if new:
+        project.icon("davit", RING.replace('"8"', '"6"'))
+    return lambda: build(Project.open(project.root / "oddpeg.toml"), BuildOptions(as_new=True))
+
+
+CHANGES: dict[str, Callable[[ProjectFolder], Callable[[], object]]] = {
+    "one comes": lambda project: drawings_change(project, [], True),
+    "one goes": lambda project: drawings_change(project, ["buoy"], False),
+    "one goes, one comes": lambda project: drawings_change(project, ["buoy"], True),
+    "all go, one comes": lambda project: drawings_change(project, ["anchor", "buoy", "cleat"], True),
+    "a rename": lambda project: lambda: rename_icon(Project.open(project.root / "oddpeg.toml"), "anchor", "mooring"),
+}
+
+
+EVERY_WRITE = ("one goes, one comes", "a rename")  # the others: every fourth
+
+
+@pytest.fixture(scope="module")
+def built(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    """Three icons and a table, in two formats; tests work on copies."""
+    text = CONFIG.replace('"woff2", "woff", "ttf"', '"ttf"').replace(', "specimen"', "")
+    project = ProjectFolder(tmp_path_factory.mktemp("built") / "set").config(text).icon("anchor").icon("buoy", RING)
+    project.write("icons/icons.csv", "icon,tags\nanchor,hook\n")
+    project.icon("cleat", RING.replace('"8"', '"7"')).build()
+    return project
+
+
+@pytest.mark.exhaustive
+@pytest.mark.parametrize("fault", ["KILL", "ENOSPC", "EACCES"])
+@pytest.mark.parametrize("change", CHANGES)
+def test_any_write_of_a_change_may_fail(built: ProjectFolder, tmp_path: Path, change: str, fault: str) -> None:
+    """After each: no delivered text names an icon that a font lacks; a change that ended in an error changed nothing
+    that the user has; the next build completes what was begun."""
+    said = ""
+    for number in itertools.count(1, 1 if fault == "KILL" and change in EVERY_WRITE else 4):
+        project = ProjectFolder(Path(shutil.copytree(built.root, tmp_path / f"copy-{number}")))
+        work = CHANGES[change](project)
+        before = snapshot(project)
+        with failing((fault, number)) as outcome:
+            work()
+        if not outcome.met:
+            break
+        assert_consistent(project)
+        if outcome.problem is not None:
+            assert snapshot(project) == before, (number, outcome.problem)
+            said += str(outcome.problem)
+        build(Project.open(project.root / "oddpeg.toml"), BuildOptions(as_new=True))
+        assert_consistent(project)
+        assert not (project.root / ".oddpeg/stage").exists() and not interrupted(project.root)
+        shutil.rmtree(project.root)
+    assert number > 5
+    if fault != "KILL":
+        assert f"cannot be written: {fault}" in said and f"{fault}; the whole change was taken back" in said, said
+
+
+def assert_consistent(project: ProjectFolder) -> None:
+    """Each codepoint that a delivered text names is in every font."""
+    held = {0xE000, 0xE001, 0xE002, 0xE003}
+    for kind in ("ttf",):
+        held &= set(TTFont(project.root / f"dist/tide-marks.{kind}").getBestCmap())
+    texts = "".join(p.read_text() for p in (project.root / "dist").iterdir() if p.suffix in (".css", ".json", ".ts"))
+    named = {code for code in range(0xE000, 0xE004) if f"\\{code:x}" in texts or f'"codepoint": {code}' in texts}
+    assert named <= held, f"{named - held} are named and not there"
 
 
 def test_a_journal_cannot_reach_out_of_the_project(project: ProjectFolder) -> None:
@@ -170,51 +219,12 @@ def test_the_cache_spares_what_has_not_changed(project: ProjectFolder) -> None:
     assert snapshot(project) == good
 
 
-def test_the_cache_stays_small_and_holds_nothing_of_another_program(
-    project: ProjectFolder, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    from oddpeg.outline.model import Options
-    from oddpeg.outline.pipeline import outline_files
-    from oddpeg.outline.placement import Em
-    from oddpeg.workspace import outline_cache as cache
-
-    options = Options(Em(1000, 0.125))
-    drawings = [SQUARE.replace("<path", f'<path id="p{i}"').encode() for i in range(1300)]
-    results = outline_files(drawings, options)
-
-    def known(own: list[bytes], save: list[Any] | None = None) -> int:
-        kept = cache.OutlineCache(project.root)
-        kept.load()
-        if save:
-            kept.save(dict(zip(kept.keys(own, options), save, strict=True)))
-        return sum(kept.get(key) is not None for key in kept.keys(own, options))
-
-    for start in range(0, 1300, 20):
-        known(drawings[start : start + 20], results[start : start + 20])
-    assert known(drawings[-20:]) == 20 and 250 <= known(drawings) <= 520
-    monkeypatch.setattr(cache, "code_stamp", lambda: "another")
-    assert known(drawings) == 0
-    known(drawings[:1], results[:1])
-    assert known(drawings) == 1
-
-
 def test_a_config_is_validated_anew_when_it_changes(project: ProjectFolder) -> None:
     project.build()
     assert (project.root / ".oddpeg/cache/config").exists()
     project.config(CONFIG.replace("woff2", "wof2")).build(code=2)
     assert "Moorings" in project.config(CONFIG.replace("Tide Marks", "Moorings")).build().stdout
     assert project.config().run("build", "--frozen").returncode != 0, "other names are other files"
-
-
-def test_texts_are_written_anew_when_what_they_say_changes(project: ProjectFolder) -> None:
-    without = CONFIG.replace(', "specimen"', "").replace('"typescript"', '{ kind = "typescript", hover = false }')
-    project.config(without).build()
-    kept = project.root / ".oddpeg/cache/texts"
-    before = kept.stat().st_mtime_ns
-    project.icon("anchor", RING).build()
-    assert kept.stat().st_mtime_ns == before, "outlines are not in the texts"
-    project.icon("pier", RING).build()
-    assert kept.stat().st_mtime_ns != before and ".tm-pier" in project.read("dist/tide-marks.css")
 
 
 def test_notes_and_faults_come_out_of_the_cache_as_they_went_in(project: ProjectFolder) -> None:
@@ -239,78 +249,16 @@ def test_frozen_changes_nothing_and_says_what_would(project: ProjectFolder) -> N
     assert touched == ["cleat.svg"]
 
 
-@pytest.mark.parametrize(
-    ("into", "told"),
-    [
-        ("../elsewhere", "lies outside the project"),
-        ("a/../../elsewhere", "lies outside the project"),
-        ("/tmp/elsewhere-of-oddpeg", "lies outside the project"),
-        ("link", "lies outside the project"),
-        ("icons", "lies among the drawings"),
-        ("icons/fonts", "lies among the drawings"),
-    ],
-)
-def test_places_that_nothing_is_delivered_to(project: ProjectFolder, into: str, told: str) -> None:
-    outside = project.root.parent / "outside"
-    outside.mkdir()
-    (project.root / "link").symlink_to(outside)
-    result = project.config(CONFIG.replace('into = "dist"', f'into = "{into}"')).build(code=1)
-    assert told in result.stderr and "cure:" in result.stderr
-    assert (
-        not list(outside.iterdir())
-        and not (project.root.parent / "elsewhere").exists()
-        and not (project.root / "pegboard.csv").exists()
-    )
-    assert {p.name for p in (project.root / "icons").iterdir()} == {"anchor.svg", "buoy.svg"}
-
-
-def test_a_full_disk_loses_nothing(project: ProjectFolder) -> None:
+def test_a_folder_without_rights_is_noticed_before_anything_moves(
+    project: ProjectFolder, monkeypatch: pytest.MonkeyPatch
+) -> None:
     project.build()
-    before = snapshot(project)
     grow(project, 1)
-    result = project.run_changed(
-        """
-real, count = t.Tree.write_new, [4]
-def write(tree, name, *rest):
-    count[0] -= name.startswith('.oddpeg/stage/')
-    if count[0] < 0: raise OSError(errno.ENOSPC, "No space left on device", name)
-    real(tree, name, *rest)
-t.Tree.write_new = write"""
-    )
-    assert result.returncode == 1 and "No space left on device" in result.stderr and "Traceback" not in result.stderr
-    assert snapshot(project) == before and not (project.root / ".oddpeg/stage").exists()
-    project.build()
-
-
-def test_a_folder_without_rights_is_noticed_before_anything_moves(project: ProjectFolder) -> None:
-    project.build()
-    before = snapshot(project)
-    grow(project, 1)  # rights do not bind root, so the system's answer is given for it
-    result = project.run_changed("t.os.access = lambda path, mode: not str(path).endswith('dist')")
-    assert (
-        result.returncode == 1 and "dist/tide-marks.woff2: cannot be written: no right to write there" in result.stderr
-    )
-    assert snapshot(project) == before and not (project.root / ".oddpeg/journal.json").exists()
-
-
-def test_a_move_that_fails_takes_the_whole_change_back(project: ProjectFolder) -> None:
-    project.build()
-    before = snapshot(project)
-    grow(project, 1)
-    result = project.run_changed(
-        """
-real, count = t.Tree.move, [4]
-def move(tree, source, target):
-    count[0] -= source.startswith('.oddpeg/stage/')
-    if count[0] == 0: raise OSError(errno.EACCES, "Permission denied", target)
-    real(tree, source, target)
-t.Tree.move = move"""
-    )
-    assert result.returncode == 1 and "Permission denied; the whole change was taken back" in result.stderr
-    assert "Traceback" not in result.stderr
-    assert snapshot(project) == before and not interrupted(project.root)
-    project.build()
-    assert "new-1" in codepoints(project)
+    # rights do not bind root, so the system's answer is given for it
+    monkeypatch.setattr("os.access", lambda path, mode: not str(path).endswith("dist"))
+    with pytest.raises(OddPegError, match=r"dist/tide-marks.woff2: cannot be written: no right to write there"):
+        build(Project.open(project.root / "oddpeg.toml"))
+    assert not (project.root / ".oddpeg/journal.json").exists()
 
 
 def test_a_large_pegboard_with_anything_editors_do_to_it(project: ProjectFolder) -> None:

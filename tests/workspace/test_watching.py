@@ -4,30 +4,12 @@ from __future__ import annotations
 
 import re
 import signal
-import subprocess
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 
-from support.project import CONFIG, ODDPEG, RING, SQUARE, ProjectFolder, codepoints, wait_for
-
-
-@contextmanager
-def watching(project: ProjectFolder, log: Path, *options: str) -> Iterator[subprocess.Popen[str]]:
-    """A watcher at work, which writes into a log; in the end it is interrupted."""
-    with log.open("w") as out:
-        process = subprocess.Popen(
-            [ODDPEG, "watch", *options], cwd=project.root, stdout=out, stderr=subprocess.STDOUT, text=True
-        )
-    try:
-        wait_for(log, "specimen is at" if options else "watching")
-        yield process
-    finally:
-        process.send_signal(signal.SIGINT)
-        assert process.wait(10) in (0, 1)
+from support.project import CONFIG, RING, SQUARE, ProjectFolder, codepoints, wait_for, wait_until, watching
 
 
 def address(log: Path) -> str:
@@ -50,10 +32,7 @@ def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, 
         project.config("[font\n")
         wait_for(log, "not built: 1 fault")
         project.config(CONFIG.replace('"Tide Marks"', '"Moorings"'))
-        end = time.monotonic() + 20
-        while not (project.root / "dist/moorings.css").exists():
-            assert time.monotonic() < end, log.read_text()
-            time.sleep(0.05)
+        wait_until((project.root / "dist/moorings.css").exists)
         time.sleep(1.5)  # for what may still be on its way
         text = log.read_text()
         assert process.poll() is None and "Traceback" not in text
@@ -71,13 +50,10 @@ def test_watch_sees_code_where_a_bundle_holds_what_it_uses(project: ProjectFolde
     project.write("app/page.html", '<i class="tm-icon tm-buoy"></i>')
     less = '\n[usage]\nin = ["app"]\n\n[bundle.less]\ninto = "less"\noutputs = ["css"]\nonly = "used"\n'
     project.config(CONFIG + less)
-    with watching(project, log):
+    with watching(project, log, end=signal.SIGTERM):
         assert ".tm-anchor" not in project.read("less/tide-marks.css")
         project.write("app/page.html", '<i class="tm-icon tm-anchor"></i>')
-        end = time.monotonic() + 20
-        while ".tm-anchor" not in project.read("less/tide-marks.css"):
-            assert time.monotonic() < end, log.read_text()
-            time.sleep(0.05)
+        wait_until(lambda: ".tm-anchor" in project.read("less/tide-marks.css"))
 
 
 def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolder, tmp_path: Path) -> None:

@@ -1,0 +1,3 @@
+package androidx.compose.ui
+
+interface Modifier { companion object : Modifier }

@@ -1,0 +1,8 @@
+package androidx.compose.ui.semantics
+
+import androidx.compose.ui.Modifier
+class Receiver { var described: String? = null }
+var Receiver.contentDescription: String
+  get() = described ?: ""
+  set(value) { described = value }
+fun Modifier.clearAndSetSemantics(block: Receiver.() -> Unit): Modifier = this
