@@ -255,7 +255,7 @@ def test_a_folder_without_rights_is_noticed_before_anything_moves(
     project.build()
     grow(project, 1)
     # rights do not bind root, so the system's answer is given for it
-    monkeypatch.setattr("os.access", lambda path, mode: not str(path).endswith("dist"))
+    monkeypatch.setattr("os.access", lambda path, mode: mode != os.W_OK or not str(path).endswith("dist"))
     with pytest.raises(OddPegError, match=r"dist/tide-marks.woff2: cannot be written: no right to write there"):
         build(Project.open(project.root / "oddpeg.toml"))
     assert not (project.root / ".oddpeg/journal.json").exists()
