@@ -11,11 +11,12 @@ import ots
 import pytest
 import uharfbuzz
 from fontTools.ttLib import TTFont
+from fontTools.ttLib.tables.O_S_2f_2 import OS2_UNICODE_RANGES, intersectUnicodeRanges
 
 from oddpeg.font.compile import FontCompiler
 from oddpeg.font.glyphset import Glyph
 from oddpeg.font.info import FontInfo, glyph_names, postscript_name
-from oddpeg.font.unicode_blocks import BLOCKS
+from oddpeg.font.tables import unicode_ranges
 from oddpeg.outline.model import Outline
 from support.project import CONFIG, ProjectFolder
 from support.xml import attribute
@@ -76,13 +77,13 @@ def test_names_metrics_and_cmap_are_what_was_meant(demo: ProjectFolder) -> None:
     assert os2.getUnicodeRanges() == {60}, "the private use area"
 
 
-@pytest.mark.parametrize("bit", range(123))
-def test_unicode_ranges_are_those_that_another_library_knows(bit: int) -> None:
-    from fontTools.ttLib.tables.O_S_2f_2 import OS2_UNICODE_RANGES
-
-    theirs = {block for _, block in OS2_UNICODE_RANGES[bit]}
-    ours = {(first, last) for first, last, number in BLOCKS if number == bit}
-    assert ours == ({(0x10000, 0x10FFFF)} if bit == 57 else theirs)
+def test_unicode_ranges_are_those_of_the_standard() -> None:
+    blocks = [block for blocks in OS2_UNICODE_RANGES for _, block in blocks if block[0] != 0xD800]
+    edges = sorted({code for first, last in blocks for code in (first, (first + last) // 2, last)})
+    for codes in ([code] for code in (*edges, 0xE001, 0x10000)):
+        words = unicode_ranges(np.array(codes, dtype=np.int64))
+        bits = {32 * n + place for n, word in enumerate(words) for place in range(32) if word >> place & 1}
+        assert bits == intersectUnicodeRanges(codes), hex(codes[0])
 
 
 def test_what_a_font_claims_is_what_it_draws() -> None:
