@@ -32,13 +32,24 @@ def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[
     return Project.open(None if config is None else Path(config), also_read=[Path(folder) for folder in also_read])
 
 
+def _current(project: Project) -> Project:
+    """Return the project with nothing remembered of its files, so that each call sees what is on disk now.
+
+    Raise `TypeError` where something else is given, such as a path.
+    """
+    if not isinstance(project, Project):
+        given = f"{type(project).__name__} {str(project)!r}"
+        raise TypeError(f"a project is needed, not {given}: open it with oddpeg.open_project({str(project)!r})")
+    return project.reread()
+
+
 def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress = SILENT) -> BuildReport:
     """Build the font and everything around it, as one change on disk; return what was done.
 
     Raise `OddPegError` where nothing could be built, and then nothing has changed. What kept single icons out comes
     with the report, in `faults`.
     """
-    return _build.build(project, options, progress)
+    return _build.build(_current(project), options, progress)
 
 
 def check(project: Project, paths: Sequence[str | PathLike[str]] = (), progress: Progress = SILENT) -> CheckReport:
@@ -46,7 +57,7 @@ def check(project: Project, paths: Sequence[str | PathLike[str]] = (), progress:
 
     Raise `OddPegError` where there are no drawings.
     """
-    return _check.check(project, [Path(path) for path in paths], progress)
+    return _check.check(_current(project), [Path(path) for path in paths], progress)
 
 
 def prove(
@@ -57,7 +68,7 @@ def prove(
     icons: names, all where none is given; sizes: pixels to the em. Raise `OddPegError` where nothing was built yet,
     `UsageError` where there is no such icon.
     """
-    return _prove.prove(project, icons, sizes, progress)
+    return _prove.prove(_current(project), icons, sizes, progress)
 
 
 def icon_set(project: Project) -> IconSet:
@@ -66,7 +77,7 @@ def icon_set(project: Project) -> IconSet:
     Nothing is outlined: advances are 0, and there are no faces. Raise `OddPegError` where there are no drawings, or the
     pegboard is wrong.
     """
-    return _icon_sets.known_icons(project)
+    return _icon_sets.known_icons(_current(project))
 
 
 def find(project: Project, query: str, face: str = "") -> list[Hit]:
@@ -74,7 +85,7 @@ def find(project: Project, query: str, face: str = "") -> list[Hit]:
 
     Words are looked for in names, aliases, tags, titles and descriptions; a codepoint (U+E001) is found too.
     """
-    return _find.find(project, query, face)
+    return _find.find(_current(project), query, face)
 
 
 def snippets(project: Project, icon: str) -> list[Use]:
@@ -82,6 +93,7 @@ def snippets(project: Project, icon: str) -> list[Use]:
 
     icon: its name, an alias, or its codepoint. Raise `OddPegError` with near names where there is none.
     """
-    icons = icon_set(project)
+    current = _current(project)
+    icons = _icon_sets.known_icons(current)
     found: Icon = _lookup.icon_named(icons, icon)
-    return _lookup.uses(project, icons, found)
+    return _lookup.uses(current, icons, found)

@@ -13,9 +13,16 @@ Found = TypeVar("Found")
 MIN_ITEMS = 200  # below this many, starting processes costs more than it saves
 
 
+def processors() -> int:
+    """Return how many processors this process may use; containers and `taskset` leave it fewer than there are."""
+    if hasattr(os, "sched_getaffinity"):
+        return len(os.sched_getaffinity(0))
+    return os.cpu_count() or 1
+
+
 def pays(count: int) -> bool:
     """Return whether `count` items are worked on faster by several processes."""
-    return count >= MIN_ITEMS and (os.cpu_count() or 1) > 1
+    return count >= MIN_ITEMS and processors() > 1
 
 
 def map_batches(
@@ -31,7 +38,7 @@ def map_batches(
         max_batch: items at most in one call; every process gets equally many batches of equal size.
         advance: called with the number of items of each finished batch.
     """
-    jobs = (os.cpu_count() or 1) if pays(len(items)) else 1
+    jobs = processors() if pays(len(items)) else 1
     rounds = max(1, -(-len(items) // (jobs * max_batch)))
     size = max(1, -(-len(items) // (jobs * rounds)))
     batches = [items[i : i + size] for i in range(0, len(items), size)]

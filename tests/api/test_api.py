@@ -12,7 +12,7 @@ from typing import assert_type
 import pytest
 
 import oddpeg
-from support.project import REPOSITORY, ProjectFolder
+from support.project import REPOSITORY, RING, SQUARE, ProjectFolder, codepoints
 
 PAGE = REPOSITORY / "docs/api.md"
 
@@ -56,6 +56,23 @@ def test_types_are_those_of_the_page(signs: Path) -> None:
     report: oddpeg.BuildReport = oddpeg.build(oddpeg.open_project(signs))
     names: list[str] = [hit.icon.name for hit in oddpeg.find(oddpeg.open_project(), "boat")]
     assert names and not [assert_type(fault.line, int | None) for fault in report.faults]
+
+
+def test_each_call_sees_what_is_on_disk(project: ProjectFolder) -> None:
+    opened = oddpeg.open_project(project.root)
+    assert oddpeg.build(opened).icons == 2 == len(oddpeg.icon_set(opened).icons)
+    project.icon("anchor", RING)
+    assert oddpeg.build(opened).delivered.changes(), "a drawing that changed is built"
+    project.icon("cleat", SQUARE.replace("M4 4", "M5 5"))
+    report = oddpeg.build(opened)
+    assert report.icons == 3 and report.delivered.changes() and not report.faults
+    assert codepoints(project)["cleat"] == 0xE002 and oddpeg.find(opened, "cleat")
+    assert not oddpeg.build(opened).delivered.changes()
+
+
+def test_a_path_in_place_of_a_project_is_named(project: ProjectFolder) -> None:
+    with pytest.raises(TypeError, match=r"a project is needed, not str 'signs': open it with oddpeg.open_project"):
+        oddpeg.build("signs")  # type: ignore[arg-type]
 
 
 def test_a_config_with_faults_raises_all_of_them(project: ProjectFolder) -> None:

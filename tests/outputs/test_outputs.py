@@ -10,6 +10,7 @@ import tinycss2
 from jsonschema import Draft202012Validator
 
 from oddpeg.outputs.escape import comment, css_identifier, css_string
+from oddpeg.outputs.kinds.css import minified
 from support.project import CONFIG, REPOSITORY, ProjectFolder
 
 NASTY = ["a", "class", "3-masts", "潮", "-", "--x", "</script><b>", '"*/}', "a b", "é.ü", "\\", "constructor"]
@@ -95,3 +96,8 @@ def test_generated_text_ends_lines_with_lf_only(demo: ProjectFolder) -> None:
     for name in demo.files("dist/web"):
         if not name.endswith(("woff", "woff2", "png")):
             assert b"\r" not in demo.bytes(f"dist/web/{name}")
+
+
+def test_minifying_leaves_strings_alone() -> None:
+    sheet = '/* ours */\n.a {\n  font-family: "A/* x */B \\" ; { /* c";\n}\n'
+    assert minified(sheet) == '.a{font-family:"A/* x */B \\" ; { /* c"}\n'

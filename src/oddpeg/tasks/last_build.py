@@ -14,6 +14,7 @@ from typing import Any, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.placement import ChosenEm, Em
+from oddpeg.parallel import processors
 from oddpeg.pegboard.board import Changes
 from oddpeg.tasks.build_report import BuildReport, BuiltFile
 from oddpeg.workspace.code_stamp import code_stamp
@@ -73,7 +74,7 @@ def recall(project: Project, inputs: Inputs) -> BuildReport | None:
     if not _uses_the_same(project, kept.used):
         return None
     tree, paths = Tree(project.root), [file.path for file in kept.report.files]
-    with ThreadPoolExecutor(os.cpu_count()) as pool:  # digests leave Python's lock
+    with ThreadPoolExecutor(processors()) as pool:  # digests leave Python's lock
         for path, digest in zip(paths, pool.map(tree.digest, paths), strict=True):
             if digest not in ledger.digests(path):
                 return None

@@ -80,6 +80,10 @@ class Project:
             )
         return cls(real.parent, load_config(path, remember), real, also_read)
 
+    def reread(self) -> Project:
+        """Return the same project with nothing remembered of its files. The config stays as it was read."""
+        return Project(self.root, self.config, self.config_path, self.also_read)
+
     # -- names --------------------------------------------------------------------------------
 
     def relative(self, path: Path) -> str:

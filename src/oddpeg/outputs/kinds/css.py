@@ -40,9 +40,14 @@ def css(icon_set: IconSet, context: OutputContext) -> str:
     return minified(text) if context.options.get("minified") else text
 
 
+_STRING = re.compile(r'("(?:[^"\\]|\\.)*")', re.DOTALL)
+_STRING_OR_COMMENT = re.compile(_STRING.pattern + r"|/\*.*?\*/", re.DOTALL)
+
+
 def minified(text: str) -> str:
     """Return our own stylesheet without what browsers do not need; strings are left alone."""
-    parts = re.split(r'("[^"]*")', re.sub(r"/\*.*?\*/", "", text, flags=re.DOTALL))
+    without = _STRING_OR_COMMENT.sub(lambda m: m[1] or "", text)
+    parts = _STRING.split(without)
     for i in range(0, len(parts), 2):
         plain = re.sub(r"\s+", " ", parts[i])
         parts[i] = re.sub(r" ?([{};,]) ?|: ", lambda m: m[1] or ":", plain).replace(";}", "}")
