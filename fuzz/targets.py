@@ -19,7 +19,7 @@ from pathlib import Path
 
 import numpy as np
 
-from oddpeg.checks.examine import Examinee, examine
+from oddpeg.checks.examine import CheckInput, examine
 from oddpeg.diagnostics import OddPegError, UsageError
 from oddpeg.font.foreign import codepoints, glyph_names, read_font
 from oddpeg.iconset.metadata import Metadata
@@ -87,7 +87,7 @@ def svg_file(data: bytes) -> None:
     if result.outline is not None:
         assert len(result.outline.ends) and np.abs(result.outline.xy).max() < 32_768, "beyond what a font can hold"
         assert 0 <= result.outline.advance < 65_536, "an advance beyond what a font can hold"
-    assert examine([Examinee(data)], OPTIONS)[0].usable == (result.outline is not None), "check and build disagree"
+    assert examine([CheckInput(data)], OPTIONS)[0].usable == (result.outline is not None), "check and build disagree"
     assert time.perf_counter() - start < MOST_SECONDS, "too slow"
 
 

@@ -1,4 +1,4 @@
-"""Work on many items at once in which one item that makes the code fail costs only itself."""
+"""Process many items at once, so that a failure caused by one item affects only that item."""
 
 from __future__ import annotations
 
@@ -12,11 +12,11 @@ Item = TypeVar("Item")
 Found = TypeVar("Found")
 
 
-def isolated(
+def map_isolating_failures(
     work: Callable[[Sequence[Item]], list[Found]], items: Sequence[Item], failed: Callable[[Item, Diagnostic], Found]
 ) -> list[Found]:
-    """Return what `work` returns for items, one result each. Where it fails, halves are tried, down to the single items
-    that are the cause; those get what `failed` returns for them. `OddPegError` passes."""
+    """Return the results of `work`, one per item. If `work` raises, retry each half, down to single items; an item that
+    fails alone gets the result of `failed`. `OddPegError` is not caught."""
     try:
         return work(items)
     except OddPegError:
@@ -25,11 +25,11 @@ def isolated(
         if len(items) == 1:
             return [failed(items[0], internal_error(problem))]
     middle = len(items) // 2
-    return isolated(work, items[:middle], failed) + isolated(work, items[middle:], failed)
+    return map_isolating_failures(work, items[:middle], failed) + map_isolating_failures(work, items[middle:], failed)
 
 
 def internal_error(problem: Exception) -> Diagnostic:
-    """Return what to say of a file that made our own code fail."""
+    """Return the diagnostic for a file that caused an unexpected exception in our code."""
     what = f"made Odd Peg itself fail ({type(problem).__name__}); the other drawings are not affected"
     cure = "this is a bug in Odd Peg, not in your file; please report it with the file"
     return Diagnostic("internal-error", what, cure, trace="".join(traceback.format_exception(problem)))

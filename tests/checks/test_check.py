@@ -14,7 +14,7 @@ from fontTools.ttLib import TTFont
 from lxml import etree
 from PIL import Image
 
-from oddpeg.checks.examine import Examined, Examinee, examine
+from oddpeg.checks.examine import CheckInput, CheckResult, examine
 from oddpeg.checks.siblings import compare_siblings, view
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostic_codes import CODES, Level
@@ -30,9 +30,9 @@ DATA = table("check")
 OPTIONS = Options(Em(1008))
 
 
-def one(body: str, root: str = 'viewBox="0 0 24 24"') -> Examined:
+def one(body: str, root: str = 'viewBox="0 0 24 24"') -> CheckResult:
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:ed="urn:example:editor" {root}>{body}</svg>'
-    return examine([Examinee(svg.encode())], OPTIONS)[0]
+    return examine([CheckInput(svg.encode())], OPTIONS)[0]
 
 
 INK = '<path d="M4 4h16v16H4z"/>'
@@ -91,7 +91,7 @@ UNFIT = {
 
 
 def test_what_wont_fit_has_a_cure() -> None:
-    for found, code in zip(examine([Examinee(svg) for svg in UNFIT], OPTIONS), UNFIT.values(), strict=True):
+    for found, code in zip(examine([CheckInput(svg) for svg in UNFIT], OPTIONS), UNFIT.values(), strict=True):
         last = found.diagnostics[-1]
         assert found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR)
         assert last.what and last.cure
@@ -107,7 +107,7 @@ def test_every_registered_code_has_a_level_and_a_text_of_its_own() -> None:
 # -- the set ---------------------------------------------------------------------------------
 
 
-def siblings(**bodies: str) -> dict[str, Examined]:
+def siblings(**bodies: str) -> dict[str, CheckResult]:
     found = {name.replace("_", "-"): one(body) for name, body in bodies.items()}
     files = {name: name for name in found}
     compare_siblings(found, files, view(found, files))
@@ -120,7 +120,7 @@ def stroke(width: float, size: int = 16) -> str:
     )
 
 
-def codes(found: dict[str, Examined]) -> dict[str, set[str]]:
+def codes(found: dict[str, CheckResult]) -> dict[str, set[str]]:
     own = {"stroke-unlike", "small", "large", "twin", "name-alike", "grid-unlike"}
     kept = {name: {d.code for d in e.diagnostics} & own for name, e in found.items()}
     return {name: codes for name, codes in kept.items() if codes}

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from oddpeg.checks.examine import Examined
+from oddpeg.checks.examine import CheckResult
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostic_codes import Level
 from oddpeg.raster.coverage import Coverage
@@ -32,7 +32,7 @@ class Tile:
     """One icon: its name, what was found, its picture (None where it has no glyph)."""
 
     name: str
-    found: Examined
+    found: CheckResult
     picture: Coverage | None
 
     @property

@@ -12,7 +12,7 @@ from oddpeg.checks.measure import Measures, measure
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.diagnostics import Diagnostic, DrawingError
-from oddpeg.isolation import isolated
+from oddpeg.isolation import map_isolating_failures
 from oddpeg.outline.messages import remarks
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
@@ -31,8 +31,8 @@ _LOST = 0.06  # of the ink
 
 
 @dataclass(slots=True)
-class Examined:
-    """What was found on one drawing by itself.
+class CheckResult:
+    """The result of checking one drawing by itself.
 
     Attributes:
         diagnostics: without a file's name, which the drawing does not know.
@@ -68,11 +68,11 @@ class Examined:
         return json.dumps([found, self.measures, self.usable, sorted(self.colours), self.title])
 
     @staticmethod
-    def unpacked(text: str) -> Examined:
+    def unpacked(text: str) -> CheckResult:
         """Return what was packed."""
         found, measures, usable, colours, title = json.loads(text)
         diagnostics = [_unpacked(*values) for values in found]
-        return Examined(diagnostics, measures and Measures.of(measures), None, usable, frozenset(colours), title)
+        return CheckResult(diagnostics, measures and Measures.of(measures), None, usable, frozenset(colours), title)
 
     def add(self, code: str, what: str, cure: str = "", line: int | None = None) -> None:
         """Add a diagnostic at the level that its code is registered with."""
@@ -89,8 +89,8 @@ def _unpacked(code: str, what: str, cure: str, line: int | None, level: str) -> 
     return Diagnostic(code, what, cure, line=line, level=Level(level))
 
 
-class Examinee(NamedTuple):
-    """A drawing to be examined.
+class CheckInput(NamedTuple):
+    """A drawing to check.
 
     Attributes:
         data: its file's bytes.
@@ -101,20 +101,20 @@ class Examinee(NamedTuple):
     outline: Outline | None = None
 
 
-def examine(drawings: Sequence[Examinee], options: Options) -> list[Examined]:
+def examine(drawings: Sequence[CheckInput], options: Options) -> list[CheckResult]:
     """Return what is found on each drawing, in order. Only those without an outline are outlined."""
 
-    def failed(_: Examinee, problem: Diagnostic) -> Examined:
-        found = Examined(result=OutlineResult(None, [], problem))
+    def failed(_: CheckInput, problem: Diagnostic) -> CheckResult:
+        found = CheckResult(result=OutlineResult(None, [], problem))
         found.refuse(problem)
         return found
 
-    return isolated(partial(_examine, options), drawings, failed)
+    return map_isolating_failures(partial(_examine, options), drawings, failed)
 
 
-def _examine(options: Options, drawings: Sequence[Examinee]) -> list[Examined]:
-    results = [Examined() for _ in drawings]
-    drawn: list[tuple[Examined, Drawing]] = []
+def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResult]:
+    results = [CheckResult() for _ in drawings]
+    drawn: list[tuple[CheckResult, Drawing]] = []
     outlines: list[Outline | None] = []
     for one, result in zip(drawings, results, strict=True):
         try:
@@ -137,7 +137,7 @@ def _examine(options: Options, drawings: Sequence[Examinee]) -> list[Examined]:
     return results
 
 
-def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
+def _written(result: CheckResult, found: Survey, drawing: Drawing) -> None:
     """Say what had to be translated."""
     result.colours = frozenset(found.colours)
     if found.shapes:
@@ -166,7 +166,7 @@ def _written(result: Examined, found: Survey, drawing: Drawing) -> None:
         )
 
 
-def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Options) -> None:
+def _drawn(result: CheckResult, drawing: Drawing, outline: Outline, options: Options) -> None:
     """Say what can be seen on the glyph alone."""
     made = OutlineResult(None, list(drawing.notes), title=drawing.title, description=drawing.description)
     made.take(outline)
@@ -181,7 +181,7 @@ def _drawn(result: Examined, drawing: Drawing, outline: Outline, options: Option
     _detailed(result, result.measures)
 
 
-def _placed(result: Examined, m: Measures) -> None:
+def _placed(result: CheckResult, m: Measures) -> None:
     """Say how the ink lies in its frame."""
     if abs(m.ratio - 1) > 0.005:
         result.add(
@@ -213,7 +213,7 @@ def _placed(result: Examined, m: Measures) -> None:
         )
 
 
-def _based(result: Examined, grid: float, em: Em) -> None:
+def _based(result: CheckResult, grid: float, em: Em) -> None:
     """Say where the baseline puts the lines of a drawing's grid between pixels."""
     line = grid * em.drop
     if grid == round(grid) and abs(line - round(line)) > _OFF_LINE:
@@ -224,7 +224,7 @@ def _based(result: Examined, grid: float, em: Em) -> None:
         )
 
 
-def _detailed(result: Examined, m: Measures) -> None:
+def _detailed(result: CheckResult, m: Measures) -> None:
     """Say what makes a glyph heavy, or blurred at small sizes."""
     if m.off_grid > _OFF_GRID:
         result.add(

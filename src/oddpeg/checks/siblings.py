@@ -7,7 +7,7 @@ from collections import Counter
 from dataclasses import dataclass, field
 from statistics import median
 
-from oddpeg.checks.examine import Examined
+from oddpeg.checks.examine import CheckResult
 from oddpeg.checks.naming import style, unlike
 
 _ENOUGH = 5  # icons, before anything can be called usual
@@ -39,7 +39,7 @@ class SetView:
     size: float = 0.0
 
 
-def view(examined: dict[str, Examined], files: dict[str, str]) -> SetView:
+def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetView:
     """Return what the icons, by name, have in common. files: what their files are called, without ending."""
     found = SetView(len(examined))
     sizes = []
@@ -56,7 +56,7 @@ def view(examined: dict[str, Examined], files: dict[str, str]) -> SetView:
     return found
 
 
-def compare_siblings(examined: dict[str, Examined], files: dict[str, str], found: SetView) -> None:
+def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], found: SetView) -> None:
     """Add the findings that only show beside the other icons. files: as in `view`."""
     _twins(examined)
     _names(examined)
@@ -94,7 +94,7 @@ def compare_siblings(examined: dict[str, Examined], files: dict[str, str], found
             )
 
 
-def _size(one: Examined) -> float:
+def _size(one: CheckResult) -> float:
     """Return the larger side of the ink's box, as a share of the frame's larger side."""
     m = one.measures
     return 0.0 if m is None else max((m.box[2] - m.box[0]) * m.ratio, m.box[3] - m.box[1]) / max(m.ratio, 1.0)
@@ -107,7 +107,7 @@ def _usual(counts: Counter[float], total: int) -> float | None:
     return value if count >= _MOST * total else None
 
 
-def _twins(examined: dict[str, Examined]) -> None:
+def _twins(examined: dict[str, CheckResult]) -> None:
     by_print: dict[str, list[str]] = {}
     for name, one in examined.items():
         if one.measures is not None:
@@ -118,7 +118,7 @@ def _twins(examined: dict[str, Examined]) -> None:
             examined[name].add("twin", f"one outline serves {shown}", "keep one of them, unless they will part one day")
 
 
-def _names(examined: dict[str, Examined]) -> None:
+def _names(examined: dict[str, CheckResult]) -> None:
     """Names that differ only by an ending, a number's spelling or a doubled letter are easily taken for each other."""
     plain: dict[str, list[str]] = {}
     for name in examined:

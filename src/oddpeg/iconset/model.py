@@ -301,7 +301,7 @@ class IconSet:
         return _digest_of((facts, self.units_per_em, list(map(tuple, self.icons))))
 
     @cached_property
-    def surroundings_digest(self) -> str:
+    def context_hash(self) -> str:
         """What stands for all that texts about one icon may depend on besides that icon: what the font, its faces and
         palettes are called, and the names and codepoints of all icons."""
         faces = [(face.name, face.weight, face.em, face.axis, face.stands_for) for face in self.faces]

@@ -16,7 +16,7 @@ from typing import Literal, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
-from oddpeg.isolation import isolated
+from oddpeg.isolation import map_isolating_failures
 from oddpeg.outline.messages import colour_remarks, refusal, remarks
 from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outline
 from oddpeg.outline.placement import USUAL_DROP, ChosenEm, Em, Grids, drop_on
@@ -116,7 +116,9 @@ def em_for(units: int | Literal["auto"], drop: float | Literal["auto"], files: I
 
 def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResult]:
     """Return one result per file, in order."""
-    return isolated(partial(_outline_files, options), files, lambda _, problem: OutlineResult(None, [], problem))
+    return map_isolating_failures(
+        partial(_outline_files, options), files, lambda _, problem: OutlineResult(None, [], problem)
+    )
 
 
 def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:

@@ -25,8 +25,8 @@ _CHANNEL = 0.25  # how far a channel may be off in a pixel that is not wrong
 Picture = NDArray[np.float64]  # (height, width, 3), 0 to 1
 
 
-class Sight(NamedTuple):
-    """How a drawing and its glyph are looked at.
+class Viewport(NamedTuple):
+    """The part of a drawing and its glyph that is rendered, and its size.
 
     Attributes:
         px: pixels of the em.
@@ -77,16 +77,16 @@ class _Area(NamedTuple):
 
 
 def compare_colours(
-    drawing: Drawing, layers: Sequence[PaintedLayer], sight: Sight, gradients: bool
+    drawing: Drawing, layers: Sequence[PaintedLayer], viewport: Viewport, gradients: bool
 ) -> dict[str, Differences]:
     """Return how far a glyph is from its drawing: each layer's ink by "layer N", and the whole picture by "colours";
     nothing where neither has colours. gradients: the font has them; else their mean colours."""
     wanted = paint_layers(drawing, gradients)
     if not wanted and not layers:
         return {}
-    frame = frame_samples(drawing.box, sight.drawing, sight.width, sight.px)
-    drawn = [shapes_ink(layer.shapes, sight.drawing, sight.width, sight.px) & frame for layer in wanted]
-    made = [_Area(_layer_ink(layer, sight), layer.paint) for layer in layers]
+    frame = frame_samples(drawing.box, viewport.drawing, viewport.width, viewport.px)
+    drawn = [shapes_ink(layer.shapes, viewport.drawing, viewport.width, viewport.px) & frame for layer in wanted]
+    made = [_Area(_layer_ink(layer, viewport), layer.paint) for layer in layers]
     found = {}
     outlined = [ink for ink in drawn if ink.any()]
     inked = [area.ink for area in made if area.ink.any()]
@@ -95,10 +95,9 @@ def compare_colours(
     if len(outlined) != len(inked):
         found["number of layers"] = Differences(1.0, 1.0)
     pieces = (piece for shape in drawing.shapes for piece in pieces_of(shape, gradients))
-    parts = (
-        _Area(shapes_ink([p.shape], sight.drawing, sight.width, sight.px) & frame, painting(p.fill)) for p in pieces
-    )
-    found["colours"] = _apart(_painted(parts, sight.drawing, sight), _painted(made, sight.em, sight))
+    at = (viewport.drawing, viewport.width, viewport.px)
+    parts = (_Area(shapes_ink([p.shape], *at) & frame, painting(p.fill)) for p in pieces)
+    found["colours"] = _apart(_painted(parts, viewport.drawing, viewport), _painted(made, viewport.em, viewport))
     return found
 
 
@@ -128,22 +127,22 @@ def _rgba(colour: Colour) -> Rgba:
     return colour.red / 255, colour.green / 255, colour.blue / 255, colour.alpha
 
 
-def _layer_ink(layer: PaintedLayer, sight: Sight) -> Mask:
-    m = sight.em
+def _layer_ink(layer: PaintedLayer, viewport: Viewport) -> Mask:
+    m = viewport.em
     start, end = (z.real * m.a + m.e + 1j * (z.imag * m.d + m.f) for z in (layer.start, layer.end))
-    inked: Mask = winding(start, end, sight.width * SAMPLES, sight.px * SAMPLES) != 0
+    inked: Mask = winding(start, end, viewport.width * SAMPLES, viewport.px * SAMPLES) != 0
     return inked
 
 
-def _painted(areas: Iterable[_Area], plane: Matrix, sight: Sight) -> Picture:
+def _painted(areas: Iterable[_Area], plane: Matrix, viewport: Viewport) -> Picture:
     """Return areas painted over each other. plane: that of their paints → samples."""
-    canvas = np.ones((sight.px * SAMPLES, sight.width * SAMPLES, 3))
+    canvas = np.ones((viewport.px * SAMPLES, viewport.width * SAMPLES, 3))
     for area in areas:
         rows, columns = np.nonzero(area.ink)
         colour = area.paint.at(unmapped(plane, columns + 0.5 + 1j * (rows + 0.5)))
         alpha = colour[:, 3:]
         canvas[rows, columns] = colour[:, :3] * alpha + canvas[rows, columns] * (1 - alpha)
-    result: Picture = canvas.reshape(sight.px, SAMPLES, sight.width, SAMPLES, 3).mean(axis=(1, 3))
+    result: Picture = canvas.reshape(viewport.px, SAMPLES, viewport.width, SAMPLES, 3).mean(axis=(1, 3))
     return result
 
 

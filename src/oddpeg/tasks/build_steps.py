@@ -110,7 +110,7 @@ class BuildSteps:
             f"{STATE}/drawings.json": record_bytes(gathered.digests),
             f"{STATE}/arrivals.json": project.arrivals.record(icon.codepoint for icon in icons.icons),
         }
-        self.report.delivered = delivery.foresee(extra) if self.options.frozen else delivery.commit(extra)
+        self.report.delivered = delivery.dry_run(extra) if self.options.frozen else delivery.commit(extra)
         self.report.faults += self.report.delivered.kept
         self.report.icons = len(icons.icons)
         if not self.options.frozen and not any(d.code == "internal-error" for d in self.report.faults):
@@ -199,7 +199,7 @@ class BuildSteps:
         finished = [bundle for bundle in chosen.values() if not bundle.draft]
         if not any(KINDS[output.kind].findings for bundle in finished for output in bundle.outputs):
             return {}
-        from oddpeg.checks.examine import Examined, Examinee
+        from oddpeg.checks.examine import CheckInput, CheckResult
         from oddpeg.tasks.review import examine_all, review
 
         drawings = gathered.drawings
@@ -212,11 +212,11 @@ class BuildSteps:
             some = [drawings[i] for i in rows]
             return [
                 one.packed()
-                for one in examine_all([Examinee(d.data, outlines.get(d.source.file)) for d in some], framed)
+                for one in examine_all([CheckInput(d.data, outlines.get(d.source.file)) for d in some], framed)
             ]
 
         texts = self.texts.get_all(examine, framed, [gathered.digests[d.source.name] for d in drawings])
-        examined = [Examined.unpacked(text) for text in texts]
+        examined = [CheckResult.unpacked(text) for text in texts]
         found = review(self.project, [d.source for d in drawings], examined, gathered.pegs)
         self.lap("findings")
         serious = {
@@ -256,9 +256,9 @@ class BuildSteps:
         """Let the project know which icons its code uses, if that matters; return what there is to say."""
         if not self.project.config.needs_usage:
             return []
-        from oddpeg.tasks.usage import settle_used  # few builds need it
+        from oddpeg.tasks.usage import note_used_icons  # few builds need it
 
-        found = settle_used(self.project, icons)
+        found = note_used_icons(self.project, icons)
         self.lap("usage")
         return found
 

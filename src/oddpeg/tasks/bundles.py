@@ -21,8 +21,8 @@ from oddpeg.workspace.settings import BundleTable, OutputTable
 from oddpeg.workspace.text_cache import TextCache
 
 
-class Early(NamedTuple):
-    """What of a bundle's outputs is written before its fonts are ready.
+class PrerenderedOutputs(NamedTuple):
+    """Outputs of a bundle that are rendered before its fonts are ready.
 
     Attributes:
         texts: whole outputs, by number.
@@ -52,10 +52,10 @@ class BuiltBundle(NamedTuple):
         """Return the bundle as its outputs see it now."""
         return BundleView(self.project, self.table, self.fonts.icons, self.fonts.files)
 
-    def write_early(self, cache: TextCache) -> Early:
+    def write_early(self, cache: TextCache) -> PrerenderedOutputs:
         """Return what can be written before the fonts are ready. Texts whose icons and surroundings are as they were at
         the last build are not written out again."""
-        found, view, icons = Early({}, {}), self.view(), self.fonts.icons
+        found, view, icons = PrerenderedOutputs({}, {}), self.view(), self.fonts.icons
         for number, output in enumerate(self.table.outputs):
             kind, context = kind_of(output), view.context(output)
             if kind.embeds(context.options):
@@ -66,7 +66,7 @@ class BuiltBundle(NamedTuple):
                 continue  # the names of other files are not known yet
             write = partial(_text, kind, icons, context)
             drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
-            found.texts[number] = cache.get(write, *_around(kind, context), self.fonts.digest, drawings)
+            found.texts[number] = cache.get(write, *_cache_key(kind, context), self.fonts.digest, drawings)
         return found
 
     def _of_icons(self, kind: OutputKind, context: OutputContext, cache: TextCache) -> list[str]:
@@ -75,12 +75,12 @@ class BuiltBundle(NamedTuple):
         assert write is not None
         # the lines to paste for an icon may come from any bundle
         used = None if project.used is None else sorted(project.used)
-        common = (_around(kind, context), project.config, used, icons.surroundings_digest)
+        common = (_cache_key(kind, context), project.config, used, icons.context_hash)
         return cache.get_all(
             lambda rows: write(icons, context, [icons.icons[row] for row in rows]), common, icons.icon_digests
         )
 
-    def contents(self, early: Early, before: Mapping[str, int]) -> BundleFiles:
+    def contents(self, early: PrerenderedOutputs, before: Mapping[str, int]) -> BundleFiles:
         """Return every file. early: what is written already; before: the codepoint of each icon that the files on disk
         show."""
         project, view, icons = self.project, self.view(), self.fonts.icons
@@ -150,7 +150,7 @@ class BuiltBundle(NamedTuple):
         return found
 
 
-def _around(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:
+def _cache_key(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:
     """Return what a text is made from besides its icons, as far as that is known before fonts are ready."""
     faces = [(face.name, face.urls) for face in context.faces]
     places = (context.default, faces, context.beside, context.file, context.font_stem, context.draft)

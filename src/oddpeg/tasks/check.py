@@ -9,7 +9,7 @@ from pathlib import Path
 
 from oddpeg.checks.contact_page import contact_page
 from oddpeg.checks.contact_sheet import Tile, contact_sheet
-from oddpeg.checks.examine import Examinee
+from oddpeg.checks.examine import CheckInput
 from oddpeg.checks.normalize import normalized_svg
 from oddpeg.checks.verdict import Verdict
 from oddpeg.diagnostic_codes import Level
@@ -96,7 +96,7 @@ def _check(project: Project | None, faces: Mapping[str, Sources], whole: bool, p
         options = Options(em, precision=config.font.precision, keep_faint=config.icons.keep_faint)
     reviews: dict[str, Reviewed] = {}
     for face, drawings in ready.items():
-        examined = examine_all([Examinee(data) for _, data in drawings], options, progress.advance)
+        examined = examine_all([CheckInput(data) for _, data in drawings], options, progress.advance)
         reviews[face] = review(project, [source for source, _ in drawings], examined, pegs)
     if project and len(project.faces) > 1 and whole:
         compare_faces(project, reviews, Rules(project, pegs))

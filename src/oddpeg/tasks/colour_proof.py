@@ -15,7 +15,7 @@ from oddpeg.raster.colours import PaintedLayer, compare_colours
 from oddpeg.raster.coverage import Differences
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.stroke_widths import with_strokes
-from oddpeg.tasks.proof_model import Candidate, Look
+from oddpeg.tasks.proof_model import ProofTarget, RenderSettings
 from oddpeg.workspace.faces import FacePlan
 from oddpeg.workspace.project import Project
 
@@ -41,15 +41,15 @@ def coloured_fonts(project: Project, bundles: Sequence[str], faces: Sequence[str
     return found
 
 
-def colour_differences(look: Look, candidate: Candidate, px: int) -> Mapping[str, Differences]:
+def colour_differences(settings: RenderSettings, target: ProofTarget, px: int) -> Mapping[str, Differences]:
     """Return how far the colours of a glyph are from its drawing's at px pixels to the em, by what was compared;
     nothing where there are none."""
     try:
-        drawing = with_strokes(read_drawing(candidate.drawing, look.options.keep_faint), look.options.strokes)
+        drawing = with_strokes(read_drawing(target.drawing, settings.options.keep_faint), settings.options.strokes)
     except DrawingError:
         return {}
-    layers = _layers(look.font).get(candidate.codepoint, [])
-    return compare_colours(drawing, layers, look.sight(drawing, px), look.colour is ColourMode.GRADIENTS)
+    layers = _layers(settings.font).get(target.codepoint, [])
+    return compare_colours(drawing, layers, settings.viewport(drawing, px), settings.colour is ColourMode.GRADIENTS)
 
 
 @lru_cache(maxsize=2)

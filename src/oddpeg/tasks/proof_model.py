@@ -8,7 +8,7 @@ from typing import NamedTuple
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import ColourMode, Options
 from oddpeg.outline.window import ink_windows
-from oddpeg.raster.colours import Sight
+from oddpeg.raster.colours import Viewport
 from oddpeg.svg.model import Drawing
 from oddpeg.workspace.faces import ONLY
 
@@ -80,16 +80,16 @@ class Proof:
         return [figure for figure in self.worst() if figure.wrong > tolerance]
 
 
-class Candidate(NamedTuple):
-    """A glyph to be compared."""
+class ProofTarget(NamedTuple):
+    """A glyph to compare with its drawing."""
 
     icon: str
     drawing: bytes
     codepoint: int
 
 
-class Look(NamedTuple):
-    """What places a glyph, and how its drawing is read."""
+class RenderSettings(NamedTuple):
+    """The settings by which a glyph and its drawing are rendered for comparison."""
 
     font: bytes
     options: Options
@@ -99,11 +99,11 @@ class Look(NamedTuple):
     placed_at: float | None = None  # the width of strokes at which ink is placed, where that is not their own
     colour: ColourMode = ColourMode.NONE  # which of its layers are looked at; NONE for its plain glyphs
 
-    def sight(self, placed: Drawing, px: int) -> Sight:
-        """Return what shows a drawing and its glyph alike at px pixels to the em. placed: the drawing with strokes as
-        wide as they are where it is placed."""
+    def viewport(self, placed: Drawing, px: int) -> Viewport:
+        """Return the viewport that shows a drawing and its glyph alike at px pixels to the em. placed: the drawing with
+        strokes as wide as they are where it is placed."""
         options = self.options
         window = (ink_windows([placed], options)[0] if options.fit == "ink" else None) or placed.box
         frame, square = window.width / window.height, options.fit == "square"
         width = px if square else max(1, round(px * frame))
-        return Sight(px, width, options.em.drop, window, (1 - frame) / 2 if square else 0.0)
+        return Viewport(px, width, options.em.drop, window, (1 - frame) / 2 if square else 0.0)

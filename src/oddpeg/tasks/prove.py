@@ -10,7 +10,7 @@ from typing import NamedTuple
 from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
 from oddpeg.font.unpack import LARGEST_FONT
 from oddpeg.iconset.metadata import unknown_icon_cure
-from oddpeg.isolation import isolated
+from oddpeg.isolation import map_isolating_failures
 from oddpeg.outline.model import ColourMode
 from oddpeg.outline.placement import Em
 from oddpeg.parallel import map_batches
@@ -23,7 +23,7 @@ from oddpeg.svg.stroke_widths import with_strokes
 from oddpeg.tasks.colour_proof import colour_differences, coloured_fonts
 from oddpeg.tasks.outlining import outline_options, project_em
 from oddpeg.tasks.progress import SILENT, Progress
-from oddpeg.tasks.proof_model import TOLERANCE, Candidate, Figure, Look, Proof
+from oddpeg.tasks.proof_model import TOLERANCE, Figure, Proof, ProofTarget, RenderSettings
 from oddpeg.workspace.faces import FacePlan
 from oddpeg.workspace.project import Project
 from oddpeg.workspace.records import glyph_fingerprint, read_record, record_bytes
@@ -37,8 +37,8 @@ _RECORD = "proved.json"
 class _FaceProof(NamedTuple):
     """What of a face is to be compared."""
 
-    look: Look
-    candidates: list[Candidate]
+    settings: RenderSettings
+    targets: list[ProofTarget]
 
 
 def _finished_fonts(project: Project, bundles: Sequence[str], faces: Sequence[str]) -> dict[str, Path]:
@@ -64,52 +64,54 @@ def _read_font(project: Project, path: str) -> bytes:
         raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
 
 
-def _views(look: Look, candidate: Candidate, px: int) -> Views | None:
+def _views(settings: RenderSettings, target: ProofTarget, px: int) -> Views | None:
     """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
     try:
-        strokes = (look.placed_at or 1.0) if candidate.codepoint in look.fixed else look.options.strokes
-        as_drawn = read_drawing(candidate.drawing, look.options.keep_faint)
+        strokes = (settings.placed_at or 1.0) if target.codepoint in settings.fixed else settings.options.strokes
+        as_drawn = read_drawing(target.drawing, settings.options.keep_faint)
         drawing = with_strokes(as_drawn, strokes)
-        placed = drawing if look.placed_at is None else with_strokes(as_drawn, look.placed_at)
+        placed = drawing if settings.placed_at is None else with_strokes(as_drawn, settings.placed_at)
     except DrawingError:
         return None
-    exact = px * (1 - look.options.em.drop)
+    exact = px * (1 - settings.options.em.drop)
     baseline = round(exact)
-    sight = look.sight(placed, px)
-    wanted = drawing_coverage(drawing, px, sight.width, (sight.shift * px, baseline - exact), sight.window)
-    font = load_font(look.font, px, look.weight)
-    return Views(wanted, glyph_coverage(font, candidate.codepoint, px, sight.width, baseline))
+    viewport = settings.viewport(placed, px)
+    wanted = drawing_coverage(drawing, px, viewport.width, (viewport.shift * px, baseline - exact), viewport.window)
+    font = load_font(settings.font, px, settings.weight)
+    return Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline))
 
 
 class _Compared(NamedTuple):
-    """The figures of one candidate, or what kept it from being compared."""
+    """The figures of one target, or what kept it from being compared."""
 
     figures: list[Figure]
     problem: Diagnostic | None = None
 
 
-def _figures(look: Look, sizes: Sequence[int], candidates: Sequence[Candidate]) -> list[_Compared]:
-    def failed(candidate: Candidate, problem: Diagnostic) -> _Compared:
-        return _Compared([], problem._replace(where=candidate.icon))
+def _figures(settings: RenderSettings, sizes: Sequence[int], targets: Sequence[ProofTarget]) -> list[_Compared]:
+    def failed(target: ProofTarget, problem: Diagnostic) -> _Compared:
+        return _Compared([], problem._replace(where=target.icon))
 
-    def work(some: Sequence[Candidate]) -> list[_Compared]:
-        return [_Compared(_figures_of(look, sizes, candidate)) for candidate in some]
+    def work(some: Sequence[ProofTarget]) -> list[_Compared]:
+        return [_Compared(_figures_of(settings, sizes, target)) for target in some]
 
-    return isolated(work, candidates, failed)
+    return map_isolating_failures(work, targets, failed)
 
 
-def _figures_of(look: Look, sizes: Sequence[int], candidate: Candidate) -> list[Figure]:
-    if look.colour is not ColourMode.NONE:
-        found = ((px, colour_differences(look, candidate, px)) for px in sizes)
-        mode = ", with gradients" if look.colour is ColourMode.GRADIENTS else ""
+def _figures_of(settings: RenderSettings, sizes: Sequence[int], target: ProofTarget) -> list[Figure]:
+    if settings.colour is not ColourMode.NONE:
+        found = ((px, colour_differences(settings, target, px)) for px in sizes)
+        mode = ", with gradients" if settings.colour is ColourMode.GRADIENTS else ""
         return [
-            Figure(candidate.icon, px, *apart, look.face, look.weight, part + mode)
+            Figure(target.icon, px, *apart, settings.face, settings.weight, part + mode)
             for px, parts in found
             for part, apart in parts.items()
         ]
-    views = ((px, _views(look, candidate, px)) for px in sizes)
+    views = ((px, _views(settings, target, px)) for px in sizes)
     return [
-        Figure(candidate.icon, px, *differences(both), look.face, look.weight) for px, both in views if both is not None
+        Figure(target.icon, px, *differences(both), settings.face, settings.weight)
+        for px, both in views
+        if both is not None
     ]
 
 
@@ -131,7 +133,7 @@ def prove(
     proof, em = Proof(), project_em(project).em
     everything = _prepare(project, proof, icons, em, _finished_fonts(project, (), faces), weights)
     for one in everything + _coloured(project, icons, em, (), faces):
-        _compare(one, one.candidates, sizes, proof, progress)
+        _compare(one, one.targets, sizes, proof, progress)
     return proof
 
 
@@ -145,12 +147,12 @@ def prove_changes(
     before, kept = read_record(project.root, _RECORD), {}
     everything = _prepare(project, proof, (), em, _finished_fonts(project, bundles, ()))
     for one in everything + _coloured(project, (), em, bundles, ()):
-        face = f"{one.look.face}@{one.look.weight}" if one.look.weight is not None else one.look.face
-        face += f"+{one.look.colour.value}" if one.look.colour is not ColourMode.NONE else ""
-        placed = tuple(one.look.options)
-        marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in one.candidates}
-        changed = [c for c in one.candidates if before.get(f"{face}/{c.icon}") != marks[c.icon]]
-        proof.known += len(one.candidates) - len(changed)
+        face = f"{one.settings.face}@{one.settings.weight}" if one.settings.weight is not None else one.settings.face
+        face += f"+{one.settings.colour.value}" if one.settings.colour is not ColourMode.NONE else ""
+        placed = tuple(one.settings.options)
+        marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in one.targets}
+        changed = [c for c in one.targets if before.get(f"{face}/{c.icon}") != marks[c.icon]]
+        proof.known += len(one.targets) - len(changed)
         _compare(one, changed, [128], proof, progress)
         passed = _passed(one, changed, proof)
         for icon, mark in marks.items():
@@ -161,21 +163,21 @@ def prove_changes(
     return proof
 
 
-def _passed(one: _FaceProof, compared: Sequence[Candidate], proof: Proof) -> set[str]:
+def _passed(one: _FaceProof, compared: Sequence[ProofTarget], proof: Proof) -> set[str]:
     """Return the icons of those compared in a face that are within `TOLERANCE`; where colours are looked at, those
     without any too."""
-    look, coloured = one.look, one.look.colour is not ColourMode.NONE
-    own = [f for f in proof.figures if (f.face, f.weight, bool(f.part)) == (look.face, look.weight, coloured)]
+    settings, coloured = one.settings, one.settings.colour is not ColourMode.NONE
+    own = [f for f in proof.figures if (f.face, f.weight, bool(f.part)) == (settings.face, settings.weight, coloured)]
     seen = {c.icon for c in compared} if coloured else {f.icon for f in own}
     return seen - {f.icon for f in own if f.wrong > TOLERANCE}
 
 
 def _compare(
-    one: _FaceProof, candidates: Sequence[Candidate], sizes: Sequence[int], proof: Proof, progress: Progress
+    one: _FaceProof, targets: Sequence[ProofTarget], sizes: Sequence[int], proof: Proof, progress: Progress
 ) -> None:
-    """Put the figures of candidates of a face into the proof, on all processors."""
-    progress.begin(len(candidates))
-    for batch in map_batches(partial(_figures, one.look, sizes), candidates, _BATCH, progress.advance):
+    """Put the figures of targets of a face into the proof, on all processors."""
+    progress.begin(len(targets))
+    for batch in map_batches(partial(_figures, one.settings, sizes), targets, _BATCH, progress.advance):
         for figures, problem in batch:
             proof.figures += figures
             proof.faults += [problem] if problem else []
@@ -196,8 +198,8 @@ def _prepare(
     for plan in project.faces:
         if plan.name in paths:
             font = _read_font(project, proof.fonts[plan.name])
-            candidates = _candidates(project, plan, icons, font, proof)
-            found += [_FaceProof(look, candidates) for look in _looks(project, plan, em, font, weights)]
+            targets = _candidates(project, plan, icons, font, proof)
+            found += [_FaceProof(settings, targets) for settings in _all_settings(project, plan, em, font, weights)]
     proof.faults = list(dict.fromkeys(proof.faults))  # faces of the same drawings have the same to say of them
     return found
 
@@ -210,27 +212,29 @@ def _coloured(
     for font in coloured_fonts(project, bundles, faces):
         data, plan = _read_font(project, project.relative(font.path)), font.plan
         options = outline_options(project.config, em, plan.strokes)
-        look = Look(data, options, plan.name, colour=font.mode)
+        settings = RenderSettings(data, options, plan.name, colour=font.mode)
         there = _candidates(project, plan, icons, data, Proof(fonts={plan.name: ""}))
-        found.append(_FaceProof(look, there))
+        found.append(_FaceProof(settings, there))
     return found
 
 
-def _looks(project: Project, plan: FacePlan, em: Em, font: bytes, weights: Sequence[int]) -> list[Look]:
+def _all_settings(
+    project: Project, plan: FacePlan, em: Em, font: bytes, weights: Sequence[int]
+) -> list[RenderSettings]:
     """Return how a face's font is to be looked at: a variable one at several weights."""
     from oddpeg.font.foreign import fixed_codepoints
 
     if plan.axis is None:
-        return [Look(font, outline_options(project.config, em, plan.strokes), plan.name)]
+        return [RenderSettings(font, outline_options(project.config, em, plan.strokes), plan.name)]
     fixed = frozenset(fixed_codepoints(font))
-    looks = []
+    all_settings = []
     for weight in weights or [stop.weight for stop in plan.axis.stops]:
         options = outline_options(project.config, em, plan.strokes * plan.axis.factor(weight))
-        looks.append(Look(font, options, plan.name, weight, fixed, plan.strokes))
-    return looks
+        all_settings.append(RenderSettings(font, options, plan.name, weight, fixed, plan.strokes))
+    return all_settings
 
 
-def _candidates(project: Project, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[Candidate]:
+def _candidates(project: Project, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[ProofTarget]:
     """Return what is to be compared in a face; note what its font lacks."""
     from oddpeg.font.foreign import codepoints
 
@@ -250,7 +254,7 @@ def _candidates(project: Project, plan: FacePlan, icons: Sequence[str], font: by
             cure = "build again, and correct the drawing if the build names it"
             proof.faults.append(Diagnostic("glyph-missing", what, cure, source.where))
         else:
-            found.append(Candidate(source.name, data, peg.codepoint))
+            found.append(ProofTarget(source.name, data, peg.codepoint))
     return found
 
 
@@ -269,9 +273,9 @@ def proof_image(project: Project, proof: Proof, icons: Sequence[str] = (), limit
             if read.data is None:
                 continue  # it went since it was compared
             font = _read_font(project, proof.fonts[figure.face])
-            look = _looks(project, plan, em, font, [figure.weight] if figure.weight is not None else [])[0]
-            candidate = Candidate(figure.icon, read.data, board.pegs[figure.icon].codepoint)
-            views = _views(look, candidate, px)
+            settings = _all_settings(project, plan, em, font, [figure.weight] if figure.weight is not None else [])[0]
+            target = ProofTarget(figure.icon, read.data, board.pegs[figure.icon].codepoint)
+            views = _views(settings, target, px)
             if views is not None:
                 rows.append(Row(figure.label, figure.wrong, *views))
     naming = project.naming

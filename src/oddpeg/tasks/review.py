@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import NamedTuple
 
-from oddpeg.checks.examine import Examined, Examinee, examine
+from oddpeg.checks.examine import CheckInput, CheckResult, examine
 from oddpeg.checks.siblings import SetView, compare_siblings, view
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import Diagnostic
@@ -27,7 +27,7 @@ class ReviewedDrawing(NamedTuple):
     """One drawing and what was found on it. face: that it is drawn for, empty where there is one."""
 
     source: Source
-    examined: Examined
+    examined: CheckResult
     face: str = ""
 
     @property
@@ -54,7 +54,7 @@ class Reviewed:
 
 
 def review(
-    project: Project | None, sources: Sequence[Source], examined: Sequence[Examined], pegs: Pegs | None
+    project: Project | None, sources: Sequence[Source], examined: Sequence[CheckResult], pegs: Pegs | None
 ) -> Reviewed:
     """Return what is found on drawings, given what each shows by itself. project, pegs: None where they are checked
     without a config."""
@@ -86,7 +86,7 @@ def review(
     return result
 
 
-def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, Examined]) -> None:
+def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, CheckResult]) -> None:
     """Add what is wrong with the icon tables, and which icons lack a licence they need."""
     place = {s.name: s.where for s, _, _ in result.drawings}
     for icon, diagnostic in metadata.problems:
@@ -96,13 +96,13 @@ def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, Ex
             result.aside.append(diagnostic)
 
 
-def _examine(options: Options, drawings: Sequence[Examinee]) -> list[Examined]:
+def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResult]:
     return examine(drawings, options)
 
 
 def examine_all(
-    drawings: Sequence[Examinee], options: Options, advance: Callable[[int], None] = lambda count: None
-) -> list[Examined]:
+    drawings: Sequence[CheckInput], options: Options, advance: Callable[[int], None] = lambda count: None
+) -> list[CheckResult]:
     """Return what is found on each drawing, in order, on all processors. advance: called with how many more are
     done."""
     return [one for batch in map_batches(partial(_examine, options), drawings, BATCH, advance) for one in batch]

@@ -283,7 +283,7 @@ def _places(project: Project, places: Sequence[Path]) -> list[Path]:
     return [place.resolve() for place in wanted]
 
 
-def settle_used(project: Project, icons: IconSet) -> list[Diagnostic]:
+def note_used_icons(project: Project, icons: IconSet) -> list[Diagnostic]:
     """Let the project know which icons its code uses, for bundles that hold only those; return what there is to say."""
     report = find_usage(project, icons=icons)
     project.used = report.needed()

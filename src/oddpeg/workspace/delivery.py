@@ -77,7 +77,7 @@ class BundleFiles(NamedTuple):
 
 
 class Delivery:
-    """The files of one build: `add` every bundle, then `commit`, or `foresee` what that would do."""
+    """The files of one build: `add` every bundle, then `commit`, or `dry_run` to see what that would do."""
 
     def __init__(self, project: Project, force: bool = False) -> None:
         self.root = project.root
@@ -105,8 +105,8 @@ class Delivery:
             if bundle not in names:
                 self._bundles.setdefault(bundle, BundleFiles({}, {}, {}, {}))
 
-    def foresee(self, extra: Mapping[str, bytes]) -> Delivered:
-        """Return what `commit` would do."""
+    def dry_run(self, extra: Mapping[str, bytes]) -> Delivered:
+        """Return the changes that `commit` would make, without making them."""
         return self._plan(extra).done
 
     def commit(self, extra: Mapping[str, bytes]) -> Delivered:

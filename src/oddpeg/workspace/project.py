@@ -29,7 +29,7 @@ from oddpeg.workspace.config import FILE, load_config
 from oddpeg.workspace.faces import FacePlan, face_plans
 from oddpeg.workspace.icon_tables import load_metadata
 from oddpeg.workspace.ledger import Ledger, read_ledger
-from oddpeg.workspace.records import Arrivals, read_record
+from oddpeg.workspace.records import FirstReleased, read_record
 from oddpeg.workspace.settings import BundleTable, Config, OutputTable
 from oddpeg.workspace.sources import FoundFiles, Source, Sources, drawing_folders, find_files, find_sources
 from oddpeg.workspace.state import STATE
@@ -338,9 +338,9 @@ class Project:
         return load_metadata(self.read_input, self.config, sources, older)
 
     @cached_property
-    def arrivals(self) -> Arrivals:
+    def arrivals(self) -> FirstReleased:
         """With which version each codepoint came."""
-        return Arrivals(read_record(self.root, "arrivals.json"), self.config.font.version)
+        return FirstReleased(read_record(self.root, "arrivals.json"), self.config.font.version)
 
     # -- changing it --------------------------------------------------------------------------
 

@@ -57,22 +57,22 @@ def drawing_digest(drawing: bytes) -> str:
 
 
 def glyph_fingerprint(drawing: bytes, codepoint: int, look: tuple[object, ...]) -> str:
-    """Return what stands for one glyph: equal as long as nothing that makes it has changed. look: how it is placed."""
+    """Return the hash of one glyph: equal as long as nothing that makes it has changed. look: how it is placed."""
     return hashlib.sha256(repr((__version__, codepoint, look)).encode() + b"\0" + drawing).hexdigest()[:32]
 
 
-class Arrivals:
-    """With which version of the font each codepoint first came. What nobody has seen before comes with the version
-    that is being built."""
+class FirstReleased:
+    """The font version in which each codepoint was first released. An unknown codepoint gets the version of this
+    build."""
 
     def __init__(self, known: dict[str, str], version: str) -> None:
         self._known = known
         self._version = version
 
     def of(self, codepoint: int) -> str:
-        """Return the version a codepoint came with."""
+        """Return the version in which a codepoint was first released."""
         return self._known.get(spell(codepoint), self._version)
 
     def record(self, codepoints: Iterable[int]) -> bytes:
-        """Return the record as its file holds it once these are delivered."""
+        """Return the contents of the record file after these codepoints are delivered."""
         return record_bytes(dict.fromkeys(map(spell, codepoints), self._version) | self._known)
