@@ -193,9 +193,9 @@ PROJECT_CODES: dict[str, Code] = {
     "among-drawings": Code(_E, False, "a file would lie among the drawings"),
     "folder-is-file": Code(_E, False, "a file stands where a folder is needed"),
     "file-is-folder": Code(_E, False, "a folder stands where a file is needed"),
-    "foreign-file": Code(_E, False, "a file that Odd Peg did not write is in the way"),
-    "edited-file": Code(_E, False, "a delivered file was edited by hand"),
-    "stale-edited": Code(_E, False, "a stale file was kept, since it was edited by hand"),
+    "foreign-file": Code(_E, False, "a file that Odd Peg did not write has the name of an output"),
+    "edited-file": Code(_E, False, "a delivered file was edited since the last build"),
+    "stale-edited": Code(_E, False, "a stale file was kept, since it was edited since the last build"),
     # the pegboard
     "pegboard-lost": Code(_E, False, "there is no pegboard although fonts were delivered"),
     "pegboard-link": Code(_E, False, "the pegboard is a link"),

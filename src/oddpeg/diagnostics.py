@@ -12,6 +12,11 @@ from oddpeg.diagnostic_codes import CODES, Level
 UNPRINTABLE = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]")
 
 
+def counted(count: int, noun: str) -> str:
+    """Return a count with its noun: "1 icon", "2,000 icons". noun: singular, of which the plural adds an s."""
+    return f"{count:,} {noun}" if count == 1 else f"{count:,} {noun}s"
+
+
 class DiagnosticDocument(TypedDict):
     """Something to be said of a file or of the way a command was used, as reports have it."""
 

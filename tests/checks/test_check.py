@@ -180,12 +180,12 @@ def test_levels_are_the_configs_to_set_and_reasons_are_repeated(project: Project
     assert quiet.returncode == 1, "a twin is left"
     assert (
         "partial-opacity" in quiet.stdout.splitlines()[-1]
-        and "silenced by the config, 1 times: partial-opacity: glass" in quiet.stdout
+        and "silenced by the config, 1 time: partial-opacity: glass" in quiet.stdout
     )
     wrong = project.config(CONFIG + rule.format("silent", "*").replace("partial-opacity", "partial-opacty")).run(
         "check"
     )
-    assert wrong.returncode == 2 and "nearest is 'partial-opacity'" in wrong.stderr
+    assert wrong.returncode == 2 and "did you mean 'partial-opacity'?" in wrong.stderr
 
 
 def test_files_and_folders_without_a_config(project: ProjectFolder) -> None:

@@ -22,6 +22,7 @@ COMMANDS = [
 ]  # fmt: skip
 
 
+@pytest.mark.exhaustive
 @pytest.mark.parametrize("command", COMMANDS, ids=" ".join)
 def test_a_fresh_start_does_what_a_fork_does(project: ProjectFolder, command: tuple[str, ...]) -> None:
     project.build()

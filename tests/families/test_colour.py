@@ -143,7 +143,10 @@ def test_the_sheet_is_in_colour(family: ProjectFolder) -> None:
 def test_colours_without_a_name_are_said_and_work(family: ProjectFolder, tmp_path: Path) -> None:
     notes = family.json("build")["notes"]
     unnamed = [(n["where"], n["cure"]) for n in notes if n["code"] == "colour-unnamed"]
-    assert ("icons/flag.svg", "nearest is rust (#c1492c); use that, or name the colour in the first palette") in unnamed
+    assert (
+        "icons/flag.svg",
+        "the nearest is rust (#c1492c); use that, or name the colour in the first palette",
+    ) in unnamed
     text = re.sub(r"\[palettes.*?\n\n", "", CONFIG, flags=re.S)
     project = (
         ProjectFolder(tmp_path)
@@ -163,6 +166,7 @@ def test_an_icon_of_the_text_alone_has_no_layers_and_a_set_of_those_no_tables(tm
     assert "COLR" not in TTFont(tmp_path / "dist/tide-marks.ttf")
 
 
+@pytest.mark.exhaustive
 def test_more_layers_than_a_font_can_hold_are_a_fault(tmp_path: Path) -> None:
     cells = "".join(f'<path fill="#{n % 2 * 0x101010:06x}" d="M{n} 0h1v1h-1z"/>' for n in range(256))
     project = ProjectFolder(tmp_path).config(CONFIG)
@@ -230,6 +234,7 @@ def test_the_proof_looks_at_every_layer_and_at_the_whole(family: ProjectFolder) 
     assert max(wrong for parts in found.values() for wrong in parts.values()) == 0
 
 
+@pytest.mark.exhaustive
 @pytest.mark.parametrize("damage", ["a colour", "the order of layers", "a gradient's end"])
 def test_the_proof_finds_wrong_colours(family: ProjectFolder, damage: str) -> None:
     path = family.root / ("rich" if "gradient" in damage else "dist") / "tide-marks.ttf"

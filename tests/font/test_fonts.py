@@ -217,4 +217,4 @@ def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: ProjectFold
             and ord(attribute(glyphs[name], "unicode")) == font.getReverseGlyphMap()[name] - 2 + 0xE000
         )
     adopted = project.run("pegs", "adopt", next((project.root / "dist").glob("*.svg")), "--dry-run")
-    assert "4 codepoints; 0 icons take theirs, 2 had it already" in adopted.stdout
+    assert "4 codepoints; assigned to 0 icons, 2 had theirs already" in adopted.stdout

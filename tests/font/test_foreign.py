@@ -52,6 +52,7 @@ def cut(data: bytes) -> None:
         packed(part._replace(tables={**part.tables, "name": with_family(part.tables["name"], "a", "b")}), "woff2")
 
 
+@pytest.mark.exhaustive
 @pytest.mark.parametrize("kind", [*FORMATS, "otf"])
 def test_a_damaged_font_is_read_or_named(fonts: dict[str, bytes], kind: str) -> None:
     refused = 0
@@ -101,6 +102,7 @@ def test_maps_of_any_shape_are_read_or_named(project: ProjectFolder, name: str) 
         assert result.returncode == 0 or told
 
 
+@pytest.mark.exhaustive
 def test_twenty_thousand_names_are_adopted_by_counting(project: ProjectFolder) -> None:
     from oddpeg.suggestions import MOST_COMPARISONS, Guesses
 

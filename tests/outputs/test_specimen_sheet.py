@@ -56,6 +56,7 @@ def test_options_and_letters_that_cannot_be_drawn(project: ProjectFolder) -> Non
     assert project.bytes("dist/a.png") == first
 
 
+@pytest.mark.exhaustive
 @pytest.mark.parametrize(("count", "high"), [(600, 50 * 92), (1500, 94 * 84), (6000, 188 * 36)])
 def test_thousands_become_smaller(demo: ProjectFolder, count: int, high: int) -> None:
     icons = [Icon(f"sign-{i}", 0xE000 + i % 70, "", 1008) for i in range(count)]

@@ -289,10 +289,10 @@ def test_an_output_without_its_font_is_said(project: ProjectFolder) -> None:
     project.config(bare.replace('["css", "typescript", "json", "specimen"]', outputs))
     said = project.build().stderr
     for kind in ("css", "swift", "dart", "xaml", "java", "kotlin", "c-header"):
-        assert f"{kind} speaks of a font, and the bundle holds none that it can use" in said, kind
+        assert f"{kind} needs a font, and the bundle has none in a format that it can use" in said, kind
     assert "base64 speaks" not in said, "it carries its own"
     assert 'add "ttf" to bundle.web.fonts' in said and said.count("oddpeg.toml:13:") == 7
-    assert "speaks of a font" in project.run("check").stdout + project.run("check").stderr
+    assert "needs a font" in project.run("check").stdout + project.run("check").stderr
 
 
 def test_linters_leave_generated_files_alone(web: ProjectFolder) -> None:

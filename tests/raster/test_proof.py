@@ -23,6 +23,7 @@ def built(project: ProjectFolder) -> ProjectFolder:
     return project
 
 
+@pytest.mark.exhaustive
 def test_every_glyph_of_the_demo_shows_what_was_drawn(demo: ProjectFolder) -> None:
     result = demo.run("proof", "--size", "64", "--json")
     assert result.returncode == 0, result.stderr
@@ -129,6 +130,7 @@ def test_web_fonts_and_centred_icons_can_be_proved_too(project: ProjectFolder) -
 
 
 # the proof must be right by itself: its painter against an independent renderer, on every feature of the gallery
+@pytest.mark.exhaustive
 @pytest.mark.parametrize("name", GALLERY)
 def test_the_proofs_own_painter(name: str) -> None:
     drawing = read_drawing(

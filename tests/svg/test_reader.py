@@ -54,6 +54,7 @@ commands = st.sampled_from("MmLlHhVvCcSsQqTtAaZz")
 words = st.sampled_from(["0", "1", "01", "-1", ".5", "1.5.5", "7-3", "+2", "1e1", "123456789", "2000000000", ",", " "])
 
 
+@pytest.mark.exhaustive
 @settings(max_examples=600, deadline=None)
 @given(st.lists(st.one_of(commands, words, words, words), max_size=24), st.sampled_from(["", " ", ","]))
 def test_the_short_way_through_sound_data_draws_what_the_careful_one_does(parts: list[str], between: str) -> None:

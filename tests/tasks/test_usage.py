@@ -136,7 +136,7 @@ def test_only_files_of_the_project_are_put_right(app: ProjectFolder, tmp_path: P
     elsewhere.write_text('<i class="tm-icon tm-ancor"></i>')
     result = app.run("usage", elsewhere, "--fix", "--yes")
     assert result.returncode == 1 and "did you mean anchor?" in result.stderr
-    assert "nothing can be put right" in result.stdout and "ancor" in elsewhere.read_text()
+    assert "no name can be corrected" in result.stdout and "ancor" in elsewhere.read_text()
 
 
 def test_nothing_is_put_right_unless_asked(app: ProjectFolder) -> None:

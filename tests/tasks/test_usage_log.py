@@ -19,7 +19,7 @@ def test_code_hosts_take_the_log(project: ProjectFolder, client: Client) -> None
     assert [one["message"]["text"] for one in log["results"]] == [
         "There is no icon 'ancor'; did you mean anchor?",
         "There is no icon 'xxxxxxxx'.",
-        "Which icon code means cannot be told.",
+        "A dynamic name cannot be resolved to an icon.",
     ]
     rules = log["tool"]["driver"]["rules"]
     assert [rules[one["ruleIndex"]]["id"] for one in log["results"]] == [one["ruleId"] for one in log["results"]]

@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+import pytest
+
 from oddpeg.outputs.registry import KINDS
 from support.project import CONFIG, ProjectFolder, oddpeg
 
@@ -51,7 +53,7 @@ def test_hand_edited_files_are_noticed_and_kept(project: ProjectFolder) -> None:
     project.build()
     (project.root / "dist/tide-marks.css").write_text("edited")
     result = project.icon("cleat").build(code=1)
-    assert "edited by hand" in result.stderr
+    assert "edited since the last build" in result.stderr
     assert project.read("dist/tide-marks.css") == "edited"
     assert "cleat" not in project.read("dist/tide-marks.json"), "all or nothing"
     assert "cleat" not in project.read("pegboard.csv")
@@ -61,7 +63,7 @@ def test_an_edited_stale_file_is_kept_and_said(project: ProjectFolder) -> None:
     project.build()
     (project.root / "dist/tide-marks.ts").write_text("edited")
     result = project.config(CONFIG.replace('"typescript", ', "")).build(code=1)
-    assert "dist/tide-marks.ts: is no longer asked for, but was edited by hand" in result.stderr
+    assert "dist/tide-marks.ts: is no longer an output, but was edited since the last build" in result.stderr
     assert project.read("dist/tide-marks.ts") == "edited"
 
 
@@ -136,6 +138,7 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
         assert entry["name"] in text and entry["summary"] in text
 
 
+@pytest.mark.exhaustive
 def test_demo_prints_what_to_open_and_spares_what_is_there(tmp_path: Path) -> None:
     result = oddpeg("demo", "here", cwd=tmp_path)
     assert result.returncode == 0 and "notes" in result.stdout

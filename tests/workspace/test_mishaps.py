@@ -78,7 +78,7 @@ def test_a_change_by_somebody_else_meanwhile_is_kept(project: ProjectFolder) -> 
     (project.root / "dist/tide-marks.css").write_text("mine")
     result = project.run("build")
     assert project.read("dist/tide-marks.css") == "mine" and result.returncode == 1
-    assert "edited by hand" in result.stderr or "changed by somebody else" in result.stderr + result.stdout
+    assert "edited since the last build" in result.stderr or "changed by somebody else" in result.stderr + result.stdout
     project.build("--force")
     assert "tm-cleat" in project.read("dist/tide-marks.css")
 
@@ -157,7 +157,7 @@ def test_settling_adopts_no_edit_and_forgets_no_output(project: ProjectFolder) -
     (project.root / "dist/tide-marks.css").write_text("/* Written by Odd Peg, and by me */")
     assert "nothing to settle" in project.run("pegs", "settle").stdout
     result = project.icon("cleat", RING).build(code=1)
-    assert "dist/tide-marks.css: was edited by hand" in result.stderr and "x.txt" not in result.stderr
+    assert "dist/tide-marks.css: was edited since the last build" in result.stderr and "x.txt" not in result.stderr
 
 
 def test_a_cache_that_cannot_be_written_stops_nothing(project: ProjectFolder) -> None:

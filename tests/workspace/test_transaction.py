@@ -128,7 +128,7 @@ def test_any_write_of_a_change_may_fail(built: ProjectFolder, tmp_path: Path, ch
         shutil.rmtree(project.root)
     assert number > 5
     if fault != "KILL":
-        assert f"cannot be written: {fault}" in said and f"{fault}; the whole change was taken back" in said, said
+        assert f"cannot be written: {fault}" in said and f"{fault}; the whole change was rolled back" in said, said
 
 
 def assert_consistent(project: ProjectFolder) -> None:

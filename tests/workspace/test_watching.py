@@ -56,6 +56,7 @@ def test_watch_sees_code_where_a_bundle_holds_what_it_uses(project: ProjectFolde
         wait_until(lambda: ".tm-anchor" in project.read("less/tide-marks.css"))
 
 
+@pytest.mark.exhaustive
 def test_watch_sees_folders_come_go_and_change_their_names(project: ProjectFolder, tmp_path: Path) -> None:
     log = tmp_path / "log"
     project.config(CONFIG.replace('"css"', '"css", { kind = "sprite", to = "sprite.svg" }').replace("icons/**", "**"))
@@ -95,6 +96,7 @@ def test_the_server_stands_two_hundred_requests_and_closed_tabs(project: Project
         assert "Traceback" not in log.read_text() and "Exception" not in log.read_text()
 
 
+@pytest.mark.exhaustive
 def test_watch_builds_once_for_a_change_that_is_reported_twice(project: ProjectFolder, tmp_path: Path) -> None:
     log = tmp_path / "log"
     with watching(project, log):

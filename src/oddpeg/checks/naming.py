@@ -25,7 +25,7 @@ def style(name: str) -> str:
     """Return what the way a name is written is called; "" where it is one small word, which fits any."""
     if re.fullmatch(r"[^\WA-Z_]+", name):
         return ""
-    return next((title for title, form in _STYLES if form.fullmatch(name)), "a style of its own")
+    return next((title for title, form in _STYLES if form.fullmatch(name)), "another naming style")
 
 
 class OddName(NamedTuple):

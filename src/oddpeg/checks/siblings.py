@@ -115,7 +115,9 @@ def _twins(examined: dict[str, CheckResult]) -> None:
     for names in by_print.values():
         shown = ", ".join(names[:5]) + (f" and {len(names) - 5} more" if len(names) > 5 else "")
         for name in names if len(names) > 1 else []:
-            examined[name].add("twin", f"one outline serves {shown}", "keep one of them, unless they will part one day")
+            examined[name].add(
+                "twin", f"one outline serves {shown}", "keep one of them, unless they are meant to diverge"
+            )
 
 
 def _names(examined: dict[str, CheckResult]) -> None:

@@ -10,7 +10,7 @@ from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import bytes_text, document, exit_code, progress, say, show_diagnostics, warn
 from oddpeg.cli.projects import opened
 from oddpeg.diagnostic_codes import PROJECT_CODES
-from oddpeg.diagnostics import Diagnostic
+from oddpeg.diagnostics import Diagnostic, counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.build import BuildDocument
@@ -138,13 +138,13 @@ def show_report(report: BuildReport, frozen: bool = False) -> None:
     """Print the summary of a build. frozen: nothing of it was done."""
     chosen = report.em
     grid = {
-        True: "every grid line on a whole unit",
+        True: "grid-aligned",
         False: "grids too different to fit all lines on whole units",
         None: "every icon as large as its ink allows",
     }[chosen.on_grid]
     if chosen.grid:
         grid += f"; baseline on line {round(chosen.grid * chosen.em.drop)} of {chosen.grid}"
-    say(f"{report.family}: {report.icons} icons, {report.units_per_em} units per em ({grid})", "cyan")
+    say(f"{report.family}: {counted(report.icons, 'icon')}, {report.units_per_em} units per em ({grid})", "cyan")
     _show_pegs(report)
     width = max((len(f.path) for f in report.files), default=0)
     for bundle in dict.fromkeys(f.bundle for f in report.files):
@@ -165,9 +165,9 @@ def _show_pegs(report: BuildReport) -> None:
     changes = report.changes
     known = report.icons - len(changes.added) - len(changes.restored)
     if changes.added:
-        say(f"pegs: {len(changes.added)} new, {max(known, 0)} kept where they were")
+        say(f"pegs: {len(changes.added)} new, {max(known, 0)} unchanged")
     else:
-        say("pegs: all kept where they were")
+        say("pegs: all unchanged")
     if changes.restored:
         say(f"pegs: back on their old codepoints: {', '.join(changes.restored)}", "green")
     if changes.withdrawn:
@@ -183,7 +183,7 @@ def _show_notes(notes: list[Diagnostic]) -> None:
     places: dict[str, list[str]] = {}
     for note in notes:
         places.setdefault(note.what, []).append(note.place)
-    say(f"\nnotes on {len({note.where for note in notes})} files")
+    say(f"\nnotes on {counted(len({note.where for note in notes}), 'file')}")
     for text, where in list(places.items())[:_MOST_NOTES]:
         more = f" and {len(where) - _MOST_PLACES} more" if len(where) > _MOST_PLACES else ""
         say(f"  {text}")

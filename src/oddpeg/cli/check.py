@@ -12,7 +12,7 @@ from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import opened
 from oddpeg.diagnostic_codes import CODES, Level
-from oddpeg.diagnostics import Diagnostic
+from oddpeg.diagnostics import Diagnostic, counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.build import CheckDocument, CheckedDrawing
@@ -130,11 +130,7 @@ def _show(found: CheckReport, everything: bool) -> None:
     from oddpeg.checks.verdict import Verdict
 
     fits, sanded, wont = (found.count(v) for v in Verdict)
-    say(
-        f"{len(found.drawings)} drawing{'s' if len(found.drawings) != 1 else ''}: {fits} fit as drawn, {sanded} sanded,"
-        f" {wont} won't fit",
-        "cyan",
-    )
+    say(f"{counted(len(found.drawings), 'drawing')}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")
     together = found.together
     views: tuple[tuple[str, Counter[Any], str], ...] = (
         ("grids", together.grids, ""),
@@ -154,9 +150,9 @@ def _show(found: CheckReport, everything: bool) -> None:
             _show_level(found, level, style)
     silent = sum(1 for d in found.diagnostics() if d.level is Level.INFO)
     if silent and not everything:
-        say(f"\n{silent} more things were changed or noted without loss; --all shows them")
+        say(f"\n{counted(silent, 'more lossless change')}; --all shows them")
     for reason, count in found.silenced.items():
-        say(f"silenced by the config, {count} times: {reason}")
+        say(f"silenced by the config, {counted(count, 'time')}: {reason}")
 
 
 def _show_level(found: CheckReport, level: Any, style: str) -> None:

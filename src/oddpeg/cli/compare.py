@@ -10,7 +10,7 @@ import typer
 from oddpeg.cli.completion import complete_steps
 from oddpeg.cli.options import Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import bytes_text, document, say, warn
-from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.diagnostics import Diagnostic, UsageError, counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.maintain import CompareDocument, RedrawnIcon
@@ -97,7 +97,7 @@ def _show(compared: Compared, picture: Path | None) -> None:
     for icon in found.gone:
         say(f"GONE     {icon}", "bright_red")
     if found.left_out:
-        say(f"left out {len(found.left_out)} icons that code does not use: {', '.join(found.left_out)}")
+        say(f"left out {counted(len(found.left_out), 'icon')} that code does not use: {', '.join(found.left_out)}")
     for was, now, kept in found.renamed:
         say(
             f"renamed  {was} → {now}{' (the old name still works)' if kept else ', the old name is GONE'}",

@@ -29,7 +29,7 @@ AlsoRead = Annotated[
         "--also-read",
         metavar="FOLDER",
         envvar="ODDPEG_ALSO_READ",
-        help="A folder outside of the project that inputs may be read from; stands before the command.",
+        help="A folder outside of the project that inputs may be read from; must precede the command.",
     ),
 ]
 

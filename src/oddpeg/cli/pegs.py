@@ -11,7 +11,7 @@ from oddpeg.cli.completion import complete_pegs, complete_states
 from oddpeg.cli.options import ConfigAt, Json, Quiet
 from oddpeg.cli.printing import WAITING, document, say, some
 from oddpeg.cli.projects import opened
-from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.diagnostics import Diagnostic, UsageError, counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.maintain import (
@@ -211,7 +211,8 @@ def adopt(
     options = AdoptOptions(strip, move, reserve, dry)
     result, total = adopt_codepoints(opened(config), file, options, WAITING)
     said = [
-        f"{file.name}: {total} codepoints; {len(result.taken)} icons take theirs, {len(result.same)} had it already"
+        f"{file.name}: {counted(total, 'codepoint')}; assigned to {counted(len(result.taken), 'icon')},"
+        f" {len(result.same)} had theirs already"
     ]
     said += [*_adoption_lines(result), "nothing was changed" if dry else _NEXT]
     values: AdoptDocument = {

@@ -11,6 +11,7 @@ from oddpeg.cli.completion import complete_faces, complete_icons
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import opened
+from oddpeg.diagnostics import counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.build import ProofDocument, ProvedFigure
@@ -130,7 +131,7 @@ def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | 
         mark = "  MISSED" if figure in missed else ""
         say(f"  {figure.label:<{width}}  {figure.wrong:>7.2%} wrong  {figure.soft:>7.2%} soft  at {figure.px} px{mark}")
     if len(missed) > 8:
-        say(f"  {len(missed)} icons missed in all; --json lists them")
+        say(f"  {counted(len(missed), 'icon')} missed in all; --json lists them")
     if picture is not None and worst:
         say(f"picture: {picture}")
     if worst and not missed and not proof.missing:

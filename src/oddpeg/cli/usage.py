@@ -10,6 +10,7 @@ import typer
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import opened
+from oddpeg.diagnostics import counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.use import CodePlace, UsageDocument
@@ -25,7 +26,7 @@ def usage(
         list[Path] | None, typer.Argument(metavar="[PATH]...", help="Files and folders of code to look in.")
     ] = None,
     fix: Annotated[
-        bool, typer.Option("--fix", help="Show how unknown and older names are put right, ask, and do it.")
+        bool, typer.Option("--fix", help="Show how unknown and older names would be corrected, ask, and correct them.")
     ] = False,
     yes: Annotated[bool, typer.Option("--yes", help="With --fix: do not ask.")] = False,
     sarif: Annotated[
@@ -92,10 +93,10 @@ def _show(report: UsageReport) -> None:
         more = f" and {len(report.unused) - _MOST_UNUSED} more" if len(report.unused) > _MOST_UNUSED else ""
         say(f"unused: {', '.join(report.unused[:_MOST_UNUSED])}{more}", "yellow")
     for older, those in report.older.items():
-        count = f"{len(those)} place{'s' if len(those) > 1 else ''}"
+        count = counted(len(those), "place")
         say(f"old name: {older}, {count} ({those[0].place.file}:{those[0].place.line})", "yellow")
     for place in report.undecidable:
-        say(f"{place.file}:{place.line}:{place.column}: cannot be told: {place.text}", "yellow")
+        say(f"{place.file}:{place.line}:{place.column}: dynamic name, cannot be resolved: {place.text}", "yellow")
     for place in report.strangers[:_MOST_PLACES]:
         say(f"{place.file}:{place.line}:{place.column}: not counted, nothing names the font: {place.text}", "yellow")
     if len(report.strangers) > _MOST_PLACES:
@@ -122,7 +123,7 @@ def _fix(report: UsageReport, root: Path, yes: bool) -> int:
     for change in changes:
         say(f"{change.file}:{change.line}: {change.before} -> {change.after}")
     if not changes:
-        say("nothing can be put right by itself")
+        say("no name can be corrected automatically")
         return len(report.unknown)
     if yes or typer.confirm("change these?"):
         say(f"changed {apply(root, changes)} files", "green")

@@ -16,7 +16,7 @@ import typer
 from oddpeg.cli.options import Bundles, ConfigAt, Force, Quiet
 from oddpeg.cli.printing import WAITING, say, show_diagnostics, warn
 from oddpeg.cli.projects import opened
-from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.serve import SpecimenServer
@@ -129,7 +129,7 @@ def _rebuild(config: Path, options: BuildOptions, quiet: bool, touched: list[str
         report = build(opened(config, remember=True), options, WAITING)
     except OddPegError as found:
         count = len(found.diagnostics)
-        warn(f"{time.strftime('%H:%M:%S')}  not built: {count} {'fault' if count == 1 else 'faults'}", "bright_red")
+        warn(f"{time.strftime('%H:%M:%S')}  not built: {counted(count, 'fault')}", "bright_red")
         show_diagnostics(found.diagnostics)
         return False
     if not quiet:
@@ -145,10 +145,10 @@ def _line(report: BuildReport, seconds: float, touched: list[str]) -> str:
     if touched and not news:
         news = [f"changed {_first(touched)}"]
     count = len(report.delivered.written)
-    wrote = f"{count} file{'s' if count > 1 else ''}" if count else "nothing to write"
+    wrote = counted(count, "file") if count else "nothing to write"
     said = f"; {'; '.join(news)}" if news else ""
-    faults = f"; {len(report.faults)} left out or in the way" if report.faults else ""
-    return f"{time.strftime('%H:%M:%S')}  {report.icons} icons, {wrote}, {seconds:.2f} s{said}{faults}"
+    faults = f"; {len(report.faults)} skipped or conflicting" if report.faults else ""
+    return f"{time.strftime('%H:%M:%S')}  {counted(report.icons, 'icon')}, {wrote}, {seconds:.2f} s{said}{faults}"
 
 
 def _first(names: list[str]) -> str:

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.diagnostics import Diagnostic, OddPegError, counted
 from oddpeg.merges import CONFLICT_MARKS
 from oddpeg.pegboard.board import Move, Peg, Pegboard
 from oddpeg.pegboard.codes import Codes, spell
@@ -61,7 +61,7 @@ class Settled:
             else:
                 said.append(f"{icon} stays on {spell(kept)}; its other line, {spell(lost)}, is gone")
         if self.delivered:
-            count = f"{len(self.delivered)} delivered file{'s' if len(self.delivered) > 1 else ''}"
+            count = counted(len(self.delivered), "delivered file")
             said.append(f"{count} that the merge changed will be written anew: run `oddpeg build`")
         return said + [f"MOVED {icon}: {spell(a)} → {spell(b)}" for icon, a, b in self.moved]
 

@@ -243,7 +243,7 @@ class BuildSteps:
         places = {source.name: source.where for source, _ in gathered.drawings}
         self.report.notes += unmatched_patterns(self.project, icons.icons, places)
         self.report.notes += outputs_without_font(self.project)
-        self.report.notes += self.used(icons)
+        self.look_up_usage(icons)
         if self.project.config.font.ligatures:
             typed = {ligature.name for ligature in ligatures(icons)}
             if never := [name for icon in icons.icons for name in icon.names if name not in typed]:
@@ -252,15 +252,16 @@ class BuildSteps:
                 self.report.notes.append(Diagnostic("ligature-too-short", what, cure, "font.ligatures"))
         return icons
 
-    def used(self, icons: IconSet) -> list[Diagnostic]:
-        """Let the project know which icons its code uses, if that matters; return what there is to say."""
+    def look_up_usage(self, icons: IconSet) -> None:
+        """Go on with the icons that the project's code uses, if a bundle holds only those."""
         if not self.project.config.needs_usage:
-            return []
-        from oddpeg.tasks.usage import note_used_icons  # few builds need it
+            return
+        from oddpeg.tasks.usage import used_icons  # few builds need it
 
-        found = note_used_icons(self.project, icons)
+        found = used_icons(self.project, icons)
+        self.project = self.project.with_used_icons(found.names)
+        self.report.notes += found.messages
         self.lap("usage")
-        return found
 
     def fonts(self, icons: IconSet, chosen: Mapping[str, BundleTable]) -> list[BuiltBundle]:
         """Return the bundles with what makes their fonts; bundles of the same icons share one."""

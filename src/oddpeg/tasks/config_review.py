@@ -60,7 +60,7 @@ def outputs_without_font(project: Project) -> list[Diagnostic]:
             wanted = kind.needs(kind.options_with_defaults(output.options))
             if wanted and not set(wanted) & set(bundle.fonts):
                 one = f'"{wanted[0]}"'
-                what = f"bundle.{name}: {output.kind} speaks of a font, and the bundle holds none that it can use"
+                what = f"bundle.{name}: {output.kind} needs a font, and the bundle has none in a format that it can use"
                 cure = f"add {one} to bundle.{name}.fonts, or put the output into the bundle that has the font"
                 where, line = project.config_path.name, project.line_of(f"bundle.{name}.outputs.{number}")
                 found.append(Diagnostic("output-without-font", what, cure, where, line))

@@ -139,7 +139,7 @@ def unnamed_colours(project: Project, icons: IconSet) -> list[Diagnostic]:
     for name, colour in found:
         near = nearest_entry(colour, first)
         what = f"has the colour {colour.hex}, which no palette names"
-        cure = f"nearest is {near} ({first[near].hex}); use that, or name the colour in the first palette"
+        cure = f"the nearest is {near} ({first[near].hex}); use that, or name the colour in the first palette"
         notes.append(Diagnostic("colour-unnamed", what, cure, where[name]))
     return notes
 

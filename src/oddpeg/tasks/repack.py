@@ -210,8 +210,8 @@ def _wanted(path: Path, glyphs: Sequence[tuple[int, str]], options: RepackOption
             known = [*_GROUPS, *sorted({_plain(block) for block in blocks.values()}), *(n for _, n in glyphs if n)]
             known += options.labels
             near = nearest(_plain(pattern), known, 1, 0.5)
-            cure = f"nearest is {near[0]!r}" if near else "`oddpeg inspect` shows what is in it"
-            raise OddPegError(Diagnostic("nothing-left", f"has nothing that fits {pattern!r}", cure, str(path)))
+            cure = f"did you mean {near[0]!r}?" if near else "`oddpeg inspect` shows what is in it"
+            raise OddPegError(Diagnostic("nothing-left", f"no match for {pattern!r}", cure, str(path)))
         found |= own
     return found
 

@@ -10,7 +10,7 @@ from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
-from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import matches_any
 from oddpeg.outputs.reference_search import Scanner
@@ -283,14 +283,25 @@ def _places(project: Project, places: Sequence[Path]) -> list[Path]:
     return [place.resolve() for place in wanted]
 
 
-def note_used_icons(project: Project, icons: IconSet) -> list[Diagnostic]:
-    """Let the project know which icons its code uses, for bundles that hold only those; return what there is to say."""
+class UsedIcons(NamedTuple):
+    """The icons that a project's code uses.
+
+    Attributes:
+        names: of the icons.
+        messages: names that cannot be resolved, and the number of icons that bundles leave out.
+    """
+
+    names: frozenset[str]
+    messages: list[Diagnostic]
+
+
+def used_icons(project: Project, icons: IconSet) -> UsedIcons:
+    """Return the icons that the project's code uses, for bundles that hold only those."""
     report = find_usage(project, icons=icons)
-    project.used = report.needed()
-    said = [
+    messages = [
         Diagnostic(
             "usage-undecidable",
-            f"which icon this means cannot be told: {place.text}",
+            f"dynamic name, cannot be resolved: {place.text}",
             "name them in a comment beside it: oddpeg: uses NAME-*",
             place.file,
             place.line,
@@ -298,6 +309,7 @@ def note_used_icons(project: Project, icons: IconSet) -> list[Diagnostic]:
         for place in report.undecidable
     ]
     where = ", ".join(f"bundle.{name}" for name in project.config.bundles_of_used)
-    what = f"{where}: {len(report.unused)} of {len(icons.icons)} icons left out"
+    what = f"{where}: {len(report.unused)} of {counted(len(icons.icons), 'icon')} left out"
     cure = "`oddpeg usage` lists them; usage.keep in oddpeg.toml keeps what no search can see"
-    return [*said, Diagnostic("only-used", f"{what}, which nothing in the code refers to", cure)]
+    messages.append(Diagnostic("only-used", f"{what}, which nothing in the code refers to", cure))
+    return UsedIcons(report.needed(), messages)

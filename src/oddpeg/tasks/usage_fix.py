@@ -1,4 +1,4 @@
-"""What comes after a search for uses: names put right in place."""
+"""What comes after a search for uses: names corrected in place."""
 
 from __future__ import annotations
 
@@ -31,8 +31,8 @@ class Change(NamedTuple):
 
 
 def planned(report: UsageReport) -> list[Change]:
-    """Return what can be put right: unknown names that one known name is near to, and names from before a rename; in
-    files of the project only."""
+    """Return the names that can be corrected, in files of the project only: unknown names that one known name is near
+    to, and names from before a rename."""
     wrong = [*report.unknown, *(one for those in report.older.values() for one in those)]
     return sorted(
         Change(one.place.file, one.place.line, one.name, one.nearest, one.place.part[0])

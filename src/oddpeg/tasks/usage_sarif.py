@@ -35,7 +35,7 @@ class _Rule(NamedTuple):
 
 _UNKNOWN = _Rule("unknown-icon", "error", "UnknownIcon", "Code names an icon that does not exist", UNKNOWN_CURE)
 _UNDECIDABLE = _Rule(
-    "undecidable-icon", "note", "UndecidableIcon", "Which icon code means cannot be told", UNDECIDABLE_CURE
+    "undecidable-icon", "note", "UndecidableIcon", "A dynamic name cannot be resolved to an icon", UNDECIDABLE_CURE
 )
 _RULES = (_UNKNOWN, _UNDECIDABLE)
 

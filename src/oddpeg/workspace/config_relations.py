@@ -143,5 +143,5 @@ def _palettes(config: Config) -> Iterator[Conflict]:
 
 def _unknown_face(key: tuple[str, ...], name: str, known: Collection[str]) -> Conflict:
     near = nearest(name, list(known), 1, 0.5)
-    cure = f"nearest is {near[0]!r}" if near else f"faces are: {', '.join(known)}" if known else "there are no faces"
+    cure = f"did you mean {near[0]!r}?" if near else f"faces are: {', '.join(known)}" if known else "there are no faces"
     return Conflict("config-value", key, f"there is no face {name!r}", cure)

@@ -118,7 +118,7 @@ def _chooser(choices: Choices) -> Callable[[str], str]:
         if text not in choices.names():
             names = list(choices.names())
             near = nearest(text, names, 1, 0.5)
-            hint = f"nearest is {near[0]!r}" if near else f"known are {', '.join(names)}"
+            hint = f"did you mean {near[0]!r}?" if near else f"known are {', '.join(names)}"
             raise ValueError(f"is not {choices.noun}: {text!r}; {hint}")
         return text
 

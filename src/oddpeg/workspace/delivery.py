@@ -168,7 +168,7 @@ class Delivery:
         if there in self._ledger.digests(path):  # recorded on another machine, and without our mark
             what = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; nothing was written"
             return Diagnostic("foreign-file", what, "run again with --force to replace it", path)
-        what = "was edited by hand since it was written; nothing was written"
+        what = "was edited since the last build; nothing was written"
         cure = "make the change in the drawings or oddpeg.toml, then run again with --force"
         return Diagnostic("edited-file", what, cure, path)
 
@@ -200,7 +200,7 @@ class Delivery:
                     done.removed.append(path)
                     found.append(path)
                 elif self._ledger.trusted:
-                    what = "is no longer asked for, but was edited by hand, so it was kept"
+                    what = "is no longer an output, but was edited since the last build, so it was kept"
                     done.kept.append(Diagnostic("stale-edited", what, "delete it yourself", path))
                 # what a record names that came with the folder may be anybody's: it is left alone, and forgotten
         return found

@@ -10,6 +10,7 @@ import os
 import re
 from collections.abc import Callable, Collection, Sequence
 from contextlib import AbstractContextManager
+from copy import copy
 from functools import cached_property
 from itertools import product
 from pathlib import Path
@@ -51,17 +52,29 @@ def find_config(given: Path | None) -> Path:
 
 
 class Project:
-    """One project. root: the folder of its config; config: what that says; also_read: folders outside of it that inputs
-    may be read from."""
+    """One project.
+
+    Attributes:
+        root: the folder of its config.
+        config: the effective configuration.
+        config_path: the file of the config.
+        also_read: folders outside of `root` that inputs may be read from.
+        used: icons that the project's code uses; None where that was not looked up.
+    """
 
     def __init__(
-        self, root: Path, config: Config, config_path: Path | None = None, also_read: Sequence[Path] = ()
+        self,
+        root: Path,
+        config: Config,
+        config_path: Path | None = None,
+        also_read: Sequence[Path] = (),
+        used: frozenset[str] | None = None,
     ) -> None:
         self.root = root
         self.config = config
         self.config_path = config_path or root / FILE
         self.also_read = also_read
-        self.used: frozenset[str] | None = None  # icons that the project's code refers to, once that was looked up
+        self.used = used
 
     @classmethod
     def open(cls, config: Path | None = None, remember: bool = False, also_read: Sequence[Path] = ()) -> Project:
@@ -83,6 +96,12 @@ class Project:
     def reread(self) -> Project:
         """Return the same project with nothing remembered of its files. The config stays as it was read."""
         return Project(self.root, self.config, self.config_path, self.also_read)
+
+    def with_used_icons(self, names: frozenset[str]) -> Project:
+        """Return the same project, its files as they were read, with the icons that its code uses."""
+        other = copy(self)
+        other.used = names
+        return other
 
     # -- names --------------------------------------------------------------------------------
 
@@ -345,7 +364,7 @@ class Project:
     # -- changing it --------------------------------------------------------------------------
 
     def lock(self, waiting: Callable[[], None] = lambda: None) -> AbstractContextManager[list[Diagnostic]]:
-        """Hold the project alone; complete, or take back, what a killed process left, and give what there is to say of
+        """Hold the project alone; complete, or roll back, an interrupted change, and give what there is to say of
         it. waiting: called once if another one is at work."""
         return lock(self.root, waiting)
 

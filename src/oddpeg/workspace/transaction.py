@@ -3,7 +3,7 @@
 Files are first written whole into `.oddpeg/stage/`, and what they will replace is kept beside them under a second
 name; then one file, the journal, says what is to be put where and what is to be removed; only then is anything moved.
 Who is killed before the journal has changed nothing; who is killed after it is completed by the next command
-(`recover`). A change that cannot be completed is taken back, last step first. A lock lets one process at a time do
+(`recover`). A change that cannot be completed is rolled back, last step first. A lock lets one process at a time do
 this. The journal is sealed: one that came with a folder is not obeyed.
 """
 
@@ -58,7 +58,7 @@ class _Planned(NamedTuple):
 
 @contextmanager
 def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[list[Diagnostic]]:
-    """Hold the project alone; complete, or take back, what a killed process left, and give what there is to say of it.
+    """Hold the project alone; complete, or roll back, an interrupted change, and give what there is to say of it.
     waiting: called once if another process is at work."""
     from filelock import FileLock, Timeout
 
@@ -110,7 +110,7 @@ class _Journal(NamedTuple):
 
     Attributes:
         steps: in the order of doing them.
-        forward: whether it is to be completed, or taken back.
+        forward: whether to complete the change or to roll it back.
     """
 
     steps: list[_Planned]
@@ -147,7 +147,7 @@ def _finish(tree: Tree, journal: _Journal) -> list[Diagnostic]:
             _take_back(tree, journal.steps)
             tree.remove(JOURNAL)
             fault = write_fault(problem, tree.root).diagnostics[0]
-            what = f"{fault.what}; the whole change was taken back, and all files are as they were"
+            what = f"{fault.what}; the whole change was rolled back"
             return [fault._replace(what=what)]
     _take_back(tree, journal.steps)
     tree.remove(JOURNAL)
@@ -254,7 +254,7 @@ def _prepare(tree: Tree, steps: Sequence[Step]) -> list[_Planned]:
 def _require_replaceable(tree: Tree, target: str) -> None:
     path = tree.root / target
     if (kind := tree.kind(target)) not in (Kind.FILE, Kind.NOTHING):
-        raise OSError(errno.EEXIST, f"{kind.value} is in the way", target)
+        raise OSError(errno.EEXIST, f"{kind.value} has that name already", target)
     if not os.access(path.parent, os.W_OK) or (os.name == "nt" and path.exists() and not os.access(path, os.W_OK)):
         raise PermissionError(errno.EACCES, "no right to write there", target)
 

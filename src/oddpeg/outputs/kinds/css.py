@@ -98,7 +98,7 @@ KIND = OutputKind(
     rank=1,
     embeds=lambda options: ("woff2",) if options["embed"] else (),
     options={
-        "minified": Option(False, "without comments and blanks"),
+        "minified": Option(False, "without comments and whitespace"),
         "embed": Option(False, "carry the font within it, as a data URI"),
         "self_contained": Option(
             False, "every class works without the base class, for hosts that scope or rename classes"
