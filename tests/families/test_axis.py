@@ -155,8 +155,3 @@ def test_other_placements_vary_as_exactly(tmp_path: Path, fit: str) -> None:
     project.build()
     found = project.json("proof", "--face", "weight", "--weight", "300", "--weight", "400")
     assert len(found["figures"]) == 8 and max(f["wrong"] for f in found["figures"]) < 0.005
-
-
-def test_the_check_does_not_take_the_axis_for_a_face_of_its_own(family: ProjectFolder) -> None:
-    found = family.json("check")
-    assert not [d for d in found["aside"] if d["code"] == "face-weights"]

@@ -17,7 +17,6 @@ from oddpeg.font.compile import FontCompiler
 from oddpeg.font.glyphset import Glyph
 from oddpeg.font.info import FontInfo, glyph_names, postscript_name
 from oddpeg.font.tables import unicode_ranges
-from oddpeg.outline.model import Outline
 from support.project import CONFIG, ProjectFolder
 from support.xml import attribute
 
@@ -84,16 +83,6 @@ def test_unicode_ranges_are_those_of_the_standard() -> None:
         words = unicode_ranges(np.array(codes, dtype=np.int64))
         bits = {32 * n + place for n, word in enumerate(words) for place in range(32) if word >> place & 1}
         assert bits == intersectUnicodeRanges(codes), hex(codes[0])
-
-
-def test_what_a_font_claims_is_what_it_draws() -> None:
-    box = Outline(np.array([[0, 0], [0, 9], [9, 9]]), np.ones(3, bool), np.array([2]), 100)
-    letters = [Glyph.of(chr(c), c, box) for c in [*range(0x41, 0x5B), *range(0x61, 0x7B)]]
-    symbol = Glyph.of("s", 0xF0A1, box)
-    os2 = TTFont(io.BytesIO(FontCompiler([*letters, symbol], FontInfo("X", "1.0", 1000, 800, -200)).write("ttf")))[
-        "OS/2"
-    ]
-    assert os2.getUnicodeRanges() == {0, 60} and (os2.ulCodePageRange1, os2.ulCodePageRange2) == (1 | 1 << 31, 0)
 
 
 def test_freetype_and_harfbuzz_read_every_icon(demo: ProjectFolder) -> None:
@@ -179,7 +168,6 @@ def test_font_names_are_legal_and_unique() -> None:
 
 
 def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: ProjectFolder) -> None:
-    import io
     import struct
 
     from lxml import etree

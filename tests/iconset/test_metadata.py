@@ -79,12 +79,6 @@ def test_faults_of_a_table_are_findings(project: ProjectFolder, table: str, foun
     assert "icons/icons.csv" in project.build().stdout, "the build says it too, and goes on"
 
 
-def test_an_unreadable_table_is_a_finding_and_the_rest_is_built(project: ProjectFolder) -> None:
-    (project.root / "icons/icons.csv").write_bytes(b"icon,title\nanchor,\xff\xfe\n")
-    assert codes(project) == [("table-unreadable", "warning")]
-    project.build()
-
-
 def test_licences_can_be_required(project: ProjectFolder) -> None:
     (project.root / "icons/icons.csv").write_text(TABLE, encoding="utf-8")
     required = CONFIG.replace("[icons]", '[icons]\nlicences = "required"')

@@ -19,11 +19,6 @@ def test_the_usual_spellings_of_a_codepoint(spelled: object) -> None:
     assert parse_codepoint(spelled) == 0xE001
 
 
-@pytest.mark.parametrize("spelled", ["", "anchor", "U+110000", True, None, -1, "U+", 3.5, "cafe-au-lait"])
-def test_what_is_no_codepoint(spelled: object) -> None:
-    assert parse_codepoint(spelled) is None
-
-
 MAPS = DATA["maps"]
 
 

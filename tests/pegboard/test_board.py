@@ -15,23 +15,6 @@ def test_a_second_build_moves_nothing(project: ProjectFolder) -> None:
     assert (project.read("pegboard.csv"), codepoints(project)) == (board, found)
 
 
-def test_new_icons_take_free_codepoints_and_move_no_other(project: ProjectFolder) -> None:
-    project.build()
-    project.icon("aback").icon("cleat").build()
-    assert codepoints(project) == {"anchor": 0xE000, "buoy": 0xE001, "aback": 0xE002, "cleat": 0xE003}
-
-
-def test_a_drawing_that_goes_retires_its_peg_and_returns_to_it(project: ProjectFolder) -> None:
-    project.build()
-    (project.root / "icons/anchor.svg").unlink()
-    result = project.icon("cleat", SQUARE.replace("M4 4", "M5 5")).build()
-    assert "RETIRED" in result.stdout and "anchor" in result.stdout
-    assert "anchor,U+E000,retired" in project.read("pegboard.csv")
-    assert codepoints(project) == {"buoy": 0xE001, "cleat": 0xE002}, "a retired codepoint is never given away"
-    project.icon("anchor").build()
-    assert codepoints(project)["anchor"] == 0xE000
-
-
 def test_a_broken_drawing_keeps_its_peg(project: ProjectFolder) -> None:
     project.build()
     project.icon("anchor", "<svg").build(code=1)

@@ -58,13 +58,6 @@ def test_a_build_can_prove_what_it_changed(project: ProjectFolder) -> None:
     assert "2 changed glyphs" in project.build("--prove").stdout
 
 
-def test_fonts_under_the_names_of_android_are_found(project: ProjectFolder) -> None:
-    config = CONFIG.replace('["woff2", "woff", "ttf"]', '["ttf"]')
-    project.config(config.replace('"css", "typescript", "json", "specimen"', '"android-xml", "kotlin"'))
-    assert "2 changed glyphs show what was drawn" in project.build("--prove").stdout
-    assert project.run("proof").returncode == 0
-
-
 def test_a_frozen_build_is_proved_without_a_trace(built: ProjectFolder) -> None:
     before = {p: p.read_bytes() for p in built.root.rglob("*") if p.is_file()}
     assert "2 changed glyphs show what was drawn" in built.build("--frozen", "--prove").stdout

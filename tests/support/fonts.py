@@ -10,7 +10,6 @@ from fontTools.ttLib import TTFont
 
 from oddpeg.font.axes import Axis, WeightStop
 from oddpeg.font.compile import Colours, FontCompiler
-from oddpeg.font.containers import FontTables, read_tables
 from oddpeg.font.glyphset import Glyph
 from oddpeg.font.info import FontInfo, Ligature, Link, Style
 from oddpeg.font.palettes import Palettes
@@ -25,13 +24,6 @@ from support.data import DATA
 def opened(data: bytes) -> TTFont:
     """A font as an independent reader shows it, nothing worked out anew."""
     return TTFont(io.BytesIO(data), recalcBBoxes=False, recalcTimestamp=False)
-
-
-def saved(font: TTFont) -> FontTables:
-    """The tables of a font that another maker writes."""
-    out = io.BytesIO()
-    font.save(out)
-    return read_tables(out.getvalue())[0]
 
 
 def shape(*contours: Sequence[tuple[int, int] | tuple[int, int, bool]], advance: int = 1024) -> Outline:
