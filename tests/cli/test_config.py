@@ -57,14 +57,14 @@ def test_every_value_has_its_origin(project: ProjectFolder) -> None:
 
 def test_what_config_shows_builds_the_same(project: ProjectFolder) -> None:
     """Every line shown, put back as a dotted key, is a valid config with the same values."""
-    project.build()
+    project.deliver()
     before, fonts = project.run("config", "--json").stdout, project.bytes("dist/tide-marks.ttf")
     lines = [line.split(maxsplit=1) for line in project.run("config").stdout.splitlines()[1:]]
     texts = [f"{key} = {re.sub(r'^(line [0-9]+|default) +', '', rest)}" for key, rest in lines if "null" not in rest]
     project.config("\n".join(texts) + "\n")
     values = [{**s, "line": 0} for s in project.json("config")["settings"]]
     assert values == [{**s, "line": 0} for s in json.loads(before)["settings"]]
-    project.build()
+    project.deliver()
     assert project.bytes("dist/tide-marks.ttf") == fonts
 
 

@@ -25,7 +25,7 @@ COMMANDS = [
 @pytest.mark.exhaustive
 @pytest.mark.parametrize("command", COMMANDS, ids=" ".join)
 def test_a_fresh_start_does_what_a_fork_does(project: ProjectFolder, command: tuple[str, ...]) -> None:
-    project.build()
+    project.deliver()
     fresh, forked = oddpeg_fresh(*command, cwd=project.root), project.run(*command)
     assert (fresh.returncode, fresh.stderr) == (forked.returncode, forked.stderr)
     assert re.sub(r"[0-9.]+ s\b", "", fresh.stdout) == re.sub(r"[0-9.]+ s\b", "", forked.stdout)

@@ -32,7 +32,7 @@ def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     project = ProjectFolder(tmp_path_factory.mktemp("axis")).config(CONFIG)
     for name, body in (VARYING | STILL).items():
         project.icon(name, SVG.format(body))
-    project.build()
+    project.deliver()
     return project
 
 
@@ -152,6 +152,6 @@ def test_other_placements_vary_as_exactly(tmp_path: Path, fit: str) -> None:
     project = ProjectFolder(tmp_path).config(text)
     for name in ("wave", "gate", "dashes", "filled"):
         project.icon(name, SVG.format(VARYING[name]))
-    project.build()
+    project.deliver()
     found = project.json("proof", "--face", "weight", "--weight", "300", "--weight", "400")
     assert len(found["figures"]) == 8 and max(f["wrong"] for f in found["figures"]) < 0.005

@@ -39,7 +39,7 @@ def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     project = ProjectFolder(tmp_path_factory.mktemp("colour")).config(CONFIG)
     for name, body in (FLAT | RICH | PLAIN).items():
         project.icon(name, SVG.format(body))
-    project.build()
+    project.deliver()
     return project
 
 
@@ -162,7 +162,7 @@ def test_colours_without_a_name_are_said_and_work(family: ProjectFolder, tmp_pat
 
 def test_an_icon_of_the_text_alone_has_no_layers_and_a_set_of_those_no_tables(tmp_path: Path) -> None:
     project = ProjectFolder(tmp_path).config(CONFIG).icon("line", SVG.format(PLAIN["line"]))
-    project.build()
+    project.deliver()
     assert "COLR" not in TTFont(tmp_path / "dist/tide-marks.ttf")
 
 

@@ -35,7 +35,7 @@ def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
         project.icon(f"line/{name}", svg)
     project.icon("line/plate", FULL.replace("M2 2h20v20H2z", "M4 4h16v16H4z"))
     project.icon("solid/gate", FULL).icon("solid/buoy", FULL)
-    project.build()
+    project.deliver()
     return project
 
 
@@ -187,7 +187,7 @@ def test_folders_called_like_styles_become_faces(tmp_path: Path) -> None:
     project = ProjectFolder(tmp_path / "set").icon("Outline/gate", DRAWINGS["gate"]).icon("solid/gate", FULL)
     result = oddpeg("init", project.root, cwd=tmp_path)
     assert result.returncode == 0 and "outline, solid" in result.stdout
-    project.build()
+    project.deliver()
     assert {"set-outline.woff2", "set-solid.woff2"} <= project.files("dist/web")
 
 

@@ -110,13 +110,13 @@ def test_two_builds_are_the_same_bytes(tmp_path: Path) -> None:
     made = []
     for name in ("one", "two"):
         project = ProjectFolder(tmp_path / name).config().icon("a").icon("b")
-        project.build()
+        project.deliver()
         made.append({f: project.bytes(f"dist/{f}") for f in project.files()})
     assert made[0] == made[1]
 
 
 def test_codepoints_beyond_plane_0_get_format_12(project: ProjectFolder) -> None:
-    project.config(CONFIG + '\n[pegs]\nrange = "U+F0000-U+F0010"\n').build()
+    project.config(CONFIG + '\n[pegs]\nrange = "U+F0000-U+F0010"\n').deliver()
     font = TTFont(project.root / "dist/tide-marks.ttf")
     assert font.getBestCmap()[0xF0000] == "anchor"
     assert {t.format for t in font["cmap"].tables} == {4, 12}
@@ -174,7 +174,7 @@ def test_legacy_formats_are_marked_and_hold_the_same_glyphs(project: ProjectFold
 
     project.config(
         CONFIG.replace('["woff2", "woff", "ttf"]', '["ttf", "eot", "svg"]').replace("Tide Marks", "Tide & Marks <é>")
-    ).build()
+    ).deliver()
     assert project.run("outputs").stdout.count("legacy:") == 2
     plain = next((project.root / "dist").glob("*.ttf")).read_bytes()
     data = next((project.root / "dist").glob("*.eot")).read_bytes()

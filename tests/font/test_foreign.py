@@ -27,7 +27,7 @@ FORMATS = ("ttf", "woff", "woff2")
 @pytest.fixture(scope="module")
 def fonts(tmp_path_factory: pytest.TempPathFactory) -> dict[str, bytes]:
     project = ProjectFolder(tmp_path_factory.mktemp("fonts")).config().icon("anchor").icon("buoy")
-    project.build()
+    project.deliver()
     return {"otf": cubic_font(), **{kind: project.bytes(f"dist/tide-marks.{kind}") for kind in FORMATS}}
 
 
@@ -69,7 +69,7 @@ def test_a_damaged_font_is_read_or_named(fonts: dict[str, bytes], kind: str) -> 
 
 @pytest.mark.parametrize("kind", FORMATS)
 def test_commands_name_what_is_wrong_with_a_font(project: ProjectFolder, fonts: dict[str, bytes], kind: str) -> None:
-    project.build()
+    project.deliver()
     (project.root / f"old.{kind}").write_bytes(fonts[kind][:200])
     for command in (["compare", f"old.{kind}", "dist"], ["pegs", "adopt", f"old.{kind}"]):
         result = project.run(*command)
@@ -93,7 +93,7 @@ MAPS = {
 
 @pytest.mark.parametrize("name", MAPS)
 def test_maps_of_any_shape_are_read_or_named(project: ProjectFolder, name: str) -> None:
-    project.build()
+    project.deliver()
     (project.root / name).write_bytes(MAPS[name])
     for command in (["compare", name, "dist"], ["pegs", "adopt", name, "--dry-run"]):
         result = project.run(*command)

@@ -39,7 +39,7 @@ def typed(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
 def built(project: ProjectFolder, config: str = TYPED) -> ProjectFolder:
     project.config(config).icon("anchor").icon("buoy", RING).icon("buoy-red", SQUARE.replace("16", "9"))
     project.icon("tide-2", RING.replace("8", "7")).icon("潮汐").icon("x")
-    project.write("icons/icons.csv", "icon,aliases\nbuoy,float\n").build()
+    project.write("icons/icons.csv", "icon,aliases\nbuoy,float\n").deliver()
     return project
 
 
@@ -76,7 +76,7 @@ def test_every_format_passes_the_sanitizer_and_keeps_the_lookup(typed: ProjectFo
 
 
 def test_without_the_key_there_is_no_table_and_no_letters(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     font = TTFont(project.root / "dist/tide-marks.ttf")
     assert "GSUB" not in font and ord("a") not in font.getBestCmap()
 

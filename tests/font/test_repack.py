@@ -292,7 +292,7 @@ def every_format(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
         'fonts = ["ttf", "woff", "woff2", "eot", "svg"]\n'
     )
     project = ProjectFolder(tmp_path_factory.mktemp("formats")).config(config).icon("gate").icon("buoy")
-    project.build()
+    project.deliver()
     found = {kind: project.root / f"dist/tide-marks.{kind}" for kind in FORMATS}
     single = found["ttf"].read_bytes()
     offset, moved = 12 + 4, bytearray(single)
@@ -391,7 +391,7 @@ def test_a_table_in_the_config_does_the_same_in_every_build(
     (project.root / "vendor").mkdir()
     font = project.root / "vendor/signs.ttf"
     font.write_bytes(signs.read_bytes())
-    project.config(config + TABLE).build()
+    project.config(config + TABLE).deliver()
     made = {"saltmarsh-signs-line.woff2", "saltmarsh-signs-line.woff", "saltmarsh-signs-line.css"}
     assert made < project.files("dist/letters")
     shown = TTFont(project.root / "dist/letters/saltmarsh-signs-line.woff2").getBestCmap()
@@ -399,12 +399,12 @@ def test_a_table_in_the_config_does_the_same_in_every_build(
     assert "unchanged" in project.build().stdout and project.run("build", "--frozen").returncode == 0
     changed(signs, font, licence="Another licence")
     assert project.run("build", "--frozen").returncode == 1, "the font changed"
-    project.build()
+    project.deliver()
     assert "Another licence" in project.read("dist/letters/saltmarsh-signs-line-changes.txt")
     changed(signs, font, rights=0x2)
     result = project.build(code=1)
     assert "may not be embedded" in result.stderr and "dist/tide-marks.css" in result.stdout
-    project.config(config).build()
+    project.config(config).deliver()
     assert not (project.root / "dist/letters").exists()
     result = project.config(config + TABLE.replace("vendor/signs.ttf", "vendor/none.ttf")).run("build")
     assert result.returncode == 1 and "set repack.letters.font" in result.stderr
@@ -423,15 +423,15 @@ used = true
 
 def test_a_table_may_keep_what_code_uses(project: ProjectFolder) -> None:
     config = project.read("oddpeg.toml")
-    project.build()
+    project.deliver()
     (project.root / "vendor").mkdir()
     (project.root / "vendor/signs.ttf").write_bytes(project.bytes("dist/tide-marks.ttf"))
     project.write("page.html", '<i class="tm-icon tm-buoy"></i>')
-    project.config(config + TABLE_OF_USED).build()
+    project.config(config + TABLE_OF_USED).deliver()
     shown = TTFont(project.root / "less/tide-marks.woff2").getBestCmap()
     assert {code for code in shown if code >= 0xE000} == {0xE001}
     project.write("page.html", '<i class="tm-icon tm-anchor"></i>')
-    project.build()
+    project.deliver()
     shown = TTFont(project.root / "less/tide-marks.woff2").getBestCmap()
     assert {code for code in shown if code >= 0xE000} == {0xE000}
 
@@ -447,7 +447,7 @@ DUSK = (
 def test_layers_of_colour_stay_with_their_icons(tmp_path: Path, colour: str) -> None:
     svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">{}</svg>'
     project = ProjectFolder(tmp_path).config(CONFIG + f"colour = {colour}\n")
-    project.icon("flag", svg.format(FLAG)).icon("dusk", svg.format(DUSK)).icon("plain").build()
+    project.icon("flag", svg.format(FLAG)).icon("dusk", svg.format(DUSK)).icon("plain").deliver()
     result = project.run(
         "repack", "dist/tide-marks.ttf", "--into", "out", "--only", "flag", "--only", "dusk", "--fonts", "ttf"
     )

@@ -42,7 +42,7 @@ def test_every_line_of_use_stands_in_the_file_it_names(tmp_path: Path) -> None:
     project = ProjectFolder(tmp_path / "set").config(
         CONFIG.replace('["css", "typescript", "json", "specimen"]', json.dumps(kinds))
     )
-    project.icon("tide-low", RING).icon("class").icon("3-masts", SQUARE.replace("16", "9")).build()
+    project.icon("tide-low", RING).icon("class").icon("3-masts", SQUARE.replace("16", "9")).deliver()
     for icon in ("tide-low", "class", "3-masts"):
         lines = project.json("use", icon)["lines"]
         assert {li["place"] for li in lines} >= {*kinds, "html", "entity", "escape", "character", "codepoint"} - {"css"}
@@ -70,7 +70,7 @@ def test_bundles_leave_out_icons_by_name_and_tag(project: ProjectFolder) -> None
         CONFIG.replace("[bundle.web]", '[bundle.web]\nwithout = ["#sea"]')
         + '\n[bundle.sea]\ninto = "sea"\nonly = ["#se?"]\nfonts = ["woff2"]\noutputs = ["json", "css"]\n'
     )
-    project.config(text).build()
+    project.config(text).deliver()
     names = [{i["name"] for i in project.read_json(f"{d}/tide-marks.json")["icons"]} for d in ("dist", "sea")]
     assert names == [{"anchor"}, {"buoy"}] and project.bytes("sea/tide-marks.woff2") != project.bytes(
         "dist/tide-marks.woff2"
@@ -85,7 +85,7 @@ def test_a_template_of_ones_own_gets_the_catalogue(project: ProjectFolder) -> No
         "{% for i in icons %}{{ i.name|script_string }}={{ i.hex }}\n{% endfor %}", encoding="utf-8"
     )
     text = CONFIG.replace('"json"', '{ kind = "template", to = "list.txt", template = "list.jinja" }')
-    project.config(text).build()
+    project.config(text).deliver()
     assert project.read("dist/list.txt") == '"anchor"=e000\n"buoy"=e001\n'
     for body, line in (
         ("a\n{{ nothing }}\n", 2),

@@ -47,7 +47,7 @@ def test_a_table_gives_names_tags_and_licences(project: ProjectFolder, mark: str
     out = io.StringIO()
     csv.writer(out, delimiter=mark).writerows(rows)
     (project.root / "icons/icons.csv").write_text("\ufeff" + out.getvalue(), encoding="utf-8")
-    project.config(CONFIG + RIGHTS).build()
+    project.config(CONFIG + RIGHTS).deliver()
     anchor, buoy = facts(project)["anchor"], facts(project)["buoy"]
     assert anchor["aliases"] == ["mooring", "holding-ground"] and anchor["tags"] == ["harbour", "rope"]
     assert (anchor["title"], anchor["licence"], anchor["credit"]) == ("Anchorage", "CC0-1.0", "A. Drawer")
@@ -60,13 +60,13 @@ def test_a_table_gives_names_tags_and_licences(project: ProjectFolder, mark: str
 
 def test_titles_and_descriptions_come_from_drawings_unless_the_table_has_one(project: ProjectFolder) -> None:
     project.icon("anchor", SQUARE.replace("<path", "<title>From\n the file</title><desc>Holds a ship</desc><path"))
-    project.build()
+    project.deliver()
     assert (facts(project)["anchor"]["title"], facts(project)["anchor"]["description"]) == (
         "From the file",
         "Holds a ship",
     )
     (project.root / "icons/icons.csv").write_text(TABLE, encoding="utf-8")
-    project.build()
+    project.deliver()
     assert facts(project)["anchor"]["title"] == "Anchorage"
 
 
@@ -85,19 +85,19 @@ def test_licences_can_be_required(project: ProjectFolder) -> None:
     project.config(required)
     assert codes(project) == [("no-licence", "error")] and project.run("check").returncode == 1
     assert "buoy.svg: has no licence" in project.build(code=1).stderr
-    project.config(required + RIGHTS).build()
+    project.config(required + RIGHTS).deliver()
     assert codes(project) == []
 
 
 @pytest.mark.parametrize(("rights", "bits"), [("installable", 0), ("editable", 8), ("preview", 4), ("restricted", 2)])
 def test_embedding_rights_follow_the_config(project: ProjectFolder, rights: str, bits: int) -> None:
-    project.config(CONFIG.replace("[icons]", f'embedding = "{rights}"\n[icons]')).build()
+    project.config(CONFIG.replace("[icons]", f'embedding = "{rights}"\n[icons]')).deliver()
     assert TTFont(project.root / "dist/tide-marks.ttf")["OS/2"].fsType == bits
 
 
 def test_credits_are_written_when_asked_for(project: ProjectFolder) -> None:
     (project.root / "icons/icons.csv").write_text(TABLE, encoding="utf-8")
-    project.config(CONFIG.replace('"json"', '"json", "credits"')).build()
+    project.config(CONFIG.replace('"json"', '"json", "credits"')).deliver()
     assert (
         project.read("dist/tide-marks-credits.txt")
         == "Tide Marks 1.0\n\n2 icons, by licence.\n\nCC0-1.0\n  A. Drawer: 1\n    anchor\n\nno licence named\n "
@@ -109,7 +109,7 @@ def test_folders_can_be_part_of_names(project: ProjectFolder) -> None:
     project.icon("Deck Signs/Exit", RING).icon("exit")
     clash = project.build(code=1)
     assert "is the icon 'exit' too" in clash.stderr
-    project.config(CONFIG.replace("[icons]", '[icons]\nfolders = "prefix"')).build()
+    project.config(CONFIG.replace("[icons]", '[icons]\nfolders = "prefix"')).deliver()
     assert set(facts(project)) == {"anchor", "buoy", "deck-signs-exit", "exit"}
     assert project.run("pegs", "rename", "deck-signs-exit", "way-out").returncode == 2, "its folder is part of its name"
     assert project.run("pegs", "rename", "deck-signs-exit", "deck-signs-way-out").returncode == 0
@@ -118,9 +118,9 @@ def test_folders_can_be_part_of_names(project: ProjectFolder) -> None:
 
 def test_a_rename_takes_the_table_along(project: ProjectFolder) -> None:
     (project.root / "icons/icons.csv").write_text(TABLE, encoding="utf-8")
-    project.build()
+    project.deliver()
     assert "renamed it in icons/icons.csv" in project.run("pegs", "rename", "buoy", "marker").stdout
-    project.build()
+    project.deliver()
     assert facts(project)["marker"]["tags"] == ["mark"] and codes(project) == []
 
 
@@ -147,7 +147,7 @@ def test_hostile_names_and_texts_stay_names_and_texts(tmp_path: Any, client: Cal
         project.icon(text.replace("/", "⁄"), SQUARE.replace("M4 4", f"M{i % 8} {4 - i / 8:g}"))
         table.writerow([text, f"alias {text}", text, text, text, text])
     (project.root / "icons/icons.csv").write_text(out.getvalue(), encoding="utf-8")
-    project.build()
+    project.deliver()
     names = set(facts(project))
     rules = tinycss2.parse_stylesheet(project.read("dist/tide-marks.css"), skip_comments=True, skip_whitespace=True)
     assert {r.type for r in rules} == {"qualified-rule", "at-rule"} and not any(

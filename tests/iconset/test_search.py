@@ -115,7 +115,7 @@ def test_the_command_sees_what_drawings_say_of_themselves(project: ProjectFolder
         '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><title>{}</title><desc>{}</desc><path d="M4'
         ' 4h9v9z"/></svg>'
     )
-    project.icon("kedge", svg.format("Small mooring hook", "carried by dinghies")).config(CONFIG).build()
+    project.icon("kedge", svg.format("Small mooring hook", "carried by dinghies")).config(CONFIG).deliver()
     for words in (("mooring", "hook"), ("dinghies",)):
         assert project.run("find", *words).stdout.split()[0] == "kedge"
     project.icon("kedge", svg.format("Grapnel", "none"))
@@ -133,7 +133,7 @@ def test_half_remembered_words_and_pasted_codepoints(page: Answer, query: str, w
 
 
 def test_where_none_has_all_words_the_nearest_are_said(project: ProjectFolder) -> None:
-    project.icon("life-ring").build()
+    project.icon("life-ring").deliver()
     result = project.run("find", "life", "crane")
     assert result.returncode == 1 and result.stdout.split()[0] == "life-ring"
     assert "nothing has all of these; nearest:" in result.stderr

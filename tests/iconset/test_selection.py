@@ -42,14 +42,14 @@ def test_a_pattern_selects_by_name_alias_or_tag() -> None:
 
 
 def test_a_renamed_icon_stays_where_the_config_named_it(project: ProjectFolder) -> None:
-    project.config(EVERYWHERE).build()
+    project.config(EVERYWHERE).deliver()
     assert delivered(project, "dist") == {"anchor"} and delivered(project, "rest") == {"buoy"}
     result = project.run("pegs", "rename", "anchor", "kedge")
     assert result.returncode == 0
     for key in ("bundle.web.only", "bundle.rest.without", "classes.mirrored", "checks.0.icons"):
         line = next(line for line in result.stdout.splitlines() if key in line)
         assert "oddpeg.toml:" in line and "by its alias anchor" in line and "write kedge" in line
-    project.build()
+    project.deliver()
     assert delivered(project, "dist") == {"kedge"} and delivered(project, "rest") == {"buoy"}
 
 

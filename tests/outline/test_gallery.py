@@ -23,7 +23,7 @@ def gallery(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     made = ProjectFolder(tmp_path_factory.mktemp("gallery")).config()
     for name, (box, body) in drawings().items():
         made.icon(name, f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}">{body}</svg>')
-    made.build()
+    made.deliver()
     return made
 
 

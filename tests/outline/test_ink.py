@@ -30,7 +30,7 @@ def boxes(font: TTFont) -> dict[str, tuple[float, float, float, float]]:
 def test_ink_fills_the_em_but_for_its_padding(project: ProjectFolder, padding: str, share: float) -> None:
     for name, svg in DRAWINGS.items():
         project.icon(name, svg)
-    project.config(CONFIG.replace("[icons]", f'fit = "ink"\n{padding}[icons]')).build()
+    project.config(CONFIG.replace("[icons]", f'fit = "ink"\n{padding}[icons]')).deliver()
     font = TTFont(project.root / "dist/tide-marks.ttf")
     units, hhea = font["head"].unitsPerEm, font["hhea"]
     middle = (hhea.ascent + hhea.descent) / 2

@@ -52,7 +52,7 @@ def test_urls_are_right_from_wherever_the_stylesheet_lands(project: ProjectFolde
 
     project.config(
         CONFIG.replace('"css"', f'{{ kind = "css", to = "{to}" }}').replace('"dist"', '"out/web fonts"')
-    ).build()
+    ).deliver()
     sheet = project.root / "out/web fonts" / to
     source = css_rules(sheet.read_text(encoding="utf-8"))["@font-face"]["src"][0]
     for part in ("woff2", "woff", "ttf"):
@@ -74,7 +74,7 @@ def test_escapes_read_back_as_the_text() -> None:
 
 
 def test_json_map_has_exactly_the_agreed_keys(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     found = project.read_json("dist/tide-marks.json")
     assert list(found) == ["family", "version", "units_per_em", "schema", "icons"]
     form = json.loads((REPOSITORY / "docs/glyph-map.schema.json").read_text(encoding="utf-8"))

@@ -41,7 +41,7 @@ def real(project: ProjectFolder) -> dict[str, str]:
 
 
 def test_every_url_follows_the_digest_and_stale_files_go(hashed: ProjectFolder) -> None:
-    hashed.build()
+    hashed.deliver()
     before = real(hashed)
     assert set(before) >= {"tide-marks.css", "tide-marks.woff2", "tide-marks.ttf", "tide-marks-element.mjs"}
     assert set(before.values()) < hashed.files()
@@ -49,7 +49,7 @@ def test_every_url_follows_the_digest_and_stale_files_go(hashed: ProjectFolder) 
     assert re.findall(r'url\("([^"]+)"\)', css) == [before[f"tide-marks.{kind}"] for kind in ("woff2", "woff", "ttf")]
     page = hashed.read("dist/tide-marks-specimen.html")
     assert before["tide-marks.css"] in page and "tide-marks.css" not in page.replace(before["tide-marks.css"], "")
-    hashed.icon("buoy", SQUARE.replace("M4 4", "M3 3")).build()
+    hashed.icon("buoy", SQUARE.replace("M4 4", "M3 3")).deliver()
     after = real(hashed)
     assert f'href="dist/{after["tide-marks.css"]}"' in hashed.run("use", "buoy", "--in", "html", "--once").stdout
     assert not set(before.values()) & hashed.files() and set(after.values()) < hashed.files()
@@ -59,7 +59,7 @@ def test_every_url_follows_the_digest_and_stale_files_go(hashed: ProjectFolder) 
 
 
 def test_a_page_with_the_head_loads_each_file_once(hashed: ProjectFolder, browser: Any) -> None:
-    hashed.config(hashed.read("oddpeg.toml").replace('"web-component", ', "")).build()
+    hashed.config(hashed.read("oddpeg.toml").replace('"web-component", ', "")).deliver()
     head = hashed.read("dist/tide-marks-head.html")
     page = hashed.root / "dist/page.html"
     page.write_text(f'<!doctype html><meta charset=utf-8>{head}<i class="tm-icon tm-buoy"></i>', encoding="utf-8")
@@ -87,7 +87,7 @@ def modules(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     text = CONFIG.replace(ALL, outputs).replace('prefix = "tm"', 'prefix = "tm"\nmirrored = ["port"]')
     project.config(text).icon("port").icon("class", RING).icon("3-masts").icon("tide-low", RING)
     project.icon("a-b").icon("ab", RING).icon("潮")
-    project.write("icons/icons.csv", "icon,aliases\nport,larboard\n").build()
+    project.write("icons/icons.csv", "icon,aliases\nport,larboard\n").deliver()
     (project.root / "node_modules").symlink_to(CLIENTS / "node_modules")
     return project
 
@@ -160,7 +160,7 @@ def test_one_of_two_thousand_is_small(tmp_path: Path, client: Client) -> None:
     project.config(text)
     for number in range(2000):
         project.icon(f"sign-{number}", RING if number % 2 else SQUARE)
-    project.build()
+    project.deliver()
     (project.root / "one.mjs").write_text('import { Sign_7 } from "./dist/svg-modules/index.mjs"; console.log(Sign_7);')
     (project.root / "node_modules").symlink_to(CLIENTS / "node_modules")
     out = run(
@@ -176,11 +176,11 @@ def test_an_archive_is_a_whole_site_and_the_same_every_time(
     project: ProjectFolder, browser: Any, tmp_path: Path
 ) -> None:
     outputs = '"css", "sprite", "json", "archive"'
-    project.config(CONFIG.replace(ALL, outputs).replace("[icons]", 'licence = "Free"\n\n[icons]')).build()
+    project.config(CONFIG.replace(ALL, outputs).replace("[icons]", 'licence = "Free"\n\n[icons]')).deliver()
     first = project.bytes("dist/tide-marks.zip")
     shutil.rmtree(project.root / "dist")
     shutil.rmtree(project.root / ".oddpeg")
-    project.build()
+    project.deliver()
     assert project.bytes("dist/tide-marks.zip") == first
     with zipfile.ZipFile(io.BytesIO(first)) as archive:
         assert archive.testzip() is None
@@ -193,7 +193,7 @@ def test_an_archive_is_a_whole_site_and_the_same_every_time(
 
 
 def test_editors_complete_names(project: ProjectFolder, client: Client) -> None:
-    project.config(CONFIG.replace(ALL, '"css", "web-component", "editor-data"')).build()
+    project.config(CONFIG.replace(ALL, '"css", "web-component", "editor-data"')).deliver()
     (project.root / "complete.mjs").write_text(SCRIPTS["complete"])
     anchor = CLIENTS / "package.json"
     said = run(client("node"), "complete.mjs", anchor, "dist/tide-marks-html.json", cwd=project.root)
@@ -203,7 +203,7 @@ def test_editors_complete_names(project: ProjectFolder, client: Client) -> None:
 
 def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
     outputs = '"swift", "swift-package", { kind = "dart", to = "lib/tide_marks.dart", package = "tide_marks" },'
-    project.config(CONFIG.replace(ALL, outputs + ' "dart-package", "credits"')).build()
+    project.config(CONFIG.replace(ALL, outputs + ' "dart-package", "credits"')).deliver()
     pubspec = yaml.safe_load(project.read("dist/pubspec.yaml"))
     assert pubspec["name"] == "tide_marks" and pubspec["version"] == "1.0.0"
     (font,) = pubspec["flutter"]["fonts"]
@@ -217,7 +217,7 @@ def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
 def test_bitmaps_in_a_framebuffer_are_the_glyphs(project: ProjectFolder, client: Client, depth: int) -> None:
     bitmap = f'{{ kind = "bitmap-font", sizes = "24, 40", depth = "{depth}" }}'
     speck = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h.02v.02h-.02z"/></svg>'
-    project.config(CONFIG.replace(ALL, bitmap)).icon("wide", WIDE).icon("zz-speck", speck).build()
+    project.config(CONFIG.replace(ALL, bitmap)).icon("wide", WIDE).icon("zz-speck", speck).deliver()
     wide = project.json("use", "wide")["lines"][-1]["text"].removeprefix("U+")
     main = SCRIPTS["bitmaps"].replace("@WIDE@", wide)
     project.write("dist/main.c", main)
@@ -239,7 +239,7 @@ def test_bitmaps_in_a_framebuffer_are_the_glyphs(project: ProjectFolder, client:
 
 def test_a_bundle_is_a_package(project: ProjectFolder, client: Client, tmp_path: Path) -> None:
     outputs = '"css", "javascript", "web-component", "svg-modules", { kind = "npm-package", name = "@saltmarsh/signs" }'
-    project.config(CONFIG.replace(ALL, outputs)).build()
+    project.config(CONFIG.replace(ALL, outputs)).deliver()
     packed = json.loads(run(client("npm"), "pack", "--json", "--pack-destination", tmp_path, cwd=project.root / "dist"))
     assert packed[0]["name"] == "@saltmarsh/signs" and packed[0]["version"] == "1.0.0"
     app = tmp_path / "app"

@@ -291,7 +291,7 @@ def test_base64_is_a_module_and_carries_the_font_into_a_pdf(
 
 def test_base64_is_a_module_where_its_name_says_so(project: ProjectFolder, client: Client) -> None:
     bundle = 'into = "out"\nfonts = []\noutputs = [{ kind = "base64", to = "files.mjs", format = "woff2" }]\n'
-    project.config(project.read("oddpeg.toml") + f"[bundle.pdf]\n{bundle}").build()
+    project.config(project.read("oddpeg.toml") + f"[bundle.pdf]\n{bundle}").deliver()
     use = 'Buffer.from(files["tide-marks.woff2"], "base64").subarray(0, 4).toString()'
     script = f'import files from "./files.mjs"; console.log({use});'
     assert run(client("node"), "--input-type=module", "-e", script, cwd=project.root / "out").strip() == "wOF2"
@@ -301,7 +301,7 @@ def test_base64_is_a_module_where_its_name_says_so(project: ProjectFolder, clien
 def test_typeface_holders_compile(project: ProjectFolder, client: Client, kind: str) -> None:
     output = f'{{ kind = "{kind}", package = "harbour.signs", typeface = true }}'
     bundle = f'[bundle.app]\ninto = "out"\nfonts = ["ttf"]\noutputs = [{output}]\n'
-    project.config(project.read("oddpeg.toml") + bundle).build()
+    project.config(project.read("oddpeg.toml") + bundle).deliver()
     stubs = table("scripts")["android"]
     for path, stub in stubs.items():
         (project.root / "out" / path).parent.mkdir(parents=True, exist_ok=True)

@@ -199,12 +199,12 @@ def with_history(root: Path) -> ProjectFolder:
         "<svg", '<svg xmlns:ed="http://editor.example/" ed:docname="/home/someone/secret.svg"'
     ).replace("<path", "<!-- mine --><title>Drift ice</title><path")
     project = ProjectFolder(root / "set").config(CONFIG.replace("[icons]", 'version = "1.0"\n\n[icons]'))
-    project.icon("anchor", ring(4)).icon("buoy", ring(5)).icon("reef").build()
+    project.icon("anchor", ring(4)).icon("buoy", ring(5)).icon("reef").deliver()
     (project.root / "icons/reef.svg").unlink()
     text = (project.root / "oddpeg.toml").read_text(encoding="utf-8")
     for version, name, radius in (("1.1", "pier", 6), ("1.2", "quay", 7)):
-        project.config(text.replace('version = "1.0"', f'version = "{version}"')).icon(name, ring(radius)).build()
-    project.icon("drift", drawn.replace("M4 4", "M-6 4")).build()
+        project.config(text.replace('version = "1.0"', f'version = "{version}"')).icon(name, ring(radius)).deliver()
+    project.icon("drift", drawn.replace("M4 4", "M-6 4")).deliver()
     return project
 
 

@@ -46,7 +46,7 @@ def test_options_and_letters_that_cannot_be_drawn(project: ProjectFolder) -> Non
         f'{{ kind = "specimen-sheet", to = "{name}.png"{more} }}'
         for name, more in (("a", ""), ("b", ", dark = true"), ("c", ", names = false"))
     )
-    project.config(CONFIG.replace('"specimen"]', f'"specimen", {plain}, {dark}, {bare}]')).build()
+    project.config(CONFIG.replace('"specimen"]', f'"specimen", {plain}, {dark}, {bare}]')).deliver()
     first = project.bytes("dist/a.png")
     light, night, short = (darkness(project.bytes(f"dist/{name}.png")) for name in "abc")
     assert light[0, 0] < 10 and night[0, 0] > 220 and len(short) < len(light)

@@ -38,7 +38,7 @@ def test_the_demo(demo: ProjectFolder, valid: Checker, tmp_path: Path) -> None:
 def test_an_archive_and_single_drawings(project: ProjectFolder, valid: Checker, tmp_path: Path) -> None:
     project.icon("r&d <ü>", project.bytes("icons/buoy.svg"))
     outputs = '"css", "sprite", "svg-modules", "credits", "archive", "specimen"'
-    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', outputs)).build()
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', outputs)).deliver()
     with zipfile.ZipFile(project.root / "dist/tide-marks.zip") as archive:
         archive.extractall(tmp_path / "site")
     assert (tmp_path / "site/index.html").is_file()
@@ -57,7 +57,7 @@ def test_packages_for_npm(project: ProjectFolder, client: Client) -> None:
         "(MIT OR Apache-2.0) AND CC-BY-4.0": ("(MIT OR Apache-2.0) AND CC-BY-4.0",) * 2,
     }
     for licence, wanted in named.items():
-        project.config(text.replace("[icons]", f'licence = "{licence}"\n\n[icons]')).build()
+        project.config(text.replace("[icons]", f'licence = "{licence}"\n\n[icons]')).deliver()
         found = [project.read_json(f"{folder}/package.json")["license"] for folder in ("dist", "bare")]
         assert tuple(found) == wanted
     assert "All good!" in run(client("publint"), "--strict", cwd=project.root / "dist")

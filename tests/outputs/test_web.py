@@ -40,7 +40,7 @@ def web(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     project.config(text.replace('prefix = "tm"', LOOK))
     project.icon("port", WEDGE).icon("anchor", SQUARE)
     project.write("icons/icons.csv", "icon,aliases\nport,larboard\n")
-    project.build()
+    project.deliver()
     return project
 
 
@@ -133,7 +133,7 @@ def test_the_sprite_shows_icons_in_the_colour_of_the_text(browser: Any, web: Pro
 
 def test_layer_display_and_variables(browser: Any, web: ProjectFolder, project: ProjectFolder) -> None:
     css = '{ kind = "css", layer = "icons.base", display = "swap", variables = true }'
-    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', css)).icon("buoy", RING).build()
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', css)).icon("buoy", RING).deliver()
     text = project.read("dist/tide-marks.css")
     assert "font-display: swap;" in text and "@layer icons.base {" in text
     page = '<link rel="stylesheet" href="tide-marks.css"><style>@layer mine { i::before { font-size: 99px } }</style>'
@@ -167,7 +167,7 @@ def test_mixins_work_from_another_folder(browser: Any, web: ProjectFolder, clien
 
 
 def test_the_lines_of_the_specimen_compile_together(project: ProjectFolder, client: Client) -> None:
-    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', '"scss", "specimen"')).build()
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', '"scss", "specimen"')).deliver()
     page = html.unescape(project.read("dist/tide-marks-specimen.html"))
     use = re.search(r'@use "[^"]+" as [\w-]+;', page)
     include = re.search(r"@include tm\.before\(.{1,3}anchor.{1,3}\);", page)
@@ -253,7 +253,7 @@ def test_two_fonts_meet_in_one_module(web: ProjectFolder, client: Client, tmp_pa
     other = ProjectFolder(tmp_path / "other").config(
         CONFIG.replace("Tide Marks", "Deck Signs").replace('"css", "typescript", "json", "specimen"', '"typescript"')
     )
-    other.icon("cleat").build()
+    other.icon("cleat").deliver()
     (tmp_path / "deck-signs.ts").write_bytes(other.bytes("dist/deck-signs.ts"))
     (tmp_path / "tide-marks.ts").write_bytes(web.bytes("dist/tide-marks.ts"))
     (tmp_path / "index.ts").write_text('export * from "./deck-signs";\nexport * from "./tide-marks";\n')
@@ -273,7 +273,7 @@ def test_the_map_says_what_is_mirrored(web: ProjectFolder) -> None:
 
 def test_the_manifest_names_the_element(project: ProjectFolder, client: Client) -> None:
     component = '{ kind = "web-component", manifest = true }'
-    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', component)).build()
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', component)).deliver()
     manifest = project.read_json("dist/custom-elements.json")
     form = Path(client("custom-elements-manifest/schema.json")).read_text(encoding="utf-8")
     jsonschema.validate(manifest, json.loads(form))

@@ -30,7 +30,7 @@ def test_adopting_from_maps(project: ProjectFolder, name: str) -> None:
     result = project.run("pegs", "adopt", name, "--strip", "sm-", "--json")
     report = json.loads(result.stdout)
     assert report["taken"] == ["anchor"] and report["near"] == {"sm-bouy": ["buoy"]} and report["waiting"] == ["buoy"]
-    project.build()
+    project.deliver()
     assert codepoints(project) == {"anchor": 0xE123, "buoy": 0xE000}
     assert "gull,U+E224,retired" in project.read("pegboard.csv") or "bouy,U+E224,retired" in project.read(
         "pegboard.csv"
@@ -46,19 +46,19 @@ def test_adopting_from_a_font(project: ProjectFolder, tmp_path: Path, kind: str)
         .icon("gull", SQUARE)
     )
     (old.root / "pegboard.csv").write_text("icon,codepoint,state\nanchor,U+0041,live\ngull,U+E777,live\n")
-    old.build()
+    old.deliver()
     font = old.root / f"dist/old-{kind}.{kind}"
     result = project.run("pegs", "adopt", str(font))
     if kind == "ttf":
         assert result.returncode == 0, result.stdout + result.stderr
-        project.build()
+        project.deliver()
         assert codepoints(project)["anchor"] == 0x41 and "gull,U+E777,retired" in project.read("pegboard.csv")
     else:  # web fonts carry no names: their codepoints are reserved
         assert "unnamed-e777" in result.stdout and "unnamed-e777,U+E777,retired" in project.read("pegboard.csv")
 
 
 def test_adopting_moves_nothing_unless_asked(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     (project.root / "map.json").write_text('{"anchor": "U+E500", "buoy": "U+0300"}')
     before = project.read("pegboard.csv")
     result = project.run("pegs", "adopt", "map.json")

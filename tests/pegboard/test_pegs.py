@@ -27,13 +27,13 @@ def svg(size: int) -> str:
 
 
 def test_a_renamed_drawing_is_recognised(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     (project.root / "icons/anchor.svg").rename(project.root / "icons/kedge.svg")
     refused = project.build(code=1)
     assert "'anchor' is gone, and 'kedge' is new with the very same drawing" in refused.stderr
     assert "oddpeg pegs rename anchor kedge" in refused.stderr and "kedge" not in project.read("pegboard.csv")
     assert project.run("pegs", "rename", "anchor", "kedge").returncode == 0
-    project.build()
+    project.deliver()
     assert codepoints(project) == {"buoy": 0xE001, "kedge": 0xE000}
     css, ts = project.read("dist/tide-marks.css"), project.read("dist/tide-marks.ts")
     assert ".tm-anchor::before" in css and '"anchor": { codepoint: 0xe000' in ts
@@ -41,43 +41,43 @@ def test_a_renamed_drawing_is_recognised(project: ProjectFolder) -> None:
         "anchor"
     ]
     assert project.run("pegs", "retire", "anchor").returncode == 0
-    project.build()
+    project.deliver()
     assert "anchor" not in project.read("dist/tide-marks.css") + project.read("pegboard.csv")
 
 
 def test_rename_takes_the_drawing_along(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     result = project.run("pegs", "rename", "anchor", "kedge", "--no-alias")
     assert "renamed icons/anchor.svg to kedge.svg" in result.stdout
     assert (project.root / "icons/kedge.svg").exists() and not (project.root / "icons/anchor.svg").exists()
-    project.build()
+    project.deliver()
     assert codepoints(project) == {"buoy": 0xE001, "kedge": 0xE000}
 
 
 def test_an_icon_taken_out_by_hand_stays_out_until_it_is_restored(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     project.run("pegs", "retire", "anchor")
     result = project.build()
     assert "withdrawn, though their drawings are there: anchor" in result.stdout and codepoints(project) == {
         "buoy": 0xE001
     }
     assert project.run("proof").returncode == 0, "what is left out on purpose is not missed"
-    project.icon("cleat", svg(5)).build()
+    project.icon("cleat", svg(5)).deliver()
     assert codepoints(project)["cleat"] == 0xE002
     project.run("pegs", "restore", "anchor")
-    project.build()
+    project.deliver()
     assert codepoints(project)["anchor"] == 0xE000
 
 
 def test_a_drawing_with_the_name_of_an_alias(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     project.run("pegs", "rename", "anchor", "kedge")
     result = project.icon("anchor", svg(6)).build(code=1)
     assert "alias of 'kedge'" in result.stderr and "oddpeg pegs retire anchor" in result.stderr
 
 
 def test_the_list(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     project.run("pegs", "rename", "anchor", "kedge")
     text = project.run("pegs", "list").stdout
     assert "alias of kedge" in text and "6,398 codepoints free in U+E000-U+F8FF" in text
@@ -86,7 +86,7 @@ def test_the_list(project: ProjectFolder) -> None:
 
 
 def test_several_ranges_fill_in_order(project: ProjectFolder) -> None:
-    project.icon("cleat", svg(5)).config(CONFIG + '\n[pegs]\nrange = ["U+E000-U+E001", "U+F0000-U+F0001"]\n').build()
+    project.icon("cleat", svg(5)).config(CONFIG + '\n[pegs]\nrange = ["U+E000-U+E001", "U+F0000-U+F0001"]\n').deliver()
     assert codepoints(project) == {"anchor": 0xE000, "buoy": 0xE001, "cleat": 0xF0000}
     wrong = project.config(CONFIG + '\n[pegs]\nrange = ["U+E000-U+E001", "F000"]\n').run("build")
     assert wrong.returncode == 2 and "pegs.range" in wrong.stderr and 'must look like "U+E000-U+F8FF"' in wrong.stderr
@@ -125,7 +125,7 @@ git.clock = 1_700_000_000  # type: ignore[attr-defined]
 @pytest.fixture
 def repository(project: ProjectFolder, client: Client) -> ProjectFolder:
     client("git")
-    project.build()
+    project.deliver()
     git(project, "init", "-q", "-b", "main")
     git(project, "add", "-A")
     git(project, "commit", "-qm", "first")
@@ -135,12 +135,12 @@ def repository(project: ProjectFolder, client: Client) -> ProjectFolder:
 def test_two_branches_add_icons_and_nothing_shipped_moves(repository: ProjectFolder) -> None:
     shipped = codepoints(repository)
     git(repository, "checkout", "-qb", "harbour")
-    repository.icon("zephyr", svg(5)).icon("winch", svg(6)).build()
+    repository.icon("zephyr", svg(5)).icon("winch", svg(6)).deliver()
     git(repository, "add", "-A")
     git(repository, "commit", "-qm", "harbour")  # earlier, although later in the alphabet
     early = codepoints(repository)
     git(repository, "checkout", "-q", "main")
-    repository.icon("cleat", svg(7)).icon("davit", RING.replace('"8"', '"6"')).build()
+    repository.icon("cleat", svg(7)).icon("davit", RING.replace('"8"', '"6"')).deliver()
     git(repository, "add", "-A")
     git(repository, "commit", "-qm", "main")
     git(repository, "merge", "harbour", code=1)
@@ -153,7 +153,7 @@ def test_two_branches_add_icons_and_nothing_shipped_moves(repository: ProjectFol
     assert result.returncode == 0 and "MOVED davit" in result.stdout
     assert "MOVED cleat: U+E002 → U+E004" in result.stdout
     assert "delivered files that the merge changed" in result.stdout
-    repository.build()
+    repository.deliver()
     assert "<<<<<<<" not in repository.read(".oddpeg/arrivals.json") + repository.read("dist/tide-marks.json")
     now = codepoints(repository)
     assert early.items() <= now.items() and shipped.items() <= now.items(), "what was there first has not moved"
@@ -171,7 +171,7 @@ def test_without_history_the_alphabet_decides(project: ProjectFolder) -> None:
         "MOVED cleat: U+E000 → U+E002" in result.stdout
         and "anchor stays on U+E001; its other line, U+E003, is gone" in result.stdout
     )
-    project.build()
+    project.deliver()
     assert codepoints(project) == {"anchor": 0xE001, "buoy": 0xE000, "cleat": 0xE002}
 
 

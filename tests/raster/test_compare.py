@@ -16,7 +16,7 @@ from support.project import CONFIG, SQUARE, ProjectFolder
 @pytest.fixture
 def shipped(project: ProjectFolder) -> ProjectFolder:
     """A project whose first build is kept in `old`."""
-    project.icon("cleat", SQUARE.replace("M4 4", "M5 5")).build()
+    project.icon("cleat", SQUARE.replace("M4 4", "M5 5")).deliver()
     shutil.copytree(project.root / "dist", project.root / "old")
     shutil.copy(project.root / "pegboard.csv", project.root / "old.csv")
     return project
@@ -41,7 +41,7 @@ def test_added_gone_moved_renamed_redrawn_resized(shipped: ProjectFolder) -> Non
     shipped.icon("davit").icon(
         "buoy", SQUARE.replace('viewBox="0 0 24 24"', 'viewBox="0 0 30 24"').replace("h16", "h22")
     )
-    shipped.build()
+    shipped.deliver()
     values = found(shipped, "old", "dist", "--allow", "minor")
     assert values["added"] == ["davit"] and values["renamed"] == [{"old": "cleat", "new": "bitt", "alias": True}]
     assert [r["icon"] for r in values["redrawn"]] == ["buoy"] and values["resized"] == [
@@ -53,7 +53,7 @@ def test_added_gone_moved_renamed_redrawn_resized(shipped: ProjectFolder) -> Non
     board = shipped.read("pegboard.csv").replace("anchor,U+E000", "anchor,U+E0AA")
     (shipped.root / "pegboard.csv").write_text(board)
     (shipped.root / "icons/buoy.svg").unlink()
-    shipped.build()
+    shipped.deliver()
     values = found(shipped, "old", "dist", "--allow", "minor", code=1)
     assert values["moved"] == [{"icon": "anchor", "from": 0xE000, "to": 0xE0AA}] and values["gone"] == ["buoy"]
     assert values["step"] == "major" and values["allowed"] is False
@@ -64,7 +64,7 @@ def test_added_gone_moved_renamed_redrawn_resized(shipped: ProjectFolder) -> Non
 
 @pytest.mark.parametrize("kind", ["tide-marks.ttf", "tide-marks.woff", "tide-marks.woff2", "tide-marks.json"])
 def test_single_files(shipped: ProjectFolder, kind: str) -> None:
-    shipped.icon("davit").icon("anchor", SQUARE.replace("h16", "h15")).build()
+    shipped.icon("davit").icon("anchor", SQUARE.replace("h16", "h15")).deliver()
     values = found(shipped, f"old/{kind}", f"dist/{kind}")
     assert (
         values["added"] == (["davit"] if kind.endswith(("ttf", "json")) else ["U+E003"]) and values["step"] == "minor"
@@ -73,34 +73,34 @@ def test_single_files(shipped: ProjectFolder, kind: str) -> None:
 
 
 def test_pegboards_and_a_font_without_names_borrow_names(shipped: ProjectFolder) -> None:
-    shipped.icon("anchor", SQUARE.replace("h16", "h15")).build()
+    shipped.icon("anchor", SQUARE.replace("h16", "h15")).deliver()
     assert found(shipped, "old.csv", "pegboard.csv")["step"] == "none"
     values = found(shipped, "old", "dist/tide-marks.woff2")
     assert [r["icon"] for r in values["redrawn"]] == ["anchor"] and values["step"] == "patch"
 
 
 def test_rounding_is_not_redrawing_and_a_shift_of_one_grid_step_is(shipped: ProjectFolder) -> None:
-    shipped.config(CONFIG.replace("[icons]", "units_per_em = 1500\n[icons]")).build()
+    shipped.config(CONFIG.replace("[icons]", "units_per_em = 1500\n[icons]")).deliver()
     values = found(shipped, "old", "dist")
     assert (
         values["redrawn"] == []
         and {f["what"] for f in values["facts"]} >= {"units_per_em"}
         and values["step"] == "patch"
     )
-    shipped.icon("anchor", SQUARE.replace("M4 4", "M4.25 4")).build()
+    shipped.icon("anchor", SQUARE.replace("M4 4", "M4.25 4")).deliver()
     assert [r["icon"] for r in found(shipped, "old", "dist")["redrawn"]] == ["anchor"]
 
 
 def test_family_and_metrics(shipped: ProjectFolder) -> None:
-    shipped.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build()
+    shipped.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).deliver()
     assert found(shipped, "old/tide-marks.ttf", "dist/tide-marks.ttf")["step"] == "minor"
-    shipped.config(CONFIG.replace('"Tide Marks"', '"Moorings"')).build()
+    shipped.config(CONFIG.replace('"Tide Marks"', '"Moorings"')).deliver()
     values = found(shipped, "old/tide-marks.ttf", "dist/moorings.ttf")
     assert values["step"] == "major" and {"what": "family", "from": "Tide Marks", "to": "Moorings"} in values["facts"]
 
 
 def test_the_picture_shows_old_and_new(shipped: ProjectFolder) -> None:
-    shipped.icon("anchor", SQUARE.replace("h16", "h12")).build()
+    shipped.icon("anchor", SQUARE.replace("h16", "h12")).deliver()
     result = shipped.run("compare", "old", "dist", "--picture", "redrawn.png")
     assert "picture: redrawn.png" in result.stdout
     picture = Image.open(io.BytesIO(shipped.bytes("redrawn.png")))

@@ -19,7 +19,7 @@ from support.raster import drawing_mask
 
 @pytest.fixture
 def built(project: ProjectFolder) -> ProjectFolder:
-    project.config(CONFIG.replace('"typescript", "json", "specimen"', '"json"')).build()
+    project.config(CONFIG.replace('"typescript", "json", "specimen"', '"json"')).deliver()
     return project
 
 
@@ -116,7 +116,7 @@ def test_web_fonts_and_centred_icons_can_be_proved_too(project: ProjectFolder) -
         CONFIG.replace('["woff2", "woff", "ttf"]', '["woff2"]').replace(
             "[icons]", 'fit = "square"\ndrop = 0.2\n[icons]'
         )
-    ).build()
+    ).deliver()
     result = project.run("proof", "--size", "100")
     assert result.returncode == 0, result.stdout + result.stderr
     assert "dist/tide-marks.woff2: 3 glyphs" in result.stdout

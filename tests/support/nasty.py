@@ -62,10 +62,10 @@ def nasty_project(root: Path, outputs: Sequence[str]) -> ProjectFolder:
     project.write("icons/icons.csv", "icon,aliases\ntide-low,ebb\n")
     rows = sorted((name, f"U+{ord(character):04X}") for name, character in LETTERS.items())
     project.write("pegboard.csv", "".join(["icon,codepoint,state\n", *(f"{n},{code},live\n" for n, code in rows)]))
-    project.build()
+    project.deliver()
     for before, after in (("lambda", "wave"), ("wave", "ripple")):
         assert project.run("pegs", "rename", before, after).returncode == 0
-    project.build()
+    project.deliver()
     return project
 
 

@@ -13,6 +13,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+import oddpeg as odd
 from support.json_output import assert_described
 from support.launcher import ODDPEG, Launcher, Result
 
@@ -115,6 +116,13 @@ class ProjectFolder:
         result = self.run("build", *args)
         assert result.returncode == code, result.stdout + result.stderr
         return result
+
+    def deliver(self) -> ProjectFolder:
+        """Build in this process, by the public API, where a test looks at what was delivered; no icon may be left
+        out."""
+        report = odd.build(odd.open_project(self.root))
+        assert not report.faults, [fault.text() for fault in report.faults]
+        return self
 
     def read(self, path: str) -> str:
         return (self.root / path).read_text(encoding="utf-8")

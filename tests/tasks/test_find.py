@@ -24,7 +24,7 @@ def large(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     project = ProjectFolder(tmp_path_factory.mktemp("large")).config()
     for number in range(520):
         project.icon(f"berth-{number:03}", RING if number % 2 else SQUARE)
-    project.icon("winch", TITLED.format("Lifting gear")).build()
+    project.icon("winch", TITLED.format("Lifting gear")).deliver()
     return project
 
 

@@ -40,7 +40,7 @@ NOTHING = DATA["nothing"]
 def app(project: ProjectFolder) -> ProjectFolder:
     for name in ICONS:
         project.icon(name, RING)
-    project.config(TEXT).build()
+    project.config(TEXT).deliver()
     (project.root / "app").mkdir()
     return project
 
@@ -119,7 +119,7 @@ def test_older_names_count_and_are_put_right(app: ProjectFolder) -> None:
     assert app.run("pegs", "rename", "gull", "sea-gull").returncode == 0
     app.icon("sea-gull", RING)
     (app.root / "icons/gull.svg").unlink(missing_ok=True)
-    app.build()
+    app.deliver()
     app.write("app/a.html", '<i class="tm-icon tm-gull"></i> <i class="tm-icon tm-ancor"></i> é')
     app.write("app/b.kt", "TideMarks.GULL")
     result = app.run("usage")
@@ -166,7 +166,7 @@ def test_only_what_is_used_is_delivered_and_looks_the_same(app: ProjectFolder, b
     app.write("app/b.html", '<i class="tm-icon tm-crane"></i>')
     frozen = app.run("build", "--frozen")
     assert frozen.returncode == 1 and "less/tide-marks.css" in frozen.stderr, "code is an input"
-    app.build()
+    app.deliver()
     assert ".tm-crane" in app.read("less/tide-marks.css")
 
 
@@ -260,7 +260,7 @@ def test_the_sheet_shows_how_often_each_is_used(demo: ProjectFolder) -> None:
 
 
 def test_the_text_of_a_ligature_is_a_use(app: ProjectFolder) -> None:
-    app.config(TEXT.replace("[icons]", "ligatures = true\n[icons]")).build()
+    app.config(TEXT.replace("[icons]", "ligatures = true\n[icons]")).deliver()
     app.write("app/a.html", '<i class="tm-icon big" lang="en">Car-Ferry</i> <i class="tm-icon">ancor</i> <i>gull</i>')
     found = usage(app)
     assert [one["name"] for one in found["used"]] == ["car-ferry"]
@@ -286,12 +286,12 @@ def test_an_endless_line_and_a_locked_file_stop_nothing(app: ProjectFolder) -> N
 def test_comparing_knows_what_is_left_out_on_purpose(app: ProjectFolder) -> None:
     app.write("app/a.html", '<i class="tm-icon tm-anchor"></i>')
     less = '\n[bundle.less]\ninto = "less"\nfonts = ["woff2"]\noutputs = ["css"]\nonly = "used"\n'
-    app.config(TEXT + less).build()
+    app.config(TEXT + less).deliver()
     result = app.run("compare", "dist", "less", "--allow", "minor", "--json")
     found = json.loads(result.stdout)
     assert found["gone"] == [] and found["left_out"] == sorted(set(ICONS) - {"anchor"}), result.stderr
     assert app.run("pegs", "retire", "fog").returncode == 0
-    app.build()
+    app.deliver()
     assert app.json("compare", "pegboard.csv", "less")["gone"] == []
     whole = app.json("compare", "less", "dist")
     assert whole["left_out"] == [] and "crane" in whole["added"]

@@ -8,7 +8,7 @@ from support.project import CONFIG, ProjectFolder
 
 def test_code_hosts_take_the_log(project: ProjectFolder, client: Client) -> None:
     """A validator looks at it, by the rules of the format and those of the hosts."""
-    project.config(CONFIG + '\n[usage]\nin = ["app"]\n').build()
+    project.config(CONFIG + '\n[usage]\nin = ["app"]\n').deliver()
     (project.root / "app" / "a b#1").mkdir(parents=True)
     project.write("app/a b#1/ä%20.html", '<i class="tm-icon tm-ancor"></i> <i class="tm-icon tm-xxxxxxxx"></i>')
     project.write("app/a.js", 'const c = "tm-" + name;')

@@ -24,12 +24,12 @@ def test_only_what_was_asked_for_is_written(project: ProjectFolder) -> None:
         CONFIG.replace('["css", "typescript", "json", "specimen"]', '["json"]').replace(
             '["woff2", "woff", "ttf"]', '["woff2"]'
         )
-    ).build()
+    ).deliver()
     assert project.files() == {"tide-marks.woff2", "tide-marks.json"}
 
 
 def test_stale_files_of_ours_go_and_are_named_and_others_stay(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     (project.root / "dist/notes.txt").write_text("mine")
     result = project.config(CONFIG.replace('"Tide Marks"', '"Moorings"').replace(', "ttf"', "")).build()
     assert project.files() == {
@@ -41,16 +41,16 @@ def test_stale_files_of_ours_go_and_are_named_and_others_stay(project: ProjectFo
 
 
 def test_a_bundle_that_left_the_config_is_cleared_away(project: ProjectFolder) -> None:
-    project.config(CONFIG + '\n[bundle.app]\ninto = "app/fonts"\nfonts = ["ttf"]\n').build()
+    project.config(CONFIG + '\n[bundle.app]\ninto = "app/fonts"\nfonts = ["ttf"]\n').deliver()
     assert (project.root / "app/fonts/tide-marks.ttf").exists()
     project.build("web")
     assert (project.root / "app/fonts/tide-marks.ttf").exists(), "building one bundle leaves the others alone"
-    project.config().build()
+    project.config().deliver()
     assert not (project.root / "app").exists()
 
 
 def test_hand_edited_files_are_noticed_and_kept(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     (project.root / "dist/tide-marks.css").write_text("edited")
     result = project.icon("cleat").build(code=1)
     assert "edited since the last build" in result.stderr
@@ -60,7 +60,7 @@ def test_hand_edited_files_are_noticed_and_kept(project: ProjectFolder) -> None:
 
 
 def test_an_edited_stale_file_is_kept_and_said(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     (project.root / "dist/tide-marks.ts").write_text("edited")
     result = project.config(CONFIG.replace('"typescript", ', "")).build(code=1)
     assert "dist/tide-marks.ts: is no longer an output, but was edited since the last build" in result.stderr
@@ -76,7 +76,7 @@ def test_faint_paint_is_kept_or_dropped_as_the_config_says(project: ProjectFolde
     from fontTools.ttLib import TTFont
 
     for faint, contours in (("keep", 2), ("drop", 1)):
-        project.config(CONFIG.replace("[icons]", f'[icons]\nfaint = "{faint}"')).build()
+        project.config(CONFIG.replace("[icons]", f'[icons]\nfaint = "{faint}"')).deliver()
         font = TTFont(project.root / "dist/tide-marks.ttf")
         assert font["glyf"]["buoy"].numberOfContours == contours
 
@@ -104,8 +104,8 @@ def test_a_large_set_built_in_parallel_equals_the_parts(tmp_path: Path) -> None:
         large.icon(f"i{i:03}", svg)
         if i < 9:
             small.icon(f"i{i:03}", svg)
-    large.build()
-    small.build()
+    large.deliver()
+    small.deliver()
     from fontTools.ttLib import TTFont
 
     one, two = TTFont(large.root / "dist/tide-marks.ttf"), TTFont(small.root / "dist/tide-marks.ttf")
@@ -122,7 +122,7 @@ def test_init_writes_a_config_that_builds_as_it_is(tmp_path: Path) -> None:
     result = project.run("init")
     assert result.returncode == 0 and "2 drawings" in result.stdout
     assert 'family = "Salt Works"' in project.read("oddpeg.toml")
-    project.build()
+    project.deliver()
     names = [i["name"] for i in project.read_json("dist/web/salt-works.json")["icons"]]
     assert names == ["anchor", "tide-low"]
     before = project.read("oddpeg.toml")

@@ -36,7 +36,7 @@ def glyphs(path: Path) -> dict[int, tuple[Any, Any]]:
 
 
 def test_the_font_comes_back_glyph_by_glyph(extended: ProjectFolder) -> None:
-    extended.build()
+    extended.deliver()
     old, new = glyphs(extended.root / "vendor/signs.ttf"), glyphs(extended.root / "dist/saltmarsh-signs.ttf")
     assert old == new and len(new) == 84
     names = {icon["name"]: icon["codepoint"] for icon in extended.read_json("dist/saltmarsh-signs.json")["icons"]}
@@ -47,7 +47,7 @@ def test_the_font_comes_back_glyph_by_glyph(extended: ProjectFolder) -> None:
 
 
 def test_drawings_take_the_place_of_glyphs_and_add_to_them(extended: ProjectFolder) -> None:
-    extended.icon("anchor").icon("crate", SQUARE.replace("M4 4h16v16H4z", "M2 2h9v20H2z")).build()
+    extended.icon("anchor").icon("crate", SQUARE.replace("M4 4h16v16H4z", "M2 2h9v20H2z")).deliver()
     old, new = glyphs(extended.root / "vendor/signs.ttf"), glyphs(extended.root / "dist/saltmarsh-signs.ttf")
     assert {code for code in old if old[code] != new[code]} == {0xE001} and set(new) - set(old) == {0xE052}
     assert ".salt-crate::before" in extended.read("dist/saltmarsh-signs.css")
@@ -56,25 +56,25 @@ def test_drawings_take_the_place_of_glyphs_and_add_to_them(extended: ProjectFold
 
 
 def test_pegs_outlive_the_font(extended: ProjectFolder) -> None:
-    extended.icon("crate").build()
+    extended.icon("crate").deliver()
     (extended.root / "vendor/signs.ttf").unlink()
-    extended.build()
+    extended.deliver()
     assert "anchor,U+E001,retired" in extended.read("pegboard.csv")
 
 
 def test_a_changed_font_is_seen(extended: ProjectFolder) -> None:
-    extended.build()
+    extended.deliver()
     font = TTFont(extended.root / "vendor/signs.ttf")
     name, other = (font.getBestCmap()[code] for code in (0xE001, 0xE005))
     font["glyf"][name], font["hmtx"][name] = font["glyf"][other], font["hmtx"][other]
     font.save(extended.root / "vendor/signs.ttf")
-    extended.build()
+    extended.deliver()
     new = glyphs(extended.root / "dist/saltmarsh-signs.ttf")
     assert new[0xE001][0] == new[0xE005][0]
 
 
 def test_glyphs_are_found_used_and_given_back_as_drawings(extended: ProjectFolder) -> None:
-    extended.build()
+    extended.deliver()
     assert "anchor" in extended.run("find", "anchor").stdout
     assert '<span class="salt-icon salt-anchor"></span>' in extended.run("use", "anchor").stdout
     result = extended.run("check", "--write", "back")
@@ -82,12 +82,12 @@ def test_glyphs_are_found_used_and_given_back_as_drawings(extended: ProjectFolde
     again = ProjectFolder(extended.root.parent / "again").config(CONFIG.replace('"vendor/signs.ttf", ', ""))
     shutil.copytree(extended.root / "back", again.root / "icons")
     shutil.copy(extended.root / "pegboard.csv", again.root / "pegboard.csv")
-    again.build()
+    again.deliver()
     assert glyphs(again.root / "dist/saltmarsh-signs.ttf") == glyphs(extended.root / "vendor/signs.ttf")
 
 
 def test_a_glyph_keeps_the_name_that_the_font_has(extended: ProjectFolder) -> None:
-    extended.build()
+    extended.deliver()
     result = extended.run("pegs", "rename", "anchor", "kedge")
     assert result.returncode == 1 and "whose name the font has" in result.stderr
     assert "anchor,U+E001,live" in extended.read("pegboard.csv")
@@ -99,7 +99,7 @@ def test_init_begins_with_a_font(demo: ProjectFolder, tmp_path: Path) -> None:
     assert result.returncode == 0 and "82 drawings in given (1).ttf" in result.stdout
     project = ProjectFolder(tmp_path)
     assert 'family = "Saltmarsh Signs"' in project.read("oddpeg.toml")
-    project.build()
+    project.deliver()
     assert "saltmarsh-signs.woff2" in project.files("dist/web")
 
 
@@ -125,7 +125,7 @@ def test_a_locked_font_is_refused(extended: ProjectFolder) -> None:
 def test_a_map_names_the_glyphs(extended: ProjectFolder) -> None:
     extended.write("vendor/names.json", json.dumps({"hook": "U+E001", "float": "U+E003"}))
     config = CONFIG.replace("[icons]\n", '[icons]\nnames = "vendor/names.json"\n')
-    extended.config(config).build()
+    extended.config(config).deliver()
     names = {i["name"]: i["codepoint"] for i in extended.read_json("dist/saltmarsh-signs.json")["icons"]}
     assert names["hook"] == 0xE001 and names["float"] == 0xE003 and "anchor" not in names and len(names) == 82
     extended.write("vendor/names.json", json.dumps({"hook": "U+E001", "bob": "U+E003"}))
@@ -137,7 +137,7 @@ def test_a_map_names_the_glyphs(extended: ProjectFolder) -> None:
 def test_cubic_outlines_come_back_as_glyphs_and_as_drawings(extended: ProjectFolder) -> None:
     font = extended.root / "vendor/signs.otf"
     font.write_bytes(font_data("test-signs"))
-    extended.config(CONFIG.replace('"vendor/signs.ttf", "icons/*.svg"', '"vendor/signs.otf"')).build()
+    extended.config(CONFIG.replace('"vendor/signs.ttf", "icons/*.svg"', '"vendor/signs.otf"')).deliver()
     assert extended.run("check", "--write", "drawings").returncode == 0
     for name, code in (("ring", 0xE000), ("wave", 0xE001)):
         wanted = glyph_mask(font, code, 256, 256)

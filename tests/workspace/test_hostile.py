@@ -60,14 +60,14 @@ def test_a_moved_or_cloned_project_still_knows_its_own_files(project: ProjectFol
     project.config(
         CONFIG.replace('"css", "typescript", "json", "specimen"', every).replace('"ttf"', '"ttf", "eot", "svg"')
     )
-    project.build()
+    project.deliver()
     clone = ProjectFolder(tmp_path / "clone")
     shutil.copytree(project.root, clone.root, dirs_exist_ok=True)
     for name in ("seals.json", "shown.json", "drawings.json", "lock"):
         (clone.root / ".oddpeg" / name).unlink(missing_ok=True)  # some locks are removed when they open
-    clone.icon("cleat", RING.replace('"8"', '"5"')).build()
+    clone.icon("cleat", RING.replace('"8"', '"5"')).deliver()
     assert "tm-cleat" in clone.read("dist/tide-marks.css")
-    clone.config(into("public")).build()
+    clone.config(into("public")).deliver()
     assert not clone.files("dist"), "what is stale is known as ours, too"
 
 
@@ -83,11 +83,11 @@ def test_nothing_is_written_through_links(project: ProjectFolder, tmp_path: Path
         (project.root / ".oddpeg" / name).symlink_to(outside / name)
         assert f".oddpeg/{name}: is a link" in project.build(code=1).stderr
         (project.root / ".oddpeg" / name).unlink()
-    project.build()
+    project.deliver()
     for name in ("outlines", "texts", "config", "titles"):
         (project.root / ".oddpeg/cache" / name).unlink(missing_ok=True)
         (project.root / ".oddpeg/cache" / name).symlink_to(outside / "lock")
-    project.icon("cleat", RING).build()
+    project.icon("cleat", RING).deliver()
     project.run("find", "cleat")
     assert (outside / "lock").read_text() == "precious" and len(list(outside.iterdir())) == 1
 
@@ -101,7 +101,7 @@ def test_two_bundles_cannot_meet_through_a_link(project: ProjectFolder) -> None:
 
 
 def test_a_pegboard_that_is_a_link_is_refused(project: ProjectFolder, tmp_path: Path) -> None:
-    project.build()
+    project.deliver()
     (project.root / "pegboard.csv").rename(tmp_path / "board.csv")
     text = (tmp_path / "board.csv").read_text()
     (project.root / "pegboard.csv").symlink_to(tmp_path / "board.csv")
@@ -169,13 +169,13 @@ def test_own_outputs_never_become_drawings(project: ProjectFolder) -> None:
         .replace('"ttf"', '"ttf", "svg"')
     )
     for _ in range(2):
-        project.config(text).build()
-    project.config(text.replace('into = "dist"', 'into = "public"')).build()
+        project.config(text).deliver()
+    project.config(text.replace('into = "dist"', 'into = "public"')).deliver()
     assert project.read("pegboard.csv") == "icon,codepoint,state\nanchor,U+E000,live\nbuoy,U+E001,live\n"
 
 
 def test_a_lost_pegboard_stops_the_build(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     board = project.read("pegboard.csv")
     for text in (None, "", "icon,codepoint,state\n"):
         (project.root / "pegboard.csv").unlink(missing_ok=True)
@@ -184,13 +184,13 @@ def test_a_lost_pegboard_stops_the_build(project: ProjectFolder) -> None:
         result = project.icon("aback").build(code=1)
         assert "every codepoint would be given out anew" in result.stderr and "pegs adopt" in result.stderr
     assert project.run("pegs", "adopt", "dist/tide-marks.json").returncode == 0
-    project.build()
+    project.deliver()
     assert set(board.splitlines()) < set(project.read("pegboard.csv").splitlines())
 
 
 def test_git_runs_nothing_that_a_repository_names(project: ProjectFolder, client: Client) -> None:
     """Every hook and helper that a stranger's configuration can name, each leaving a mark when it runs."""
-    project.build()
+    project.deliver()
     mark = project.root.parent / "ran"
     script = project.root / "evil.sh"
     script.write_text(f"#!/bin/sh\necho $0 $@ >> {mark}\ncat\n")
@@ -294,7 +294,7 @@ SHAPES = [
 
 @pytest.mark.exhaustive
 def test_records_and_caches_of_any_shape(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     css = project.read("dist/tide-marks.css")
     names = ["delivered.json", "arrivals.json", "drawings.json", "shown.json", "seals.json", "proved.json"]
     for shape in SHAPES:

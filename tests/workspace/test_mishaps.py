@@ -42,7 +42,7 @@ r._read = read"""
     assert checked.returncode == 70
     verdicts = {d["icon"]: d["verdict"] for d in json.loads(checked.stdout)["drawings"]}
     assert verdicts["cursed"] == "won't fit" and verdicts["anchor"] != "won't fit"
-    project.build()
+    project.deliver()
     assert "cursed" in project.read("dist/tide-marks.json"), "the mistake was not kept in a cache"
 
 
@@ -54,11 +54,11 @@ def gone() -> int:
 
 
 def test_temporary_files_of_killed_processes_go(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     for name in (f".oddpeg/cache/.oddpeg-{gone()}-0.part", ".oddpeg/stage/7"):
         (project.root / name).parent.mkdir(exist_ok=True)
         (project.root / name).write_text("left over")
-    project.build()
+    project.deliver()
     assert not list((project.root / ".oddpeg").rglob("*.part")) and not (project.root / ".oddpeg/stage").exists()
 
 
@@ -71,7 +71,7 @@ def test_a_picture_whose_process_was_killed_leaves_nothing(project: ProjectFolde
 
 
 def test_a_change_by_somebody_else_meanwhile_is_kept(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     project.icon("cleat", RING)
     with failing(("KILL", 20)):
         build(Project.open(project.root / "oddpeg.toml"))
@@ -87,7 +87,7 @@ def test_a_change_by_somebody_else_meanwhile_is_kept(project: ProjectFolder) -> 
 def test_families_that_are_classes_or_end_comments(project: ProjectFolder, family: str) -> None:
     outputs = ", ".join(f'"{kind}"' for kind in [*KINDS, "sprite", "web-component", "android-xml"])
     text = CONFIG.replace("Tide Marks", family).replace('"css", "typescript", "json", "specimen"', outputs)
-    project.icon("anchor", SQUARE.replace("<path", "<title>a--&gt;b*/ --- c</title><path")).config(text).build()
+    project.icon("anchor", SQUARE.replace("<path", "<title>a--&gt;b*/ --- c</title><path")).config(text).deliver()
     for path in (project.root / "dist").iterdir():
         if path.suffix in (".kt", ".java", ".cs", ".swift", ".dart"):
             code = path.read_text()
@@ -102,7 +102,7 @@ def test_an_alias_with_a_space_beside_ligatures_makes_a_sound_font(project: Proj
     import ots
 
     (project.root / "pegboard.csv").write_text("icon,codepoint,state\nanchor,U+E000,live\nold hook,U+E000,alias\n")
-    project.config(CONFIG.replace("[icons]", "ligatures = true\n[icons]")).build()
+    project.config(CONFIG.replace("[icons]", "ligatures = true\n[icons]")).deliver()
     font = TTFont(project.root / "dist/tide-marks.ttf")
     assert font.getBestCmap()[0x20] == "space"
     assert ots.sanitize(str(project.root / "dist/tide-marks.ttf")).returncode == 0
@@ -144,7 +144,7 @@ def test_cells_that_a_spreadsheet_would_work_out_are_text(project: ProjectFolder
         'icon,title,licence,credit\nanchor,"=HYPERLINK(""http://x"")",+1,@SUM(A1)\nbuoy,-2+3,ok,\n'
     )
     (project.root / "pegboard.csv").write_text("icon,codepoint,state\nanchor,U+003D,live\n")
-    project.config(CONFIG.replace('"css"', '"csv"')).build()
+    project.config(CONFIG.replace('"css"', '"csv"')).deliver()
     rows = list(csv.reader(project.read("dist/tide-marks.csv").splitlines()))
     assert all(len(cell) == 1 or cell[:1] not in ("=", "+", "-", "@") for row in rows for cell in row)
     assert '\'=HYPERLINK("http://x")' in rows[1] and "=" in rows[1] and "'-2+3" in rows[2]
@@ -153,7 +153,7 @@ def test_cells_that_a_spreadsheet_would_work_out_are_text(project: ProjectFolder
 def test_settling_adopts_no_edit_and_forgets_no_output(project: ProjectFolder) -> None:
     (project.root / "t.jinja").write_text("{{ c.family }}")
     template = '{ kind = "template", template = "t.jinja", to = "x.txt" }'
-    project.config(CONFIG.replace('"css"', f'"css", {template}')).build()
+    project.config(CONFIG.replace('"css"', f'"css", {template}')).deliver()
     (project.root / "dist/tide-marks.css").write_text("/* Written by Odd Peg, and by me */")
     assert "nothing to settle" in project.run("pegs", "settle").stdout
     result = project.icon("cleat", RING).build(code=1)
@@ -161,7 +161,7 @@ def test_settling_adopts_no_edit_and_forgets_no_output(project: ProjectFolder) -
 
 
 def test_a_cache_that_cannot_be_written_stops_nothing(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     change = """
 def write(tree, name, *rest): raise OSError(errno.EROFS, os.strerror(errno.EROFS), name)
 t.Tree.write_new = write"""

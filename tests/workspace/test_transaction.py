@@ -52,7 +52,7 @@ def grow(project: ProjectFolder, number: int) -> None:
 
 def test_a_killed_build_leaves_the_disk_whole(project: ProjectFolder) -> None:
     """SIGKILL to the real process, early, in the middle and late."""
-    project.build()
+    project.deliver()
     start = time.perf_counter()
     oddpeg_fresh("build", "--force", cwd=project.root)
     length = time.perf_counter() - start
@@ -68,7 +68,7 @@ def test_a_killed_build_leaves_the_disk_whole(project: ProjectFolder) -> None:
         whole(project)
         if snapshot(project) != before and not left_over:  # else it may be the build before that was completed
             assert f"new-{number}" in project.read("pegboard.csv"), "the pegboard comes first"
-    project.build()
+    project.deliver()
     assert len(codepoints(project)) == 5 and not (project.root / ".oddpeg/stage").exists()
 
 
@@ -99,7 +99,7 @@ def built(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     text = CONFIG.replace('"woff2", "woff", "ttf"', '"ttf"').replace(', "specimen"', "")
     project = ProjectFolder(tmp_path_factory.mktemp("built") / "set").config(text).icon("anchor").icon("buoy", RING)
     project.write("icons/icons.csv", "icon,tags\nanchor,hook\n")
-    project.icon("cleat", RING.replace('"8"', '"7"')).build()
+    project.icon("cleat", RING.replace('"8"', '"7"')).deliver()
     return project
 
 
@@ -142,7 +142,7 @@ def assert_consistent(project: ProjectFolder) -> None:
 
 
 def test_a_journal_cannot_reach_out_of_the_project(project: ProjectFolder) -> None:
-    project.build()
+    project.deliver()
     victim = project.root.parent / "victim"
     victim.write_text("mine")
     (project.root / ".oddpeg/stage").mkdir()
@@ -182,7 +182,7 @@ def test_a_build_that_never_ends_is_waited_for_and_named(project: ProjectFolder)
         result.returncode == 1
         and "another oddpeg is at work in this project\n  cure: wait for it to finish" in result.stderr
     )
-    project.build()
+    project.deliver()
 
 
 DAMAGED = [b"", b"{}", b"\x00" * 5000, b'{"index": 9, "checksum": 0}\n[[]]', b'{"index": 99999999, "checksum": 1}\n']
@@ -190,14 +190,14 @@ DAMAGED = [b"", b"{}", b"\x00" * 5000, b'{"index": 9, "checksum": 0}\n[[]]', b'{
 
 @pytest.mark.parametrize("name", ["outlines", "config", "texts"])
 def test_a_damaged_cache_is_ignored(project: ProjectFolder, name: str) -> None:
-    project.build()
+    project.build()  # the command, which keeps that the config is valid
     good = snapshot(project)
     cache = project.root / ".oddpeg/cache" / name
     whole = cache.read_bytes()
     changed = (whole[:-7], whole.replace(b"anchor", b"anchox", 1), whole.replace(b"Tide", b"Tidy"))
     for data in (*DAMAGED, *changed):
         cache.write_bytes(data)
-        project.build()
+        project.deliver()
         assert snapshot(project) == good, data[:40]
 
 
@@ -215,12 +215,12 @@ def test_the_cache_spares_what_has_not_changed(project: ProjectFolder) -> None:
         )["reused"]
         == 0
     )
-    project.config().build()
+    project.config().deliver()
     assert snapshot(project) == good
 
 
 def test_a_config_is_validated_anew_when_it_changes(project: ProjectFolder) -> None:
-    project.build()
+    project.build()  # the command, which keeps that the config is valid
     assert (project.root / ".oddpeg/cache/config").exists()
     project.config(CONFIG.replace("woff2", "wof2")).build(code=2)
     assert "Moorings" in project.config(CONFIG.replace("Tide Marks", "Moorings")).build().stdout
@@ -237,7 +237,7 @@ def test_frozen_changes_nothing_and_says_what_would(project: ProjectFolder) -> N
     first = project.run("build", "--frozen")
     assert first.returncode == 1 and "pegs added: anchor, buoy" in first.stderr and "write pegboard.csv" in first.stderr
     assert {p.name for p in project.root.iterdir()} == {"icons", "oddpeg.toml"}
-    project.build()
+    project.deliver()
     assert project.run("build", "--frozen").returncode == 0
     before = snapshot(project)
     for path in project.root.rglob("*"):
@@ -252,7 +252,7 @@ def test_frozen_changes_nothing_and_says_what_would(project: ProjectFolder) -> N
 def test_a_folder_without_rights_is_noticed_before_anything_moves(
     project: ProjectFolder, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    project.build()
+    project.deliver()
     grow(project, 1)
     # rights do not bind root, so the system's answer is given for it
     monkeypatch.setattr("os.access", lambda path, mode: mode != os.W_OK or not str(path).endswith("dist"))
@@ -269,7 +269,7 @@ def test_a_large_pegboard_with_anything_editors_do_to_it(project: ProjectFolder)
         + "\r\n"
     )
     (project.root / "pegboard.csv").write_text(text, encoding="utf-8", newline="")
-    project.build()
+    project.deliver()
     assert codepoints(project) == {"anchor": 0xF9999, "buoy": 0xE000}
     board = project.read("pegboard.csv").splitlines()
     assert len(board) == 20_003 and board[0] == "icon,codepoint,state" and board[1] == "anchor,U+F9999,live"
