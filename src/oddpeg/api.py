@@ -33,7 +33,7 @@ def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[
 
 
 def _current(project: Project) -> Project:
-    """Return the project with nothing remembered of its files, so that each call sees what is on disk now.
+    """Return the project without cached files, so that each call reads the disk anew.
 
     Raise `TypeError` where something else is given, such as a path.
     """

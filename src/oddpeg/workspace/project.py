@@ -94,7 +94,7 @@ class Project:
         return cls(real.parent, load_config(path, remember), real, also_read)
 
     def reread(self) -> Project:
-        """Return the same project with nothing remembered of its files. The config stays as it was read."""
+        """Return the same project without cached files. The config is not read again."""
         return Project(self.root, self.config, self.config_path, self.also_read)
 
     def with_used_icons(self, names: frozenset[str]) -> Project:
