@@ -65,6 +65,7 @@ def test_a_moved_or_cloned_project_still_knows_its_own_files(project: ProjectFol
     shutil.copytree(project.root, clone.root, dirs_exist_ok=True)
     for name in ("seals.json", "shown.json", "drawings.json", "lock"):
         (clone.root / ".oddpeg" / name).unlink(missing_ok=True)  # some locks are removed when they open
+    assert clone.run("pegs", "settle").returncode == 0, "a record made elsewhere is taken over by what files tell"
     clone.icon("cleat", RING.replace('"8"', '"5"')).deliver()
     assert "tm-cleat" in clone.read("dist/tide-marks.css")
     clone.config(into("public")).deliver()

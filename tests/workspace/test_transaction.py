@@ -103,7 +103,6 @@ def built(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     return project
 
 
-@pytest.mark.exhaustive
 @pytest.mark.parametrize("fault", ["KILL", "ENOSPC", "EACCES"])
 @pytest.mark.parametrize("change", CHANGES)
 def test_any_write_of_a_change_may_fail(built: ProjectFolder, tmp_path: Path, change: str, fault: str) -> None:
