@@ -19,9 +19,13 @@ from pathlib import Path
 
 import numpy as np
 
-from oddpeg.checks.examine import CheckInput, examine
+from oddpeg.building.outline_cache import OutlineCache
+from oddpeg.building.text_cache import TextCache
+from oddpeg.checking.examine import CheckInput, examine
+from oddpeg.config.settings import Config
+from oddpeg.config.validation import validated
 from oddpeg.diagnostics import OddPegError, UsageError
-from oddpeg.font.foreign import codepoints, glyph_names, read_font
+from oddpeg.font.read.glyphs import codepoints, glyph_names, read_font
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import frame_height, outline_files
@@ -33,15 +37,11 @@ from oddpeg.pegboard.codes import Codes
 from oddpeg.pegboard.file_format import board_text, parse_board
 from oddpeg.pegboard.maps import read_names
 from oddpeg.pegboard.settle import settle
+from oddpeg.project.titles import titles_of
+from oddpeg.store.ledger import read_ledger
+from oddpeg.store.records import read_record
+from oddpeg.store.transaction import interrupted
 from oddpeg.svg.path_data import PathFault, parse_path
-from oddpeg.workspace.config_validation import validated
-from oddpeg.workspace.ledger import read_ledger
-from oddpeg.workspace.outline_cache import OutlineCache
-from oddpeg.workspace.records import read_record
-from oddpeg.workspace.settings import Config
-from oddpeg.workspace.text_cache import TextCache
-from oddpeg.workspace.title_cache import titles_of
-from oddpeg.workspace.transaction import interrupted
 
 MOST_SECONDS = 10.0
 OPTIONS = Options(Em(1000))
@@ -412,9 +412,9 @@ _BOARD = (
 
 def fonts() -> list[bytes]:
     """Return a small font in every format that is read."""
-    from oddpeg.font.compile import FontCompiler
-    from oddpeg.font.glyphset import Glyph
-    from oddpeg.font.info import FontInfo
+    from oddpeg.font.write.compile import FontCompiler
+    from oddpeg.font.write.glyphset import Glyph
+    from oddpeg.font.write.info import FontInfo
 
     outline = outline_files([SEEDS[0]], OPTIONS)[0].outline
     assert outline is not None

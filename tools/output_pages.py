@@ -9,10 +9,11 @@ from pathlib import Path
 
 from oddpeg import Project, build
 from oddpeg.demo.sample import sample_files
+from oddpeg.lookup.use import Use, uses
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.registry import KINDS
-from oddpeg.tasks.icon_sets import known_icons
-from oddpeg.tasks.lookup import Use, uses
+from oddpeg.project.icon_sets import known_icons
+from oddpeg.project.snapshot import Snapshot
 
 PAGE = Path(__file__).parent.parent / "docs/outputs.md"
 ICON = "anchor"
@@ -53,13 +54,14 @@ def make_project(folder: Path) -> Project:
     config.write_text(kept + _BUNDLES.format(", ".join(outputs), ", ".join(f'"{name}"' for name in _APART)))
     project = Project.open(config)
     build(project)
-    return Project.open(config)
+    return project
 
 
 def blocks(project: Project) -> dict[str, str]:
     """Return what the page says of every kind, by name."""
-    icons = known_icons(project)
-    lines = uses(project, icons, icons.named(ICON))
+    snapshot = Snapshot(project)
+    icons = known_icons(snapshot)
+    lines = uses(snapshot, icons, icons.named(ICON))
     found = {}
     for bundle in project.config.bundle.values():
         for output in bundle.outputs:

@@ -7,10 +7,10 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, Literal, get_args, get_origin
 
+from oddpeg.config.loading import SHIPPED_SCHEMA
+from oddpeg.config.settings import Config
+from oddpeg.config.validation import config_schema, declared, field_name, innermost, is_table, key_of
 from oddpeg.diagnostic_codes import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
-from oddpeg.workspace.config import SHIPPED_SCHEMA
-from oddpeg.workspace.config_validation import config_schema, declared, field_name, innermost, is_table, key_of
-from oddpeg.workspace.settings import Config
 
 PAGE = Path(__file__).parent.parent / "docs/reference.md"
 _REPEATED = {"bundle": "bundle.NAME", "rights": "[[rights]]", "checks": "[[checks]]"}

@@ -22,6 +22,9 @@ if TYPE_CHECKING:
     from oddpeg.api import open_project as open_project
     from oddpeg.api import prove as prove
     from oddpeg.api import snippets as snippets
+    from oddpeg.building.report import BuildOptions as BuildOptions
+    from oddpeg.building.report import BuildReport as BuildReport
+    from oddpeg.checking.run import CheckReport as CheckReport
     from oddpeg.diagnostic_codes import Level as Level
     from oddpeg.diagnostics import Diagnostic as Diagnostic
     from oddpeg.diagnostics import OddPegError as OddPegError
@@ -29,13 +32,10 @@ if TYPE_CHECKING:
     from oddpeg.iconset.model import Icon as Icon
     from oddpeg.iconset.model import IconSet as IconSet
     from oddpeg.iconset.search import Hit as Hit
-    from oddpeg.tasks.build_report import BuildOptions as BuildOptions
-    from oddpeg.tasks.build_report import BuildReport as BuildReport
-    from oddpeg.tasks.check import CheckReport as CheckReport
-    from oddpeg.tasks.lookup import Use as Use
-    from oddpeg.tasks.progress import Progress as Progress
-    from oddpeg.tasks.proof_model import Proof as Proof
-    from oddpeg.workspace.project import Project as Project
+    from oddpeg.lookup.use import Use as Use
+    from oddpeg.progress import Progress as Progress
+    from oddpeg.project.project import Project as Project
+    from oddpeg.proof.model import Proof as Proof
 
 # where each name is found; loaded when it is first asked for, so that starting the command stays fast
 _HOMES = {
@@ -53,13 +53,13 @@ _HOMES = {
     "Icon": "iconset.model",
     "IconSet": "iconset.model",
     "Hit": "iconset.search",
-    "BuildOptions": "tasks.build_report",
-    "BuildReport": "tasks.build_report",
-    "CheckReport": "tasks.check",
-    "Use": "tasks.lookup",
-    "Progress": "tasks.progress",
-    "Proof": "tasks.proof_model",
-    "Project": "workspace.project",
+    "BuildOptions": "building.report",
+    "BuildReport": "building.report",
+    "CheckReport": "checking.run",
+    "Use": "lookup.use",
+    "Progress": "progress",
+    "Proof": "proof.model",
+    "Project": "project.project",
 }
 
 __all__ = [

@@ -6,20 +6,21 @@ from collections.abc import Sequence
 from os import PathLike
 from pathlib import Path
 
+from oddpeg.building import run as _build
+from oddpeg.building.report import DEFAULTS, BuildOptions, BuildReport
+from oddpeg.checking import run as _check
+from oddpeg.checking.run import CheckReport
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.search import Hit
-from oddpeg.tasks import build as _build
-from oddpeg.tasks import check as _check
-from oddpeg.tasks import find as _find
-from oddpeg.tasks import icon_sets as _icon_sets
-from oddpeg.tasks import lookup as _lookup
-from oddpeg.tasks import prove as _prove
-from oddpeg.tasks.build_report import DEFAULTS, BuildOptions, BuildReport
-from oddpeg.tasks.check import CheckReport
-from oddpeg.tasks.lookup import Use
-from oddpeg.tasks.progress import SILENT, Progress
-from oddpeg.tasks.proof_model import Proof
-from oddpeg.workspace.project import Project
+from oddpeg.lookup import find as _find
+from oddpeg.lookup import use as _lookup
+from oddpeg.lookup.use import Use
+from oddpeg.progress import SILENT, Progress
+from oddpeg.project import icon_sets as _icon_sets
+from oddpeg.project.project import Project
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.proof import run as _prove
+from oddpeg.proof.model import Proof
 
 
 def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[str | PathLike[str]] = ()) -> Project:
@@ -32,15 +33,19 @@ def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[
     return Project.open(None if config is None else Path(config), also_read=[Path(folder) for folder in also_read])
 
 
-def _current(project: Project) -> Project:
-    """Return the project without cached files, so that each call reads the disk anew.
+def _required(project: Project) -> Project:
+    """Return the project that a function was given.
 
     Raise `TypeError` where something else is given, such as a path.
     """
     if not isinstance(project, Project):
         given = f"{type(project).__name__} {str(project)!r}"
         raise TypeError(f"a project is needed, not {given}: open it with oddpeg.open_project({str(project)!r})")
-    return project.reread()
+    return project
+
+
+def _now(project: Project) -> Snapshot:
+    return Snapshot(_required(project))
 
 
 def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress = SILENT) -> BuildReport:
@@ -49,7 +54,7 @@ def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress
     Raise `OddPegError` where nothing could be built, and then nothing has changed. What kept single icons out comes
     with the report, in `faults`.
     """
-    return _build.build(_current(project), options, progress)
+    return _build.build(_required(project), options, progress)
 
 
 def check(project: Project, paths: Sequence[str | PathLike[str]] = (), progress: Progress = SILENT) -> CheckReport:
@@ -57,7 +62,7 @@ def check(project: Project, paths: Sequence[str | PathLike[str]] = (), progress:
 
     Raise `OddPegError` where there are no drawings.
     """
-    return _check.check(_current(project), [Path(path) for path in paths], progress)
+    return _check.check(_now(project), [Path(path) for path in paths], progress)
 
 
 def prove(
@@ -68,7 +73,7 @@ def prove(
     icons: names, all where none is given; sizes: pixels to the em. Raise `OddPegError` where nothing was built yet,
     `UsageError` where there is no such icon.
     """
-    return _prove.prove(_current(project), icons, sizes, progress)
+    return _prove.prove(_now(project), icons, sizes, progress)
 
 
 def icon_set(project: Project) -> IconSet:
@@ -77,7 +82,7 @@ def icon_set(project: Project) -> IconSet:
     Nothing is outlined: advances are 0, and there are no faces. Raise `OddPegError` where there are no drawings, or the
     pegboard is wrong.
     """
-    return _icon_sets.known_icons(_current(project))
+    return _icon_sets.known_icons(_now(project))
 
 
 def find(project: Project, query: str, face: str = "") -> list[Hit]:
@@ -85,7 +90,7 @@ def find(project: Project, query: str, face: str = "") -> list[Hit]:
 
     Words are looked for in names, aliases, tags, titles and descriptions; a codepoint (U+E001) is found too.
     """
-    return _find.find(_current(project), query, face)
+    return _find.find(_now(project), query, face)
 
 
 def snippets(project: Project, icon: str) -> list[Use]:
@@ -93,7 +98,7 @@ def snippets(project: Project, icon: str) -> list[Use]:
 
     icon: its name, an alias, or its codepoint. Raise `OddPegError` with near names where there is none.
     """
-    current = _current(project)
+    current = _now(project)
     icons = _icon_sets.known_icons(current)
     found: Icon = _lookup.icon_named(icons, icon)
     return _lookup.uses(current, icons, found)

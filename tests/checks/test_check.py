@@ -14,9 +14,9 @@ from fontTools.ttLib import TTFont
 from lxml import etree
 from PIL import Image
 
-from oddpeg.checks.examine import CheckInput, CheckResult, examine
-from oddpeg.checks.siblings import compare_siblings, view
-from oddpeg.checks.verdict import Verdict
+from oddpeg.checking.examine import CheckInput, CheckResult, examine
+from oddpeg.checking.siblings import compare_siblings, view
+from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import Options

@@ -14,7 +14,7 @@ DATA = table("errors")
 
 
 def test_unreadable_folder_is_named(project: ProjectFolder, monkeypatch: pytest.MonkeyPatch) -> None:
-    from oddpeg.workspace import sources
+    from oddpeg.sources import drawings as sources
 
     (project.root / "icons/shut").mkdir()
     real = os.scandir
@@ -31,7 +31,7 @@ def test_unreadable_folder_is_named(project: ProjectFolder, monkeypatch: pytest.
 
 
 def test_unreadable_file_is_named(project: ProjectFolder, monkeypatch: pytest.MonkeyPatch) -> None:
-    from oddpeg.workspace import sources
+    from oddpeg.sources import drawings as sources
 
     def refuse(path: str, limit: int) -> None:
         raise PermissionError(13, "Permission denied", path)

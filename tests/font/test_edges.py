@@ -8,8 +8,8 @@ from fontTools.ttLib import TTFont
 from fontTools.ttLib.woff2 import WOFF2Reader
 from lxml import etree
 
-from oddpeg.font.compile import FontCompiler
-from oddpeg.font.glyphset import Glyph
+from oddpeg.font.write.compile import FontCompiler
+from oddpeg.font.write.glyphset import Glyph
 from support.fonts import ICONS, INFO, RING, opened, shape, square
 
 BARE = INFO._replace(ligatures=())

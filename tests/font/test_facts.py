@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from oddpeg.font.containers import FontTables, read_tables
-from oddpeg.font.info import (
+from oddpeg.font.read.containers import FontTables, read_tables
+from oddpeg.font.read.inspection import facts_of
+from oddpeg.font.write.info import (
     FontInfo,
     Link,
     Style,
@@ -16,7 +17,6 @@ from oddpeg.font.info import (
     resource_name,
     short_name,
 )
-from oddpeg.font.inspection import facts_of
 from support.fonts import cubic_font, plain, text_font
 
 

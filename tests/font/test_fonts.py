@@ -13,10 +13,10 @@ import uharfbuzz
 from fontTools.ttLib import TTFont
 from fontTools.ttLib.tables.O_S_2f_2 import OS2_UNICODE_RANGES, intersectUnicodeRanges
 
-from oddpeg.font.compile import FontCompiler
-from oddpeg.font.glyphset import Glyph
-from oddpeg.font.info import FontInfo, glyph_names, postscript_name
-from oddpeg.font.tables import unicode_ranges
+from oddpeg.font.write.compile import FontCompiler
+from oddpeg.font.write.glyphset import Glyph
+from oddpeg.font.write.info import FontInfo, glyph_names, postscript_name
+from oddpeg.font.write.tables import unicode_ranges
 from support.project import CONFIG, ProjectFolder
 from support.xml import attribute
 

@@ -11,12 +11,12 @@ from pathlib import Path
 import brotli
 import pytest
 
-from oddpeg.font.containers import damage, read_tables
-from oddpeg.font.foreign import codepoints, glyph_names, read_font
-from oddpeg.font.packing import packed
-from oddpeg.font.renaming import with_family
-from oddpeg.font.subset import subset
-from oddpeg.font.unpack import LARGEST_FONT, inflate, unbrotli
+from oddpeg.font.read.containers import damage, read_tables
+from oddpeg.font.read.glyphs import codepoints, glyph_names, read_font
+from oddpeg.font.read.packing import packed
+from oddpeg.font.read.renaming import with_family
+from oddpeg.font.read.subset import subset
+from oddpeg.font.read.unpack import LARGEST_FONT, inflate, unbrotli
 from oddpeg.outputs.generated import is_generated
 from support.fonts import cubic_font
 from support.project import CONFIG, ProjectFolder

@@ -11,7 +11,7 @@ import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 from lxml import etree
 
-from oddpeg.font.gsub import gsub
+from oddpeg.font.write.gsub import gsub
 from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 

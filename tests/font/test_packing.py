@@ -12,11 +12,11 @@ import pytest
 from fontTools.ttLib import TTFont
 from fontTools.ttLib.woff2 import WOFF2Reader
 
-from oddpeg.font.containers import read_tables
-from oddpeg.font.foreign_glyf import canonical_size, glyph_data, parse_glyph
-from oddpeg.font.foreign_woff2 import as_woff2
-from oddpeg.font.info import FontInfo
-from oddpeg.font.unpack import inflate, unbrotli
+from oddpeg.font.read.containers import read_tables
+from oddpeg.font.read.glyf import canonical_size, glyph_data, parse_glyph
+from oddpeg.font.read.unpack import inflate, unbrotli
+from oddpeg.font.read.woff2 import as_woff2
+from oddpeg.font.write.info import FontInfo
 from support.fonts import cubic_font, plain, text_font
 
 

@@ -9,15 +9,15 @@ from typing import Any
 
 import pytest
 
-from oddpeg.font.cff import CffNames, with_names
-from oddpeg.font.containers import read_tables
-from oddpeg.font.foreign import codepoints, fixed_codepoints, glyph_names, read_font
-from oddpeg.font.foreign_colour import coloured_glyphs
-from oddpeg.font.glyph_drawings import font_drawings
-from oddpeg.font.inspection import inspect_font
-from oddpeg.font.line_metrics import LineMetrics
-from oddpeg.font.renaming import with_family
-from oddpeg.font.svg_font_reader import read_svg_font
+from oddpeg.font.read.cff import CffNames, with_names
+from oddpeg.font.read.colour import coloured_glyphs
+from oddpeg.font.read.containers import read_tables
+from oddpeg.font.read.drawings import font_drawings
+from oddpeg.font.read.glyphs import codepoints, fixed_codepoints, glyph_names, read_font
+from oddpeg.font.read.inspection import inspect_font
+from oddpeg.font.read.line_metrics import LineMetrics
+from oddpeg.font.read.renaming import with_family
+from oddpeg.font.read.svg_font import read_svg_font
 from support.expected import require_expected
 from support.fonts import MADE, cubic_font, text_font
 

@@ -11,9 +11,9 @@ from pathlib import Path
 import pytest
 from fontTools.ttLib import TTFont
 
-from oddpeg.font.containers import FontTables, read_tables
-from oddpeg.font.packing import packed
-from oddpeg.font.subset import subset
+from oddpeg.font.read.containers import FontTables, read_tables
+from oddpeg.font.read.packing import packed
+from oddpeg.font.read.subset import subset
 from support.expected import require_expected
 from support.fonts import MADE, cubic_font, opened, plain, text_font
 

@@ -11,9 +11,9 @@ import ots
 import pytest
 from fontTools.ttLib import TTFont
 
-from oddpeg.font.compile import FontCompiler
-from oddpeg.font.glyphset import Glyph
-from oddpeg.font.info import FontInfo
+from oddpeg.font.write.compile import FontCompiler
+from oddpeg.font.write.glyphset import Glyph
+from oddpeg.font.write.info import FontInfo
 from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.curves import Curves
 from oddpeg.outline import batch as outliner

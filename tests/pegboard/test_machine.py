@@ -13,13 +13,14 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
+from oddpeg.building.report import BuildOptions
+from oddpeg.building.run import build
 from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard.file_format import parse_board
 from oddpeg.pegboard.states import State
-from oddpeg.tasks.build import build
-from oddpeg.tasks.build_report import BuildOptions
-from oddpeg.tasks.pegs import rename_icon, restore_icons, retire_icons
-from oddpeg.workspace.project import Project
+from oddpeg.pegs import rename_icon, restore_icons, retire_icons
+from oddpeg.project.project import Project
+from oddpeg.store.transaction import lock
 from support.faults import Fault, failing
 from support.project import CONFIG
 
@@ -85,7 +86,7 @@ class Pegs(RuleBasedStateMachine):
         before = {p.name: p.read_bytes() for p in (self.root / "icons").iterdir()}
         with failing(fault):
             rename_icon(self.project(), old, new)
-        with contextlib.suppress(OddPegError), self.project().lock():
+        with contextlib.suppress(OddPegError), lock(self.project().root):
             pass  # completes, or takes back, what was begun
         after = {p.name: p.read_bytes() for p in (self.root / "icons").iterdir()}
         assert sorted(before.values()) == sorted(after.values()), "a drawing was lost, or is there twice"

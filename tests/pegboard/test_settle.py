@@ -9,8 +9,8 @@ import pytest
 
 from oddpeg.diagnostics import OddPegError
 from oddpeg.merges import holds_conflict, merge_sides
-from oddpeg.workspace import git_history
-from oddpeg.workspace.git_history import History
+from oddpeg.sources import git as git_history
+from oddpeg.sources.git import History
 from support.clients import Client, run
 from support.project import ProjectFolder
 

@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from oddpeg.diagnostics import OddPegError
-from oddpeg.workspace.tree import Tree
+from oddpeg.store.tree import Tree
 
 WRITES = ("write_new", "move", "remove", "keep", "append", "make_parents", "remove_folder")
 Fault = tuple[str, int]  # the name of an errno, or KILL; which change of a file fails, from 1 on

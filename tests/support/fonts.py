@@ -8,12 +8,12 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from fontTools.ttLib import TTFont
 
-from oddpeg.font.axes import Axis, WeightStop
-from oddpeg.font.compile import Colours, FontCompiler
-from oddpeg.font.glyphset import Glyph
-from oddpeg.font.info import FontInfo, Ligature, Link, Style
-from oddpeg.font.palettes import Palettes
-from oddpeg.font.variations import Variations
+from oddpeg.font.write.axes import Axis, WeightStop
+from oddpeg.font.write.compile import Colours, FontCompiler
+from oddpeg.font.write.glyphset import Glyph
+from oddpeg.font.write.info import FontInfo, Ligature, Link, Style
+from oddpeg.font.write.palettes import Palettes
+from oddpeg.font.write.variations import Variations
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.model import ColourLayer, Method, Outline
 from oddpeg.svg.layers import Fill

@@ -105,7 +105,7 @@ class ProjectFolder:
         """Run a command in a process in which a script changed something first; `t` is the module of transactions."""
         arguments = list(command) or ["build"]
         script = (
-            f"import errno, os, sys, oddpeg.workspace.transaction as t\n{change}\nsys.argv[1:] = {arguments!r}\n"
+            f"import errno, os, sys, oddpeg.store.transaction as t\n{change}\nsys.argv[1:] = {arguments!r}\n"
             "from oddpeg.cli.entry import main; main()"
         )
         return subprocess.run(

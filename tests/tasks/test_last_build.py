@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from oddpeg.workspace.seals import seal
+from oddpeg.store.seals import seal
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 OUTSIDE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h30v16H4z"/></svg>'

@@ -10,8 +10,8 @@ from pathlib import Path
 
 import pytest
 
-from oddpeg.workspace.globs import Glob
-from oddpeg.workspace.tree import Kind, Tree, belongs_to_version_control
+from oddpeg.sources.globs import Glob
+from oddpeg.store.tree import Kind, Tree, belongs_to_version_control
 from support.clients import Client, run
 from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder

@@ -13,8 +13,8 @@ import pytest
 from fontTools.ttLib import TTFont
 
 from oddpeg import suggestions
-from oddpeg.tasks.build import build
-from oddpeg.workspace.project import Project
+from oddpeg.building.run import build
+from oddpeg.project.project import Project
 from support.faults import failing
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 

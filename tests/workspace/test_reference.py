@@ -11,8 +11,8 @@ import pytest
 
 import output_pages
 from oddpeg.cli.commands import GROUPS
+from oddpeg.config.loading import SHIPPED_SCHEMA
 from oddpeg.outputs.render import filters
-from oddpeg.workspace.config import SHIPPED_SCHEMA
 from reference_tables import PAGE, filled, schema_text
 from support.project import REPOSITORY
 

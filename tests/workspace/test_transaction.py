@@ -16,13 +16,13 @@ from pathlib import Path
 import pytest
 from fontTools.ttLib import TTFont
 
+from oddpeg.building.report import BuildOptions
+from oddpeg.building.run import build
 from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard.file_format import parse_board
-from oddpeg.tasks.build import build
-from oddpeg.tasks.build_report import BuildOptions
-from oddpeg.tasks.pegs import rename_icon
-from oddpeg.workspace.project import Project
-from oddpeg.workspace.transaction import interrupted
+from oddpeg.pegs import rename_icon
+from oddpeg.project.project import Project
+from oddpeg.store.transaction import interrupted
 from support.faults import failing
 from support.launcher import ODDPEG
 from support.project import CONFIG, RING, SQUARE, ProjectFolder, codepoints, oddpeg_fresh
@@ -168,10 +168,10 @@ def test_two_builds_at_the_same_time(project: ProjectFolder) -> None:
 
 def test_a_build_that_never_ends_is_waited_for_and_named(project: ProjectFolder) -> None:
     script = (
-        "import pathlib, sys, oddpeg.workspace.transaction as t; t.PATIENCE = 0.5\n"
+        "import pathlib, sys, oddpeg.store.transaction as t; t.PATIENCE = 0.5\n"
         "from oddpeg.cli.entry import main; sys.argv[1:] = ['build']; main()"
     )
-    from oddpeg.workspace.transaction import lock
+    from oddpeg.store.transaction import lock
 
     with lock(project.root):
         result = subprocess.run(

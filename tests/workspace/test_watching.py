@@ -124,8 +124,8 @@ def test_the_server_shows_no_file_that_a_build_refused(project: ProjectFolder, t
 
 
 def test_every_file_that_the_config_names_is_watched(project: ProjectFolder) -> None:
-    from oddpeg.workspace.project import Project
-    from oddpeg.workspace.watching import matters
+    from oddpeg.building.watching import matters
+    from oddpeg.project.project import Project
 
     own = project.read("oddpeg.toml").replace("[icons]\n", '[icons]\nnames = "vendor/names.json"\n')
     table = """

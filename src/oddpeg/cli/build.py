@@ -13,11 +13,11 @@ from oddpeg.diagnostic_codes import PROJECT_CODES
 from oddpeg.diagnostics import Diagnostic, counted
 
 if TYPE_CHECKING:
+    from oddpeg.building.report import BuildOptions, BuildReport
     from oddpeg.cli.documents.build import BuildDocument
     from oddpeg.outline.placement import Em
-    from oddpeg.tasks.build_report import BuildOptions, BuildReport
-    from oddpeg.tasks.proof_model import Figure, Proof
-    from oddpeg.workspace.project import Project
+    from oddpeg.project.project import Project
+    from oddpeg.proof.model import Figure, Proof
 
 _MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all
 _MOST_PLACES = 4
@@ -40,7 +40,7 @@ def build(
     json: Json = False,
 ) -> None:
     """Build the font and everything around it: the main job."""
-    from oddpeg.tasks.build_report import BuildOptions
+    from oddpeg.building.report import BuildOptions
 
     project = opened(config, remember=not frozen)
     run_build(project, BuildOptions(bundles or None, force, frozen, as_new), quiet, json, prove)
@@ -48,7 +48,7 @@ def build(
 
 def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, proving: bool = False) -> None:
     """Build, say what was done, and end with the exit code that fits."""
-    from oddpeg.tasks.build import build as run
+    from oddpeg.building.run import build as run
 
     with progress(quiet or json) as bar:
         report = run(project, options, bar)
@@ -79,10 +79,11 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
 def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, values: BuildDocument | None) -> Proof:
     """Prove what a build changed; return the proof. The figures go into `values`, where there are any."""
     from oddpeg.cli.proof import proof_values
-    from oddpeg.tasks.prove import prove_changes
+    from oddpeg.project.snapshot import Snapshot
+    from oddpeg.proof.run import prove_changes
 
     with progress(quiet or values is not None) as bar:
-        found = prove_changes(project, options.bundles or [], em, not options.frozen, bar)
+        found = prove_changes(Snapshot(project), options.bundles or [], em, not options.frozen, bar)
     missed = found.missed()
     if values is not None:
         values["proof"] = proof_values(found, missed)

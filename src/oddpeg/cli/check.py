@@ -10,14 +10,14 @@ import typer
 
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
-from oddpeg.cli.projects import opened
+from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.diagnostics import Diagnostic, counted
 
 if TYPE_CHECKING:
+    from oddpeg.checking.review import ReviewedDrawing
+    from oddpeg.checking.run import CheckReport
     from oddpeg.cli.documents.build import CheckDocument, CheckedDrawing
-    from oddpeg.tasks.check import CheckReport
-    from oddpeg.tasks.review import ReviewedDrawing
 
 _MOST_ICONS = 6  # named with one finding
 
@@ -60,20 +60,20 @@ def check(
 
 
 def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport:
-    from oddpeg.tasks.check import check as run
-    from oddpeg.tasks.check import check_files
-    from oddpeg.workspace.project import find_config
+    from oddpeg.checking.run import check as run
+    from oddpeg.checking.run import check_files
+    from oddpeg.project.project import find_config
 
     alone = config is None and not find_config(None).is_file()
-    project = None if alone else opened(config)
+    now = None if alone else snapshot(config)
     with progress(quiet) as bar:
-        return check_files(Path.cwd(), paths, bar) if project is None else run(project, paths, bar)
+        return check_files(Path.cwd(), paths, bar) if now is None else run(now, paths, bar)
 
 
 def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: bool) -> int:
     """Write what was asked for; return how many drawings."""
-    from oddpeg.tasks.check import normalized_files, sheet_page, sheet_picture
-    from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.checking.run import normalized_files, sheet_page, sheet_picture
+    from oddpeg.store.delivery import NewFile, write_new
 
     saved = normalized_files(found) if write is not None else []
     if write is not None:
@@ -98,7 +98,7 @@ def _drawing_values(drawing: ReviewedDrawing) -> CheckedDrawing:
 
 
 def _values(found: CheckReport) -> CheckDocument:
-    from oddpeg.checks.verdict import Verdict
+    from oddpeg.checking.verdict import Verdict
 
     together = found.together
     return {
@@ -127,7 +127,7 @@ def _plain(counts: Counter[Any]) -> dict[str, int]:
 
 
 def _show(found: CheckReport, everything: bool) -> None:
-    from oddpeg.checks.verdict import Verdict
+    from oddpeg.checking.verdict import Verdict
 
     fits, sanded, wont = (found.count(v) for v in Verdict)
     say(f"{counted(len(found.drawings), 'drawing')}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")

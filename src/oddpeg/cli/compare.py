@@ -14,8 +14,8 @@ from oddpeg.diagnostics import Diagnostic, UsageError, counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.maintain import CompareDocument, RedrawnIcon
+    from oddpeg.compare.run import Compared
     from oddpeg.raster.compare import Comparison, Redrawn
-    from oddpeg.tasks.compare import Compared
 
 
 def compare(
@@ -39,9 +39,9 @@ def compare(
     json: Json = False,
 ) -> None:
     """Say what became of every icon between two builds, and which version step that asks for."""
+    from oddpeg.compare.run import compare_paths, redrawn_image
     from oddpeg.raster.compare import STEPS
-    from oddpeg.tasks.compare import compare_paths, redrawn_image
-    from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.store.delivery import NewFile, write_new
 
     if allow not in STEPS:
         what, cure = f"--allow {allow} is not a version step", f"one of: {', '.join(STEPS)}"

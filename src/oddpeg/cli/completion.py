@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from functools import wraps
 
-from oddpeg.cli.projects import opened
+from oddpeg.cli.projects import opened, snapshot
 
 
 def _never_fails(names: Callable[[], Iterable[str]]) -> Callable[[str], list[str]]:
@@ -26,9 +26,9 @@ def _never_fails(names: Callable[[], Iterable[str]]) -> Callable[[str], list[str
 
 
 def _icons() -> Iterable[str]:
-    from oddpeg.tasks.icon_sets import known_icons
+    from oddpeg.project.icon_sets import known_icons
 
-    return [name for icon in known_icons(opened()).icons for name in icon.names]
+    return [name for icon in known_icons(snapshot()).icons for name in icon.names]
 
 
 def _bundles() -> Iterable[str]:
@@ -36,16 +36,16 @@ def _bundles() -> Iterable[str]:
 
 
 def _pegs() -> Iterable[str]:
-    return opened().load_board().pegs
+    return snapshot().board.pegs
 
 
 def _places() -> Iterable[str]:
-    from oddpeg.tasks.icon_sets import known_icons
-    from oddpeg.tasks.lookup import uses
+    from oddpeg.lookup.use import uses
+    from oddpeg.project.icon_sets import known_icons
 
-    project = opened()
-    icons = known_icons(project)
-    return {use.place for icon in icons.icons[:50] for use in uses(project, icons, icon)}
+    now = snapshot()
+    icons = known_icons(now)
+    return {use.place for icon in icons.icons[:50] for use in uses(now, icons, icon)}
 
 
 def _kinds() -> Iterable[str]:

@@ -13,9 +13,9 @@ from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.fonts import InspectDocument, InspectedFont, RepackDocument, RepackedFont
-    from oddpeg.font.inspection import FontFacts
-    from oddpeg.tasks.inspect import Inspected
-    from oddpeg.tasks.repack import Repacked
+    from oddpeg.existing_fonts.inspect import Inspected
+    from oddpeg.existing_fonts.repack import Repacked
+    from oddpeg.font.read.inspection import FontFacts
 
 _NARROW = 34  # characters of a column, where several files stand side by side
 
@@ -33,15 +33,15 @@ def inspect(
     json: Json = False,
 ) -> None:
     """Show what font files say of themselves, and what is in them."""
+    from oddpeg.existing_fonts.inspect import inspect_files, sheet_page, sheet_picture
     from oddpeg.pegboard.maps import map_names
-    from oddpeg.tasks.inspect import inspect_files, sheet_page, sheet_picture
-    from oddpeg.workspace.delivery import NewFile, write_new
-    from oddpeg.workspace.snapshots import read_any
+    from oddpeg.sources.named_files import read_named_file
+    from oddpeg.store.delivery import NewFile, write_new
 
     if sheet is not None and not is_page(sheet) and len(fonts) > 1:
         what, cure = "a picture shows one font", "name one, or write a page (.html)"
         raise UsageError(Diagnostic("bad-option", what, cure))
-    found = inspect_files(fonts, map_names(read_any(names), str(names)) if names else {})
+    found = inspect_files(fonts, map_names(read_named_file(names), str(names)) if names else {})
     if sheet is not None:
         data = sheet_page(found) if is_page(sheet) else sheet_picture(found[0])
         write_new(sheet.parent, [NewFile(sheet.name, data)], force)
@@ -86,7 +86,7 @@ def font_values(path: Path, facts: FontFacts) -> InspectedFont:
 
 def _show(found: list[Inspected]) -> None:
     """Print one font line by line, several side by side."""
-    from oddpeg.tasks.inspect import rows
+    from oddpeg.existing_fonts.inspect import rows
 
     fonts = [(one.path, facts) for one in found for facts in one.fonts]
     if len(fonts) > 1:
@@ -190,14 +190,14 @@ def repack(
     json: Json = False,
 ) -> None:
     """Pack fonts that exist for the web, whole or in part, with their names and rights kept."""
-    from oddpeg.tasks.repack import RepackOptions, labels_in, line_metrics_in
-    from oddpeg.tasks.repack import repack as work
-    from oddpeg.workspace.delivery import write_new
-    from oddpeg.workspace.snapshots import read_any
+    from oddpeg.existing_fonts.repack import RepackOptions, labels_in, line_metrics_in
+    from oddpeg.existing_fonts.repack import repack as work
+    from oddpeg.sources.named_files import read_named_file
+    from oddpeg.store.delivery import write_new
 
     codes = _used_codes(config) if used else frozenset()
-    labels = labels_in(read_any(names), str(names)) if names else {}
-    like = line_metrics_in(read_any(metrics_of), str(metrics_of)) if metrics_of else None
+    labels = labels_in(read_named_file(names), str(names)) if names else {}
+    like = line_metrics_in(read_named_file(metrics_of), str(metrics_of)) if metrics_of else None
     kept = (only or (), _text_of(text), codes)
     options = RepackOptions(_formats_of(formats), css, *kept, drop_layout, family, labels, like)
     found = work(fonts, options)
@@ -216,7 +216,7 @@ def repack(
 
 def _formats_of(text: str) -> list[str]:
     """Return the formats of a list with commas; raise `UsageError` where it names another, or none."""
-    from oddpeg.tasks.repack import FORMATS
+    from oddpeg.existing_fonts.repack import FORMATS
 
     kinds = [kind.strip() for kind in text.split(",") if kind.strip()]
     if wrong := [kind for kind in kinds if kind not in FORMATS] or ([] if kinds else [text]):
@@ -227,7 +227,7 @@ def _formats_of(text: str) -> list[str]:
 
 def _show_repacked(found: list[Repacked], into: Path) -> None:
     """Print what became of each font, and of font files how large they are beside the original."""
-    from oddpeg.tasks.repack import FORMATS
+    from oddpeg.existing_fonts.repack import FORMATS
 
     for one in found:
         part = f"{one.characters:,} of {one.had:,} characters" if one.characters < one.had else "whole"
@@ -240,24 +240,24 @@ def _show_repacked(found: list[Repacked], into: Path) -> None:
 
 def _text_of(text: str) -> str:
     """Return the text in a file of that name, else the text itself."""
-    from oddpeg.workspace.snapshots import read_any
+    from oddpeg.sources.named_files import read_named_file
 
     path = Path(text)
     try:
         is_file = bool(text) and len(text) < 1000 and path.is_file()
     except (OSError, ValueError):
         is_file = False
-    return read_any(path).decode("utf-8-sig", "replace") if is_file else text
+    return read_named_file(path).decode("utf-8-sig", "replace") if is_file else text
 
 
 def _used_codes(config: Path | None) -> frozenset[int]:
     """Return the codepoints of the icons that the project's code uses."""
-    from oddpeg.cli.projects import opened
-    from oddpeg.tasks.usage import find_usage
+    from oddpeg.cli.projects import snapshot
+    from oddpeg.usage.run import find_usage
 
-    project = opened(config)
-    pegs = project.load_board().pegs
-    return frozenset(pegs[name].codepoint for name in find_usage(project).needed() if name in pegs)
+    now = snapshot(config)
+    pegs = now.board.pegs
+    return frozenset(pegs[name].codepoint for name in find_usage(now).needed() if name in pegs)
 
 
 def _repacked_values(one: Repacked, into: Path) -> RepackedFont:

@@ -9,15 +9,15 @@ import typer
 from oddpeg.cli.completion import complete_faces, complete_icons, complete_places
 from oddpeg.cli.options import ConfigAt, Json
 from oddpeg.cli.printing import document, say, warn
-from oddpeg.cli.projects import opened
+from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.use import FindDocument, FoundIcon, UseDocument, UseLine
     from oddpeg.iconset.model import Icon
     from oddpeg.iconset.search import Hit
-    from oddpeg.tasks.lookup import Use
-    from oddpeg.workspace.project import Project
+    from oddpeg.lookup.use import Use
+    from oddpeg.project.project import Project
 
 
 def find(
@@ -38,11 +38,11 @@ def find(
 
     Where none has all of them, the nearest are shown, and the exit code is 1.
     """
-    from oddpeg.tasks.find import find as search
+    from oddpeg.lookup.find import find as search
 
-    project = opened(config)
-    _require_face(project, face)
-    hits = search(project, " ".join(words), face)
+    now = snapshot(config)
+    _require_face(now.project, face)
+    hits = search(now, " ".join(words), face)
     whole = any(hit.whole for hit in hits)
     if json:
         values: FindDocument = {"icons": [_values(hit) for hit in hits], "whole": whole}
@@ -118,13 +118,13 @@ def use(
 
     For one place that is what each use needs, unless --once asks for the other part.
     """
-    from oddpeg.tasks.icon_sets import known_icons
-    from oddpeg.tasks.lookup import icon_named, uses
+    from oddpeg.lookup.use import icon_named, uses
+    from oddpeg.project.icon_sets import known_icons
 
-    project = opened(config)
-    icons = known_icons(project)
+    now = snapshot(config)
+    icons = known_icons(now)
     found = icon_named(icons, icon)
-    lines = uses(project, icons, found)
+    lines = uses(now, icons, found)
     if place is not None:
         lines = _of_place(lines, place)
         each = each or not (once or json)

@@ -10,7 +10,7 @@ import typer
 from oddpeg.cli.completion import complete_pegs, complete_states
 from oddpeg.cli.options import ConfigAt, Json, Quiet
 from oddpeg.cli.printing import WAITING, document, say, some
-from oddpeg.cli.projects import opened
+from oddpeg.cli.projects import opened, snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
 
 if TYPE_CHECKING:
@@ -71,11 +71,11 @@ def list_pegs(
     states = [s.value for s in State]
     if state and state not in states:
         raise UsageError(Diagnostic("bad-option", f"{state!r} is not a state", f"one of: {', '.join(states)}"))
-    project = opened(config)
-    board = project.load_board()
+    now = snapshot(config)
+    board = now.board
     wanted = board.in_state(*(s for s in State if not state or s.value == state))
     shown = [p for p in wanted if not patterns or any(fnmatchcase(p.icon, t) for t in patterns)]
-    _show_pegs(board, shown, project.config.pegs.codes(), json)
+    _show_pegs(board, shown, now.project.config.pegs.codes(), json)
 
 
 def _show_pegs(board: Pegboard, shown: list[Peg], codes: Codes, json: bool) -> None:
@@ -119,7 +119,7 @@ def rename(
     json: Json = False,
 ) -> None:
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still has the old name."""
-    from oddpeg.tasks.pegs import rename_icon, still_named
+    from oddpeg.pegs import rename_icon, still_named
 
     project = opened(config)
     still = still_named(project, [old])
@@ -139,7 +139,7 @@ def retire(
     json: Json = False,
 ) -> None:
     """Take icons out of the font, drawing or not; their codepoints stay reserved. Drops aliases."""
-    from oddpeg.tasks.pegs import retire_icons, still_named
+    from oddpeg.pegs import retire_icons, still_named
 
     project = opened(config)
     still = still_named(project, names)
@@ -156,7 +156,7 @@ def restore(
     json: Json = False,
 ) -> None:
     """Let icons that were taken out by hand be built again, on their old codepoints."""
-    from oddpeg.tasks.pegs import restore_icons
+    from oddpeg.pegs import restore_icons
 
     _done({"said": [*restore_icons(opened(config), names, WAITING).said, _NEXT]}, quiet, json)
 
@@ -172,7 +172,7 @@ def settle(
     json: Json = False,
 ) -> None:
     """Make one sound pegboard after a merge: what was shipped first stays, newcomers move."""
-    from oddpeg.tasks.pegs import settle_board
+    from oddpeg.pegs import settle_board
 
     result = settle_board(opened(config), ignore_history, WAITING)
     said = result.said() or ["the pegboard is sound: nothing to settle"]
@@ -206,7 +206,7 @@ def adopt(
     json: Json = False,
 ) -> None:
     """Take codepoints over from a font or a map, so that what refers to them goes on working."""
-    from oddpeg.tasks.pegs import AdoptOptions, adopt_codepoints
+    from oddpeg.pegs import AdoptOptions, adopt_codepoints
 
     options = AdoptOptions(strip, move, reserve, dry)
     result, total = adopt_codepoints(opened(config), file, options, WAITING)

@@ -14,7 +14,7 @@ import typer
 from oddpeg._version import __version__
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import UNPRINTABLE, Diagnostic
-from oddpeg.tasks.progress import Progress
+from oddpeg.progress import Progress
 
 
 def say(text: str = "", style: str = "") -> None:

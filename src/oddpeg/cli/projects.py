@@ -6,7 +6,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from oddpeg.workspace.project import Project
+    from oddpeg.project.project import Project
+    from oddpeg.project.snapshot import Snapshot
 
 also_read: list[Path] = []  # as the command line says; filled once, before a command runs
 
@@ -14,6 +15,13 @@ also_read: list[Path] = []  # as the command line says; filled once, before a co
 def opened(config: Path | None = None, remember: bool = False) -> Project:
     """Return the project of a config (the nearest upwards, where none is named); raise `UsageError` where its config is
     wrong."""
-    from oddpeg.workspace.project import Project
+    from oddpeg.project.project import Project
 
     return Project.open(config, remember, also_read)
+
+
+def snapshot(config: Path | None = None) -> Snapshot:
+    """Return what is on the disk of the project of a config; raise `UsageError` where its config is wrong."""
+    from oddpeg.project.snapshot import Snapshot
+
+    return Snapshot(opened(config))

@@ -10,12 +10,12 @@ import typer
 from oddpeg.cli.completion import complete_faces, complete_icons
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
-from oddpeg.cli.projects import opened
+from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.build import ProofDocument, ProvedFigure
-    from oddpeg.tasks.proof_model import Figure, Proof
+    from oddpeg.proof.model import Figure, Proof
 
 _TOLERANCE = 0.005  # as tasks.prove has it, which takes long to load
 
@@ -63,14 +63,14 @@ def proof(
     json: Json = False,
 ) -> None:
     """Compare every glyph of the finished font with its drawing."""
-    from oddpeg.tasks.prove import proof_image, prove
-    from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.proof.run import proof_image, prove
+    from oddpeg.store.delivery import NewFile, write_new
 
-    project = opened(config)
+    now = snapshot(config)
     with progress(quiet or json) as bar:
-        found = prove(project, icons or [], size or [128], bar, face or [], weight or [])
+        found = prove(now, icons or [], size or [128], bar, face or [], weight or [])
     if picture is not None and found.figures:
-        image = proof_image(project, found, icons or [])
+        image = proof_image(now, found, icons or [])
         write_new(picture.parent, [NewFile(picture.name, image)], force)
     missed = found.missed(tolerance)
     if json:

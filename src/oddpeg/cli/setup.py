@@ -27,9 +27,9 @@ def init(
     json: Json = False,
 ) -> None:
     """Look at what is in a folder, or a font, and write an oddpeg.toml that builds as it is."""
-    from oddpeg.workspace.config import FILE, load_config
-    from oddpeg.workspace.font_sources import is_font_file
-    from oddpeg.workspace.starter import make_start, start_from_font
+    from oddpeg.config.loading import FILE, load_config
+    from oddpeg.config.starter import make_start, start_from_font
+    from oddpeg.sources.fonts import is_font_file
 
     if directory.is_file() and is_font_file(directory.name):
         start, directory = start_from_font(directory), directory.parent
@@ -68,10 +68,10 @@ def demo(
     json: Json = False,
 ) -> None:
     """Write the Saltmarsh Ferries example project into a folder and build it."""
+    from oddpeg.building.report import BuildOptions
     from oddpeg.cli.build import run_build
     from oddpeg.demo.sample import sample_files
-    from oddpeg.tasks.build_report import BuildOptions
-    from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.store.delivery import NewFile, write_new
 
     write_new(directory, [NewFile(*file) for file in sample_files()], force)
     project = opened(directory, remember=True)
@@ -88,8 +88,8 @@ def config(
     json: Json = False,
 ) -> None:
     """Show the configuration in force: every value, and where it comes from."""
-    from oddpeg.workspace.config import SHIPPED_SCHEMA, explain_config
-    from oddpeg.workspace.project import find_config
+    from oddpeg.config.loading import SHIPPED_SCHEMA, explain_config
+    from oddpeg.project.project import find_config
 
     if schema:
         document(json_module.loads(SHIPPED_SCHEMA.read_bytes()))

@@ -9,13 +9,13 @@ import typer
 
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, progress, say, warn
-from oddpeg.cli.projects import opened
+from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
 
 if TYPE_CHECKING:
     from oddpeg.cli.documents.use import CodePlace, UsageDocument
-    from oddpeg.tasks.usage import Place, UsageReport, WrongName
-    from oddpeg.workspace.project import Project
+    from oddpeg.project.snapshot import Snapshot
+    from oddpeg.usage.run import Place, UsageReport, WrongName
 
 _MOST_PLACES = 3  # of an icon
 _MOST_UNUSED = 40  # names; --json has them all
@@ -41,23 +41,23 @@ def usage(
     json: Json = False,
 ) -> None:
     """Say which icons the project's own code uses, which it does not, and which names in it are none."""
-    from oddpeg.tasks.usage import find_usage
+    from oddpeg.usage.run import find_usage
 
     if sheet is not None:
         is_page(sheet)  # before any work
-    project = opened(config)
+    now = snapshot(config)
     with progress(quiet or json) as bar:
-        report = find_usage(project, [Path.cwd() / path for path in paths or []], progress=bar)
+        report = find_usage(now, [Path.cwd() / path for path in paths or []], progress=bar)
     if sarif is not None:
         _write_sarif(report, sarif, force)
     if sheet is not None:
-        _write_sheet(project, report, sheet, force)
+        _write_sheet(now, report, sheet, force)
     if json:
         document(usage_values(report))
     elif not quiet:
         _show(report)
     _show_unknown([] if json else report.unknown)
-    if _fix(report, project.root, yes) if fix else report.unknown:
+    if _fix(report, now.project.root, yes) if fix else report.unknown:
         raise typer.Exit(1)
 
 
@@ -76,7 +76,7 @@ def usage_values(report: UsageReport) -> UsageDocument:
 
 
 def _show(report: UsageReport) -> None:
-    from oddpeg.tasks.usage import UNDECIDABLE_CURE
+    from oddpeg.usage.run import UNDECIDABLE_CURE
 
     passed = ", ".join(f"{count} {why.value}" for why, count in sorted(report.passed.items(), key=lambda p: p[0].value))
     say(f"{report.files} files read" + (f"; passed over: {passed}" if passed else ""), "cyan")
@@ -106,7 +106,7 @@ def _show(report: UsageReport) -> None:
 
 
 def _show_unknown(unknown: list[WrongName]) -> None:
-    from oddpeg.tasks.usage import UNKNOWN_CURE
+    from oddpeg.usage.run import UNKNOWN_CURE
 
     for one in unknown:
         place = one.place
@@ -117,7 +117,7 @@ def _show_unknown(unknown: list[WrongName]) -> None:
 
 def _fix(report: UsageReport, root: Path, yes: bool) -> int:
     """Show the changes, and make them if that is wanted; return how many unknown names are left."""
-    from oddpeg.tasks.usage_fix import apply, planned
+    from oddpeg.usage.fix import apply, planned
 
     changes = planned(report)
     for change in changes:
@@ -131,16 +131,16 @@ def _fix(report: UsageReport, root: Path, yes: bool) -> int:
     return len(report.unknown)
 
 
-def _write_sheet(project: Project, report: UsageReport, path: Path, force: bool) -> None:
-    from oddpeg.tasks.usage_sheet import usage_page, usage_picture
-    from oddpeg.workspace.delivery import NewFile, write_new
+def _write_sheet(now: Snapshot, report: UsageReport, path: Path, force: bool) -> None:
+    from oddpeg.store.delivery import NewFile, write_new
+    from oddpeg.usage.sheet import usage_page, usage_picture
 
     make = usage_page if is_page(path) else usage_picture
-    write_new(path.parent, [NewFile(path.name, make(project, report))], force)
+    write_new(path.parent, [NewFile(path.name, make(now, report))], force)
 
 
 def _write_sarif(report: UsageReport, path: Path, force: bool) -> None:
-    from oddpeg.tasks.usage_sarif import sarif
-    from oddpeg.workspace.delivery import NewFile, write_new
+    from oddpeg.store.delivery import NewFile, write_new
+    from oddpeg.usage.sarif import sarif
 
     write_new(path.parent, [NewFile(path.name, sarif(report).encode())], force)

@@ -19,9 +19,9 @@ from oddpeg.cli.projects import opened
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 
 if TYPE_CHECKING:
+    from oddpeg.building.report import BuildOptions, BuildReport
     from oddpeg.cli.serve import SpecimenServer
-    from oddpeg.tasks.build_report import BuildOptions, BuildReport
-    from oddpeg.workspace.project import Project
+    from oddpeg.project.project import Project
 
 
 def watch(
@@ -41,7 +41,7 @@ def watch(
 ) -> None:
     """Build, then build again whenever a drawing, its table, the config or the pegboard changes; Ctrl+C or SIGTERM ends
     it."""
-    from oddpeg.tasks.build_report import BuildOptions
+    from oddpeg.building.report import BuildOptions
 
     gc.enable()  # unlike other commands this one lives on
     project = opened(config)  # a config that is wrong at the start is the user's to correct first
@@ -61,7 +61,7 @@ def _interrupt(number: int, frame: object) -> NoReturn:
 
 def _keep_building(project: Project, options: BuildOptions, quiet: bool, server: SpecimenServer | None) -> None:
     """Build, and again for every change, until interrupted."""
-    from oddpeg.workspace.watching import file_changes, watched_folders
+    from oddpeg.building.watching import file_changes, watched_folders
 
     folders = watched_folders(project)
     batches = file_changes(folders, project, Event())
@@ -88,7 +88,7 @@ def _keep_building(project: Project, options: BuildOptions, quiet: bool, server:
 def _server(project: Project, bundles: list[str] | None, port: int | None) -> SpecimenServer:
     """Return what serves the specimens of the bundles being built."""
     from oddpeg.cli.serve import open_server
-    from oddpeg.workspace.delivery import delivered_text
+    from oddpeg.store.delivery import delivered_text
 
     found = {
         name: partial(delivered_text, project.root, project.relative(project.output_path(bundle, output)))
@@ -122,7 +122,7 @@ def _content(path: Path) -> bytes:
 def _rebuild(config: Path, options: BuildOptions, quiet: bool, touched: list[str]) -> bool:
     """Build once; print one line, and faults where there are any. Return whether files changed. Nothing that is wrong
     ends the watch."""
-    from oddpeg.tasks.build import build
+    from oddpeg.building.run import build
 
     start = time.perf_counter()
     try:

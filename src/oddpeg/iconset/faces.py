@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple, Protocol, TypeVar
 
 if TYPE_CHECKING:  # finding icons needs neither, and they take longer to load than a search
-    from oddpeg.font.axes import Axis
+    from oddpeg.font.write.axes import Axis
     from oddpeg.outline.model import ColourLayer, Outline
     from oddpeg.outline.placement import Em
 

@@ -11,7 +11,7 @@ from operator import attrgetter
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
-from oddpeg.font.palettes import Palettes
+from oddpeg.font.write.palettes import Palettes
 from oddpeg.iconset.faces import Face, StandIn, default_face, stand_ins
 from oddpeg.iconset.font_names import ClassNames, Naming
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
-from oddpeg.font.palettes import Palettes
+from oddpeg.font.write.palettes import Palettes
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.geometry.path_data import path_data
 from oddpeg.iconset.faces import Face

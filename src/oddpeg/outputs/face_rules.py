@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
-from oddpeg.font.palettes import DEFAULT
+from oddpeg.font.write.palettes import DEFAULT
 from oddpeg.iconset.faces import Face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext

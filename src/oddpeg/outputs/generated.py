@@ -5,8 +5,8 @@ from __future__ import annotations
 import base64
 import json
 
-from oddpeg.font.info import MAKER
-from oddpeg.font.unpack import woff2_tables, woff_tables
+from oddpeg.font.read.unpack import woff2_tables, woff_tables
+from oddpeg.font.write.info import MAKER
 from oddpeg.merges import holds_conflict, merge_sides
 from oddpeg.outputs.kinds.csv import COLUMNS
 

@@ -11,7 +11,7 @@ from collections.abc import Callable, Collection
 from functools import lru_cache
 from typing import NamedTuple
 
-from oddpeg.font.info import ascii_words, folded
+from oddpeg.font.write.info import ascii_words, folded
 from oddpeg.iconset.model import Icon, IconSet
 
 # classes and types that files see without importing them, in any of the languages written here

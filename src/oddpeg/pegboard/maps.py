@@ -12,7 +12,7 @@ import re
 from typing import Any
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
-from oddpeg.font.foreign import glyph_names, is_font
+from oddpeg.font.read.glyphs import glyph_names, is_font
 
 _SPELLINGS = (
     (re.compile(r"(?:U\+|\\u\{?|\\U|0x|\\)\s*([0-9A-F]{1,8})\}?;?\s*", re.I), 16),

@@ -37,7 +37,7 @@ class Shape:
 
 
 @dataclass(slots=True)
-class Snapshot:
+class FontState:
     """What one side holds.
 
     Attributes:
@@ -177,7 +177,7 @@ class Comparison:
         return "patch" if self.redrawn or self.resized or self.facts else "none"
 
 
-def compare(old: Snapshot, new: Snapshot) -> Comparison:
+def compare(old: FontState, new: FontState) -> Comparison:
     """Return what became of `old` in `new`."""
     before, after = _same_names(old, new)
     found = Comparison()
@@ -208,7 +208,7 @@ def compare(old: Snapshot, new: Snapshot) -> Comparison:
     return found
 
 
-def _same_names(old: Snapshot, new: Snapshot) -> tuple[dict[str, int], dict[str, int]]:
+def _same_names(old: FontState, new: FontState) -> tuple[dict[str, int], dict[str, int]]:
     """Return the icons of both; a side without names of its own borrows those of the other."""
     sides = [old, new]
     found: list[dict[str, int]] = []
@@ -218,7 +218,7 @@ def _same_names(old: Snapshot, new: Snapshot) -> tuple[dict[str, int], dict[str,
     return found[0], found[1]
 
 
-def _compare_shapes(old: Snapshot, new: Snapshot, pairs: dict[str, tuple[int, int]], found: Comparison) -> None:
+def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, int]], found: Comparison) -> None:
     for face in ("", *sorted(old.faces.keys() & new.faces.keys())):
         for name, (was, now) in sorted(pairs.items()):
             a, b = old.shape(was, face), new.shape(now, face)

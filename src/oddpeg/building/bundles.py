@@ -1,0 +1,180 @@
+"""Bundles being built: the files of each, in the order in which they can be written."""
+
+from __future__ import annotations
+
+import hashlib
+import posixpath
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from functools import partial
+from typing import NamedTuple
+
+from oddpeg.building.fonts import BundleFonts
+from oddpeg.building.text_cache import TextCache
+from oddpeg.config.settings import BundleTable, OutputTable
+from oddpeg.diagnostics import UsageError
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import Delivered, OutputContext
+from oddpeg.outputs.kind import OutputKind
+from oddpeg.project.bundle_views import BundleView, FontKey, kind_of, options_of
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.store.delivery import BundleFiles, same_target
+
+
+class PrerenderedOutputs(NamedTuple):
+    """Outputs of a bundle that are rendered before its fonts are ready.
+
+    Attributes:
+        texts: whole outputs, by number.
+        parts: of outputs that carry a font within them, by number: what they say of each icon.
+    """
+
+    texts: dict[int, str]
+    parts: dict[int, list[str]]
+
+
+class BuiltBundle(NamedTuple):
+    """A bundle that is being built.
+
+    Attributes:
+        name: as the config calls it.
+        table: its table in the config.
+        fonts: as they are made.
+        snapshot: of the project whose bundle it is.
+    """
+
+    name: str
+    table: BundleTable
+    fonts: BundleFonts
+    snapshot: Snapshot
+
+    def view(self) -> BundleView:
+        """Return the bundle as its outputs see it now."""
+        return BundleView(self.snapshot, self.table, self.fonts.icons, self.fonts.files)
+
+    def write_early(self, cache: TextCache) -> PrerenderedOutputs:
+        """Return what can be written before the fonts are ready. Texts whose icons and surroundings are as they were at
+        the last build are not written out again."""
+        found, view, icons = PrerenderedOutputs({}, {}), self.view(), self.fonts.icons
+        for number, output in enumerate(self.table.outputs):
+            kind, context = kind_of(output), view.context(output)
+            if kind.embeds(context.options):
+                if kind.write_icons is not None:
+                    found.parts[number] = self._of_icons(kind, context, cache)
+                continue
+            if kind.refers or self.table.hashed:
+                continue  # the names of other files are not known yet
+            write = partial(_text, kind, icons, context)
+            drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
+            found.texts[number] = cache.get(write, *_cache_key(kind, context), self.fonts.digest, drawings)
+        return found
+
+    def _of_icons(self, kind: OutputKind, context: OutputContext, cache: TextCache) -> list[str]:
+        """Return what an output says of each icon; of icons that are as they were it is not written again."""
+        write, icons, snapshot = kind.write_icons, self.fonts.icons, self.snapshot
+        assert write is not None
+        # the lines to paste for an icon may come from any bundle
+        used = None if snapshot.used is None else sorted(snapshot.used)
+        common = (_cache_key(kind, context), snapshot.project.config, used, icons.context_hash)
+        return cache.get_all(
+            lambda rows: write(icons, context, [icons.icons[row] for row in rows]), common, icons.icon_digests
+        )
+
+    def contents(self, early: PrerenderedOutputs, before: Mapping[str, int]) -> BundleFiles:
+        """Return every file. early: what is written already; before: the codepoint of each icon that the files on disk
+        show."""
+        snapshot, view, icons = self.snapshot, self.view(), self.fonts.icons
+        fonts: dict[str, bytes] = {}
+        others: dict[str, bytes] = {}
+        finished: list[Delivered] = []
+        shown = snapshot.project.default_face(self.table)
+        for plan in sorted(snapshot.project.faces_of(self.table), key=lambda plan: plan is not shown):
+            for file_format in self.table.fonts:
+                data = self.fonts.files[FontKey(file_format, self.table.draft, plan.name)]
+                name = snapshot.project.relative(snapshot.project.font_path(self.table, file_format, plan.name))
+                path = self._delivered_name(name, data, True)
+                finished.append(Delivered(file_format, name, path, data, first=plan is shown))
+                self._put(fonts, path, data, {})
+        for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
+            kind, view = kind_of(output), view._replace(finished=finished)
+            context = replace(view.context(output), early=early.parts.pop(number, ()))
+            content = early.texts[number] if number in early.texts else kind.write(icons, context)
+            place, data = snapshot.project.relative(view.path_of(output)), _bytes(content)
+            path = self._delivered_name(place, data, kind.served)
+            self._put(others, path, data, fonts)
+            finished.append(Delivered(kind.name, place, path, data, kind.served))
+            for path, text in _beside(place, kind.companions(icons, context)):
+                self._put(others, path, text, fonts)
+                finished.append(Delivered(kind.name, path, path, text, False))
+        codes = {icon.name: icon.codepoint for icon in icons.icons}
+        return BundleFiles(fonts, others, self._interim(others, codes, before), codes)
+
+    def _delivered_name(self, name: str, data: bytes, served: bool) -> str:
+        """Return the path that a file gets: with a digest in it where the bundle asks for that, and pages load it."""
+        if not (self.table.hashed and served):
+            return name
+        stem, _, ending = name.rpartition(".")
+        mark = "_" if self.snapshot.project.in_resources(self.table) else "."
+        return f"{stem}{mark}{hashlib.sha256(data).hexdigest()[:10]}.{ending}"
+
+    def _put(self, files: dict[str, bytes], path: str, data: bytes, others: Mapping[str, bytes]) -> None:
+        if path in files or path in others:
+            raise UsageError(same_target(f"two outputs of {self.name!r} go to this one file", path))
+        files[path] = data
+
+    def _interim(
+        self, final: Mapping[str, bytes], shown: Mapping[str, int], before: Mapping[str, int]
+    ) -> dict[str, bytes | None]:
+        """Return the texts to stand while fonts are replaced: of the icons that are in the fonts before and after.
+        None are needed where no icon goes; where none comes, they are the final ones."""
+        if self.table.hashed:
+            return {}  # new files have new names, and stand beside the old ones until the last text is there
+        kept = {name for name, code in shown.items() if before.get(name) == code}
+        if len(kept) == len(before):
+            return {}
+        if len(kept) == len(shown):
+            return dict(final)
+        found: dict[str, bytes | None] = {}
+        view = self.view()
+        few = view._replace(icons=self.fonts.icons.select(kept)) if kept else None
+        for output in self.table.outputs:
+            if kind_of(output).refers or kind_of(output).embeds(options_of(output)):
+                continue  # carries its own font, or names files that come last
+            place = self.snapshot.project.relative(view.path_of(output))
+            if few is None:
+                found[place] = None
+                continue
+            kind, context = kind_of(output), few.context(output)
+            found[place] = _bytes(kind.write(few.icons, context))
+            found |= dict(_beside(place, kind.companions(few.icons, context)))
+        return found
+
+
+def _cache_key(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:
+    """Return what a text is made from besides its icons, as far as that is known before fonts are ready."""
+    faces = [(face.name, face.urls) for face in context.faces]
+    places = (context.default, faces, context.beside, context.file, context.font_stem, context.draft)
+    return kind.name, places, dict(context.options)
+
+
+def _place_in_order(numbered: tuple[int, OutputTable]) -> tuple[int, int]:
+    """Return when an output is written: those that name other files come last, and among them by rank."""
+    number, output = numbered
+    kind = kind_of(output)
+    return (kind.rank, number) if kind.refers else (-1, number)
+
+
+def _beside(place: str, companions: Mapping[str, str]) -> Iterator[tuple[str, bytes]]:
+    """Yield the path and the bytes of an output's further files. place: of the output, relative to the project."""
+    for name, text in companions.items():
+        yield posixpath.join(posixpath.dirname(place), name), text.encode()
+
+
+def _bytes(content: str | bytes) -> bytes:
+    return content if isinstance(content, bytes) else content.encode("utf-8")
+
+
+def _text(kind: OutputKind, icons: IconSet, context: OutputContext) -> str:
+    content = kind.write(icons, context)
+    assert isinstance(content, str), "only what carries a font file may be more than text"
+    return content

@@ -1,0 +1,113 @@
+"""The fonts of bundles: one for each selection of icons, in every format that is asked for."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Collection, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
+from typing import TYPE_CHECKING
+
+from oddpeg.config.settings import BundleTable
+from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.font.write.info import BOLD, FIXED_TIME, FontInfo, Ligature, Link, Style
+from oddpeg.iconset.faces import Face, default_face
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.credits import licence_text
+from oddpeg.project.bundle_views import FontKey, kind_of, options_of
+from oddpeg.project.project import Project
+
+if TYPE_CHECKING:
+    from oddpeg.font.write.compile import FontCompiler
+
+
+def ligatures(icons: IconSet) -> list[Ligature]:
+    """Return everything that can be typed to get an icon: a ligature takes at least two letters, of the first plane."""
+    pairs = dict.fromkeys(Ligature(name, icon.codepoint) for icon in icons.icons for name in icon.names)
+    return [pair for pair in pairs if len(pair.name) > 1 and max(pair.name) <= "\uffff"]
+
+
+class BundleFonts:
+    """The font of one selection of icons, in every format asked for; bundles of the same icons share it."""
+
+    def __init__(self, project: Project, icons: IconSet) -> None:
+        """icons: those of the bundle, outlined."""
+        self.icons = icons
+        self.digest = icons.digest()
+        self._project = project
+        self._compilers: dict[str, FontCompiler] = {}
+        self._pending: dict[FontKey, Future[bytes]] = {}
+        self.files: dict[FontKey, bytes] = {}
+
+    def start(self, bundles: Collection[BundleTable], pool: ThreadPoolExecutor) -> None:
+        """Begin to write every format that is needed, once each."""
+        faces = [face.name for face in self.icons.faces]
+        needed = {FontKey(f, b.draft, face) for b in bundles for f in b.fonts for face in faces}
+        for bundle in bundles:
+            for output in bundle.outputs:
+                formats = kind_of(output).embeds(options_of(output))
+                needed |= {FontKey(f, bundle.draft, face) for f in formats for face in faces}
+        for face in self.icons.faces:
+            self._compilers[face.name] = compiler_of(self._project, self.icons, face)
+        order = sorted(needed, key=lambda key: (key.format != "woff2", key))  # the slowest first
+        self._pending = {key: pool.submit(self._compilers[key.face].write, key.format, key.draft) for key in order}
+
+    def wait(self) -> None:
+        """Have all files ready."""
+        self.files = {key: job.result() for key, job in self._pending.items()}
+
+
+def compiler_of(project: Project, icons: IconSet, face: Face) -> FontCompiler:
+    """Return what writes the font of a face."""
+    from oddpeg.font.write.compile import Colours, FontCompiler
+    from oddpeg.font.write.glyphset import Glyph
+    from oddpeg.font.write.variations import Variations
+
+    there = [icon for icon in icons.icons if icon.name in face.outlines]
+    glyphs = [Glyph.of(icon.name, icon.codepoint, face.outlines[icon.name]) for icon in there]
+    codes = {icon.name: icon.codepoint for icon in there}
+    layers = {codes[name]: those for name, those in face.layers.items() if name in codes}
+    colours = Colours(icons.palettes, layers) if icons.palettes is not None and layers else None
+    masters = {codes[name]: those for name, those in face.masters.items() if name in codes}
+    variations = Variations(face.axis, masters) if face.axis is not None else None
+    return FontCompiler(glyphs, _font_info(project, icons, face), colours, variations)
+
+
+def style_of(face: Face, faces: Sequence[Face], default: Face) -> Style:
+    """Return how pickers know a face: of one family, told apart by weight. The default face and a bold one are linked
+    as regular and bold, as programs with a B button need; any other has a family name of its own beside."""
+    if len(faces) == 1 or face.axis is not None:
+        return Style()
+    name = " ".join(word[:1].upper() + word[1:] for word in face.name.replace("_", "-").split("-") if word)
+    if face.name == default.name:
+        return Style(name)
+    return Style(name, Link.BOLD if face.weight == BOLD and default.weight < BOLD else Link.NONE)
+
+
+def _created() -> int:
+    """Return the time that fonts say they were made at, in Unix seconds; raise `UsageError` where the environment names
+    none that can be one. Source: the specification of SOURCE_DATE_EPOCH."""
+    text = os.environ.get("SOURCE_DATE_EPOCH", "")
+    if text and not (text.isascii() and text.isdigit() and len(text) <= 10):
+        what, cure = f"SOURCE_DATE_EPOCH is {text[:40]!r}", "set it to a number of seconds since 1970, or unset it"
+        raise UsageError(Diagnostic("bad-environment", what, cure))
+    return int(text or FIXED_TIME)
+
+
+def _font_info(project: Project, icons: IconSet, face: Face) -> FontInfo:
+    font = project.config.font
+    return FontInfo(
+        family=font.family,
+        version=font.version,
+        units=face.em.units,
+        ascender=face.em.ascender,
+        descender=-face.em.depth,
+        copyright=font.copyright,
+        designer=font.designer,
+        licence=licence_text(font.licence, icons.icons),
+        licence_url=font.licence_url,
+        embedding=font.embedding,
+        created=_created(),
+        weight=face.weight,
+        ligatures=tuple(ligatures(icons.select(face.outlines))) if font.ligatures else (),
+        style=style_of(face, icons.faces, default_face(icons.faces, icons.default)),
+    )

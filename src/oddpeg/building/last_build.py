@@ -1,0 +1,178 @@
+"""Builds with nothing to do: the last report, kept with digests of everything that went in and came out.
+
+`.oddpeg/cache/build` is sealed, so that only what was built here counts, and may be deleted at any time.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+from collections.abc import Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, NamedTuple
+
+from oddpeg.building.report import BuildReport, BuiltFile
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.outline.placement import ChosenEm, Em
+from oddpeg.parallel import processors
+from oddpeg.pegboard.board import Changes
+from oddpeg.project.snapshot import LARGEST_INPUT, Snapshot
+from oddpeg.sources.drawings import Contents, read_files
+from oddpeg.sources.tables import table_places
+from oddpeg.store.code_stamp import code_stamp
+from oddpeg.store.delivery import Delivered
+from oddpeg.store.seals import is_sealed, seal
+from oddpeg.store.state import read_state, write_caches
+from oddpeg.store.tree import Tree, read_regular
+
+_NAME = "cache/build"
+_RECORDS = ("delivered.json", "shown.json", "seals.json", "arrivals.json")
+
+
+class Inputs(NamedTuple):
+    """What a build reads.
+
+    Attributes:
+        drawings: by path.
+        digest: of all that makes its result, but the pegboard and the records.
+    """
+
+    drawings: Contents
+    digest: str
+
+
+def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
+    """Read the drawings, and take the digest of them and of whatever else goes into a build of these bundles."""
+    found = snapshot.drawing_files
+    drawings = read_files(path for path, file in found.files.items() if file.glyph is None)
+    total = hashlib.blake2b(digest_size=16)
+    around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, found.problems)
+    files = [
+        str(snapshot.project.config_path),
+        *table_places(snapshot.project.config.patterns),
+        *snapshot.project.named_inputs,
+    ]
+    for values in (around, [(name, _digest_of_input(snapshot, name)) for name in files]):
+        total.update(repr(values).encode())
+    for font in found.fonts:
+        total.update(repr((font.path, len(font.data))).encode() + font.data)
+    for path, data in drawings.items():
+        size = len(data) if isinstance(data, bytes) else str(data)
+        total.update(repr((path, size)).encode())
+        if isinstance(data, bytes):
+            total.update(data)
+    return Inputs(drawings, total.hexdigest())
+
+
+def recall(snapshot: Snapshot, inputs: Inputs) -> BuildReport | None:
+    """Return what a build of these inputs reports if everything it would write is there; None where it has work."""
+    kept = _read(snapshot)
+    try:
+        board = read_regular(str(snapshot.project.board_path), LARGEST_INPUT)
+    except OSError:
+        return None
+    ledger = snapshot.ledger
+    if kept is None or kept.digest != _whole_digest(snapshot, inputs, board) or not ledger.trusted:
+        return None
+    if not _uses_the_same(snapshot, kept.used):
+        return None
+    tree, paths = Tree(snapshot.project.root), [file.path for file in kept.report.files]
+    with ThreadPoolExecutor(processors()) as pool:  # digests leave Python's lock
+        for path, digest in zip(paths, pool.map(tree.digest, paths), strict=True):
+            if digest not in ledger.digests(path):
+                return None
+    return kept.report
+
+
+def _uses_the_same(snapshot: Snapshot, used: Sequence[str] | None) -> bool:
+    """Return whether the project's code refers to the icons that it did, if a bundle holds only those."""
+    if not snapshot.project.config.needs_usage:
+        return True
+    from oddpeg.usage.run import find_usage
+
+    return used is not None and sorted(find_usage(snapshot).needed()) == list(used)
+
+
+def remember(snapshot: Snapshot, inputs: Inputs, board: bytes, report: BuildReport) -> None:
+    """Keep the report of a build that was delivered. board: the pegboard as it was written; report: as a build of the
+    same has it, with every outline out of the cache."""
+    kept_back = set(report.delivered.kept)
+    values = {
+        "digest": _whole_digest(snapshot, inputs, board),
+        "family": report.family,
+        "icons": report.icons,
+        "em": [*report.em.em, report.em.on_grid, report.em.grid],
+        "fallbacks": report.fallbacks,
+        "reused": report.reused,
+        "faults": [d.as_dict() for d in report.faults if d not in kept_back],
+        "notes": [d.as_dict() for d in report.notes],
+        "withdrawn": report.changes.withdrawn,
+        "files": report.files,
+        "used": None if snapshot.used is None else sorted(snapshot.used),
+    }
+    body = json.dumps(values).encode()
+    write_caches({_NAME: seal(snapshot.project.root, "build", body).encode() + b"\n" + body}, snapshot.project.root)
+
+
+class _Kept(NamedTuple):
+    """What is on record.
+
+    Attributes:
+        digest: of everything that made the result.
+        report: of a build of the same, in which nothing changes.
+        used: icons that the code referred to, if that mattered.
+    """
+
+    digest: str
+    report: BuildReport
+    used: Sequence[str] | None
+
+
+def _read(snapshot: Snapshot) -> _Kept | None:
+    """Return what is on record, None where there is nothing of our own."""
+    found, _, body = (read_state(snapshot.project.root, _NAME) or b"").partition(b"\n")
+    if not is_sealed(snapshot.project.root, "build", body, found.decode("latin-1")):
+        return None
+    try:
+        return _parsed(json.loads(body))
+    except (ValueError, KeyError, TypeError):  # what another version of this program wrote
+        return None
+
+
+def _parsed(values: dict[str, Any]) -> _Kept:
+    units, drop, on_grid, grid = values["em"]
+    files = [BuiltFile(*row) for row in values["files"]]
+    report = BuildReport(
+        family=values["family"],
+        icons=values["icons"],
+        em=ChosenEm(Em(units, drop), on_grid, grid),
+        fallbacks=values["fallbacks"],
+        reused=values["reused"],
+        faults=_diagnostics(values["faults"]),
+        notes=_diagnostics(values["notes"]),
+        changes=Changes(withdrawn=values["withdrawn"]),
+        delivered=Delivered(unchanged=[file.path for file in files]),
+        files=files,
+    )
+    return _Kept(values["digest"], report, values["used"])
+
+
+def _diagnostics(rows: Iterable[dict[str, object]]) -> list[Diagnostic]:
+    return [Diagnostic.from_dict(row) for row in rows]
+
+
+def _whole_digest(snapshot: Snapshot, inputs: Inputs, board: bytes) -> str:
+    """Return the digest of everything that makes a build's result."""
+    total = hashlib.blake2b(inputs.digest.encode(), digest_size=16)
+    for data in (board.replace(b"\r\n", b"\n"), *(read_state(snapshot.project.root, name) for name in _RECORDS)):
+        total.update(b"-" if data is None else b"%d\n" % len(data) + data)
+    return total.hexdigest()
+
+
+def _digest_of_input(snapshot: Snapshot, name: str) -> str:
+    """Return what stands for the content of a file that the config names, or for why it cannot be read."""
+    try:
+        return hashlib.blake2b(snapshot.read_input(name), digest_size=16).hexdigest()
+    except OSError as problem:
+        return str(problem)

@@ -1,0 +1,42 @@
+"""The main job, as one readable line: drawings → outlines → fonts → outputs → disk."""
+
+from __future__ import annotations
+
+import time
+
+from oddpeg.building.last_build import read_inputs, recall
+from oddpeg.building.report import DEFAULTS, BuildOptions, BuildReport
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.progress import SILENT, Progress
+from oddpeg.project.project import Project
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.store.transaction import interrupted, lock
+
+
+def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress = SILENT) -> BuildReport:
+    """Build a project. Raise `OddPegError` where nothing could be built; faults that spare the rest come with the
+    report."""
+    if not options.frozen:
+        with lock(project.root, progress.waiting) as said:
+            report = _build(project, options, progress)
+            report.notes[:0] = said
+            return report
+    if interrupted(project.root):
+        what = "an earlier build was interrupted before it had moved all its files"
+        raise OddPegError(Diagnostic("build-interrupted", what, "run `oddpeg build`"))
+    return _build(project, options, progress)
+
+
+def _build(project: Project, options: BuildOptions, progress: Progress) -> BuildReport:
+    started = time.perf_counter()
+    snapshot = Snapshot(project)
+    inputs = read_inputs(snapshot, options.bundles)
+    report = recall(snapshot, inputs)
+    seconds = {"compare": round(time.perf_counter() - started, 4)}
+    if report is None:
+        # what draws and writes takes longer to load than comparing takes
+        from oddpeg.building.steps import BuildSteps
+
+        report = BuildSteps(snapshot, options, progress, inputs).run()
+    report.seconds = {**seconds, **report.seconds}
+    return report

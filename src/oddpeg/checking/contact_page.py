@@ -1,0 +1,60 @@
+"""The contact sheet as a page: the same tiles as the picture, with everything that was found, to be filtered by how
+grave it is.
+
+Values in, HTML out.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from oddpeg.checking.contact_sheet import FINEST, Tile, ranked
+from oddpeg.checking.normalize import PlainPath, plain_path
+from oddpeg.checking.verdict import Verdict
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.outline.placement import Em
+from oddpeg.outputs.render import render
+
+
+@dataclass(frozen=True, slots=True)
+class Panel:
+    """One icon on the page.
+
+    Attributes:
+        name: of the icon.
+        verdict: of its findings together.
+        mark: its colour.
+        grid: height of its frame, in its own units.
+        shape: (frame's width, path) in units of `grid`, None where it has no glyph.
+        box: of the ink, in the same units: left, top, width, height.
+        findings: what was found on it, worst first.
+    """
+
+    name: str
+    verdict: str
+    mark: str
+    grid: float
+    shape: PlainPath | None
+    box: tuple[float, float, float, float]
+    findings: list[Diagnostic]
+
+
+def contact_page(title: str, tiles: list[Tile], em: Em) -> str:
+    """Return an HTML page that needs nothing besides itself."""
+    panels = [_panel(tile, em) for tile in ranked(tiles)]
+    counts = {mark: sum(p.mark == mark for p in panels) for mark in ("error", "warning", "fine")}
+    return render("check-sheet.html.jinja", title=title, panels=panels, counts=counts, finest=FINEST)
+
+
+def _panel(tile: Tile, em: Em) -> Panel:
+    found, m = tile.found, tile.found.measures
+    mark = "error" if found.verdict is Verdict.WONT_FIT else tile.level.value
+    shape, grid, box = None, 0.0, (0.0, 0.0, 0.0, 0.0)
+    if found.outline is not None and m is not None:
+        shape, grid = plain_path(found.outline, em, m.grid), m.grid
+        wide = grid * m.ratio
+        box = (m.box[0] * wide, (1 - m.box[3]) * grid, (m.box[2] - m.box[0]) * wide, (m.box[3] - m.box[1]) * grid)
+    findings = sorted(found.diagnostics, key=lambda d: -d.level.rank)
+    return Panel(
+        tile.name, found.verdict.value, mark if mark in ("error", "warning") else "fine", grid, shape, box, findings
+    )

@@ -1,0 +1,44 @@
+"""What faces have to do with each other: icons that some lack, frames that differ, weights that are hard to tell."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from itertools import pairwise
+
+from oddpeg.checking.review import Reviewed, Rules
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.iconset.faces import default_face
+from oddpeg.project.project import Project
+
+_APART = 50  # of the weight: programs that know hundreds alone round to them
+
+
+def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rules) -> None:
+    """Add what is found to the drawings, and to the set of the first face. reviews: by the face that drawings are
+    for; rules: the levels that the config gives."""
+    first = default_face(project.faces, project.config.font.default).root
+    drawings = {face: {d.source.name: d for d in one.drawings} for face, one in reviews.items()}
+    for face, found in drawings.items():
+        for name, drawing in found.items():
+            wide = drawing.examined.outline.advance if drawing.examined.outline else None
+            usual = drawings[first].get(name)
+            if usual and usual.examined.outline and wide not in (None, usual.examined.outline.advance):
+                what = f"its frame is not as wide as that of {usual.source.where}, so pages shift where faces change"
+                _add(rules, reviews[face], name, Diagnostic("face-frame", what, "draw both in the same frame"))
+            lacking = [other for other in drawings if other != face and name not in drawings[other]]
+            if lacking and next(f for f in drawings if name in drawings[f]) == face:
+                what = f"missing in {' and '.join(lacking)}, where pages show it from the nearest face that has it"
+                _add(rules, reviews[face], name, Diagnostic("face-gap", what, "draw it there too, if it is wanted"))
+    weights = sorted((plan.weight, plan.name) for plan in project.faces if plan.axis is None)
+    for (low, one), (high, other) in pairwise(weights):
+        if high - low < _APART:
+            what = f"the weights of {one!r} and {other!r}, {low} and {high}, are too close for many programs to tell"
+            aside = next(iter(reviews.values())).aside
+            aside.append(Diagnostic("face-weights", what, "set them at least 100 apart", f"face.{other}.weight"))
+
+
+def _add(rules: Rules, review: Reviewed, name: str, diagnostic: Diagnostic) -> None:
+    """Add a diagnostic to a drawing, at the level that the config gives it."""
+    drawing = next(d for d in review.drawings if d.source.name == name)
+    placed = diagnostic._replace(where=drawing.source.where)
+    drawing.examined.diagnostics += rules.applied(name, [placed], review.silenced)

@@ -1,0 +1,157 @@
+"""The whole set under review: what is found on every drawing by itself, beside the others and in the icon tables, at
+the levels that the config gives it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import partial
+from typing import NamedTuple
+
+from oddpeg.checking.examine import CheckInput, CheckResult, examine
+from oddpeg.checking.siblings import SetView, compare_siblings, view
+from oddpeg.diagnostic_codes import Level
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.iconset.metadata import Metadata
+from oddpeg.iconset.model import Icon
+from oddpeg.iconset.selection import matches
+from oddpeg.outline.model import Options
+from oddpeg.outline.pipeline import BATCH
+from oddpeg.parallel import map_batches
+from oddpeg.project.icon_sets import Pegs
+from oddpeg.project.project import Project
+from oddpeg.sources.drawings import Source, renamed_file
+
+
+class ReviewedDrawing(NamedTuple):
+    """One drawing and what was found on it. face: that it is drawn for, empty where there is one."""
+
+    source: Source
+    examined: CheckResult
+    face: str = ""
+
+    @property
+    def label(self) -> str:
+        """The icon's name, after that of the face where there are several."""
+        return f"{self.face}/{self.source.name}" if self.face else self.source.name
+
+
+@dataclass(slots=True)
+class Reviewed:
+    """What was found on a set.
+
+    Attributes:
+        drawings: ordered by icon name.
+        together: the set as a whole.
+        aside: what concerns icon tables, or icons that do not exist.
+        silenced: how many diagnostics the config silenced, by code and reason.
+    """
+
+    drawings: list[ReviewedDrawing] = field(default_factory=list)
+    together: SetView = field(default_factory=SetView)
+    aside: list[Diagnostic] = field(default_factory=list)
+    silenced: dict[str, int] = field(default_factory=dict)
+
+
+def review(
+    project: Project | None, sources: Sequence[Source], examined: Sequence[CheckResult], pegs: Pegs | None
+) -> Reviewed:
+    """Return what is found on drawings, given what each shows by itself. project, pegs: None where they are checked
+    without a config."""
+    result = Reviewed([ReviewedDrawing(*pair) for pair in zip(sources, examined, strict=True)])
+    for source, one, _ in result.drawings:
+        stem = source.named.rpartition(".")[0].rpartition("/")[2]
+        better = None if stem == source.name else renamed_file(source, source.name)
+        if better is not None and better.stem != stem:
+            one.add(
+                "name-changed",
+                f"its file is called {source.path.name!r}, the icon {source.name!r}",
+                f"rename it to {better.stem}{source.path.suffix.lower()}",
+            )
+    by_name = {source.name: one for source, one, _ in result.drawings}
+    files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _, _ in result.drawings}
+    result.together = view(by_name, files)
+    compare_siblings(by_name, files, result.together)
+    if pegs is not None:
+        _add_from_tables(pegs.metadata, result, by_name)
+    rules = Rules(project, pegs)
+    by_frame = project is None or project.config.font.fit != "ink"
+    one_grid = all(source.glyph is None for source in sources)  # glyphs of fonts stand on the grid of their em
+    for source, one, _ in result.drawings:
+        found = [d for d in one.diagnostics if by_frame or d.code != "between-pixels"]
+        found = [d for d in found if one_grid or d.code != "grid-unlike"]
+        placed = [d._replace(where=source.where) for d in found]
+        one.diagnostics = rules.applied(source.name, placed, result.silenced)
+    result.aside = rules.applied("", result.aside, result.silenced)
+    return result
+
+
+def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, CheckResult]) -> None:
+    """Add what is wrong with the icon tables, and which icons lack a licence they need."""
+    place = {s.name: s.where for s, _, _ in result.drawings}
+    for icon, diagnostic in metadata.problems:
+        if diagnostic.where == place.get(icon):
+            by_name[icon].diagnostics.append(diagnostic)
+        else:
+            result.aside.append(diagnostic)
+
+
+def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResult]:
+    return examine(drawings, options)
+
+
+def examine_all(
+    drawings: Sequence[CheckInput], options: Options, advance: Callable[[int], None] = lambda count: None
+) -> list[CheckResult]:
+    """Return what is found on each drawing, in order, on all processors. advance: called with how many more are
+    done."""
+    return [one for batch in map_batches(partial(_examine, options), drawings, BATCH, advance) for one in batch]
+
+
+def joined(reviews: Mapping[str, Reviewed]) -> Reviewed:
+    """Return what was found on the drawings of all faces, by face, as one: the set as a whole is that of the first."""
+    first = next(iter(reviews.values()))
+    if len(reviews) == 1:
+        return first
+    result = Reviewed(together=first.together)
+    for face, one in reviews.items():
+        result.drawings += [drawing._replace(face=face) for drawing in one.drawings]
+        result.aside += [d for d in one.aside if d not in result.aside]
+        for key, count in one.silenced.items():
+            result.silenced[key] = result.silenced.get(key, 0) + count
+    result.drawings.sort(key=lambda drawing: drawing.source.name)
+    return result
+
+
+class Rules:
+    """The levels that the config gives to findings. Patterns select icons by name, alias or tag."""
+
+    def __init__(self, project: Project | None, pegs: Pegs | None) -> None:
+        self._rules = project.config.checks if project else []
+        self._pegs = pegs
+        self._aliases = pegs.board.aliases() if pegs else {}
+
+    def _icon(self, name: str) -> Icon:
+        """Return as much of an icon as patterns look at."""
+        if self._pegs is None:
+            return Icon(name, 0, "", 0)
+        known, peg = self._pegs.metadata.of(name), self._pegs.board.pegs.get(name)
+        older = self._aliases.get(peg.codepoint, []) if peg else []
+        return Icon(name, 0, "", 0, aliases=(*older, *known.aliases), tags=known.tags)
+
+    def applied(self, name: str, diagnostics: list[Diagnostic], silenced: dict[str, int]) -> list[Diagnostic]:
+        """Return an icon's diagnostics at the levels that the config gives them; the last rule that fits counts.
+        silenced: counts those that are left out."""
+        if not self._rules:
+            return diagnostics
+        icon, kept = self._icon(name), []
+        for diagnostic in diagnostics:
+            fitting = [r for r in self._rules if r.finding == diagnostic.code and matches(icon, r.icons)]
+            if fitting:
+                diagnostic = diagnostic._replace(level=Level(fitting[-1].level), reason=fitting[-1].reason)
+            if diagnostic.level is Level.SILENT:
+                key = f"{diagnostic.code}: {diagnostic.reason}"
+                silenced[key] = silenced.get(key, 0) + 1
+            else:
+                kept.append(diagnostic)
+        return kept

@@ -1,0 +1,169 @@
+"""The check: a verdict on every drawing, and what is written of it."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from oddpeg.checking.contact_page import contact_page
+from oddpeg.checking.contact_sheet import Tile, contact_sheet
+from oddpeg.checking.examine import CheckInput
+from oddpeg.checking.face_review import compare_faces
+from oddpeg.checking.normalize import normalized_svg
+from oddpeg.checking.review import Reviewed, Rules, examine_all, joined, review
+from oddpeg.checking.verdict import Verdict
+from oddpeg.diagnostic_codes import Level
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.iconset.model import Icon
+from oddpeg.outline.model import Options
+from oddpeg.outline.placement import Em
+from oddpeg.progress import SILENT, Progress
+from oddpeg.project.config_review import outputs_without_font, unmatched_patterns
+from oddpeg.project.em import choose_em, project_em
+from oddpeg.project.icon_sets import Pegs, load_pegs
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.raster.compare import Shape, coverage
+from oddpeg.sources.drawings import NamedFile, Source, Sources, find_files, find_sources, name_all, read_sources
+from oddpeg.store.delivery import NewFile
+
+_ENDINGS = (".svg", ".svgz")
+
+
+@dataclass(slots=True)
+class CheckReport(Reviewed):
+    """What a check found.
+
+    Attributes:
+        faults: files that could not be checked.
+        em: what was measured on.
+    """
+
+    faults: list[Diagnostic] = field(default_factory=list)
+    em: Em = field(default_factory=Em)
+
+    def diagnostics(self) -> list[Diagnostic]:
+        """Return everything that was found."""
+        return [d for _, one, _ in self.drawings for d in one.diagnostics] + self.aside
+
+    def count(self, verdict: Verdict) -> int:
+        """Return how many drawings have this verdict."""
+        return sum(one.verdict is verdict for _, one, _ in self.drawings)
+
+    def worst(self) -> Level:
+        """Return the most serious level of all that was found."""
+        levels = [d.level for d in [*self.diagnostics(), *self.faults]]
+        return max(levels, key=lambda level: level.rank, default=Level.SILENT)
+
+
+def check(snapshot: Snapshot, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
+    """Check the drawings of a project, or the files and folders named. Raise `OddPegError` where there are none."""
+    if paths:
+        return _check(snapshot, {"": named_sources(paths)}, False, progress)
+    return _check(snapshot, snapshot.face_sources, True, progress)
+
+
+def check_files(folder: Path, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
+    """Check files and folders without a project: all drawings in or below `folder`, where none are named."""
+    sources = (
+        named_sources(paths) if paths else find_sources(find_files(folder, [f"**/*{ending}" for ending in _ENDINGS]))
+    )
+    return _check(None, {"": sources}, False, progress)
+
+
+def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool, progress: Progress) -> CheckReport:
+    """Return the report of some drawings.
+
+    faces: the drawings by the face that they are for; whole: these are all drawings of the project, so its tables and
+    patterns are checked too.
+    """
+    faults = list(dict.fromkeys(problem for sources in faces.values() for problem in sources.problems))
+    ready: dict[str, list[tuple[Source, bytes]]] = {}
+    for face, sources in faces.items():
+        read = read_sources(sources.found)
+        faults += [one.problem for one in read if one.problem]
+        ready[face] = [(one.source, one.data) for one in read if one.data is not None]
+    progress.begin(sum(map(len, ready.values())))
+    # one drawing of each icon, as a build takes it
+    own = list({s.name: s for drawings in reversed(ready.values()) for s, _ in drawings}.values())
+    pegs = load_pegs(snapshot, own) if snapshot and whole else None
+    project = snapshot.project if snapshot else None
+    config = project.config if project else None
+    files = [data for drawings in ready.values() for _, data in drawings]
+    if snapshot and not whole:
+        em = project_em(snapshot).em  # all drawings decide what some of them stand on
+    else:
+        em = choose_em(config, files, snapshot.font_drop if snapshot else None).em
+    options = Options(em)
+    if config:
+        options = Options(em, precision=config.font.precision, keep_faint=config.icons.keep_faint)
+    reviews: dict[str, Reviewed] = {}
+    for face, drawings in ready.items():
+        examined = examine_all([CheckInput(data) for _, data in drawings], options, progress.advance)
+        reviews[face] = review(project, [source for source, _ in drawings], examined, pegs)
+    if project and len(project.faces) > 1 and whole:
+        compare_faces(project, reviews, Rules(project, pegs))
+    found = joined(reviews)
+    report = CheckReport(found.drawings, found.together, found.aside, found.silenced, faults, em)
+    if project and pegs:
+        icons = [_named(pegs, source) for source in own]
+        report.aside += unmatched_patterns(project, icons, {s.name: s.where for s in own})
+        report.aside += outputs_without_font(project)
+    return report
+
+
+def _named(pegs: Pegs, source: Source) -> Icon:
+    """Return as much of an icon as patterns look at."""
+    known, peg = pegs.metadata.of(source.name), pegs.board.pegs.get(source.name)
+    older = pegs.board.aliases().get(peg.codepoint, []) if peg else []
+    return Icon(source.name, 0, source.where, 0, aliases=(*older, *known.aliases), tags=known.tags)
+
+
+def named_sources(paths: Sequence[Path]) -> Sources:
+    """Return the drawings among files and folders that the command line names; raise `OddPegError` where there are
+    none."""
+    files: dict[str, NamedFile] = {}
+    for path in paths:
+        inside = path.rglob("*") if path.is_dir() else []
+        drawings = sorted(p for p in inside if p.suffix.lower() in _ENDINGS and p.is_file())
+        for one in drawings if path.is_dir() else [path]:
+            files[str(one)] = NamedFile(str(one).replace(os.sep, "/"), one.name)
+    if not files:
+        cure, where = "name SVG files, or folders that hold some", ", ".join(map(str, paths))
+        raise OddPegError(Diagnostic("no-drawings", "no drawings found", cure, where))
+    return name_all(files)
+
+
+def normalized_files(report: CheckReport) -> list[NewFile]:
+    """Return every usable drawing as the plainest SVG there is."""
+    return [
+        NewFile(f"{drawing.label}.svg", normalized_svg(one.outline, report.em, one.measures.grid).encode())
+        for drawing in report.drawings
+        for one in [drawing.examined]
+        if one.outline is not None and one.measures is not None
+    ]
+
+
+def _title(report: CheckReport) -> str:
+    fits, sanded, wont = (report.count(v) for v in Verdict)
+    return f"{len(report.drawings)} drawings: {fits} fit, {sanded} sanded, {wont} won't fit"
+
+
+def sheet_page(report: CheckReport) -> bytes:
+    """Return the contact sheet of everything that was checked, as an HTML page."""
+    tiles = [Tile(drawing.label, drawing.examined, None) for drawing in report.drawings]
+    return contact_page(_title(report), tiles, report.em).encode()
+
+
+def sheet_picture(report: CheckReport, px: int = 208) -> bytes:
+    """Return the contact sheet of everything that was checked, as a PNG. px: of an icon."""
+    tiles = []
+    for drawing in report.drawings:
+        one = drawing.examined
+        picture = None
+        if one.outline is not None:
+            edges = one.outline.contours.segments().scaled(1 / report.em.units).flattened(8)
+            picture = coverage(Shape(*edges, one.outline.advance / report.em.units), px, report.em.drop)
+        tiles.append(Tile(drawing.label, one, picture))
+    return contact_sheet(_title(report), tiles)

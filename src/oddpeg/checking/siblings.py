@@ -1,0 +1,137 @@
+"""The set as a whole: what most icons have in common, and which do not."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from dataclasses import dataclass, field
+from statistics import median
+
+from oddpeg.checking.examine import CheckResult
+from oddpeg.checking.naming import style, unlike
+
+_ENOUGH = 5  # icons, before anything can be called usual
+_MOST = 0.6  # share of icons that makes something usual
+_FAR = 1.6  # times as large, or as small, as the middle of the set
+_DIGITS = re.compile(r"\d+")
+
+
+@dataclass(slots=True)
+class SetView:
+    """The set as a whole, to hold one icon against.
+
+    Attributes:
+        icons: how many there are.
+        grids: icons by height of frame.
+        strokes: by width in grid pixels.
+        colours: by paint.
+        styles: by how files are named.
+        words: by words in a name.
+        size: of the ink, the middle of the set.
+    """
+
+    icons: int = 0
+    grids: Counter[float] = field(default_factory=Counter)
+    strokes: Counter[float] = field(default_factory=Counter)
+    colours: Counter[str] = field(default_factory=Counter)
+    styles: Counter[str] = field(default_factory=Counter)
+    words: Counter[int] = field(default_factory=Counter)
+    size: float = 0.0
+
+
+def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetView:
+    """Return what the icons, by name, have in common. files: what their files are called, without ending."""
+    found = SetView(len(examined))
+    sizes = []
+    for name, one in examined.items():
+        found.words[len(name.split("-"))] += 1
+        found.colours.update(sorted(one.colours))  # in an order of its own: a set has none
+        found.styles.update(filter(None, [style(files[name])]))
+        if one.measures is None:
+            continue
+        found.grids[one.measures.grid] += 1
+        found.strokes.update(one.measures.strokes)
+        sizes.append(_size(one))
+    found.size = median(sizes) if sizes else 0.0
+    return found
+
+
+def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], found: SetView) -> None:
+    """Add the findings that only show beside the other icons. files: as in `view`."""
+    _twins(examined)
+    _names(examined)
+    for name, what, cure in unlike(files, found.styles):
+        examined[name].add("name-unlike", what, cure)
+    if found.icons < _ENOUGH:
+        return
+    grid, stroke = (
+        _usual(found.grids, found.icons),
+        _usual(found.strokes, sum(1 for e in examined.values() if e.measures and e.measures.strokes)),
+    )
+    for one in examined.values():
+        m = one.measures
+        if m is None:
+            continue
+        if grid is not None and m.grid != grid:
+            one.add(
+                "grid-unlike",
+                f"is drawn on a grid of {m.grid:g}, most others on {grid:g}",
+                "draw it on the same grid, so that strokes and details match",
+            )
+        odd = [w for w in m.strokes if stroke is not None and abs(w * (grid or m.grid) / m.grid - stroke) > 0.05]
+        if odd and stroke is not None and m.strokes != (stroke,):
+            one.add(
+                "stroke-unlike",
+                f"has strokes of {', '.join(f'{w:g}' for w in odd)}, most others of {stroke:g}",
+                "use the same width, or say in the config why not",
+            )
+        if found.size and not 1 / _FAR < _size(one) / found.size < _FAR:
+            small = _size(one) < found.size
+            one.add(
+                "small" if small else "large",
+                f"its ink is {_size(one) / found.size:.1f} times as large as usual in this set",
+                "redraw it to the size of the others",
+            )
+
+
+def _size(one: CheckResult) -> float:
+    """Return the larger side of the ink's box, as a share of the frame's larger side."""
+    m = one.measures
+    return 0.0 if m is None else max((m.box[2] - m.box[0]) * m.ratio, m.box[3] - m.box[1]) / max(m.ratio, 1.0)
+
+
+def _usual(counts: Counter[float], total: int) -> float | None:
+    if total < _ENOUGH or not counts:
+        return None
+    value, count = counts.most_common(1)[0]
+    return value if count >= _MOST * total else None
+
+
+def _twins(examined: dict[str, CheckResult]) -> None:
+    by_print: dict[str, list[str]] = {}
+    for name, one in examined.items():
+        if one.measures is not None:
+            by_print.setdefault(one.measures.print, []).append(name)
+    for names in by_print.values():
+        shown = ", ".join(names[:5]) + (f" and {len(names) - 5} more" if len(names) > 5 else "")
+        for name in names if len(names) > 1 else []:
+            examined[name].add(
+                "twin", f"one outline serves {shown}", "keep one of them, unless they are meant to diverge"
+            )
+
+
+def _names(examined: dict[str, CheckResult]) -> None:
+    """Names that differ only by an ending, a number's spelling or a doubled letter are easily taken for each other."""
+    plain: dict[str, list[str]] = {}
+    for name in examined:
+        key = re.sub(
+            r"([^\W\d])\1", r"\1", _DIGITS.sub(lambda m: str(int(m[0])), name.replace("-", "")).removesuffix("s")
+        )
+        plain.setdefault(key, []).append(name)
+    for names in plain.values():
+        for name in names if len(names) > 1 else []:
+            examined[name].add(
+                "name-alike",
+                f"names that are nearly the same: {', '.join(names)}",
+                "give them names that cannot be mistaken for each other",
+            )

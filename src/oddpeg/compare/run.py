@@ -1,0 +1,80 @@
+"""Two builds held against each other, read from disk."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import NamedTuple
+
+import numpy as np
+
+from oddpeg.compare.snapshots import read_state
+from oddpeg.config.loading import FILE
+from oddpeg.diagnostics import OddPegError
+from oddpeg.pegboard.states import State
+from oddpeg.project.project import Project
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.raster.compare import Comparison, FontState, compare, coverage
+from oddpeg.raster.coverage import Coverage
+from oddpeg.raster.proof_picture import Row, proof_picture
+
+_LIMIT = 24  # pictured
+_LEGEND = "old · new · difference: blue is gone, orange is new"
+
+
+class Compared(NamedTuple):
+    """What became of `old` in `new`."""
+
+    old: FontState
+    new: FontState
+    comparison: Comparison
+
+    @property
+    def drawn(self) -> bool:
+        """Whether drawings could be compared: both sides have a font."""
+        return self.old.shapes is not None and self.new.shapes is not None
+
+
+def compare_paths(old: Path, new: Path) -> Compared:
+    """Compare two pegboards, JSON glyph maps, font files or folders of bundles; raise `OddPegError` where one is none
+    of these."""
+    before, after = read_state(old), read_state(new)
+    found = compare(before, after)
+    spare = _unused_in(new)
+    found.left_out = [name for name in found.gone if name in spare]
+    found.gone = [name for name in found.gone if name not in spare]
+    return Compared(before, after, found)
+
+
+def _unused_in(path: Path) -> frozenset[str]:
+    """Return the icons that may be missing from a bundle's folder because it holds only what code uses; none where it
+    is no such folder."""
+    here = path.resolve()
+    config = next((folder / FILE for folder in here.parents if (folder / FILE).is_file()), None)
+    if config is None:
+        return frozenset()
+    try:
+        project = Project.open(config)
+        board = Snapshot(project).board
+    except OddPegError:  # a folder that is compared need not belong to a sound project
+        return frozenset()
+    config_bundles = project.config.bundle
+    places = {(project.root / config_bundles[name].into).resolve() for name in project.config.bundles_of_used}
+    return frozenset(peg.icon for peg in board.in_state(State.LIVE)) if here in places else frozenset()
+
+
+def redrawn_image(compared: Compared, title: str) -> bytes:
+    """Return a PNG of what was redrawn: old, new and difference."""
+    rows = []
+    redrawn = compared.comparison.redrawn
+    for item in redrawn[:_LIMIT]:
+        sides = ((compared.old, item.old), (compared.new, item.new))
+        shapes = (side.shape(code, item.face) for side, code in sides)
+        old, new = (coverage(shape, 224) for shape in shapes if shape is not None)
+        width = max(old.shape[1], new.shape[1])
+        rows.append(Row(item.label, item.share, *(_padded(view, width) for view in (old, new))))
+    shown = f" (the first {_LIMIT})" if len(redrawn) > _LIMIT else ""
+    return proof_picture(f"{len(redrawn)} redrawn{shown}: {title}", rows, _LEGEND, "changed")
+
+
+def _padded(view: Coverage, width: int) -> Coverage:
+    return np.pad(view, ((0, 0), (0, width - view.shape[1])))

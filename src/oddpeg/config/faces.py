@@ -1,0 +1,75 @@
+"""The faces of a family as the config has them: which drawings each is made of, and how."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import NamedTuple
+
+from oddpeg.config.font_settings import AxisTable, FaceTable
+from oddpeg.config.settings import Config
+from oddpeg.font.write.axes import Axis, WeightStop
+from oddpeg.iconset.faces import REGULAR
+
+ONLY = "regular"  # the name of the face where the config has no faces
+
+
+class FacePlan(NamedTuple):
+    """How a face is made.
+
+    Attributes:
+        name: as the config calls it.
+        weight: CSS font-weight.
+        root: the face whose drawings it has; itself where they are its own.
+        patterns: globs of them.
+        strokes: how many times as wide strokes are as they are drawn.
+        axis: along which it varies, where it is a variable font.
+        stands_for: the static faces whose place that takes where a bundle names no faces.
+    """
+
+    name: str
+    weight: int
+    root: str
+    patterns: tuple[str, ...]
+    strokes: float = 1.0
+    axis: Axis | None = None
+    stands_for: tuple[tuple[str, int], ...] = ()
+
+
+def face_plans(config: Config) -> tuple[FacePlan, ...]:
+    """Return every face in the order of the config, which was found valid; the only one where it names none."""
+    static = static_plans(config)
+    return (*static, *(_axis_plan(static, name, table) for name, table in config.axis.items()))
+
+
+def static_plans(config: Config) -> tuple[FacePlan, ...]:
+    """Return the faces that do not vary."""
+    if not config.face:
+        return (FacePlan(ONLY, REGULAR, ONLY, tuple(config.icons.from_)),)
+    return tuple(_plan(config.face, name) for name in config.face)
+
+
+def _axis_plan(static: tuple[FacePlan, ...], name: str, table: AxisTable) -> FacePlan:
+    own = next((plan for plan in static if plan.name == table.of), static[0])
+    stops = {WeightStop(int(weight), factor) for weight, factor in table.strokes.items()}
+    stops.add(WeightStop(own.weight, 1.0))
+    axis = Axis(own.weight, tuple(sorted(stops)))
+    like = [plan for plan in static if plan.root == own.root]
+    within = [plan for plan in like if axis.lightest.weight <= plan.weight <= axis.heaviest.weight]
+    stands_for = tuple((plan.name, plan.weight) for plan in within)
+    return own._replace(name=name, axis=axis, stands_for=stands_for)
+
+
+def _plan(faces: Mapping[str, FaceTable], name: str) -> FacePlan:
+    strokes = 1.0
+    for root in chain(faces, name):
+        strokes *= faces[root].strokes
+    return FacePlan(name, faces[name].weight, root, tuple(faces[root].from_), strokes)
+
+
+def chain(faces: Mapping[str, FaceTable], name: str) -> Iterator[str]:
+    """Yield a face, the face it is made of, and so on; ends where that leads nowhere, or comes round."""
+    seen: set[str] = set()
+    while name in faces and name not in seen:
+        yield name
+        seen.add(name)
+        name = faces[name].of

@@ -1,0 +1,145 @@
+"""`oddpeg.toml`, read and validated whole before any work.
+
+A file that was found valid is remembered by its content (`.oddpeg/cache/config`, safe to delete): loading the
+validator takes longer than a small rebuild. Beside it lies the JSON Schema that editors complete from.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import json
+import re
+import tomllib
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from oddpeg.config.settings import Config
+from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.store.code_stamp import code_stamp
+from oddpeg.store.state import STATE, read_state, state_folder, write_caches
+from oddpeg.store.tree import read_regular
+
+FILE = "oddpeg.toml"
+LARGEST_CONFIG = 1_000_000  # bytes
+_MEMORY = "cache/config"
+_SCHEMA = "cache/oddpeg.schema.json"
+SCHEMA = f"{STATE}/{_SCHEMA}"
+SHIPPED_SCHEMA = Path(__file__).with_name("oddpeg.schema.json")  # what `config_schema` makes, for it takes a while
+
+
+def load_config(path: Path, remember: bool = False) -> Config:
+    """Return the config in a file; raise `UsageError` with every fault found in it.
+
+    remember: note beside the project that this content is valid, and write the schema for editors there.
+    """
+    text = _read(path)
+    root = path.resolve().parent
+    known = _recall(read_state(root, _MEMORY), text)
+    if known is not None:
+        return known
+    from oddpeg.config.validation import validated
+
+    found = validated(_parse(text, path.name), path.name, text)
+    if remember:
+        values = json.dumps(found)
+        with contextlib.suppress(OSError):
+            state_folder(root)
+        write_caches({_MEMORY: f"{_seal(text, values)}\n{values}".encode(), _SCHEMA: SHIPPED_SCHEMA.read_bytes()}, root)
+    return Config.from_values(found)
+
+
+class Setting(NamedTuple):
+    """One value in force.
+
+    Attributes:
+        key: its path, with dots.
+        value: in force.
+        line: where the file says it, None where it is the default.
+    """
+
+    key: str
+    value: Any
+    line: int | None
+
+
+def explain_config(path: Path) -> list[Setting]:
+    """Return every value in force, in the order of the declarations; raise `UsageError` where the file is not valid."""
+    from oddpeg.config.toml_lines import key_lines
+    from oddpeg.config.validation import validated
+
+    text = _read(path)
+    values = validated(_parse(text, path.name), path.name, text)
+    lines = key_lines(text)
+    return [Setting(".".join(key), value, lines.get(key)) for key, value in _flattened((), values, Config)]
+
+
+def key_line(path: Path, key: str) -> int | None:
+    """Return the line of a config file on which a key, or the nearest table around it, stands; None if unknown."""
+    from oddpeg.config.toml_lines import key_lines, line_of
+
+    try:
+        return line_of(key_lines(path.read_text(encoding="utf-8-sig")), tuple(key.split(".")))
+    except (OSError, UnicodeDecodeError):
+        return None
+
+
+def _flattened(path: tuple[str, ...], values: dict[str, Any], table: type) -> Iterator[tuple[tuple[str, ...], Any]]:
+    """Yield (key path, value) of everything in a table, tables within it taken apart."""
+    from oddpeg.config.validation import declared, field_name, innermost, is_table
+
+    for name, annotation in declared(table).items():
+        key, value, inner = (*path, field_name(name)), values[name], innermost(annotation)
+        if not is_table(inner) or name == "outputs":
+            yield key, value
+        elif isinstance(value, list):
+            for number, item in enumerate(value):
+                yield from _flattened((*key, str(number)), item, inner)
+        elif name in ("bundle", "face", "axis", "repack"):
+            for one, item in value.items():
+                yield from _flattened((*key, one), item, inner)
+        else:
+            yield from _flattened(key, value, inner)
+
+
+def _read(path: Path) -> str:
+    try:
+        data = read_regular(str(path.resolve()), LARGEST_CONFIG)
+        return data.decode("utf-8-sig").replace("\r\n", "\n")
+    except FileNotFoundError:
+        what, cure = (
+            f"there is no {path.name} in {path.parent}",
+            "run `oddpeg init` there, or name the file with --config",
+        )
+        raise UsageError(Diagnostic("config-missing", what, cure)) from None
+    except (OSError, UnicodeDecodeError) as problem:
+        why = problem.strerror if isinstance(problem, OSError) else problem
+        cure = "check the file's rights and that it is UTF-8"
+        raise UsageError(Diagnostic("config-unreadable", f"cannot be read: {why}", cure, path.name)) from None
+
+
+def _parse(text: str, where: str) -> dict[str, object]:
+    try:
+        return tomllib.loads(text)
+    except RecursionError:
+        what, cure = "is nested too deeply", "write it with fewer brackets in brackets"
+        raise UsageError(Diagnostic("config-syntax", what, cure, where)) from None
+    except tomllib.TOMLDecodeError as problem:
+        match = re.search(r"at line (\d+)", str(problem))
+        what = "is not valid TOML: " + re.sub(r" \(at .*\)$", "", str(problem))
+        line = int(match[1]) if match else None
+        raise UsageError(Diagnostic("config-syntax", what, "correct that line", where, line)) from None
+
+
+def _seal(text: str, values: str) -> str:
+    """Return what proves that the values were found in this text by these rules."""
+    return hashlib.blake2b("\0".join((code_stamp(), text, values)).encode(), digest_size=16).hexdigest()
+
+
+def _recall(memory: bytes | None, text: str) -> Config | None:
+    try:
+        seal, values = (memory or b"").decode().split("\n", 1)
+        return Config.from_values(json.loads(values)) if seal == _seal(text, values) else None
+    except (ValueError, RecursionError):
+        return None

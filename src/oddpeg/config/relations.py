@@ -1,0 +1,147 @@
+"""What the keys of `oddpeg.toml` have to do with each other, once each is valid by itself."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from itertools import pairwise
+from typing import NamedTuple
+
+from oddpeg.config.faces import chain
+from oddpeg.config.font_settings import AxisTable
+from oddpeg.config.settings import Config
+from oddpeg.iconset.faces import REGULAR
+from oddpeg.suggestions import nearest
+from oddpeg.svg.paint import colour_of
+
+
+class Conflict(NamedTuple):
+    """Keys that do not go together.
+
+    Attributes:
+        code: of the diagnostic.
+        key: the path of the key to be changed.
+        what, cure: as in a diagnostic.
+    """
+
+    code: str
+    key: tuple[str, ...]
+    what: str
+    cure: str
+
+
+def conflicts(config: Config) -> Iterator[Conflict]:
+    """Yield everything that does not go together."""
+    yield from _drawings(config)
+    yield from _faces(config)
+    yield from _palettes(config)
+    yield from _axes(config)
+    names = [*config.face, *config.axis]
+    if config.font.default and config.font.default not in names:
+        yield _unknown_face(("font", "default"), config.font.default, names)
+    for name, bundle in config.bundle.items():
+        for face in bundle.faces:
+            if face not in names:
+                yield _unknown_face(("bundle", name, "faces"), face, names)
+        legacy = [f for f in bundle.fonts if f in ("eot", "svg")]
+        if legacy and config.axis and (not bundle.faces or set(bundle.faces) & set(config.axis)):
+            what = f"{' and '.join(legacy)} cannot hold a variable font"
+            cure = "leave that out, or name static faces in the bundle's `faces`"
+            yield Conflict("config-value", ("bundle", name, "fonts"), what, cure)
+
+
+def _drawings(config: Config) -> Iterator[Conflict]:
+    if not config.icons.from_ and not config.face:
+        cure = "add from to [icons]"
+        yield Conflict("config-missing-key", ("icons", "from"), "is missing", cure)
+    if config.icons.from_ and config.face:
+        what = "stands beside faces, which say themselves where their drawings are"
+        yield Conflict("config-value", ("icons", "from"), what, "move its globs into a [face.*] table")
+
+
+def _faces(config: Config) -> Iterator[Conflict]:
+    weights: dict[int, str] = {}
+    for name, face in config.face.items():
+        at = ("face", name)
+        if bool(face.from_) == bool(face.of):
+            what = "has both `from` and `of`" if face.from_ else "has no drawings"
+            yield Conflict("config-value", at, what, "give it either `from` (globs) or `of` (another face)")
+        elif face.of and face.of not in config.face:
+            yield _unknown_face((*at, "of"), face.of, list(config.face))
+        elif face.of and _goes_round(config, name):
+            what = f"leads back to {name!r}: {' → '.join([*chain(config.face, name), name])}"
+            yield Conflict("config-value", (*at, "of"), what, "one of them needs drawings of its own (`from`)")
+        if face.strokes != 1 and not face.of:
+            cure = "make a face of its own: of = …, strokes = …"
+            yield Conflict("config-value", (*at, "strokes"), "changes the strokes of the face's own drawings", cure)
+        if face.weight in weights:
+            what = f"{face.weight} is the weight of {weights[face.weight]!r} too, so that no page could tell them apart"
+            yield Conflict("config-value", (*at, "weight"), what, "give each face a weight of its own")
+        weights.setdefault(face.weight, name)
+
+
+def _axes(config: Config) -> Iterator[Conflict]:
+    for name, axis in config.axis.items():
+        at = ("axis", name)
+        if name in config.face:
+            yield Conflict("config-value", ("face", name), "is called like the axis", "give the face another name")
+        if axis.of and axis.of not in config.face:
+            yield _unknown_face((*at, "of"), axis.of, list(config.face))
+            continue
+        if not axis.of and len(config.face) > 1:
+            yield Conflict("config-missing-key", (*at, "of"), "is missing", f"name one of: {', '.join(config.face)}")
+            continue
+        yield from _stops(config, at, axis)
+
+
+def _stops(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Conflict]:
+    """Yield what is wrong with the weights of an axis."""
+    face = axis.of or next(iter(config.face), "")
+    own = config.face[face].weight if face else REGULAR
+    known = {own: 1.0}
+    for text, factor in axis.strokes.items():
+        key = (*at, "strokes", text)
+        if not (text.isascii() and text.isdigit() and 1 <= int(text) <= 1000):
+            yield Conflict("config-value", key, "is no weight", "write a whole number from 1 to 1000")
+        elif int(text) == own and factor != 1:
+            cure = f"set face.{face}.weight to the weight that the drawings have" if face else "leave it out"
+            yield Conflict(
+                "config-value", key, f"is the weight of the drawings, which stands for 1, not {factor}", cure
+            )
+        else:
+            known[int(text)] = factor
+    factors = [known[weight] for weight in sorted(known)]
+    if len(known) > 1 and any(low >= high for low, high in pairwise(factors)):
+        listed = ", ".join(f"{weight} = {known[weight]:g}" for weight in sorted(known))
+        cure = "let the factor rise with every weight"
+        yield Conflict("config-value", (*at, "strokes"), f"does not get wider with the weight: {listed}", cure)
+    if len(known) == 1:
+        yield Conflict("config-value", (*at, "strokes"), "has no weight but that of the drawings", "add another one")
+
+
+def _goes_round(config: Config, name: str) -> bool:
+    *_, last = chain(config.face, name)
+    return config.face[last].of in config.face
+
+
+def _palettes(config: Config) -> Iterator[Conflict]:
+    named: dict[str, str] = {}
+    for number, (palette, colours) in enumerate(config.palettes.items()):
+        for entry, text in colours.items():
+            key = ("palettes", palette, entry)
+            if number == 0:
+                colour = colour_of(text)
+                other = named.setdefault(colour.hex if colour else text, entry)
+                if other != entry:
+                    what = f"is the colour of {other!r} too, so that no paint can belong to it"
+                    yield Conflict("config-value", key, what, "name a colour once")
+            elif entry not in next(iter(config.palettes.values())):
+                first = next(iter(config.palettes))
+                near = nearest(entry, list(config.palettes[first]), 1, 0.5)
+                cure = f"did you mean {near[0]!r}?" if near else f"add it to [palettes.{first}]"
+                yield Conflict("config-value", key, f"names no colour of the drawings, since {first!r} has none", cure)
+
+
+def _unknown_face(key: tuple[str, ...], name: str, known: Collection[str]) -> Conflict:
+    near = nearest(name, list(known), 1, 0.5)
+    cure = f"did you mean {near[0]!r}?" if near else f"faces are: {', '.join(known)}" if known else "there are no faces"
+    return Conflict("config-value", key, f"there is no face {name!r}", cure)

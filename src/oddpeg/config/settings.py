@@ -1,0 +1,284 @@
+"""What `oddpeg.toml` may say: every key once, with its type, limits, default and meaning.
+
+Named tuples, since their classes are made in a tenth of the time at every start; their annotations are only evaluated
+where a file has to be validated or explained (`config_validation`).
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, NamedTuple
+
+from oddpeg.config.font_settings import AxisTable, FaceTable, FontTable, RepackTable
+from oddpeg.config.keys import (
+    AXIS,
+    CLASS_NAME,
+    COLOUR,
+    CSS_VALUE,
+    FILLED,
+    FINDING,
+    FONT_FORMAT,
+    OPTIONAL_CLASS_NAME,
+    OUTPUT_KIND,
+    RANGE,
+    Key,
+    check_ranges,
+)
+from oddpeg.pegboard.codes import Codes
+
+_range = range  # in PegsTable, `range` is a key
+
+
+class IconsTable(NamedTuple):
+    """Where drawings come from."""
+
+    from_: Annotated[
+        list[str],
+        Key(
+            "list of globs, of SVG files and of fonts; outside of the project only where `oddpeg --also-read` allows"
+            " it; none beside `[face.*]`"
+        ),
+    ] = []
+    names: Annotated[
+        str,
+        Key(
+            "a map (JSON, CSV, or a font) that names the glyphs of the fonts among them, where their own names will not"
+            " do"
+        ),
+    ] = ""
+    faint: Annotated[
+        Literal["keep", "drop"],
+        Key(
+            "what paint of partial opacity counts as: `keep`: solid ink, since a faint layer usually carries part of"
+            " the shape and a hole nobody asked for is worse than a solid patch; `drop`: nothing. Noted on the icon"
+            " either way"
+        ),
+    ] = "keep"
+    folders: Annotated[
+        Literal["ignore", "prefix"],
+        Key(
+            "whether folders are part of names: `ignore`: no; `prefix`: those below the glob's fixed part go before the"
+            " name (`icons/deck/exit.svg` is `deck-exit`)"
+        ),
+    ] = "ignore"
+    licences: Annotated[Literal["optional", "required"], Key("`required`: an icon without a licence is an error")] = (
+        "optional"
+    )
+
+    @property
+    def keep_faint(self) -> bool:
+        """Whether paint of partial opacity counts as solid ink."""
+        return self.faint == "keep"
+
+
+class ClassesTable(NamedTuple):
+    """Names in stylesheets."""
+
+    prefix: Annotated[str, Key("classes are `.PREFIX-NAME`", filled=True), CLASS_NAME] = "icon"
+    base: Annotated[str, Key("the class that every icon needs too; empty for `PREFIX-icon`"), OPTIONAL_CLASS_NAME] = ""
+    sizes: Annotated[
+        dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
+        Key("table of name = CSS value: classes `.PREFIX-size-NAME`"),
+    ] = {}
+    colours: Annotated[
+        dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
+        Key("table of name = CSS value: classes `.PREFIX-colour-NAME`"),
+    ] = {}
+    mirrored: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("patterns of icons (of tags after a `#`) that face the other way in text from right to left"),
+    ] = []
+
+
+class PegsTable(NamedTuple):
+    """How codepoints are given out."""
+
+    assign: Annotated[
+        Literal["next", "hashed"],
+        Key("`next`: the first free codepoint; `hashed`: from the icon's name, so that two branches rarely meet"),
+    ] = "next"
+    range: Annotated[
+        str | list[str],
+        Key("codepoints that may be given out; or a list of ranges, which fill in order", check=check_ranges),
+    ] = "U+E000-U+F8FF"
+
+    def codes(self) -> Codes:
+        """Return the codepoints that may be given out."""
+        matches = [RANGE.fullmatch(text) for text in ([self.range] if isinstance(self.range, str) else self.range)]
+        return Codes(tuple(_range(int(m[1], 16), int(m[2], 16) + 1) for m in matches if m))
+
+
+class OutputTable(NamedTuple):
+    """One output of a bundle."""
+
+    kind: Annotated[str, Key("a kind of output", choices=OUTPUT_KIND)]
+    to: Annotated[str, Key("its path, relative to the bundle's folder; empty for the kind's own name")] = ""
+    options: Annotated[dict[str, Any], Key("the keys that only this kind has")] = {}
+
+
+class BundleTable(NamedTuple):
+    """One delivery."""
+
+    into: Annotated[
+        str,
+        Key(
+            "the folder to deliver into: within the project (the folder of `oddpeg.toml`), reached through no link, and"
+            " not among the drawings",
+            filled=True,
+        ),
+    ]
+    only: Annotated[
+        Literal["used"] | list[Annotated[str, FILLED]],
+        Key(
+            'patterns of icons (of tags after a `#`) that the bundle holds; all where empty; or `"used"`: what'
+            " `oddpeg usage` finds in the project's code"
+        ),
+    ] = []
+    without: Annotated[
+        list[Annotated[str, FILLED]], Key("patterns of icons (of tags after a `#`) that the bundle leaves out")
+    ] = []
+    fonts: Annotated[
+        list[Annotated[str, Key(choices=FONT_FORMAT)]], Key("of `woff2`, `woff`, `ttf`, and the legacy `eot`, `svg`")
+    ] = []
+    outputs: Annotated[
+        list[OutputTable],
+        Key(
+            'kinds (see [outputs](outputs.md)), or tables `{ kind = "css", to = "../styles/icons.css" }`, `to` relative'
+            " to the bundle's folder"
+        ),
+    ] = []
+    faces: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("the faces that the bundle holds, `weight` for the variable font; all where empty"),
+    ] = []
+    draft: Annotated[bool, Key("pack fonts fast rather than small")] = False
+    colour: Annotated[
+        bool | Literal["gradients"],
+        Key(
+            "layers of colour beside the plain outlines (`COLR` 0, `CPAL`); `gradients`: with gradients and opacity"
+            " (`COLR` 1)"
+        ),
+    ] = False
+    hashed: Annotated[
+        bool,
+        Key(
+            "digests of their content in the names of fonts and of the files that pages load, every URL following, so"
+            " that they may be cached for ever; the output `manifest` lists the names"
+        ),
+    ] = False
+
+    @property
+    def colour_mode(self) -> Literal["", "flat", "gradients"]:
+        """What it needs of the drawings' colours."""
+        return "gradients" if self.colour == "gradients" else "flat" if self.colour else ""
+
+
+class UsageTable(NamedTuple):
+    """Where the project's own code names icons."""
+
+    in_: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("files and folders of code, relative to the project; what git knows of where empty, else the whole folder"),
+    ] = []
+    keep: Annotated[
+        list[Annotated[str, FILLED]],
+        Key("patterns of icons (of tags after a `#`) that are used in ways that no search can see"),
+    ] = []
+
+
+class RightsRule(NamedTuple):
+    """Licence and credit of the drawings that a pattern names."""
+
+    files: Annotated[str, Key("a pattern for paths from the project, `*` standing for folders too", filled=True)]
+    licence: Annotated[str, Key("the licence of icons whose line in `icons.csv` names none")] = ""
+    credit: Annotated[str, Key("the credit of icons whose line in `icons.csv` names none")] = ""
+
+
+class CheckRule(NamedTuple):
+    """Another level for a finding, for all icons or those that a pattern names, and why. The last rule that fits
+    counts."""
+
+    finding: Annotated[str, Key("a finding of `check`", choices=FINDING)]
+    level: Annotated[Literal["silent", "info", "warning", "error"], Key("the level that it gets")]
+    reason: Annotated[str, Key("why", filled=True)]
+    icons: Annotated[str, Key("a pattern of icons (of tags after a `#`)", filled=True)] = "*"
+
+
+class Config(NamedTuple):
+    """The whole file."""
+
+    font: Annotated[FontTable, Key("what the font is and says of itself")]
+    bundle: Annotated[dict[str, BundleTable], Key("deliveries, by name", filled=True)]
+    icons: Annotated[IconsTable, Key("where drawings come from")] = IconsTable()
+    face: Annotated[
+        dict[Annotated[str, CLASS_NAME], FaceTable],
+        Key("faces of the family, by name, where drawings come in several weights or styles"),
+    ] = {}
+    classes: Annotated[ClassesTable, Key("names in stylesheets")] = ClassesTable()
+    pegs: Annotated[PegsTable, Key("how codepoints are given out")] = PegsTable()
+    axis: Annotated[
+        dict[Annotated[str, Key(choices=AXIS)], AxisTable],
+        Key("`axis.weight`: one variable font in the place of single faces"),
+    ] = {}
+    repack: Annotated[dict[str, RepackTable], Key("fonts that exist, packed for the web in every build")] = {}
+    palettes: Annotated[
+        dict[Annotated[str, CLASS_NAME], dict[Annotated[str, CLASS_NAME], Annotated[str, COLOUR]]],
+        Key(
+            "tables of name = CSS colour: the first names the colours of the drawings, further ones replace them; what"
+            " one leaves out stays as in the first"
+        ),
+    ] = {}
+    usage: Annotated[UsageTable, Key("where the project's own code names icons")] = UsageTable()
+    rights: Annotated[
+        list[RightsRule], Key("licences and credits of whole folders; the last rule that fits counts")
+    ] = []
+    checks: Annotated[list[CheckRule], Key("other levels for findings; the last rule that fits counts")] = []
+    synonyms: Annotated[dict[str, list[str]], Key("table of word = list of words that mean the same to `find`")] = {}
+
+    @property
+    def colour_mode(self) -> Literal["", "flat", "gradients"]:
+        """What the bundles need of the drawings' colours."""
+        modes = [bundle.colour_mode for bundle in self.bundle.values()]
+        return "gradients" if "gradients" in modes else "flat" if "flat" in modes else ""
+
+    @property
+    def base_class(self) -> str:
+        """The class that every icon needs beside its own."""
+        return self.classes.base or f"{self.classes.prefix}-icon"
+
+    @property
+    def patterns(self) -> list[str]:
+        """The globs of all drawings."""
+        return list(dict.fromkeys([*self.icons.from_, *(p for face in self.face.values() for p in face.from_)]))
+
+    @property
+    def bundles_of_used(self) -> list[str]:
+        """The names of bundles that hold only what the project's code uses."""
+        return [name for name, bundle in self.bundle.items() if bundle.only == "used"]
+
+    @property
+    def needs_usage(self) -> bool:
+        """Whether what is built depends on what the project's code uses."""
+        return bool(self.bundles_of_used) or any(table.used for table in self.repack.values())
+
+    @classmethod
+    def from_values(cls, values: dict[str, Any]) -> Config:
+        """Return the config in dicts and lists that were found valid, every key present."""
+        bundles = {
+            name: BundleTable(**{**table, "outputs": [OutputTable(**output) for output in table["outputs"]]})
+            for name, table in values["bundle"].items()
+        }
+        return cls(
+            font=FontTable(**values["font"]),
+            icons=IconsTable(**values["icons"]),
+            face={name: FaceTable(**table) for name, table in values["face"].items()},
+            bundle=bundles,
+            classes=ClassesTable(**values["classes"]),
+            pegs=PegsTable(**values["pegs"]),
+            axis={name: AxisTable(**table) for name, table in values["axis"].items()},
+            repack={name: RepackTable(**table) for name, table in values["repack"].items()},
+            palettes=values["palettes"],
+            usage=UsageTable(**values["usage"]),
+            rights=[RightsRule(**rule) for rule in values["rights"]],
+            checks=[CheckRule(**rule) for rule in values["checks"]],
+            synonyms=values["synonyms"],
+        )

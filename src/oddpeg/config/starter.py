@@ -1,0 +1,163 @@
+"""A first config: look at a folder, write an `oddpeg.toml` that builds as it is."""
+
+from __future__ import annotations
+
+import os
+import re
+from dataclasses import dataclass
+from glob import escape
+from pathlib import Path
+
+from oddpeg.config.loading import SCHEMA
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.font.write.info import ascii_words
+from oddpeg.sources.fonts import open_font
+
+_PASSED_OVER = frozenset(("node_modules", "dist", "build", "target", "vendor", "__pycache__"))
+
+# what folders of one style are called, and the weight that such a face usually has
+_STYLES = {
+    "thin": 100, "light": 300, "line": 400, "outline": 400, "regular": 400, "medium": 500, "semibold": 600, "bold": 700,
+    "heavy": 800, "filled": 900, "fill": 900, "solid": 900, "black": 900,
+}  # fmt: skip
+
+_TEXT = """\
+#:schema {schema}
+# Odd Peg: icons -> font. Build with: oddpeg build
+
+[font]
+family = {family}    # what people type in stylesheets and apps; file names derive from it
+version = "1.0"
+copyright = ""
+licence = ""
+drop = "auto"   # share of the em below the baseline: about 1/8, which centres icons on capitals
+
+{drawings}
+[classes]
+prefix = "{prefix}"    # classes are .{prefix}-NAME, always together with .{prefix}-icon
+
+[bundle.web]
+into = "dist/web"
+fonts = ["woff2", "woff"]
+outputs = ["css", "typescript", "json", "specimen"]    # all kinds: oddpeg outputs
+"""
+
+
+_FACES = """\
+# the same icons in several styles: each name has one codepoint in all of them ({count} drawings when this was written)
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    """A config to be written.
+
+    Attributes:
+        text: of the file.
+        count: drawings it finds.
+        patterns: that find the drawings.
+        faces: the names of the faces that it has, none where the folders are not called like styles.
+    """
+
+    text: str
+    count: int
+    patterns: list[str]
+    faces: list[str]
+
+
+def _drawings_by_folder(root: Path) -> dict[str, int]:
+    """Return how many .svg files each top-level folder holds in all ("" for the root itself)."""
+    counts: dict[str, int] = {}
+    for folder, names, files in os.walk(root):
+        names[:] = sorted(n for n in names if not n.startswith(".") and n not in _PASSED_OVER)
+        found = sum(1 for f in files if f.lower().endswith(".svg"))
+        if found:
+            relative = os.path.relpath(folder, root).replace(os.sep, "/")
+            counts[relative] = found
+    return counts
+
+
+def _patterns(counts: dict[str, int]) -> list[str]:
+    """Return one glob per outermost folder with drawings."""
+    tops: list[str] = []
+    for folder in sorted(counts):
+        if folder != "." and not any(folder.startswith(top + "/") for top in tops):
+            tops.append(folder)
+    return [*(["*.svg"] if "." in counts else []), *(f"{escape(folder)}/**/*.svg" for folder in tops)]
+
+
+def _faces(counts: dict[str, int]) -> dict[str, list[str]]:
+    """Return the globs of each face, lightest first, if every folder with drawings is, or lies in, one that is called
+    like a style, and there are at least two styles of different weights; else nothing."""
+    found: dict[str, dict[str, None]] = {}
+    for folder in sorted(counts):
+        parts = folder.split("/")
+        at = next((number for number, part in enumerate(parts) if part.lower() in _STYLES), None)
+        if at is None:
+            return {}
+        glob = escape("/".join(parts[: at + 1])) + "/**/*.svg"
+        found.setdefault(parts[at].lower(), {})[glob] = None
+    if len(found) < 2 or len({_STYLES[name] for name in found}) < len(found):
+        return {}
+    return {name: list(found[name]) for name in sorted(found, key=lambda name: _STYLES[name])}
+
+
+def _prefix(words: list[str]) -> str:
+    letters = "".join(w[0] for w in words) if len(words) > 1 else words[0][:2]
+    return letters.lower() if letters[:1].isalpha() else "icon"
+
+
+def _quoted(text: str) -> str:
+    return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
+
+
+def start_from_font(path: Path) -> Start:
+    """Return a config whose icons come from a font file; raise `OddPegError` where that cannot be used."""
+    font = open_font(str(path), path.name)
+    if font.problems:
+        raise OddPegError(*font.problems)
+    if not font.glyphs:
+        what, cure = "has no icons: no glyphs at private codepoints", "`oddpeg inspect` shows what is in it"
+        raise OddPegError(Diagnostic("no-drawings", what, cure, str(path)))
+    from oddpeg.font.read.inspection import inspect_font
+
+    family = inspect_font(font.data)[0].family or path.stem
+    own = [escape(path.name), "icons/**/*.svg"]
+    shown = ", ".join(map(_quoted, own))
+    count = len(font.glyphs)
+    drawings = f"[icons]\nfrom = [{shown}]    # {count} glyphs; a drawing of the same name takes a glyph's place\n"
+    prefix = _prefix(ascii_words(family) or ["icon"])
+    text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=prefix)
+    return Start(text, count, own, [])
+
+
+def make_start(root: Path) -> Start:
+    """Return a config for the folder; raise `OddPegError` where it holds no drawing."""
+    if not root.is_dir():
+        cure = "name the folder that holds the icons, or a font file"
+        raise UsageError(Diagnostic("not-a-folder", "is not a folder", cure, str(root)))
+    counts = _drawings_by_folder(root)
+    if not counts:
+        raise OddPegError(
+            Diagnostic(
+                "no-drawings",
+                "holds no .svg file, here or below",
+                "put the drawings in a folder such as icons/ first",
+                str(root),
+            )
+        )
+    words = ascii_words(re.sub(r"[-_.]+", " ", root.resolve().name)) or ["Icons"]
+    family = " ".join(w[:1].upper() + w[1:] for w in words)
+    if not any(c.isalpha() for c in family):
+        family = "Icons " + family
+    total, faces = sum(counts.values()), _faces(counts)
+    patterns = [pattern for own in faces.values() for pattern in own] or _patterns(counts)
+    shown = ", ".join(_quoted(p) for p in patterns)
+    drawings = f"[icons]\nfrom = [{shown}]    # {total} drawings when this was written\n"
+    if faces:
+        drawings = _FACES.format(count=total) + "\n".join(
+            f"[face.{name}]\nfrom = [{', '.join(map(_quoted, own))}]\nweight = {_STYLES[name]}\n"
+            for name, own in faces.items()
+        )
+    text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=_prefix(family.split()))
+    return Start(text, total, patterns, list(faces))

@@ -1,0 +1,172 @@
+"""Font files, looked into: what they say of themselves, and a picture or page of what is in them."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.font.read.containers import damage, format_of, read_tables
+from oddpeg.font.read.glyphs import ForeignGlyph, glyph_names
+from oddpeg.font.read.inspection import FontFacts, inspect_font, is_private, shown_name
+from oddpeg.font.read.packing import packed
+from oddpeg.iconset.font_names import ClassNames, Naming
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.render import render
+from oddpeg.outputs.sheet_image import LIGHT, Heading, contact_sheet
+from oddpeg.sources.named_files import read_named_file
+
+_NO_NAMES: Mapping[int, str] = {}
+_MOST_SHOWN = 6000  # glyphs on a sheet
+_MOST_BLOCKS = 8  # named in a line
+_LONGEST = 120  # characters of a line
+
+
+class Inspected(NamedTuple):
+    """A file that was looked into.
+
+    Attributes:
+        path: as it was named.
+        data: its bytes.
+        fonts: what is in it, one unless it is a collection.
+    """
+
+    path: Path
+    data: bytes
+    fonts: list[FontFacts]
+
+
+def inspect_files(paths: Sequence[Path], names: Mapping[int, str] = _NO_NAMES) -> list[Inspected]:
+    """Return what font files say; raise `OddPegError` with everything that is wrong with any of them. names: of glyphs
+    that have none of their own, by codepoint."""
+    found: list[Inspected] = []
+    faults: list[Diagnostic] = []
+    for path in paths:
+        try:
+            data = read_named_file(path)
+            with damage():
+                fonts = inspect_font(data)
+        except OddPegError as problem:
+            faults += problem.diagnostics
+            continue
+        except ValueError as problem:
+            cure = "give a TTF, OTF, TTC, WOFF, WOFF2, EOT or SVG font; download it again if it is one"
+            faults.append(Diagnostic("bad-font", str(problem), cure, str(path)))
+            continue
+        for facts in fonts:
+            facts.icons = [ForeignGlyph(code, name or names.get(code, "")) for code, name in facts.icons]
+            try:
+                facts.packed = packed_sizes(data, facts)
+            except ValueError as problem:  # what can be said of it is said all the same
+                facts.complaints.append(f"is damaged and cannot be packed: {problem}")
+        found.append(Inspected(path, data, fonts))
+    if faults:
+        raise OddPegError(*faults)
+    return found
+
+
+def packed_sizes(data: bytes, facts: FontFacts) -> dict[str, int]:
+    """Return the bytes that a font would take, by format; nothing for fonts that have no tables."""
+    if facts.file_format == "SVG":
+        return {}
+    with damage():
+        tables = read_tables(data)[facts.number or 0]
+        return {kind.upper(): len(packed(tables, kind)) for kind in ("woff2", "woff")}
+
+
+def _glyphs(one: Inspected) -> list[ForeignGlyph]:
+    """Return what a sheet shows: icons, else every character that is drawn."""
+    if format_of(one.data) == "SVG":
+        return one.fonts[0].icons
+    lent = dict(one.fonts[0].icons)
+    own = glyph_names(read_tables(one.data)[0].sfnt)
+    glyphs = [ForeignGlyph(code, name or lent.get(code, "")) for code, name in own]
+    icons = [glyph for glyph in glyphs if is_private(glyph.codepoint)]
+    return (icons or glyphs)[:_MOST_SHOWN]
+
+
+def _icon_set(one: Inspected, glyphs: Sequence[ForeignGlyph]) -> IconSet:
+    facts = one.fonts[0]
+    icons = tuple(Icon(shown_name(code, name), code, "", 0) for code, name in glyphs)
+    naming = Naming(facts.family or one.path.stem, facts.names.get("version", ""), one.path.stem)
+    ascender = max((m.ascender for m in facts.metrics), default=facts.units)
+    descender = min((m.descender for m in facts.metrics), default=0)
+    drop = -descender / max(ascender - descender, 1)
+    return IconSet(naming, ClassNames("icon", "icon-icon"), icons, drop=drop)
+
+
+def sheet_picture(one: Inspected) -> bytes:
+    """Return a PNG of a font's icons, else of its characters. Raise `OddPegError` for fonts that cannot be drawn."""
+    glyphs = _glyphs(one)
+    if not glyphs or format_of(one.data) == "SVG":
+        what, cure = "has nothing that can be drawn on a sheet", "give a font with characters, in another format"
+        raise OddPegError(Diagnostic("bad-font", what, cure, str(one.path)))
+    facts = one.fonts[0]
+    heading = Heading(facts.family or one.path.stem, f"{facts.style} · {len(glyphs):,} of {facts.glyphs:,} glyphs")
+    return contact_sheet(_icon_set(one, glyphs), {"": read_tables(one.data)[0].sfnt}, heading, LIGHT, True)
+
+
+def sheet_page(inspected: Sequence[Inspected]) -> bytes:
+    """Return a page with what every file says, and its glyphs, drawn by the font itself."""
+    fonts = []
+    for one in inspected:
+        is_svg = format_of(one.data) == "SVG"
+        data = b"" if is_svg else packed(read_tables(one.data)[0], "woff")
+        fonts.append({
+            "path": one.path.name,
+            "facts": one.fonts[0],
+            "rows": rows(one.fonts[0]),
+            "data": base64.b64encode(data).decode(),
+            "glyphs": [(chr(code), f"{code:04X}", shown_name(code, name)) for code, name in _glyphs(one)],
+        })  # fmt: skip
+    return render("inspect-sheet.html.jinja", fonts=fonts).encode()
+
+
+class Row(NamedTuple):
+    """One line of what a font says."""
+
+    what: str
+    text: str
+
+
+def _blocks(facts: FontFacts) -> str:
+    """Return the largest blocks of a font's characters, with how many it has of each."""
+    largest = sorted(facts.blocks.items(), key=lambda pair: -pair[1])
+    rest = f" and {len(largest) - _MOST_BLOCKS} more blocks" if len(largest) > _MOST_BLOCKS else ""
+    return ", ".join(f"{name} {count:,}" for name, count in largest[:_MOST_BLOCKS]) + rest or "none"
+
+
+def _short(text: str) -> str:
+    """Return the beginning of a long text: licences may be pages."""
+    return text if len(text) <= _LONGEST else f"{text[:_LONGEST].rsplit(' ', 1)[0]} …"
+
+
+def rows(facts: FontFacts) -> list[Row]:
+    """Return what a font says, line by line, in words."""
+    number = "" if facts.number is None else f", number {facts.number + 1} of its collection"
+    found = [
+        Row("family to type", facts.family or "none"),
+        Row("style and weight", f"{facts.style}, {facts.weight}{number}"),
+        Row("format", f"{facts.file_format}, {facts.outlines} outlines, {facts.units} units to the em"),
+        Row("glyphs", f"{facts.glyphs:,}, of which {len(facts.icons):,} at private codepoints"),
+        Row("characters", _blocks(facts)),
+    ]
+    if facts.axes:
+        axes = (f"{a.tag} {a.minimum:g} to {a.maximum:g} (default {a.default:g})" for a in facts.axes)
+        found.append(Row("axes", ", ".join(axes)))
+    if facts.palettes:
+        found.append(Row("palettes", str(facts.palettes)))
+    if facts.ligatures:
+        some = list(facts.ligatures)[:4]
+        found.append(Row("ligatures", f"{len(facts.ligatures):,}: {', '.join(some)}, …"))
+    agree = "agree" if facts.metrics_agree else "differ"
+    lines = ", ".join(f"{m.table} {m.ascender}/{m.descender}" for m in facts.metrics)
+    found.append(Row("metrics", f"{lines}: they {agree}" if len(facts.metrics) > 1 else lines))
+    if facts.embedding:
+        found.append(Row("embedding", facts.embedding))
+    found += [Row(what, _short(text)) for what, text in facts.names.items() if what != "full name"]
+    if facts.reserves_its_name:
+        found.append(Row("the name", "is reserved for unmodified versions; a changed font needs another one"))
+    return found

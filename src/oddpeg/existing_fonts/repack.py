@@ -1,0 +1,301 @@
+"""A font that exists, whole or in part, in formats for the web, with a stylesheet and a notice of what was done."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+import struct
+from collections.abc import Collection, Container, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from fnmatch import fnmatchcase
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg._version import __version__
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.font.read.cff import CffNames, with_names
+from oddpeg.font.read.containers import FontTables, damage, read_tables
+from oddpeg.font.read.glyphs import glyph_names
+from oddpeg.font.read.inspection import FontFacts, block_of, facts_of
+from oddpeg.font.read.line_metrics import LineMetrics
+from oddpeg.font.read.packing import packed
+from oddpeg.font.read.renaming import with_family
+from oddpeg.font.read.subset import subset
+from oddpeg.font.write.info import file_stem, postscript_name
+from oddpeg.font.write.sfnt import OPENTYPE, Tables
+from oddpeg.outputs.escape import css_string
+from oddpeg.outputs.ranges import css_ranges
+from oddpeg.pegboard.maps import map_names, map_tags
+from oddpeg.sources.named_files import read_named_file
+from oddpeg.store.delivery import NewFile
+from oddpeg.suggestions import nearest
+
+FORMATS = ("woff2", "woff", "ttf")
+_RANGE = re.compile(r"U\+([0-9A-Fa-f]{1,6})(?:-(?:U\+)?([0-9A-Fa-f]{1,6}))?")
+_GROUPS = {
+    "latin": ("Basic Latin", "Latin-1 Supplement", "Latin Extended-A", "General Punctuation", "Currency Symbols"),
+    "private": ("Private Use Area", "Supplementary Private Use Area-A", "Supplementary Private Use Area-B"),
+}
+_RESTRICTED, _NO_PARTS, _BITMAPS = 0x2, 0x100, 0x200
+
+
+@dataclass(frozen=True)
+class RepackOptions:
+    """How to repack.
+
+    Attributes:
+        formats: of the files, in the order in which a stylesheet offers them.
+        css: write a stylesheet.
+        only: what to keep: glyph names, codepoints, ranges, blocks; everything where there is none.
+        text: characters to keep besides.
+        codes: codepoints to keep besides.
+        drop_layout: leave out tables of substitution and positioning.
+        family: another family name.
+        labels: what glyphs are called besides, and tagged with: codepoints by word.
+        like: the font whose line height the stylesheet takes over; None for the font's own.
+    """
+
+    formats: Sequence[str] = ("woff2", "woff")
+    css: bool = False
+    only: Sequence[str] = ()
+    text: str = ""
+    codes: frozenset[int] = frozenset()
+    drop_layout: bool = False
+    family: str = ""
+    labels: Mapping[str, Collection[int]] = field(default_factory=dict)
+    like: LineMetrics | None = None
+
+    @property
+    def is_part(self) -> bool:
+        """Whether only a part of the font is asked for."""
+        return bool(self.only or self.text or self.codes)
+
+
+class Repacked(NamedTuple):
+    """What became of a font.
+
+    Attributes:
+        path: of the file that it was.
+        files: to be written.
+        facts: of the font as it was.
+        characters: how many the files have.
+        had: how many the font has.
+        warnings: what whoever ships it should know.
+    """
+
+    path: Path
+    files: list[NewFile]
+    facts: FontFacts
+    characters: int
+    had: int
+    warnings: list[Diagnostic]
+
+
+def labels_in(data: bytes, where: str) -> dict[str, set[int]]:
+    """Return the codepoints of every name and tag in a map; raise `OddPegError` where it cannot be understood."""
+    found = map_tags(data)
+    for code, name in map_names(data, where).items():
+        found.setdefault(name, set()).add(code)
+    return found
+
+
+def line_metrics_in(data: bytes, where: str) -> LineMetrics:
+    """Return the line height of a font file; raise `OddPegError` where it is none."""
+    try:
+        with damage():
+            return LineMetrics.of(read_tables(data)[0])
+    except ValueError as problem:
+        raise OddPegError(Diagnostic("bad-font", str(problem), "give a TTF, OTF, WOFF or WOFF2 font", where)) from None
+
+
+def repack(paths: Sequence[Path], options: RepackOptions) -> list[Repacked]:
+    """Return what becomes of each font; raise `OddPegError` where one cannot be read, or its rights forbid it."""
+    found = [one for path in paths for one in repack_data(path, read_named_file(path), options)]
+    names = [file.name for one in found for file in one.files]
+    if twice := sorted({name for name in names if names.count(name) > 1}):
+        cure = "repack them into folders of their own, or give one another --family"
+        raise UsageError(Diagnostic("bad-option", f"two fonts would both be {twice[0]}", cure))
+    return found
+
+
+def repack_data(path: Path, data: bytes, options: RepackOptions) -> list[Repacked]:
+    """Return what becomes of every font in a file, given its bytes; raise `OddPegError` as `repack` does."""
+    try:
+        with damage():
+            return [_repacked(path, data, font, options) for font in read_tables(data)]
+    except ValueError as problem:
+        cure = "give a TTF, OTF, TTC, WOFF, WOFF2 or EOT font; download it again if it is one"
+        raise OddPegError(Diagnostic("bad-font", str(problem), cure, str(path))) from None
+
+
+def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions) -> Repacked:
+    facts = facts_of(font)
+    facts.size = len(data)
+    _check_rights(path, font, options)
+    glyphs = glyph_names(font.sfnt)
+    codes = {glyph.codepoint for glyph in glyphs} | {0x20, 0xA0}
+    had = len(codes)
+    if options.is_part:
+        codes &= _wanted(path, glyphs, options)
+        if not codes - {0x20, 0xA0}:
+            raise OddPegError(Diagnostic("nothing-left", "has nothing of what is asked for", "ask for less", str(path)))
+        font = subset(font, codes, options.drop_layout)
+    elif options.drop_layout:
+        font = subset(font, codes, drop_layout=True)
+    family = options.family or facts.family
+    if options.family:
+        font = font._replace(tables=_renamed(font, facts, options.family))
+    stem = _stem(family, facts, font)
+    files = [NewFile(f"{stem}.{_ending(kind, font)}", packed(font, kind)) for kind in options.formats]
+    notice = _notice(path, data, facts, options, len(codes), had)
+    if options.css:
+        rule = _Rule(family, sorted(codes) if options.is_part else [], _overrides(font, options))
+        css = _stylesheet(rule, facts, files, notice)
+        files.append(NewFile(f"{stem}.css", css.encode()))
+    files.append(NewFile(f"{stem}-changes.txt", notice.encode()))
+    return Repacked(path, files, facts, len(codes), had, list(_warnings(path, facts, options)))
+
+
+def _renamed(font: FontTables, facts: FontFacts, family: str) -> Tables:
+    """Return a font's tables with another family name."""
+    tables = {**font.tables, "name": with_family(font.tables.get("name", b""), facts.family, family)}
+    if "CFF " in tables:
+        names = CffNames(postscript_name(family, facts.style), f"{family} {facts.style}".strip(), family)
+        tables["CFF "] = with_names(tables["CFF "], names)
+    return tables
+
+
+def _stem(family: str, facts: FontFacts, font: FontTables) -> str:
+    style = "" if facts.style.lower() in ("", "regular", "book", "normal") else facts.style
+    number = "" if font.number is None else f" {font.number + 1}"
+    return file_stem(f"{family} {style}{number}") or "font"
+
+
+def _ending(kind: str, font: FontTables) -> str:
+    return "otf" if kind == "ttf" and font.flavour == OPENTYPE else kind
+
+
+def _check_rights(path: Path, font: FontTables, options: RepackOptions) -> None:
+    """Raise `OddPegError` where the font's own rights forbid what is asked for. Source: OpenType, OS/2 fsType."""
+    os2 = font.tables.get("OS/2", b"")
+    rights = struct.unpack(">H", os2[8:10])[0] if len(os2) >= 10 else 0
+    why = cure = ""
+    if rights & 0xE == _RESTRICTED:
+        why = "may not be embedded or changed without its owner's leave (OS/2 fsType: restricted)"
+        cure = "ask the owner for a licence for the web, and for a file that says so"
+    elif rights & _BITMAPS:
+        why = "may only be embedded as bitmaps (OS/2 fsType)"
+        cure = "ask the owner for a licence for the web, and for a file that says so"
+    elif rights & _NO_PARTS and options.is_part:
+        why = "may not be cut down to a part (OS/2 fsType: no subsetting)"
+        cure = "repack it whole, or ask the owner for leave, and for a file that says so"
+    if why:
+        raise OddPegError(Diagnostic("font-rights", why, cure, str(path)))
+
+
+def _warnings(path: Path, facts: FontFacts, options: RepackOptions) -> Iterable[Diagnostic]:
+    changed = options.is_part or options.drop_layout
+    if facts.reserves_its_name and changed and not options.family:
+        what = f"its licence reserves the name {facts.family!r} for unmodified versions, and this one is changed"
+        yield Diagnostic("font-name-reserved", what, "give it another one with --family", str(path))
+
+
+def _wanted(path: Path, glyphs: Sequence[tuple[int, str]], options: RepackOptions) -> set[int]:
+    """Return the codepoints that are asked for; raise `OddPegError` where something asked for is not there."""
+    found = {ord(character) for character in options.text} | set(options.codes) | {0x20, 0xA0}
+    blocks = {code: block_of(code) for code, _ in glyphs}
+    for pattern in options.only:
+        own = set(_matching(pattern, glyphs, blocks)) | _labelled(pattern, options.labels, blocks)
+        if not own:
+            known = [*_GROUPS, *sorted({_plain(block) for block in blocks.values()}), *(n for _, n in glyphs if n)]
+            known += options.labels
+            near = nearest(_plain(pattern), known, 1, 0.5)
+            cure = f"did you mean {near[0]!r}?" if near else "`oddpeg inspect` shows what is in it"
+            raise OddPegError(Diagnostic("nothing-left", f"no match for {pattern!r}", cure, str(path)))
+        found |= own
+    return found
+
+
+def _plain(text: str) -> str:
+    return text.lower().replace(" ", "-").replace("_", "-")
+
+
+def _matching(pattern: str, glyphs: Sequence[tuple[int, str]], blocks: dict[int, str]) -> Iterable[int]:
+    if match := _RANGE.fullmatch(pattern):
+        low, high = int(match[1], 16), int(match[2] or match[1], 16)
+        return (code for code, _ in glyphs if low <= code <= high)
+    plain = _plain(pattern)
+    if plain in _GROUPS:
+        return (code for code, block in blocks.items() if block in _GROUPS[plain])
+    if any(_plain(block) == plain for block in blocks.values()):
+        return (code for code, block in blocks.items() if _plain(block) == plain)
+    return (code for code, name in glyphs if name and fnmatchcase(name, pattern))
+
+
+def _labelled(pattern: str, labels: Mapping[str, Collection[int]], there: Container[int]) -> set[int]:
+    """Return the codepoints whose names or tags in a map fit a pattern."""
+    found = (codes for word, codes in labels.items() if fnmatchcase(word, pattern))
+    return {code for codes in found for code in codes if code in there}
+
+
+def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, left: int, had: int) -> str:
+    """Return what was done, by what, from which file, and the font's own rights."""
+    done = ["packed for the web; glyph names left out of WOFF and WOFF2 files"]
+    if options.is_part:
+        done.append(f"cut down to {left:,} of {had:,} characters; outlines of others emptied, glyph numbers kept")
+    if options.drop_layout:
+        done.append("tables of substitution and positioning left out")
+    if options.family:
+        done.append(f"family renamed from {facts.family} to {options.family}")
+    rights = [f"{what}: {text}" for what, text in facts.names.items() if what in _RIGHTS]
+    lines = [
+        f"{facts.family} {facts.style}: changed by Odd Peg {__version__}",
+        *(f"- {what}" for what in done),
+        f"from the file {path.name} (SHA-256 {hashlib.sha256(data).hexdigest()})",
+        *rights,
+        f"embedding: {facts.embedding}",
+    ]
+    return "\n".join(lines) + "\n"
+
+
+_RIGHTS = ("version", "copyright", "licence", "licence's address", "trademark", "designer", "maker")
+
+
+class _Rule(NamedTuple):
+    """What a stylesheet says of a font.
+
+    Attributes:
+        family: its name.
+        codes: that are in it, empty where that is everything.
+        overrides: descriptors that make its lines as high as another font's.
+    """
+
+    family: str
+    codes: Sequence[int]
+    overrides: Mapping[str, str]
+
+
+def _overrides(font: FontTables, options: RepackOptions) -> dict[str, str]:
+    return LineMetrics.of(font).descriptors(options.like) if options.like else {}
+
+
+def _stylesheet(rule: _Rule, facts: FontFacts, files: Sequence[NewFile], notice: str) -> str:
+    """Return the rule that loads the files."""
+    order = {
+        "woff2": 'format("woff2")',
+        "woff": 'format("woff")',
+        "ttf": 'format("truetype")',
+        "otf": 'format("opentype")',
+    }
+    urls = [f'url("{f.name}") {order[f.name.rpartition(".")[2]]}' for f in files]
+    weights = [axis for axis in facts.axes if axis.tag == "wght"]
+    weight = f"{weights[0].minimum:g} {weights[0].maximum:g}" if weights else str(facts.weight)
+    style = "italic" if "italic" in facts.style.lower() or "oblique" in facts.style.lower() else "normal"
+    sources = ",\n       ".join(urls)
+    more = "".join(f"\n  {name}: {value};" for name, value in rule.overrides.items())
+    more += f"\n  unicode-range: {css_ranges(rule.codes)};" if rule.codes else ""
+    comment = notice.strip().replace("*/", "* /").replace("\n", "\n   ")
+    return (
+        f"/* {comment} */\n@font-face {{\n  font-family: {css_string(rule.family)};\n  src: {sources};\n"
+        f"  font-weight: {weight};\n  font-style: {style};\n  font-display: swap;{more}\n}}\n"
+    )

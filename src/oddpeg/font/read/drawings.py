@@ -1,0 +1,108 @@
+"""Glyphs of fonts that exist, as drawings: one plain path each, points where the font has them.
+
+Source: OpenType, glyf and CFF outlines as fontTools reads them; SVG 2 §9.3.
+"""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+from oddpeg.font.read.containers import read_tables
+from oddpeg.font.read.glyphs import glyph_names, opened
+from oddpeg.font.read.inspection import facts_of, is_private
+from oddpeg.geometry.path_data import decimal
+
+_MOST_GLYPHS = 65_535
+
+
+class GlyphDrawing(NamedTuple):
+    """One glyph.
+
+    Attributes:
+        codepoint: by which the font shows it.
+        name: its own, else what is typed for it, else made of the codepoint.
+        svg: its drawing.
+    """
+
+    codepoint: int
+    name: str
+    svg: bytes
+
+
+class FontDrawings(NamedTuple):
+    """What a font holds.
+
+    Attributes:
+        units: per em.
+        drop: the share of the em below the baseline.
+        glyphs: in order of codepoints.
+        locked: why the font's own rights forbid to draw on it; empty where they do not.
+    """
+
+    units: int
+    drop: float
+    glyphs: list[GlyphDrawing]
+    locked: str = ""
+
+
+def font_drawings(data: bytes) -> FontDrawings:
+    """Return the icons of a font, its glyphs at private codepoints; all beyond ASCII where it has none. Raise
+    ValueError where it is no font, or damaged."""
+    font = read_tables(data)[0]
+    facts = facts_of(font)
+    typed = {code: word for word, code in facts.ligatures.items()}
+    glyphs = glyph_names(font.sfnt)
+    chosen = [g for g in glyphs if is_private(g.codepoint)] or [g for g in glyphs if g.codepoint > 0x7F]
+    lines = next(iter(facts.metrics), None)
+    high = lines.ascender - lines.descender if lines else facts.units
+    depth = round(facts.units * -lines.descender / high) if lines and high > 0 else 0
+    top = facts.units - depth
+    drawings = []
+    with opened(font.sfnt, lazy=True) as read:
+        outlines, cmap, metrics = read.getGlyphSet(), read.getBestCmap() or {}, read["hmtx"].metrics
+        for code, name in chosen[:_MOST_GLYPHS]:
+            glyph = cmap[code]
+            path = _path(outlines, glyph, top)
+            advance = int(metrics[glyph][0])
+            if path and advance > 0:
+                head = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {advance} {facts.units}">'
+                svg = f'{head}<path d="{path}"/></svg>'
+                drawings.append(GlyphDrawing(code, name or typed.get(code, "") or f"u{code:04x}", svg.encode()))
+    locked = facts.embedding if facts.embedding.startswith("restricted") else ""
+    return FontDrawings(facts.units, depth / max(facts.units, 1), drawings, locked)
+
+
+def _path(outlines: Any, glyph: str, top: int) -> str:
+    """Return a glyph as path data, y down from `top`."""
+    from fontTools.pens.basePen import BasePen
+
+    number = decimal(3)
+
+    def point(p: tuple[float, float]) -> str:
+        return f"{number(p[0])} {number(top - p[1])}"
+
+    class Writer(BasePen):  # type: ignore[misc]  # fontTools has no types
+        """Writes path data; its methods are called what the pen protocol calls them."""
+
+        def __init__(self) -> None:
+            super().__init__(outlines)
+            self.parts: list[str] = []
+
+        def _moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+            self.parts.append(f"M{point(p)}")
+
+        def _lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+            self.parts.append(f"L{point(p)}")
+
+        def _qCurveToOne(self, a: tuple[float, float], b: tuple[float, float]) -> None:  # noqa: N802
+            self.parts.append(f"Q{point(a)} {point(b)}")
+
+        def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
+            self.parts.append("C" + " ".join(map(point, points)))
+
+        def _closePath(self) -> None:  # noqa: N802
+            self.parts.append("z")
+
+    pen = Writer()
+    outlines[glyph].draw(pen)
+    return "".join(pen.parts)

@@ -1,0 +1,184 @@
+"""Fonts that exist, read with fontTools: what they are called, what they hold, what it looks like. Nothing is ever
+written with it."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import numpy as np
+
+from oddpeg.font.read.unpack import LARGEST_FONT, woff2_tables, woff_tables
+from oddpeg.raster.compare import Shape
+from oddpeg.raster.winding import Points
+
+if TYPE_CHECKING:
+    from fontTools.ttLib import TTFont
+
+_UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
+_PIECES = 8  # straight pieces of one curve
+_NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence_url", 9: "designer"}
+
+
+class ForeignGlyph(NamedTuple):
+    """A glyph that a font shows for a codepoint.
+
+    Attributes:
+        codepoint: by which the font shows it.
+        name: empty where the font tells none.
+    """
+
+    codepoint: int
+    name: str
+
+
+class ForeignFont(NamedTuple):
+    """What a font file holds.
+
+    Attributes:
+        named: whether it carries glyph names.
+        glyphs: in order of codepoints.
+        facts: names and metrics, by what they are called here.
+        shapes: by codepoint.
+        weight: OS/2 usWeightClass.
+    """
+
+    named: bool
+    glyphs: list[ForeignGlyph]
+    facts: dict[str, str]
+    shapes: dict[int, Shape]
+    weight: int = 400
+
+
+@contextmanager
+def opened(data: bytes, lazy: bool, number: int = -1) -> Iterator[TTFont]:
+    """Open a font; raise ValueError where it is none, whatever is wrong with it. number: of a font in a collection;
+    collections are refused where it is left out."""
+    import logging
+
+    from fontTools.ttLib import TTFont
+
+    logging.getLogger("fontTools").setLevel(logging.CRITICAL)  # what is wrong with a font is for us to say
+    if number < 0:
+        refuse_bombs(data)
+    try:
+        with TTFont(io.BytesIO(data), lazy=lazy, fontNumber=max(number, 0)) as font:
+            yield font
+    except Exception as problem:  # damaged fonts end in errors of every kind, some of them without a text
+        why = " ".join(str(problem).split())[:200] or type(problem).__name__
+        raise ValueError(f"it is no sound font ({why})") from None
+
+
+def refuse_bombs(data: bytes) -> None:
+    """Raise ValueError where a font unpacks to more than `LARGEST_FONT` bytes, or is larger itself."""
+    if len(data) > LARGEST_FONT:
+        raise ValueError(f"it is larger than {LARGEST_FONT:,} bytes")
+    if data[4:8] == b"ttcf":
+        raise ValueError("it is a collection; give one font")
+    try:
+        if data[:4] == b"wOFF":
+            for _ in woff_tables(data):
+                pass
+        elif data[:4] == b"wOF2":
+            woff2_tables(data)
+    except ValueError as problem:
+        raise ValueError(f"it is no sound font ({problem})") from None
+
+
+def is_font(data: bytes) -> bool:
+    """Return whether bytes begin as a font file does."""
+    return data[:4] in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOFF", b"wOF2")
+
+
+def codepoints(data: bytes) -> set[int]:
+    """Return the codepoints that a font file has glyphs for; raise ValueError where it is none."""
+    with opened(data, lazy=True) as font:
+        return set(font.getBestCmap() or {})
+
+
+def _is_space(code: int) -> bool:
+    """Return whether a codepoint is a space or a control character, which are no icons."""
+    return code <= 0x20 or chr(code).isspace()
+
+
+def fixed_codepoints(data: bytes) -> set[int]:
+    """Return the codepoints of a variable font whose glyphs do not vary; raise ValueError where it is no font."""
+    with opened(data, lazy=True) as font:
+        variations = font["gvar"].variations if "gvar" in font else {}
+        return {code for code, name in (font.getBestCmap() or {}).items() if not variations.get(name)}
+
+
+def glyph_names(data: bytes) -> list[ForeignGlyph]:
+    """Return every glyph beyond the space that has a codepoint; raise ValueError where the bytes are no font."""
+    with opened(data, lazy=True) as font:
+        table = font.getBestCmap() or {}
+    return [ForeignGlyph(code, "" if _UNNAMED.fullmatch(n) else n) for code, n in table.items() if not _is_space(code)]
+
+
+def read_font(data: bytes) -> ForeignFont:
+    """Return what a font file holds; raise ValueError where it is none."""
+    with opened(data, lazy=False) as font:
+        cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
+        units, glyphs, metrics = font["head"].unitsPerEm, font.getGlyphSet(), font["hmtx"].metrics
+        names, hhea = font["name"], font["hhea"]
+        facts = {what: str(names.getDebugName(key) or "") for key, what in _NAMES.items()}
+        facts["units_per_em"] = str(units)
+        facts |= {"ascender": f"{hhea.ascent / units:.3f} em", "descender": f"{hhea.descent / units:.3f} em"}
+        return ForeignFont(
+            named=font["post"].formatType == 2.0 or "CFF " in font,
+            glyphs=[ForeignGlyph(code, name) for code, name in cmap.items()],
+            facts=facts,
+            shapes={code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()},
+            weight=int(font["OS/2"].usWeightClass) if "OS/2" in font else 400,
+        )
+
+
+def glyph_edges(font: TTFont, name: str) -> tuple[Points, Points]:
+    """Return the ends (n,) of a glyph's straightened edges in ems, y up. font: opened, not lazily."""
+    return _edges(font.getGlyphSet(), name, font["head"].unitsPerEm)
+
+
+def _shape(glyphs: Any, name: str, advance: int, units: int) -> Shape:
+    return Shape(*_edges(glyphs, name, units), advance / units)
+
+
+def _edges(glyphs: Any, name: str, units: int) -> tuple[Points, Points]:
+    from fontTools.pens.basePen import BasePen
+
+    class Edges(BasePen):  # type: ignore[misc]  # fontTools has no types
+        """Collects straight pieces of everything drawn; its methods are called what the pen protocol calls them."""
+
+        def __init__(self) -> None:
+            super().__init__(glyphs)
+            self.start: list[complex] = []
+            self.end: list[complex] = []
+            self.first = self.at = 0j
+
+        def _moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+            self.first = self.at = complex(*p)
+
+        def _lineTo(self, p: tuple[float, float]) -> None:  # noqa: N802
+            self.start.append(self.at)
+            self.at = complex(*p)
+            self.end.append(self.at)
+
+        def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
+            a, b, c, d = self.at, *(complex(*p) for p in points)
+            for k in range(1, _PIECES + 1):
+                t = k / _PIECES
+                z = (1 - t) ** 3 * a + 3 * t * (1 - t) ** 2 * b + 3 * t * t * (1 - t) * c + t**3 * d
+                self._lineTo((z.real, z.imag))
+
+        def _closePath(self) -> None:  # noqa: N802
+            if self.at != self.first:
+                self._lineTo((self.first.real, self.first.imag))
+
+        _endPath = _closePath  # noqa: N815
+
+    pen = Edges()
+    glyphs[name].draw(pen)
+    start, end = (np.array(side, dtype=np.complex128) / units for side in (pen.start, pen.end))
+    return start, end

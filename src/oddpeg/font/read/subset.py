@@ -1,0 +1,137 @@
+"""A part of a font that exists: glyph numbers stay what they are, so that layout tables stay true; outlines that are
+not needed are emptied.
+
+Source: OpenType specification, cmap, glyf, loca, hmtx, hhea, maxp, OS/2, gvar, post.
+"""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Collection
+
+import numpy as np
+
+from oddpeg.font.read.cff import empty_charstrings
+from oddpeg.font.read.closure import glyphs_for
+from oddpeg.font.read.containers import FontTables
+from oddpeg.font.read.glyf import glyph_count, glyph_data
+from oddpeg.font.read.glyphs import opened
+from oddpeg.font.write.cmap import cmap_of
+from oddpeg.font.write.sfnt import Tables
+from oddpeg.font.write.tables import unicode_ranges
+
+_LAYOUT = ("GSUB", "GPOS", "GDEF", "BASE", "JSTF", "MATH", "kern", "kerx", "morx", "mort", "ankr", "feat", "trak",
+           "Feat", "Silf", "Sill", "Glat", "Gloc")  # fmt: skip
+_PICTURES = ("SVG ", "CBDT", "CBLC", "sbix", "EBDT", "EBLC", "EBSC")
+_ALWAYS = ("DSIG", "LTSH", "hdmx", "VDMX", "FFTM", "PfEd", "TeX ", "Zapf", "PCLT", "BDF ", "MATH")
+# tables that say something of every glyph by its number, and are not rewritten here
+_BY_GLYPH = ("vhea", "vmtx", "VORG", "VVAR", "HVAR", "COLR", "CPAL", *_PICTURES)
+
+
+def subset(font: FontTables, codes: Collection[int], drop_layout: bool = False) -> FontTables:
+    """Return a font with some of its characters, as far as it has them.
+
+    Args:
+        codes: the characters.
+        drop_layout: leave out tables of substitution and positioning; glyphs after the last one that is needed go too.
+
+    Raise ValueError where the font is damaged.
+    """
+    with opened(font.sfnt, lazy=True) as read:
+        table = read.getBestCmap() or {}
+        shown = {code: int(read.getGlyphID(table[code])) for code in sorted(codes) if code in table}
+    kept = glyphs_for(font, shown, layout=not drop_layout)
+    tables = {tag: data for tag, data in font.tables.items() if tag not in _ALWAYS}
+    has_outlines = {"glyf", "CFF ", "CFF2"} & tables.keys()
+    if has_outlines:
+        tables = {tag: data for tag, data in tables.items() if tag not in _PICTURES}
+    count = glyph_count(tables)
+    if drop_layout:
+        tables = {tag: data for tag, data in tables.items() if tag not in _LAYOUT}
+        if not set(_BY_GLYPH) & tables.keys() and "glyf" in tables:
+            count = max(kept) + 1
+    tables["cmap"] = cmap_of(np.array([*shown], dtype=np.int64), np.array([*shown.values()], dtype=np.int64))
+    _empty(tables, kept, count)
+    _metrics(tables, kept, count)
+    tables["maxp"] = tables["maxp"][:4] + struct.pack(">H", count) + tables["maxp"][6:]
+    if "gvar" in tables:
+        tables["gvar"] = _variations(tables["gvar"], kept, count)
+    if "post" in tables and count < glyph_count(font.tables):
+        tables["post"] = without_names(tables["post"])
+    tables["OS/2"] = _coverage(tables.get("OS/2", b""), [*shown])
+    return font._replace(tables={tag: data for tag, data in tables.items() if data})
+
+
+def without_names(post: bytes) -> bytes:
+    """Return a `post` table without glyph names, as files for the web have it."""
+    return struct.pack(">I", 0x00030000) + post[4:32]
+
+
+def _empty(tables: Tables, kept: Collection[int], count: int) -> None:
+    """Empty the outlines of all glyphs but some."""
+    for tag in ("CFF ", "CFF2"):
+        if tag in tables:
+            tables[tag] = empty_charstrings(tables[tag], kept, tag == "CFF2")
+    if "glyf" not in tables:
+        return
+    wanted = set(kept)
+    data = [one if number in wanted else b"" for number, one in enumerate(glyph_data(tables)[:count])]
+    padded = [one + bytes(-len(one) % 4) for one in data]
+    offsets = np.cumsum([0, *map(len, padded)])
+    long = int(offsets[-1]) >= 2 * 0x10000
+    tables["glyf"] = b"".join(padded) or bytes(1)
+    tables["loca"] = offsets.astype(">u4").tobytes() if long else (offsets // 2).astype(">u2").tobytes()
+    tables["head"] = tables["head"][:50] + struct.pack(">h", long) + tables["head"][52:]
+
+
+def _metrics(tables: Tables, kept: Collection[int], count: int) -> None:
+    """Set the advances of emptied glyphs to nothing, and write the last one that repeats once."""
+    if "hmtx" not in tables or len(tables.get("hhea", b"")) < 36:
+        return
+    (long,) = struct.unpack(">H", tables["hhea"][34:36])
+    if not long or len(tables["hmtx"]) < 4 * long:
+        raise ValueError("it is no sound font (hmtx is too short)")
+    raw = np.frombuffer(tables["hmtx"][: 4 * long], ">u2").astype(np.int64).reshape(-1, 2)
+    more = min(max(0, count - long), (len(tables["hmtx"]) - 4 * long) // 2)  # bearings alone; some fonts lack the last
+    rest = np.frombuffer(tables["hmtx"][4 * long :][: 2 * more], ">u2").astype(np.int64)
+    advance = np.append(raw[:, 0], np.full(max(0, count - long), raw[-1, 0]))[:count]
+    bearing = np.append(raw[:, 1], np.pad(rest, (0, max(0, count - long - more))))[:count]
+    drop = np.ones(count, dtype=bool)
+    drop[[number for number in kept if number < count]] = False
+    advance[drop], bearing[drop] = 0, 0
+    differs = np.flatnonzero(advance != advance[-1])
+    new = int(differs[-1]) + 2 if len(differs) else 1
+    pairs = np.stack([advance[:new], bearing[:new]], axis=1).astype(">u2").tobytes()
+    tables["hmtx"] = pairs + bearing[new:].astype(">u2").tobytes()
+    tables["hhea"] = tables["hhea"][:34] + struct.pack(">H", new) + tables["hhea"][36:]
+
+
+def _variations(table: bytes, kept: Collection[int], count: int) -> bytes:
+    """Return gvar with the data of some glyphs only."""
+    if len(table) < 20:
+        raise ValueError("it is no sound font (gvar is too short)")
+    had, flags, start = struct.unpack(">2HI", table[12:20])
+    size = 4 if flags & 1 else 2
+    raw = table[20 : 20 + size * (had + 1)]
+    if len(raw) < size * (had + 1):
+        raise ValueError("it is no sound font (gvar is too short)")
+    offsets = (np.frombuffer(raw, ">u4" if size == 4 else ">u2").astype(np.int64) * (1 if size == 4 else 2)).tolist()
+    if start + offsets[-1] > len(table):
+        raise ValueError("it is no sound font (gvar is too short)")
+    wanted = set(kept)
+    data = [table[start + offsets[n] : start + offsets[n + 1]] if n in wanted else b"" for n in range(min(had, count))]
+    new = np.cumsum([0, *map(len, data)]).astype(">u4").tobytes()
+    (axes, tuples, place) = struct.unpack(">2HI", table[4:12])
+    shared = table[place : place + 2 * axes * tuples]
+    at = 20 + len(new)
+    head = table[:4] + struct.pack(">2HI2HI", axes, tuples, at, len(data), flags | 1, at + len(shared))
+    return head + new + shared + b"".join(data)
+
+
+def _coverage(os2: bytes, codes: list[int]) -> bytes:
+    """Return OS/2 with the characters that are left."""
+    if len(os2) < 68 or not codes:
+        return os2
+    ranges = struct.pack(">4I", *unicode_ranges(np.array(codes, dtype=np.int64)))
+    ends = struct.pack(">2H", min(codes[0], 0xFFFF), min(codes[-1], 0xFFFF))
+    return os2[:42] + ranges + os2[58:64] + ends + os2[68:]

@@ -1,0 +1,150 @@
+"""Glyphs and info → font files."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.font.write import tables as t
+from oddpeg.font.write.builtin_glyphs import letter, missing, space
+from oddpeg.font.write.cmap import cmap
+from oddpeg.font.write.colour import Layered, LayerGlyph, colr, cpal, labels
+from oddpeg.font.write.eot import eot
+from oddpeg.font.write.glyf import glyf_and_loca
+from oddpeg.font.write.glyphset import Glyph, GlyphSet
+from oddpeg.font.write.gsub import gsub
+from oddpeg.font.write.info import FontInfo, glyph_names
+from oddpeg.font.write.palettes import Palettes
+from oddpeg.font.write.sfnt import Tables, ttf, with_adjustment
+from oddpeg.font.write.svg_font import svg_font
+from oddpeg.font.write.variations import Variations, avar, axis_names, fvar, gvar, stat
+from oddpeg.font.write.woff import woff
+from oddpeg.font.write.woff2 import woff2
+from oddpeg.outline.model import ColourLayer
+
+_NO_BREAK_SPACE = 0xA0
+MOST_GLYPHS = 65_535  # glyph numbers have 16 bits
+
+
+def other_cases(letters: Sequence[str], first: int) -> dict[int, int]:
+    """Return the glyphs for letters in the other case, so that names can be typed in any. first: glyph of the first
+    letter."""
+    found: dict[int, int] = {}
+    for number, character in enumerate(letters):
+        for other in (character.upper(), character.lower()):
+            if len(other) == 1 and other != character:
+                found.setdefault(ord(other), first + number)
+    return found
+
+
+class Colours(NamedTuple):
+    """Icons in colours.
+
+    Attributes:
+        palettes: that hold every colour of the layers.
+        layers: of each icon that has some, from the ground up, by its codepoint.
+    """
+
+    palettes: Palettes
+    layers: Mapping[int, Sequence[ColourLayer]]
+
+
+def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
+    """Add a glyph for each outline of a layer, equal ones once, and return the layers of each glyph that has some.
+    Raise `OddPegError` where there are more than a font holds."""
+    found: dict[int, list[LayerGlyph]] = {}
+    known: dict[tuple[bytes, bytes, bytes, int], int] = {}
+    for number, glyph in enumerate(list(glyphs)):
+        for fill, outline in colours.layers.get(-1 if glyph.codepoint is None else glyph.codepoint, ()):
+            key = outline.xy.tobytes(), outline.on.tobytes(), outline.ends.tobytes(), outline.advance
+            if key not in known:
+                known[key] = len(glyphs)
+                glyphs.append(Glyph.of(f"{glyph.name}.layer", None, outline))
+            found.setdefault(number, []).append(LayerGlyph(known[key], fill))
+    count = max(len(glyphs), sum(map(len, found.values())))
+    if count > MOST_GLYPHS:
+        what = f"a font holds at most {MOST_GLYPHS:,} glyphs, and with layers of colour there are {count:,}"
+        raise OddPegError(Diagnostic("too-many-layers", what, "leave out icons, or colour, in that bundle"))
+    return found
+
+
+def _varying(glyphs: GlyphSet, variations: Variations) -> Tables:
+    """Return the tables of a weight axis."""
+    axis = variations.axis
+    tables = {"fvar": fvar(axis), "gvar": gvar(glyphs, variations), "STAT": stat(axis)}
+    bent = avar(axis)
+    return tables if bent is None else {**tables, "avar": bent}
+
+
+class FontCompiler:
+    """Holds one font's tables and writes it in every format asked for."""
+
+    def __init__(
+        self, icons: list[Glyph], info: FontInfo, colours: Colours | None = None, variations: Variations | None = None
+    ) -> None:
+        """`icons` carry the icons' own names; legal glyph names are made here. colours: in layers beside the plain
+        glyphs; variations: along a weight axis. Raise `OddPegError` where there are more glyphs than a font holds."""
+        known = {0x20, *(g.codepoint for g in icons)}
+        letters = sorted({c for name, _ in info.ligatures for c in name if ord(c) not in known})
+        icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
+        self.info = info
+        self.letters = len(letters)
+        glyphs = [missing(info.units, info.ascender), space(info.units), *icons]
+        also = {_NO_BREAK_SPACE: 1} | other_cases(letters, len(glyphs))
+        glyphs += [letter(c, info.units) for c in letters]
+        layered = _with_layers(glyphs, colours) if colours else {}
+        taken = {g.codepoint for g in glyphs}
+        self.glyphs = GlyphSet.of(glyphs, {code: glyph for code, glyph in also.items() if code not in taken})
+        more_names = labels(colours.palettes).texts if layered and colours else {}
+        more_names |= axis_names(variations.axis) if variations else {}
+        glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
+        self._shared: Tables = {
+            "OS/2": t.os2(info, self.glyphs),
+            "cmap": cmap(self.glyphs),
+            "gasp": t.gasp(),
+            "glyf": glyf,
+            "hhea": t.hhea(info, self.glyphs),
+            "hmtx": t.hmtx(self.glyphs),
+            "loca": loca,
+            "maxp": t.maxp(self.glyphs),
+            "name": t.name(info, more_names),
+            "prep": t.prep(),
+        }
+        if layered and colours:
+            self._shared["COLR"] = colr(layered, colours.palettes.numbers())
+            self._shared["CPAL"] = cpal(colours.palettes)
+        if variations:
+            self._shared |= _varying(self.glyphs, variations)
+        if info.ligatures:
+            number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
+            self._shared["GSUB"] = gsub(
+                {tuple(number[ord(c)] for c in name): number[code] for name, code in info.ligatures}
+            )
+
+    def tables(self, named: bool, repacked: bool) -> Tables:
+        """Return all tables. named: with glyph names; repacked: for WOFF2."""
+        names = self.names() if named else None
+        head = t.head(self.info, self.glyphs, self.loca_format, repacked)
+        return with_adjustment({**self._shared, "head": head, "post": t.post(self.info, names)})
+
+    def names(self) -> list[str]:
+        """Return a legal, unique name for every glyph."""
+        return [".notdef", "space", *glyph_names(self.glyphs.names[2:])]
+
+    def write(self, kind: str, draft: bool = False) -> bytes:
+        """Return the font file of a kind: ttf, woff or woff2, or one of the legacy eot and svg. draft: pack fast
+        rather than small."""
+        match kind:
+            case "ttf":
+                return ttf(self.tables(named=True, repacked=False))
+            case "woff":
+                return woff(self.tables(named=False, repacked=False), 1 if draft else 9)
+            case "woff2":
+                return woff2(self.tables(named=False, repacked=True), self.glyphs, self.loca_format, draft)
+            case "eot":
+                tables = self.tables(named=True, repacked=False)
+                return eot(ttf(tables), tables, self.info)
+            case "svg":
+                return svg_font(self.glyphs, self.names(), self.info)
+        raise ValueError(f"unknown font format {kind!r}")

@@ -1,0 +1,80 @@
+"""What to paste for an icon, said without drawing any."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from oddpeg.config.settings import BundleTable
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.iconset.search import SearchIndex
+from oddpeg.iconset.search import find as search
+from oddpeg.outputs.context import Delivered
+from oddpeg.outputs.kind import plain_snippets
+from oddpeg.outputs.registry import KINDS
+from oddpeg.project.bundle_views import BundleView, holds, icons_of
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.suggestions import nearest
+
+
+class Use(NamedTuple):
+    """What to paste for an icon.
+
+    Attributes:
+        place: what it is for.
+        text: what to paste.
+        bundle, file: whose output it refers to; both empty for what works without any.
+        once: in each page or program, not for each icon.
+    """
+
+    place: str
+    text: str
+    bundle: str = ""
+    file: str = ""
+    once: bool = False
+
+
+def icon_named(icons: IconSet, name: str) -> Icon:
+    """Return an icon by name, alias, codepoint (U+E001) or character; raise `OddPegError` with near names where there
+    is none."""
+    spellings = {s: i for i in icons.icons for s in (*i.names, f"U+{i.hex.upper()}", i.character)}
+    found = spellings.get(name) or spellings.get(name.upper())
+    if found is not None:
+        return found
+    near = nearest(name, spellings) or [
+        h.icon.name for h in search(SearchIndex.of(icons.icons), name, icons.synonyms)[:3]
+    ]
+    otherwise = "`oddpeg find` looks by words; a new drawing needs `oddpeg build` first"
+    cure = f"did you mean {', '.join(near)}?" if near else otherwise
+    raise OddPegError(Diagnostic("unknown-icon", f"there is no icon {name!r}", cure))
+
+
+def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[Delivered]:
+    """Return the files of a bundle whose names have digests in them, as they were delivered the last time."""
+    if not bundle.hashed:
+        return []
+    files = [(output.kind, snapshot.project.output_path(bundle, output)) for output in bundle.outputs]
+    plans = snapshot.project.faces_of(bundle)
+    files += [(f, snapshot.project.font_path(bundle, f, plan.name)) for f in bundle.fonts for plan in plans]
+    found = ((kind, path, snapshot.finished_file(bundle, path)) for kind, path in files)
+    return [
+        Delivered(kind, snapshot.project.relative(p), snapshot.project.relative(real), b"")
+        for kind, p, real in found
+        if real
+    ]
+
+
+def uses(snapshot: Snapshot, icons: IconSet, icon: Icon) -> list[Use]:
+    """Return everything to paste for an icon, by the bundles as they are configured, then what works without any."""
+    found: list[Use] = []
+    for name, bundle in snapshot.project.config.bundle.items():
+        if not holds(snapshot, bundle, icon):
+            continue
+        shown = icons_of(snapshot, bundle, icons)
+        view, own = BundleView(snapshot, bundle, shown, finished=_delivered(snapshot, bundle)), shown.named(icon.name)
+        for output in view.useful():
+            context = view.context(output)
+            kind = KINDS[output.kind]
+            for once, lines in ((True, kind.setup(shown, context)), (False, kind.snippets(shown, context, own))):
+                found += [Use(line.place, line.text, name, context.file, once) for line in lines]
+    return [*found, *(Use(line.place, line.text) for line in plain_snippets(icon))]

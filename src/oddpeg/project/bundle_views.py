@@ -1,0 +1,170 @@
+"""Bundles as their outputs see them: which icons they hold, and what each output finds around it."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Mapping, Sequence
+from functools import cache
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.config.faces import FacePlan
+from oddpeg.config.settings import BundleTable, OutputTable
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.iconset.selection import selects
+from oddpeg.outputs.context import Delivered, FaceFiles, Neighbour, OutputContext, Snippet
+from oddpeg.outputs.escape import url_path
+from oddpeg.outputs.kind import OptionValue, OutputKind, no_snippets, plain_snippets
+from oddpeg.outputs.registry import KINDS
+from oddpeg.project.snapshot import Snapshot
+
+_OFFER = ("woff2", "woff", "ttf", "eot", "svg")  # smallest first: browsers take the first they know; legacy last
+
+
+class FontKey(NamedTuple):
+    """One file of a font.
+
+    Attributes:
+        format: as the config has it.
+        draft: packed fast rather than small.
+        face: its name.
+    """
+
+    format: str
+    draft: bool
+    face: str
+
+
+def holds(snapshot: Snapshot, bundle: BundleTable, icon: Icon) -> bool:
+    """Return whether a bundle holds an icon. One that holds what is used holds all as long as nobody looked."""
+    if icon.faces and bundle.faces and not set(icon.faces) & set(bundle.faces):
+        return False
+    if bundle.only == "used":
+        return (snapshot.used is None or icon.name in snapshot.used) and selects(icon, [], bundle.without)
+    return selects(icon, bundle.only, bundle.without)
+
+
+def icons_of(snapshot: Snapshot, bundle: BundleTable, icons: IconSet) -> IconSet:
+    """Return icons in the faces that a bundle holds."""
+    faces = [plan.name for plan in snapshot.project.faces_of(bundle)]
+    return icons.select_faces(faces, snapshot.project.default_face(bundle).name)
+
+
+def kind_of(output: OutputTable) -> OutputKind:
+    """Return the kind that an output is of."""
+    return KINDS[output.kind]
+
+
+def options_of(output: OutputTable) -> dict[str, OptionValue]:
+    """Return an output's options: what the config gives, else the kind's defaults."""
+    return kind_of(output).options_with_defaults(output.options)
+
+
+class BundleView(NamedTuple):
+    """A bundle as its outputs see it.
+
+    Attributes:
+        project: whose bundle it is.
+        bundle: its name and table.
+        icons: that it has.
+        files: its fonts, as far as they are ready.
+        finished: its files, as far as they are written; paths are relative to the project.
+    """
+
+    snapshot: Snapshot
+    bundle: BundleTable
+    icons: IconSet
+    files: Mapping[FontKey, bytes] = {}
+    finished: Sequence[Delivered] = ()
+
+    def path_of(self, output: OutputTable) -> Path:
+        """Return where an output goes."""
+        return self.snapshot.project.output_path(self.bundle, output)
+
+    def context(self, output: OutputTable) -> OutputContext:
+        """Return what an output finds around it."""
+        snapshot, bundle, place = self.snapshot, self.bundle, self.path_of(output)
+        faces = [self._face_files(plan, place) for plan in snapshot.project.faces_of(bundle)]
+        shown = snapshot.project.default_face(bundle)
+        first = next(face for face in faces if face.name == shown.name)
+        real = self._real_paths()
+        ttf = snapshot.project.font_path(bundle, "ttf", shown.name)
+        stem = real[ttf].stem if ttf in real else snapshot.project.font_stem(bundle, shown.name)
+        options = options_of(output)
+        if "template" in options:
+            options["source"] = _template(snapshot, str(options["template"]))
+        others = [o for o in bundle.outputs if o is not output]
+        return OutputContext(
+            faces=tuple(faces),
+            default=first.name,
+            beside=tuple(Neighbour(o.kind, _url(real.get(at, at), place)) for o in others for at in [self.path_of(o)]),
+            delivered=self._seen_from(place) if kind_of(output).refers else (),
+            file=snapshot.project.relative(real.get(place, place)),
+            font_stem=stem,
+            draft=bundle.draft,
+            options=options,
+            snippets=self.snippets(),
+        )
+
+    def _real_paths(self) -> dict[Path, Path]:
+        """Return the path that files really have, of those that have another one than the config says."""
+        root = self.snapshot.project.root
+        return {root / file.name: root / file.url for file in self.finished if file.url != file.name}
+
+    def _face_files(self, plan: FacePlan, place: Path) -> FaceFiles:
+        """Return the font files of a face, as an output at `place` finds them."""
+        bundle, real = self.bundle, self._real_paths()
+        paths = {f: self.snapshot.project.font_path(bundle, f, plan.name) for f in _OFFER if f in bundle.fonts}
+        urls = {f: _url(real.get(path, path), place) for f, path in paths.items()}
+        own = {k.format: data for k, data in self.files.items() if (k.draft, k.face) == (bundle.draft, plan.name)}
+        return FaceFiles(plan.name, urls, own)
+
+    def _seen_from(self, place: Path) -> tuple[Delivered, ...]:
+        """Return the finished files with their URLs from an output at `place`."""
+        root = self.snapshot.project.root
+        return tuple(f._replace(name=_url(root / f.name, place), url=_url(root / f.url, place)) for f in self.finished)
+
+    def useful(self) -> list[OutputTable]:
+        """Return the outputs that say how an icon is used."""
+        return [output for output in self.bundle.outputs if kind_of(output).snippets is not no_snippets]
+
+    def snippets(self) -> Callable[[str], list[Snippet]]:
+        """Return what tells what to paste for an icon, by name: for every bundle that holds it, this one first. It
+        looks round all bundles once, when it is first asked."""
+        order = sorted(self.snapshot.project.config.bundle.values(), key=lambda other: other is not self.bundle)
+        views = [self._replace(bundle=other, files={}) for other in order]
+        shown = [icons_of(self.snapshot, other, self.icons) for other in order]
+
+        @cache
+        def placed(number: int) -> list[tuple[OutputKind, OutputContext]]:
+            return [(kind_of(o), views[number].context(o)) for o in views[number].useful()]
+
+        def lines(name: str) -> list[Snippet]:
+            icon = self.icons.named(name)
+            numbers = [number for number, other in enumerate(order) if holds(self.snapshot, other, icon)]
+            found = [
+                line
+                for number in numbers
+                for kind, context in placed(number)
+                for line in kind.snippets(shown[number], context, shown[number].named(name))
+            ]
+            return list(dict.fromkeys([*found, *plain_snippets(icon)]))
+
+        return lines
+
+
+def _url(file: Path, place: Path) -> str:
+    """Return where a file is, seen from an output at `place`."""
+    return url_path(os.path.relpath(file, place.parent).replace(os.sep, "/"))
+
+
+def _template(snapshot: Snapshot, path: str) -> str:
+    """Return the text of a user's own template."""
+    try:
+        return snapshot.read_input(path).decode("utf-8-sig")
+    except (OSError, UnicodeDecodeError) as problem:
+        reason = problem.strerror if isinstance(problem, OSError) else "it is not UTF-8"
+        cure = "name the template's file in the output's key `template`"
+        where = path or "template"
+        raise OddPegError(Diagnostic("template-unreadable", f"cannot be read: {reason}", cure, where)) from None

@@ -1,0 +1,45 @@
+"""The em that a project's drawings are placed on, and the options of their outlines."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from oddpeg.config.settings import Config
+from oddpeg.outline.model import ColourMode, Options
+from oddpeg.outline.pipeline import em_for
+from oddpeg.outline.placement import ChosenEm, Em
+from oddpeg.pegboard.states import State
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.sources.drawings import read_sources
+
+
+def choose_em(config: Config | None, files: Sequence[bytes], font_drop: float | None = None) -> ChosenEm:
+    """Return the em that drawings stand on: as the config says, else as suits them. font_drop: share of the em below
+    the baseline of a font that icons come from, which they keep."""
+    if config is None:
+        return em_for("auto", "auto", files)
+    if config.font.fit == "ink":  # drawings' grids are lost whatever the em
+        return em_for(config.font.units_per_em, config.font.drop, [])._replace(on_grid=None)
+    if config.font.drop == "auto" and font_drop is not None:
+        return em_for(config.font.units_per_em, font_drop, files)
+    return em_for(config.font.units_per_em, config.font.drop, files)
+
+
+def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
+    """Return what the outlines of a face depend on. strokes: how many times as wide they are as they are drawn."""
+    font = config.font
+    padding = font.padding if font.fit == "ink" else 0.0
+    faint, colour = config.icons.keep_faint, ColourMode(config.colour_mode)
+    return Options(em, font.fit, font.precision, keep_faint=faint, padding=padding, strokes=strokes, colour=colour)
+
+
+def project_em(snapshot: Snapshot) -> ChosenEm:
+    """Return the em of a project's font. Drawings are only read where it depends on them."""
+    font = snapshot.project.config.font
+    if "auto" not in (font.units_per_em, font.drop):
+        return choose_em(snapshot.project.config, [])
+    pegs = snapshot.board.pegs
+    found = (source for sources in snapshot.face_sources.values() for source in sources.found)
+    kept = (s for s in found if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
+    files = [one.data for one in read_sources(kept) if one.data is not None]
+    return choose_em(snapshot.project.config, files, snapshot.font_drop)

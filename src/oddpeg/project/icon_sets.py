@@ -1,0 +1,180 @@
+"""The icon set of a project: made here for building, finding, using, showing and proving alike."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import replace
+from typing import TYPE_CHECKING, NamedTuple
+
+from oddpeg.config.settings import Config
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.font.write.colour import colours_of
+from oddpeg.font.write.palettes import Palettes, nearest_entry
+from oddpeg.iconset.faces import default_face
+from oddpeg.iconset.metadata import Metadata
+from oddpeg.iconset.model import Icon, IconSet, RetiredIcon
+from oddpeg.iconset.selection import matches_any
+from oddpeg.outline.placement import USUAL_DROP
+from oddpeg.pegboard.board import Pegboard
+from oddpeg.pegboard.states import State
+from oddpeg.project.bundle_views import holds
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.sources.drawings import Source
+from oddpeg.svg.model import Colour
+from oddpeg.svg.paint import colour_of
+
+if TYPE_CHECKING:
+    from oddpeg.iconset.faces import Face
+
+
+class DrawnIcon(NamedTuple):
+    """An icon that has a drawing.
+
+    Attributes:
+        source: its file.
+        advance: font units, 0 where it was not outlined.
+        title, description: the drawing's own.
+    """
+
+    source: Source
+    advance: int = 0
+    title: str = ""
+    description: str = ""
+
+
+class Pegs(NamedTuple):
+    """What the pegboard and the tables know of icons."""
+
+    board: Pegboard
+    metadata: Metadata
+
+
+def load_pegs(snapshot: Snapshot, sources: Collection[Source], board: Pegboard | None = None) -> Pegs:
+    """Return what is known of icons besides their drawings. board: as it will be, else as it is on disk."""
+    board = snapshot.board if board is None else board
+    older = {peg.icon for peg in board.in_state(State.ALIAS)}
+    return Pegs(board, snapshot.metadata(sources, older))
+
+
+def icon_set(snapshot: Snapshot, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: Sequence[Face] = ()) -> IconSet:
+    """Return the icons that have drawings, and pegs that are live."""
+    aliases = pegs.board.aliases()
+    having = _icons_by_face(snapshot, faces)
+    icons = []
+    for source, advance, title, description in drawn:
+        peg = pegs.board.pegs.get(source.name)
+        if peg is None or peg.state is not State.LIVE:
+            continue
+        known, older = pegs.metadata.of(source.name), tuple(aliases.get(peg.codepoint, ()))
+        icons.append(
+            Icon(
+                name=source.name,
+                codepoint=peg.codepoint,
+                source=source.where,
+                advance=advance,
+                title=known.title or title,
+                aliases=(*older, *known.aliases),
+                tags=known.tags,
+                older=older,
+                description=description,
+                licence=known.licence,
+                credit=known.credit,
+                since=snapshot.arrivals.of(peg.codepoint),
+                faces=tuple(name for name, names in having.items() if source.name in names),
+            )
+        )
+    gone = (State.RETIRED, State.WITHDRAWN)
+    config = snapshot.project.config
+    return IconSet(
+        naming=snapshot.project.naming,
+        classes=snapshot.project.classes,
+        icons=tuple(sorted(icons, key=lambda icon: icon.name)),
+        faces=tuple(faces),
+        default=default_face(snapshot.project.faces, config.font.default).name,
+        drop=faces[0].em.drop if faces else USUAL_DROP,
+        mirrored=tuple(icon.name for icon in icons if matches_any(icon, config.classes.mirrored)),
+        synonyms={word: tuple(others) for word, others in config.synonyms.items()},
+        retired=tuple(RetiredIcon(p.icon, p.codepoint) for p in pegs.board.pegs.values() if p.state in gone),
+    )
+
+
+def in_colours(snapshot: Snapshot, icons: IconSet) -> IconSet:
+    """Return icons with the palettes of the project, and layers of colour of those that a bundle holds in colours."""
+    bundles = [bundle for bundle in snapshot.project.config.bundle.values() if bundle.colour]
+    if not bundles:
+        return icons
+    names = {icon.name for icon in icons.icons if any(holds(snapshot, bundle, icon) for bundle in bundles)}
+    faces = tuple(face._replace(layers=face.of_icons(names).layers) for face in icons.faces)
+    return replace(icons, faces=faces, palettes=palettes_of(snapshot.project.config, faces))
+
+
+def palettes_of(config: Config, faces: Sequence[Face]) -> Palettes:
+    """Return the palettes of a config, with entries for every colour of the icons' layers."""
+    fills = [layer.fill for face in faces for layers in face.layers.values() for layer in layers]
+    # with gradients and without: entries are the same in all bundles
+    used = {colour for fill in fills for one in (fill, fill.flattened()) for colour in colours_of(one)}
+    return Palettes.of(_named_colours(config), used)
+
+
+def _named_colours(config: Config) -> dict[str, dict[str, Colour]]:
+    return {
+        palette: {entry: colour for entry, text in table.items() if (colour := colour_of(text)) is not None}
+        for palette, table in config.palettes.items()
+    }
+
+
+def unnamed_colours(snapshot: Snapshot, icons: IconSet) -> list[Diagnostic]:
+    """Return the colours of drawings that no entry of the palettes names, each with the nearest one."""
+    first = next(iter(_named_colours(snapshot.project.config).values()), {})
+    if not first or icons.palettes is None:
+        return []
+    named = {colour._replace(alpha=1.0) for colour in first.values()}
+    where = {icon.name: icon.source for icon in icons.icons}
+    found: dict[tuple[str, Colour], None] = {}
+    for face in icons.faces:
+        for name, layers in face.layers.items():
+            colours = (c._replace(alpha=1.0) for layer in layers for c in colours_of(layer.fill))
+            found |= {(name, colour): None for colour in colours if colour not in named and name in where}
+    notes = []
+    for name, colour in found:
+        near = nearest_entry(colour, first)
+        what = f"has the colour {colour.hex}, which no palette names"
+        cure = f"the nearest is {near} ({first[near].hex}); use that, or name the colour in the first palette"
+        notes.append(Diagnostic("colour-unnamed", what, cure, where[name]))
+    return notes
+
+
+def _icons_by_face(snapshot: Snapshot, faces: Sequence[Face]) -> dict[str, Collection[str]]:
+    """Return the names of the icons that each face has, in order of weight; nothing where there is one face. faces:
+    outlined, if any."""
+    if len(snapshot.project.faces) < 2:
+        return {}
+    if faces:
+        return {face.name: face.outlines for face in faces}
+    names = {root: {source.name for source in sources.found} for root, sources in snapshot.face_sources.items()}
+    return {plan.name: names[plan.root] for plan in sorted(snapshot.project.faces, key=lambda plan: plan.weight)}
+
+
+def known_icons(snapshot: Snapshot) -> IconSet:
+    """Return every icon that has a peg and a drawing, without drawing any."""
+    from oddpeg.project.titles import titles_of
+
+    sources = snapshot.sources.found
+    titles = titles_of(snapshot.project.root, sources)
+    drawn = [DrawnIcon(s, 0, *titles.get(s.name, ("", ""))) for s in sources]
+    return icon_set(snapshot, drawn, load_pegs(snapshot, sources))
+
+
+def check_classes(icons: IconSet) -> None:
+    """Raise `OddPegError` where an icon's class would be the base class, or that of a size or colour."""
+    taken = {icons.base_class: "the base class"}
+    taken |= {f"{icons.prefix}-size-{name}": "the class of a size" for name, _ in icons.sizes}
+    taken |= {f"{icons.prefix}-face-{face}": "the class of a face" for icon in icons.icons for face in icon.faces}
+    taken |= {f"{icons.prefix}-colour-{name}": "the class of a colour" for name, _ in icons.colours}
+    cure = "set another one: classes.base (or the size, colour or face) in oddpeg.toml, or rename the icon"
+    for icon in icons.icons:
+        for name in icon.names:
+            own = f"{icons.prefix}-{name}"
+            if own in taken:
+                what = f"the class of the icon {name!r} would be {taken[own]} .{own}"
+                raise OddPegError(Diagnostic("class-clash", what, cure, icon.source))

@@ -1,0 +1,287 @@
+"""The proof: every glyph of the finished font against its drawing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from functools import partial
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.config.faces import FacePlan
+from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
+from oddpeg.font.read.unpack import LARGEST_FONT
+from oddpeg.iconset.metadata import unknown_icon_cure
+from oddpeg.isolation import map_isolating_failures
+from oddpeg.outline.model import ColourMode
+from oddpeg.outline.placement import Em
+from oddpeg.parallel import map_batches
+from oddpeg.pegboard.codes import spell
+from oddpeg.pegboard.states import State
+from oddpeg.progress import SILENT, Progress
+from oddpeg.project.em import outline_options, project_em
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.proof.colours import colour_differences, coloured_fonts
+from oddpeg.proof.model import TOLERANCE, Figure, Proof, ProofTarget, RenderSettings
+from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
+from oddpeg.raster.proof_picture import Row, proof_picture
+from oddpeg.sources.drawings import read_sources
+from oddpeg.store.records import glyph_fingerprint, read_record, record_bytes
+from oddpeg.store.state import write_caches
+from oddpeg.svg.reader import read_drawing
+from oddpeg.svg.stroke_widths import with_strokes
+
+_BATCH = 25  # icons compared at once
+_RECORD = "proved.json"
+
+
+class _FaceProof(NamedTuple):
+    """What of a face is to be compared."""
+
+    settings: RenderSettings
+    targets: list[ProofTarget]
+
+
+def _finished_fonts(snapshot: Snapshot, bundles: Sequence[str], faces: Sequence[str]) -> dict[str, Path]:
+    """Return for each face the delivered font file that is easiest to read, of the named bundles and faces (of any,
+    where none is named); raise `OddPegError` where there is none at all."""
+    chosen = [snapshot.project.config.bundle[name] for name in bundles or snapshot.project.config.bundle]
+    plans = [plan for plan in snapshot.project.faces if plan.name in faces or not faces]
+    paths = {plan.name: snapshot.readable_font(chosen, plan) for plan in plans}
+    found = {name: path for name, path in paths.items() if path is not None}
+    if not found:
+        has_fonts = any(bundle.fonts for bundle in chosen)
+        cure = "run `oddpeg build` first" if has_fonts else 'add fonts = ["woff2"] to a bundle'
+        raise OddPegError(Diagnostic("no-font", "there is no finished font to prove", cure))
+    return found
+
+
+def _read_font(snapshot: Snapshot, path: str) -> bytes:
+    """Return a delivered font; raise `OddPegError` where it cannot be read. path: relative to the project."""
+    try:
+        return snapshot.read_input(path, LARGEST_FONT)
+    except OSError as problem:
+        what, cure = f"cannot be read: {problem.strerror}", "run `oddpeg build` again"
+        raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
+
+
+def _views(settings: RenderSettings, target: ProofTarget, px: int) -> Views | None:
+    """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
+    try:
+        strokes = (settings.placed_at or 1.0) if target.codepoint in settings.fixed else settings.options.strokes
+        as_drawn = read_drawing(target.drawing, settings.options.keep_faint)
+        drawing = with_strokes(as_drawn, strokes)
+        placed = drawing if settings.placed_at is None else with_strokes(as_drawn, settings.placed_at)
+    except DrawingError:
+        return None
+    exact = px * (1 - settings.options.em.drop)
+    baseline = round(exact)
+    viewport = settings.viewport(placed, px)
+    wanted = drawing_coverage(drawing, px, viewport.width, (viewport.shift * px, baseline - exact), viewport.window)
+    font = load_font(settings.font, px, settings.weight)
+    return Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline))
+
+
+class _Compared(NamedTuple):
+    """The figures of one target, or what kept it from being compared."""
+
+    figures: list[Figure]
+    problem: Diagnostic | None = None
+
+
+def _figures(settings: RenderSettings, sizes: Sequence[int], targets: Sequence[ProofTarget]) -> list[_Compared]:
+    def failed(target: ProofTarget, problem: Diagnostic) -> _Compared:
+        return _Compared([], problem._replace(where=target.icon))
+
+    def work(some: Sequence[ProofTarget]) -> list[_Compared]:
+        return [_Compared(_figures_of(settings, sizes, target)) for target in some]
+
+    return map_isolating_failures(work, targets, failed)
+
+
+def _figures_of(settings: RenderSettings, sizes: Sequence[int], target: ProofTarget) -> list[Figure]:
+    if settings.colour is not ColourMode.NONE:
+        found = ((px, colour_differences(settings, target, px)) for px in sizes)
+        mode = ", with gradients" if settings.colour is ColourMode.GRADIENTS else ""
+        return [
+            Figure(target.icon, px, *apart, settings.face, settings.weight, part + mode)
+            for px, parts in found
+            for part, apart in parts.items()
+        ]
+    views = ((px, _views(settings, target, px)) for px in sizes)
+    return [
+        Figure(target.icon, px, *differences(both), settings.face, settings.weight)
+        for px, both in views
+        if both is not None
+    ]
+
+
+def prove(
+    snapshot: Snapshot,
+    icons: Sequence[str] = (),
+    sizes: Sequence[int] = (128,),
+    progress: Progress = SILENT,
+    faces: Sequence[str] = (),
+    weights: Sequence[int] = (),
+) -> Proof:
+    """Compare the named icons (all, where none is named) at every size in pixels, in the named faces (all, where none
+    is named), variable fonts at the given weights (at every named one, where none is given). Raise `OddPegError` where
+    there is no font, `UsageError` where there is no such icon or face."""
+    names = [plan.name for plan in snapshot.project.faces]
+    if unknown := [name for name in faces if name not in names]:
+        cure = f"faces are: {', '.join(names)}" if snapshot.project.config.face else "the config has no faces"
+        raise UsageError(*(Diagnostic("unknown-face", f"there is no face {name!r}", cure) for name in unknown))
+    proof, em = Proof(), project_em(snapshot).em
+    everything = _prepare(snapshot, proof, icons, em, _finished_fonts(snapshot, (), faces), weights)
+    for one in everything + _coloured(snapshot, icons, em, (), faces):
+        _compare(one, one.targets, sizes, proof, progress)
+    return proof
+
+
+def prove_changes(
+    snapshot: Snapshot, bundles: Sequence[str], em: Em, remember: bool, progress: Progress = SILENT
+) -> Proof:
+    """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
+    where none is named). em: of the glyphs; remember: keep what stays within `TOLERANCE`, so that it is not proved
+    again."""
+    proof = Proof()
+    before, kept = read_record(snapshot.project.root, _RECORD), {}
+    everything = _prepare(snapshot, proof, (), em, _finished_fonts(snapshot, bundles, ()))
+    for one in everything + _coloured(snapshot, (), em, bundles, ()):
+        face = f"{one.settings.face}@{one.settings.weight}" if one.settings.weight is not None else one.settings.face
+        face += f"+{one.settings.colour.value}" if one.settings.colour is not ColourMode.NONE else ""
+        placed = tuple(one.settings.options)
+        marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in one.targets}
+        changed = [c for c in one.targets if before.get(f"{face}/{c.icon}") != marks[c.icon]]
+        proof.known += len(one.targets) - len(changed)
+        _compare(one, changed, [128], proof, progress)
+        passed = _passed(one, changed, proof)
+        for icon, mark in marks.items():
+            if icon in passed or before.get(f"{face}/{icon}") == mark:
+                kept[f"{face}/{icon}"] = mark
+    if remember:
+        write_caches({_RECORD: record_bytes(kept)}, snapshot.project.root)
+    return proof
+
+
+def _passed(one: _FaceProof, compared: Sequence[ProofTarget], proof: Proof) -> set[str]:
+    """Return the icons of those compared in a face that are within `TOLERANCE`; where colours are looked at, those
+    without any too."""
+    settings, coloured = one.settings, one.settings.colour is not ColourMode.NONE
+    own = [f for f in proof.figures if (f.face, f.weight, bool(f.part)) == (settings.face, settings.weight, coloured)]
+    seen = {c.icon for c in compared} if coloured else {f.icon for f in own}
+    return seen - {f.icon for f in own if f.wrong > TOLERANCE}
+
+
+def _compare(
+    one: _FaceProof, targets: Sequence[ProofTarget], sizes: Sequence[int], proof: Proof, progress: Progress
+) -> None:
+    """Put the figures of targets of a face into the proof, on all processors."""
+    progress.begin(len(targets))
+    for batch in map_batches(partial(_figures, one.settings, sizes), targets, _BATCH, progress.advance):
+        for figures, problem in batch:
+            proof.figures += figures
+            proof.faults += [problem] if problem else []
+
+
+def _prepare(
+    snapshot: Snapshot,
+    proof: Proof,
+    icons: Sequence[str],
+    em: Em,
+    paths: Mapping[str, Path],
+    weights: Sequence[int] = (),
+) -> list[_FaceProof]:
+    """Return what is to be compared in each face that has a font; note what the fonts lack. paths: of the fonts, by
+    face; weights: at which variable ones are looked at, every named one where there are none."""
+    names = {s.name for s in snapshot.sources.found}
+    if unknown := [name for name in icons if name not in names]:
+        cures = {name: unknown_icon_cure(name, names) for name in unknown}
+        raise UsageError(*(Diagnostic("unknown-icon", f"there is no icon {n!r}", cure) for n, cure in cures.items()))
+    proof.fonts = {face: snapshot.project.relative(path) for face, path in paths.items()}
+    proof.font = next(iter(proof.fonts.values()))
+    found = []
+    for plan in snapshot.project.faces:
+        if plan.name in paths:
+            font = _read_font(snapshot, proof.fonts[plan.name])
+            targets = _targets(snapshot, plan, icons, font, proof)
+            found += [_FaceProof(settings, targets) for settings in _all_settings(snapshot, plan, em, font, weights)]
+    proof.faults = list(dict.fromkeys(proof.faults))  # faces of the same drawings have the same to say of them
+    return found
+
+
+def _coloured(
+    snapshot: Snapshot, icons: Sequence[str], em: Em, bundles: Sequence[str], faces: Sequence[str]
+) -> list[_FaceProof]:
+    """Return what is to be compared of the layers of colour in each face. What fonts lack was noted before."""
+    found = []
+    for font in coloured_fonts(snapshot, bundles, faces):
+        data, plan = _read_font(snapshot, snapshot.project.relative(font.path)), font.plan
+        options = outline_options(snapshot.project.config, em, plan.strokes)
+        settings = RenderSettings(data, options, plan.name, colour=font.mode)
+        there = _targets(snapshot, plan, icons, data, Proof(fonts={plan.name: ""}))
+        found.append(_FaceProof(settings, there))
+    return found
+
+
+def _all_settings(
+    snapshot: Snapshot, plan: FacePlan, em: Em, font: bytes, weights: Sequence[int]
+) -> list[RenderSettings]:
+    """Return how a face's font is to be looked at: a variable one at several weights."""
+    from oddpeg.font.read.glyphs import fixed_codepoints
+
+    if plan.axis is None:
+        return [RenderSettings(font, outline_options(snapshot.project.config, em, plan.strokes), plan.name)]
+    fixed = frozenset(fixed_codepoints(font))
+    all_settings = []
+    for weight in weights or [stop.weight for stop in plan.axis.stops]:
+        options = outline_options(snapshot.project.config, em, plan.strokes * plan.axis.factor(weight))
+        all_settings.append(RenderSettings(font, options, plan.name, weight, fixed, plan.strokes))
+    return all_settings
+
+
+def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[ProofTarget]:
+    """Return what is to be compared in a face; note what its font lacks."""
+    from oddpeg.font.read.glyphs import codepoints
+
+    board, (sources, problems) = snapshot.board, snapshot.face_sources[plan.root]
+    read = read_sources(s for s in sources if not icons or s.name in icons)
+    proof.faults += [*problems, *(one.problem for one in read if one.problem)]
+    there = codepoints(font)
+    found = []
+    for source, data, _ in read:
+        peg = board.pegs.get(source.name)
+        if data is None or (peg is not None and peg.state is State.WITHDRAWN):
+            continue  # what is withdrawn is left out on purpose
+        if peg is None or peg.codepoint not in there:
+            proof.missing.append(source.name)
+            at = f" at {spell(peg.codepoint)}" if peg else ""
+            what = f"the icon {source.name!r} is not in {proof.fonts[plan.name]}{at}"
+            cure = "build again, and correct the drawing if the build names it"
+            proof.faults.append(Diagnostic("glyph-missing", what, cure, source.where))
+        else:
+            found.append(ProofTarget(source.name, data, peg.codepoint))
+    return found
+
+
+def proof_image(snapshot: Snapshot, proof: Proof, icons: Sequence[str] = (), limit: int = 12, px: int = 224) -> bytes:
+    """Return a PNG of the icons named, else of the `limit` worst: drawing, glyph and difference, px pixels to the
+    em."""
+    figures = [figure for figure in proof.worst() if not figure.part]
+    chosen = [f for f in figures if f.icon in icons] if icons else figures[:limit]
+    board, em = snapshot.board, project_em(snapshot).em
+    plans = {plan.name: plan for plan in snapshot.project.faces}
+    rows = []
+    for figure in chosen:
+        plan = plans[figure.face]
+        sources = [s for s in snapshot.face_sources[plan.root].found if s.name == figure.icon]
+        for read in read_sources(sources):
+            if read.data is None:
+                continue  # it went since it was compared
+            font = _read_font(snapshot, proof.fonts[figure.face])
+            settings = _all_settings(snapshot, plan, em, font, [figure.weight] if figure.weight is not None else [])[0]
+            target = ProofTarget(figure.icon, read.data, board.pegs[figure.icon].codepoint)
+            views = _views(settings, target, px)
+            if views is not None:
+                rows.append(Row(figure.label, figure.wrong, *views))
+    naming = snapshot.project.naming
+    return proof_picture(f"{naming.family} {naming.version}: proof of {len(figures)} icons", rows)

@@ -1,0 +1,268 @@
+"""Drawings on disk: which files, and which icon each one is."""
+
+from __future__ import annotations
+
+import errno
+import os
+from collections.abc import Iterable, Mapping, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.iconset.names import icon_name
+from oddpeg.sources.fonts import FontFile, is_font_file, open_font
+from oddpeg.sources.globs import clean_pattern, fixed_part, search
+from oddpeg.store.tree import read_regular
+
+if TYPE_CHECKING:
+    from oddpeg.font.read.drawings import GlyphDrawing
+
+LARGEST_DRAWING = 32_000_000  # bytes
+
+Own = frozenset[str]  # paths of files that are delivered, relative to the project
+
+
+class Source(NamedTuple):
+    """One drawing's file.
+
+    Attributes:
+        name: of its icon.
+        file: its path.
+        where: the same as messages and maps show it, relative to the project, with slashes.
+        named: the part of it that the icon is named after.
+        glyph: where it is one of a font, not a drawing; `file` then stands for it alone.
+    """
+
+    name: str
+    file: str
+    where: str
+    named: str
+    glyph: GlyphDrawing | None = None
+
+    @property
+    def path(self) -> Path:
+        return Path(self.file)
+
+
+def _shown(path: str, inside: str) -> str:
+    """Return a path as messages show it. inside: the project's path with a separator at its end."""
+    short = path[len(inside) :] if path.startswith(inside) else os.path.relpath(path, inside)
+    return short.replace(os.sep, "/")
+
+
+class Sources(NamedTuple):
+    """Drawings' files, ordered by icon name, and what is wrong with others that were left out."""
+
+    found: list[Source]
+    problems: list[Diagnostic]
+
+
+class NamedFile(NamedTuple):
+    """A file to become a source.
+
+    Attributes:
+        where: as messages show it.
+        named: the part of it that the icon is named after.
+        glyph: where it is one of a font.
+    """
+
+    where: str
+    named: str
+    glyph: GlyphDrawing | None = None
+
+
+class FoundFiles(NamedTuple):
+    """What globs name.
+
+    Attributes:
+        files: by path.
+        problems: with others that were left out.
+        fonts: the font files among them, whose glyphs stand in `files`.
+    """
+
+    files: dict[str, NamedFile]
+    problems: list[Diagnostic]
+    fonts: tuple[FontFile, ...] = ()
+
+    def with_names(self, names: Mapping[int, str]) -> FoundFiles:
+        """Return the same with glyphs of fonts named by a map. names: by codepoint."""
+        fonts = tuple(
+            font._replace(
+                glyphs=tuple(
+                    glyph._replace(named=f"{names.get(glyph.drawing.codepoint, glyph.drawing.name)}.svg")
+                    for glyph in font.glyphs
+                )
+            )
+            for font in self.fonts
+        )
+        renamed = {glyph.file: NamedFile(*glyph[1:]) for font in fonts for glyph in font.glyphs}
+        return self._replace(files=self.files | renamed, fonts=fonts)
+
+
+def find_files(
+    root: Path,
+    patterns: Sequence[str],
+    folders: str = "ignore",
+    also_read: Sequence[Path] = (),
+    own: Own = frozenset(),
+    key: str = "icons.from",
+) -> FoundFiles:
+    """Return the files that globs name.
+
+    Args:
+        folders: "prefix" puts the folders below the glob's fixed part before the name.
+        also_read: folders outside of the project that may be read.
+        own: files that are delivered here, which never count.
+        key: of the config that holds the globs.
+
+    Raise `OddPegError` where nothing can be built at all.
+    """
+    problems: list[Diagnostic] = []
+    files: dict[str, NamedFile] = {}
+    fonts: list[FontFile] = []
+    inside = str(root) + os.sep
+    readable = [root, *(folder.resolve() for folder in also_read)]
+    for pattern in patterns:
+        found = search(root, pattern, readable)
+        problems += [d._replace(where=_shown(d.where, inside)) for d in found.problems]
+        fixed = fixed_part(clean_pattern(pattern))
+        for path in sorted(found.found):
+            where = _shown(path, inside)
+            named = where[len(fixed) + 1 if fixed else 0 :] if folders == "prefix" else where.rpartition("/")[2]
+            if where not in own and is_font_file(path):
+                fonts.append(open_font(path, where))
+            elif where not in own:
+                files.setdefault(path, NamedFile(where, named))
+    for font in fonts:
+        files |= {name: NamedFile(at, glyph_name, one) for name, at, glyph_name, one in font.glyphs}
+        problems += font.problems
+    problems = list(dict.fromkeys(problems))
+    if not files:
+        what = f"no drawings found for {', '.join(patterns)}"
+        cure = f"check {key} in oddpeg.toml; it is relative to that file"
+        raise OddPegError(*problems, Diagnostic("no-drawings", what, cure, str(root)))
+    return FoundFiles(files, problems, tuple(fonts))
+
+
+def find_sources(found: FoundFiles) -> Sources:
+    """Return the drawings among files that globs name."""
+    named = name_all(found.files)
+    return Sources(named.found, found.problems + named.problems)
+
+
+def _is_text(name: str) -> bool:
+    if name.isascii():
+        return True
+    try:
+        name.encode()
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
+def name_all(files: Mapping[str, NamedFile]) -> Sources:
+    """Return files as icons, and which were left out because their names clash or are none. files: by path."""
+    faults: list[Diagnostic] = []
+    by_name: dict[str, list[Source]] = {}
+    for path, (where, named, glyph) in files.items():
+        if not _is_text(where):
+            shown = where.encode("utf-8", "backslashreplace").decode()
+            what, cure = "its name is not UTF-8, so nothing can say where the icon comes from", "rename the file"
+            faults.append(Diagnostic("name-not-text", what, cure, shown))
+            continue
+        name = icon_name(named)
+        if not name:
+            faults.append(
+                Diagnostic(
+                    "no-name", "its name holds no letter or digit, so the icon has no name", "rename the file", where
+                )
+            )
+            continue
+        by_name.setdefault(name, []).append(Source(name, path, where, named, glyph))
+    kept: list[Source] = []
+    for name in sorted(by_name):
+        # a drawing takes the place of a font's glyph; a file that is called exactly like the icon has the better claim;
+        # then the first path
+        first, *others = (
+            by_name[name]
+            if len(by_name[name]) == 1
+            else sorted(by_name[name], key=lambda s: (s.glyph is not None, s.named.rpartition(".")[0] != name, s.where))
+        )
+        kept.append(first)
+        faults += [
+            Diagnostic(
+                "name-taken",
+                f"is the icon {name!r} too, like {first.where}; this one was left out",
+                "rename one of the two",
+                s.where,
+            )
+            for s in others
+            if s.glyph is None or first.glyph is not None
+        ]
+    return Sources(kept, faults)
+
+
+def renamed_file(source: Source, name: str) -> Path | None:
+    """Return the file that would make a source the icon of another name; None where its folder forbids that name."""
+    if source.glyph is not None:
+        return None
+    folder = icon_name(source.named.rpartition("/")[0])
+    if folder and not name.startswith(folder + "-"):
+        return None
+    return source.path.with_name((name.removeprefix(folder + "-") if folder else name) + source.path.suffix)
+
+
+def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
+    """Return the folders that are set apart for drawings: where globs begin, unless that is the project itself."""
+    folders = [root / fixed_part(clean_pattern(pattern)) for pattern in patterns]
+    return [
+        folder
+        for folder in folders
+        if folder.resolve() != root.resolve() and not root.resolve().is_relative_to(folder.resolve())
+    ]
+
+
+class ReadFile(NamedTuple):
+    """One drawing's bytes, or why they cannot be read."""
+
+    source: Source
+    data: bytes | None
+    problem: Diagnostic | None = None
+
+
+Contents = Mapping[str, bytes | OSError]  # by path: a file's bytes, or why it cannot be read
+
+
+def _read(path: str) -> bytes:
+    try:
+        return read_regular(path, LARGEST_DRAWING)
+    except OSError as problem:
+        if problem.errno not in (errno.ELOOP, errno.EMLINK):
+            raise
+        return read_regular(os.path.realpath(path), LARGEST_DRAWING)  # where it leads was looked at when it was found
+
+
+def read_files(paths: Iterable[str]) -> Contents:
+    """Return what files hold."""
+    found: dict[str, bytes | OSError] = {}
+    for path in paths:
+        try:
+            found[path] = _read(path)
+        except OSError as problem:
+            found[path] = problem
+    return found
+
+
+def read_sources(sources: Iterable[Source], contents: Contents | None = None) -> list[ReadFile]:
+    """Return the bytes of each source, in order. contents: of all their files, where they are read already."""
+    sources = list(sources)
+    held = read_files(source.file for source in sources if source.glyph is None) if contents is None else contents
+    found: list[ReadFile] = []
+    for source in sources:
+        data = source.glyph.svg if source.glyph is not None else held[source.file]
+        if isinstance(data, bytes):
+            found.append(ReadFile(source, data))
+        else:
+            what, cure = f"cannot be read: {data.strerror}", "check its rights, its size, and that it is a file"
+            found.append(ReadFile(source, None, Diagnostic("file-unreadable", what, cure, source.where)))
+    return found

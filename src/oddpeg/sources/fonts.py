@@ -1,0 +1,80 @@
+"""Font files as sources of icons."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.store.tree import read_regular
+
+if TYPE_CHECKING:
+    from oddpeg.font.read.drawings import GlyphDrawing
+
+ENDINGS = (".ttf", ".otf", ".woff", ".woff2")
+_LARGEST = 64_000_000  # bytes
+
+
+class FontGlyph(NamedTuple):
+    """A glyph of a font file.
+
+    Attributes:
+        file: what stands for it as a path; no file is called so.
+        where: as messages show it.
+        named: what its icon is named after.
+        drawing: the glyph.
+    """
+
+    file: str
+    where: str
+    named: str
+    drawing: GlyphDrawing
+
+
+class FontFile(NamedTuple):
+    """A font as a source.
+
+    Attributes:
+        path: of the file.
+        where: as messages show it.
+        data: its bytes.
+        units: per em, 0 where it cannot be used.
+        drop: the share of the em below the baseline.
+        glyphs: its icons.
+        problems: why it cannot be used.
+    """
+
+    path: str
+    where: str
+    data: bytes = b""
+    units: int = 0
+    drop: float = 0.0
+    glyphs: tuple[FontGlyph, ...] = ()
+    problems: tuple[Diagnostic, ...] = ()
+
+
+def is_font_file(path: str) -> bool:
+    """Return whether a file is a font, by its name."""
+    return path.lower().endswith(ENDINGS)
+
+
+def open_font(path: str, where: str) -> FontFile:
+    """Return what a font file holds, or why it cannot be used."""
+    from oddpeg.font.read.drawings import font_drawings
+
+    try:
+        data = read_regular(path, _LARGEST)
+        found = font_drawings(data)
+    except OSError as problem:
+        what, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
+        return FontFile(path, where, problems=(Diagnostic("file-unreadable", what, cure, where),))
+    except ValueError as problem:
+        what, cure = f"is not a sound font: {problem}", "download it again; `oddpeg inspect` says what is wrong"
+        return FontFile(path, where, problems=(Diagnostic("bad-font", what, cure, where),))
+    if found.locked:
+        cure = "ask the owner for leave to change it, and for a file that says so"
+        return FontFile(path, where, data, problems=(Diagnostic("font-rights", f"is {found.locked}", cure, where),))
+    glyphs = tuple(
+        FontGlyph(f"{path}\0{one.codepoint:04x}", f"{where} (U+{one.codepoint:04X})", f"{one.name}.svg", one)
+        for one in found.glyphs
+    )
+    return FontFile(path, where, data, found.units, found.drop, glyphs)

@@ -1,0 +1,331 @@
+"""What a build puts on disk: created, replaced, removed, and never anyone else's."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.outputs.generated import is_generated
+from oddpeg.store.ledger import Ledger, read_ledger
+from oddpeg.store.places import Places
+from oddpeg.store.records import read_record, record_bytes
+from oddpeg.store.state import STATE, write_files
+from oddpeg.store.transaction import Step, change_all
+from oddpeg.store.tree import Kind, Tree
+
+_LARGEST_DELIVERED = 256_000_000  # bytes of a file that is looked at to see whether it is ours
+
+
+@dataclass(slots=True)
+class Delivered:
+    """What a delivery did, or would do. Paths are relative to the project, with slashes.
+
+    Attributes:
+        written: new, or changed.
+        unchanged: held that already.
+        removed: stale.
+        kept: stale, but edited since.
+        extra: written beside what was asked for (the pegboard).
+    """
+
+    written: list[str] = field(default_factory=list)
+    unchanged: list[str] = field(default_factory=list)
+    removed: list[str] = field(default_factory=list)
+    kept: list[Diagnostic] = field(default_factory=list)
+    extra: list[str] = field(default_factory=list)
+
+    def changes(self) -> list[str]:
+        """Return every path that is not as it was."""
+        return [*self.extra, *self.written, *self.removed]
+
+
+def _digest(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
+
+
+def _digest_of(path: Path) -> str | None:
+    try:
+        return _digest(path.read_bytes())
+    except OSError:
+        return None
+
+
+class BundleFiles(NamedTuple):
+    """The files of one bundle, by path relative to the project.
+
+    Attributes:
+        fonts: their bytes.
+        texts: their bytes.
+        interim: texts of the icons that the bundle has both before and after, None for a text that is better missing
+            for a moment.
+        shown: the codepoint of each icon.
+    """
+
+    fonts: Mapping[str, bytes]
+    texts: Mapping[str, bytes]
+    interim: Mapping[str, bytes | None]
+    shown: Mapping[str, int]
+
+    def all(self) -> dict[str, bytes]:
+        """Return every file in its final form."""
+        return {**self.fonts, **self.texts}
+
+
+class Delivery:
+    """The files of one build: `add` every bundle, then `commit`, or `dry_run` to see what that would do."""
+
+    def __init__(self, places: Places, ledger: Ledger, force: bool = False) -> None:
+        """ledger: what was delivered so far; force: replace files that were edited or are not ours."""
+        self.root = places.root
+        self.force = force
+        self._tree = Tree(places.root)
+        self._places = places
+        self._ledger = ledger
+        self._bundles: dict[str, BundleFiles] = {}
+
+    def add(self, bundle: str, files: BundleFiles) -> None:
+        """Plan the files of a bundle."""
+        for other, before in self._bundles.items():
+            if shared := sorted(before.all().keys() & files.all().keys()):
+                what = f"two outputs of {bundle!r} and {other!r} go to this one file"
+                raise UsageError(same_target(what, shared[0]))
+        self._bundles[bundle] = files
+
+    def shown_before(self, bundle: str) -> Mapping[str, int] | None:
+        """Return the codepoint of each icon that a bundle has on disk, None where that is not known."""
+        return self._ledger.shown.get(bundle)
+
+    def drop_bundles_not_in(self, names: Collection[str]) -> None:
+        """Plan the removal of everything delivered for bundles that the config no longer has."""
+        for bundle in self._ledger.bundles:
+            if bundle not in names:
+                self._bundles.setdefault(bundle, BundleFiles({}, {}, {}, {}))
+
+    def dry_run(self, extra: Mapping[str, bytes]) -> Delivered:
+        """Return the changes that `commit` would make, without making them."""
+        return self._plan(extra).done
+
+    def commit(self, extra: Mapping[str, bytes]) -> Delivered:
+        """Write everything, and `extra` files (the pegboard) with it; remove what is stale; all as one change. Raise
+        `OddPegError` before anything changed where something stands in the way."""
+        plan = self._plan(extra)
+        change_all(self.root, plan.steps)
+        return plan.done
+
+    def _plan(self, extra: Mapping[str, bytes]) -> _Plan:
+        """Return what will be done. First the pegboard; then each bundle, so that no text ever names an icon that its
+        fonts lack; last what is stale, texts before fonts."""
+        planned = {path: data for files in self._bundles.values() for path, data in files.all().items()}
+        digests = _Digests(
+            {path: _digest(data) for path, data in planned.items()}, {path: self._tree.digest(path) for path in planned}
+        )
+        self._check(digests)
+        done = Delivered()
+        stale = self._stale(planned, done)
+        steps = list(self._changes(extra))
+        done.extra += [step.target for step in steps if not step.target.startswith(f"{STATE}/")]
+        changed = {path for path, digest in digests.planned.items() if digests.there[path] != digest}
+        done.written += [path for path in planned if path in changed]
+        done.unchanged += [path for path in planned if path not in changed]
+        for files in self._bundles.values():
+            steps += _in_order(files, changed, self._tree)
+        fonts = (".woff2", ".woff", ".ttf", ".eot", ".svg")
+        steps += [Step(path, None) for path in sorted(stale, key=lambda path: path.endswith(fonts))]
+        files_now = {name: {p: digests.planned[p] for p in b.all()} for name, b in self._bundles.items()}
+        shown_now = {name: files.shown for name, files in self._bundles.items()}
+        steps += self._changes(self._ledger.updated(files_now, shown_now).files(self.root))
+        return _Plan(done, steps)
+
+    def _changes(self, files: Mapping[str, bytes]) -> Iterator[Step]:
+        for path, data in files.items():
+            if self._tree.digest(path) != _digest(data):
+                yield Step(path, data)
+
+    def _check(self, digests: _Digests) -> None:
+        """Refuse the whole delivery where one file has no place, or would destroy what is not ours."""
+        faults = self._places.clashes(list(digests.planned))
+        for path in digests.planned:
+            if obstacle := self._places.obstacle(path) or self._conflict(path, digests):
+                faults.append(obstacle)
+        if faults:
+            raise OddPegError(*faults)
+
+    def _conflict(self, path: str, digests: _Digests) -> Diagnostic | None:
+        """Return why a file that is there may not be replaced."""
+        there = digests.there[path]
+        if self.force or there in (None, digests.planned[path]) or self._is_ours(path, there):
+            return None
+        if path not in self._ledger.paths():
+            what = "exists and was not written by Odd Peg; nothing was written"
+            return Diagnostic("foreign-file", what, "move it away, or run again with --force to replace it", path)
+        if self._has_conflict_marker(path):
+            what = "holds a conflict marker of a merge; nothing was written"
+            return Diagnostic("conflict-marker", what, "run `oddpeg pegs settle`, then build", path)
+        if there in self._ledger.digests(path):  # recorded on another machine, and without our mark
+            what = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; nothing was written"
+            return Diagnostic("foreign-file", what, "run again with --force to replace it", path)
+        what = "was edited since the last build; nothing was written"
+        cure = "make the change in the drawings or oddpeg.toml, then run again with --force"
+        return Diagnostic("edited-file", what, cure, path)
+
+    def _has_conflict_marker(self, path: str) -> bool:
+        try:
+            return b"\n<<<<<<< " in b"\n" + self._tree.read(path, _LARGEST_DELIVERED)
+        except OSError:
+            return False
+
+    def _is_ours(self, path: str, digest: str | None) -> bool:
+        """Return whether a file is as we delivered it. A record that came with the folder is believed only where the
+        file itself tells the same."""
+        if digest not in self._ledger.digests(path):
+            return False
+        if self._ledger.trusted:
+            return True
+        return _bears_our_mark(self._tree, path)
+
+    def _stale(self, planned: Collection[str], done: Delivered) -> list[str]:
+        """Return what earlier builds wrote and this one does not; edited files are kept and said."""
+        found: list[str] = []
+        for bundle in self._bundles:
+            for path in self._ledger.bundles.get(bundle, {}):
+                if path in planned or path in found or self._tree.kind(path) is Kind.NOTHING:
+                    continue
+                if self._places.obstacle(path) is None and (
+                    self._is_ours(path, self._tree.digest(path)) or (self.force and self._ledger.trusted)
+                ):
+                    done.removed.append(path)
+                    found.append(path)
+                elif self._ledger.trusted:
+                    what = "is no longer an output, but was edited since the last build, so it was kept"
+                    done.kept.append(Diagnostic("stale-edited", what, "delete it yourself", path))
+                # what a record names that came with the folder may be anybody's: it is left alone, and forgotten
+        return found
+
+
+class _Digests(NamedTuple):
+    """Digests of files' contents, by path.
+
+    Attributes:
+        planned: as they will be.
+        there: as they are; None where there is no regular file.
+    """
+
+    planned: Mapping[str, str]
+    there: Mapping[str, str | None]
+
+
+class _Plan(NamedTuple):
+    done: Delivered
+    steps: list[Step]
+
+
+def same_target(what: str, where: str) -> Diagnostic:
+    """Return what to say of two outputs on one path."""
+    return Diagnostic("same-target", what, 'give one another place with "to"', where)
+
+
+def _in_order(files: BundleFiles, changed: Collection[str], tree: Tree) -> list[Step]:
+    """Return the steps of one bundle: fonts under new names, interim texts, fonts, texts."""
+
+    def puts(some: Mapping[str, bytes | None]) -> list[Step]:
+        return [Step(path, data) for path, data in some.items() if path in changed]
+
+    new = {path: data for path, data in files.fonts.items() if tree.kind(path) is Kind.NOTHING}
+    replaced = {path: data for path, data in files.fonts.items() if path not in new}
+    interim = {path: data for path, data in files.interim.items() if tree.kind(path) is not Kind.NOTHING}
+    # where the interim text is the final one (icons only went), it is written once
+    final = {path: data for path, data in files.texts.items() if interim.get(path, b"") != data}
+    return [*puts(new), *puts(interim), *puts(replaced), *puts(final)]
+
+
+def delivered_text(root: Path, path: str) -> str | None:
+    """Return a text as it was last delivered; None where there is none, or it is not what was delivered."""
+    try:
+        data = Tree(root).read(path, _LARGEST_DELIVERED)
+        return data.decode("utf-8") if _digest(data) in read_ledger(root).digests(path) else None
+    except (OSError, UnicodeDecodeError):
+        return None
+
+
+class SettledRecords(NamedTuple):
+    """The records of a project after a merge.
+
+    Attributes:
+        files: their new content, by path.
+        merged: delivered files that the merge changed, which the next build writes anew.
+    """
+
+    files: dict[str, bytes]
+    merged: list[str]
+
+
+def settled_records(root: Path, ledger: Ledger) -> SettledRecords:
+    """Return sound records after a merge, in which delivered files stand with what the merge left in them.
+
+    A record that is as we left it saw no merge. Else only files that bear our mark count as delivered: the record may
+    have come with the folder.
+    """
+    tree = Tree(root)
+    if ledger.trusted or not ledger.bundles:
+        return SettledRecords({}, [])
+    files: dict[str, dict[str, str]] = {}
+    merged: list[str] = []
+    for bundle, paths in ledger.bundles.items():
+        for path, digests in paths.items():
+            there = tree.digest(path)
+            if there is None or not _bears_our_mark(tree, path):
+                continue
+            files.setdefault(bundle, {})[path] = there
+            if there not in digests or len(digests) > 1:
+                merged.append(path)
+    arrivals = read_record(root, "arrivals.json")
+    changed = ledger.updated({**{name: {} for name in ledger.bundles}, **files}, {}).files(root)
+    if arrivals:
+        changed[f"{STATE}/arrivals.json"] = record_bytes(arrivals)
+    return SettledRecords({p: data for p, data in changed.items() if tree.digest(p) != _digest(data)}, sorted(merged))
+
+
+def _bears_our_mark(tree: Tree, path: str) -> bool:
+    try:
+        return is_generated(tree.read(path, _LARGEST_DELIVERED))
+    except OSError:
+        return False
+
+
+class NewFile(NamedTuple):
+    """A file to be written.
+
+    Attributes:
+        name: relative to the folder it goes into, with slashes.
+        data: its bytes.
+    """
+
+    name: str
+    data: bytes
+
+
+def write_new(folder: Path, files: Sequence[NewFile], force: bool) -> None:
+    """Write a set of files into a folder; without `force`, files there that differ are never replaced."""
+    faults = [
+        Diagnostic(
+            "file-exists",
+            "exists and differs; nothing was written",
+            "choose another folder, or run again with --force",
+            str(folder / name),
+        )
+        for name, data in files
+        if (folder / name).exists() and _digest_of(folder / name) != _digest(data)
+    ]
+    if folder.exists() and not folder.is_dir():
+        faults = [
+            Diagnostic(
+                "folder-is-file", "is a file, but a folder is needed there", "choose another folder", str(folder)
+            )
+        ]
+    if faults and (not force or not (folder.is_dir() or not folder.exists())):
+        raise OddPegError(*faults)
+    write_files({folder / name: data for name, data in files if _digest_of(folder / name) != _digest(data)}, folder)

@@ -1,0 +1,78 @@
+"""Small records in `.oddpeg/`, each {"icons": {name: text}} in JSON.
+
+drawings.json: the digest of each icon's drawing in the last build; arrivals.json: the version each codepoint came
+with (by codepoint, since icons are renamed); proved.json: what stands for each glyph that was proved. All but
+arrivals.json may be deleted at any time; a missing or damaged record counts as empty.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import json
+from collections.abc import Iterable
+from pathlib import Path
+from typing import Any
+
+from oddpeg._version import __version__
+from oddpeg.merges import holds_conflict, merge_sides
+from oddpeg.pegboard.codes import spell
+from oddpeg.store.state import read_state
+
+_LARGEST = 64_000_000  # bytes
+
+
+def read_record(root: Path, name: str) -> dict[str, str]:
+    """Return what a record holds, of two sides of a merge what either holds; nothing where it is missing or damaged.
+    root: of the project."""
+    found: dict[str, str] = {}
+    for values in json_sides(read_state(root, name, _LARGEST)):
+        with contextlib.suppress(KeyError, AttributeError, TypeError):
+            found = {**{str(k): str(v) for k, v in values["icons"].items()}, **found}
+    return found
+
+
+def json_sides(data: bytes | None) -> list[Any]:
+    """Return what a file of JSON holds: one value, two where a merge left the conflict of two, none where it is
+    damaged."""
+    if data is None:
+        return []
+    text = data.decode("utf-8", "replace")
+    sides = merge_sides(text) if holds_conflict(text) else [text]
+    found = []
+    for side in sides:
+        with contextlib.suppress(ValueError, RecursionError):
+            found.append(json.loads(side))
+    return found
+
+
+def record_bytes(icons: dict[str, str]) -> bytes:
+    """Return a record as its file holds it."""
+    return (json.dumps({"icons": icons}, sort_keys=True) + "\n").encode()
+
+
+def drawing_digest(drawing: bytes) -> str:
+    """Return what stands for a drawing's content; line ends do not count."""
+    return hashlib.blake2b(drawing.replace(b"\r\n", b"\n"), digest_size=16).hexdigest()
+
+
+def glyph_fingerprint(drawing: bytes, codepoint: int, look: tuple[object, ...]) -> str:
+    """Return the hash of one glyph: equal as long as nothing that makes it has changed. look: how it is placed."""
+    return hashlib.sha256(repr((__version__, codepoint, look)).encode() + b"\0" + drawing).hexdigest()[:32]
+
+
+class FirstReleased:
+    """The font version in which each codepoint was first released. An unknown codepoint gets the version of this
+    build."""
+
+    def __init__(self, known: dict[str, str], version: str) -> None:
+        self._known = known
+        self._version = version
+
+    def of(self, codepoint: int) -> str:
+        """Return the version in which a codepoint was first released."""
+        return self._known.get(spell(codepoint), self._version)
+
+    def record(self, codepoints: Iterable[int]) -> bytes:
+        """Return the contents of the record file after these codepoints are delivered."""
+        return record_bytes(dict.fromkeys(map(spell, codepoints), self._version) | self._known)

@@ -1,0 +1,265 @@
+"""Several files as one change: all old, or on the way to all new, whenever the process ends.
+
+Files are first written whole into `.oddpeg/stage/`, and what they will replace is kept beside them under a second
+name; then one file, the journal, says what is to be put where and what is to be removed; only then is anything moved.
+Who is killed before the journal has changed nothing; who is killed after it is completed by the next command
+(`recover`). A change that cannot be completed is rolled back, last step first. A lock lets one process at a time do
+this. The journal is sealed: one that came with a folder is not obeyed.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import hashlib
+import json
+import os
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.store.seals import is_sealed, seal
+from oddpeg.store.state import CACHE, STAGE, STATE, remove_left_over, state_folder, write_fault
+from oddpeg.store.tree import Kind, Tree, belongs_to_version_control
+
+JOURNAL = f"{STATE}/journal.json"
+RECORDS = frozenset(f"{STATE}/{name}.json" for name in ("delivered", "drawings", "arrivals", "shown", "seals"))
+_BACK = f"{STAGE}/journal-back"
+_LARGEST_JOURNAL = 64_000_000  # bytes
+PATIENCE = 120.0  # seconds to wait for another build
+
+
+class Step(NamedTuple):
+    """One part of a change.
+
+    Attributes:
+        target: a name in the project, with slashes.
+        data: what it will hold, None to remove it.
+    """
+
+    target: str
+    data: bytes | None
+
+
+class _Planned(NamedTuple):
+    """A step as the journal holds it.
+
+    Attributes:
+        target: a name in the project, with slashes.
+        before, after: digests of what the target holds, None for nothing.
+    """
+
+    target: str
+    before: str | None
+    after: str | None
+
+
+@contextmanager
+def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[list[Diagnostic]]:
+    """Hold the project alone; complete, or roll back, an interrupted change, and give what there is to say of it.
+    waiting: called once if another process is at work."""
+    from filelock import FileLock, Timeout
+
+    try:
+        held = FileLock(state_folder(root) / "lock")
+        try:
+            held.acquire(timeout=0)
+        except Timeout:
+            waiting()
+            held.acquire(timeout=PATIENCE)
+    except Timeout:
+        cure = "wait for it to finish, or end it"
+        raise OddPegError(
+            Diagnostic("project-busy", "another oddpeg is at work in this project", cure, STATE)
+        ) from None
+    except OSError as problem:
+        raise write_fault(problem, root) from None
+    try:
+        yield recover(root)
+    finally:
+        held.release()
+
+
+def interrupted(root: Path) -> bool:
+    """Return whether a killed process left a change to be completed."""
+    return _read_journal(Tree(root)) is not None
+
+
+def recover(root: Path) -> list[Diagnostic]:
+    """Complete a change whose process was killed between the journal and its last step, or take it back; return what
+    there is to say of it. Raise `OddPegError` where neither is possible."""
+    tree = Tree(root)
+    said: list[Diagnostic] = []
+    try:
+        if journal := _read_journal(tree):
+            said = _finish(tree, journal)
+        elif tree.kind(JOURNAL) is not Kind.NOTHING:
+            what = "tells of an unfinished change that was not begun here; it was not obeyed"
+            said.append(Diagnostic("journal-untrusted", what, "nothing needs to be done", JOURNAL))
+            tree.remove_folder(JOURNAL)
+        _clear(tree)
+    except OSError as problem:
+        raise write_fault(problem, root) from None
+    return said
+
+
+class _Journal(NamedTuple):
+    """An unfinished change.
+
+    Attributes:
+        steps: in the order of doing them.
+        forward: whether to complete the change or to roll it back.
+    """
+
+    steps: list[_Planned]
+    forward: bool
+
+
+def _journal_bytes(root: Path, journal: _Journal) -> bytes:
+    body = json.dumps({"steps": journal.steps, "forward": journal.forward})
+    return json.dumps({"body": body, "seal": seal(root, "journal", body.encode())}).encode()
+
+
+def _read_journal(tree: Tree) -> _Journal | None:
+    """Return the journal, None where there is none of our own."""
+    try:
+        found = json.loads(tree.read(JOURNAL, _LARGEST_JOURNAL))
+        body = found["body"]
+        if not is_sealed(tree.root, "journal", body.encode(), found["seal"]):
+            return None
+        values = json.loads(body)
+        return _Journal([_Planned(*step) for step in values["steps"]], bool(values["forward"]))
+    except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
+        return None
+
+
+def _finish(tree: Tree, journal: _Journal) -> list[Diagnostic]:
+    """Complete a change; where that fails, take it back and return why. Raise `OSError` where that fails, too."""
+    if journal.forward:
+        try:
+            _complete(tree, journal.steps)
+            tree.remove(JOURNAL)
+            return []
+        except OSError as problem:
+            tree.move(_BACK, JOURNAL)
+            _take_back(tree, journal.steps)
+            tree.remove(JOURNAL)
+            fault = write_fault(problem, tree.root).diagnostics[0]
+            what = f"{fault.what}; the whole change was rolled back"
+            return [fault._replace(what=what)]
+    _take_back(tree, journal.steps)
+    tree.remove(JOURNAL)
+    return []
+
+
+def _complete(tree: Tree, steps: Sequence[_Planned]) -> None:
+    for number, step in enumerate(steps):
+        _require_permitted(step.target)
+        if step.after is None:
+            if tree.digest(step.target) == step.before:  # else somebody changed it since, and it is theirs
+                tree.remove(step.target)
+                tree.remove_empty_parents(step.target)
+        elif tree.kind(_staged(number)) is Kind.FILE:
+            there = tree.digest(step.target)
+            if there == step.before or tree.kind(step.target) is Kind.NOTHING:
+                tree.move(_staged(number), step.target)
+            elif there != step.after:
+                raise OSError(errno.EEXIST, "it was changed by somebody else meanwhile", step.target)
+
+
+def _take_back(tree: Tree, steps: Sequence[_Planned]) -> None:
+    for number, step in reversed(list(enumerate(steps))):
+        _require_permitted(step.target)
+        if tree.digest(step.target) != step.after and tree.kind(step.target) is not Kind.NOTHING:
+            continue  # not yet done, or changed by somebody since
+        if step.before is None:
+            tree.remove(step.target)
+            tree.remove_empty_parents(step.target)
+        elif tree.kind(_kept(number)) is Kind.FILE:
+            tree.move(_kept(number), step.target)
+
+
+def _staged(number: int) -> str:
+    return f"{STAGE}/{number}"
+
+
+def _kept(number: int) -> str:
+    return f"{STAGE}/{number}-before"
+
+
+def _require_permitted(target: str) -> None:
+    """Raise `OSError` for what is never written or removed, whoever asks."""
+    own = target in RECORDS
+    if not own and (target.split("/")[0].casefold() == STATE or belongs_to_version_control(target)):
+        raise OSError(errno.EPERM, "is no place for delivered files", target)
+
+
+def change_all(root: Path, steps: Sequence[Step]) -> None:
+    """Do steps as one change, in their order; the lock must be held. A target may come more than once. Raise
+    `OddPegError`, with everything as it was, where one of them cannot be done."""
+    if not steps:
+        return
+    tree = Tree(root)
+    try:
+        try:
+            planned = _prepare(tree, steps)
+            forward, back = (_journal_bytes(root, _Journal(planned, way)) for way in (True, False))
+            tree.write_new(_BACK, back)
+            tree.write_new(f"{STAGE}/journal", forward)
+        except OSError:
+            for step in reversed(steps):
+                tree.remove_empty_parents(step.target)
+            raise
+        tree.move(f"{STAGE}/journal", JOURNAL)
+        if faults := _finish(tree, _Journal(planned, True)):
+            raise OddPegError(*faults)
+    except OSError as problem:
+        found = write_fault(problem, root)
+        if interrupted(root):
+            what = "only part of the files could be put in place"
+            cure = "once the cause is gone, run any command: it puts everything right"
+            found.diagnostics.append(Diagnostic("change-incomplete", what, cure))
+        raise found from None
+    finally:
+        if not interrupted(root):
+            with contextlib.suppress(OSError):
+                _clear(tree)
+
+
+def _prepare(tree: Tree, steps: Sequence[Step]) -> list[_Planned]:
+    """Write what will be moved, keep what will be replaced, and make the folders. Raise `OSError` for all that would
+    fail later and can be known now."""
+    planned: list[_Planned] = []
+    latest: dict[str, str] = {}  # by target: the file that holds what an earlier step puts there
+    digests: dict[str, str | None] = {}
+    tree.remove_folder(STAGE)
+    for number, (target, data) in enumerate(steps):
+        _require_permitted(target)
+        before = digests[target] if target in digests else tree.digest(target)
+        after = None if data is None else hashlib.sha256(data).hexdigest()
+        tree.make_parents(target)
+        _require_replaceable(tree, target)
+        if before is not None:
+            tree.keep(latest.get(target, target), _kept(number))
+        if data is not None:
+            tree.write_new(_staged(number), data)
+            latest[target] = _staged(number)
+        digests[target] = after
+        planned.append(_Planned(target, before, after))
+    return planned
+
+
+def _require_replaceable(tree: Tree, target: str) -> None:
+    path = tree.root / target
+    if (kind := tree.kind(target)) not in (Kind.FILE, Kind.NOTHING):
+        raise OSError(errno.EEXIST, f"{kind.value} has that name already", target)
+    if not os.access(path.parent, os.W_OK) or (os.name == "nt" and path.exists() and not os.access(path, os.W_OK)):
+        raise PermissionError(errno.EACCES, "no right to write there", target)
+
+
+def _clear(tree: Tree) -> None:
+    """Remove what changes leave behind, and what processes that were killed did not."""
+    tree.remove_folder(STAGE)
+    remove_left_over(tree, CACHE)

@@ -1,0 +1,318 @@
+"""Which icons a project's own code refers to, and where."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from functools import partial
+from pathlib import Path
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, UsageError, counted
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.iconset.selection import matches_any
+from oddpeg.outputs.reference_search import Scanner
+from oddpeg.outputs.references import Found, Reference, ReferenceForm, Shape, merged
+from oddpeg.outputs.registry import KINDS
+from oddpeg.parallel import map_batches
+from oddpeg.progress import SILENT, Progress
+from oddpeg.project.bundle_views import BundleView
+from oddpeg.project.icon_sets import known_icons
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.sources.code import PassedOver, list_files, read_source
+from oddpeg.suggestions import Guesses
+
+_BATCH = 200  # files
+UNKNOWN_CURE = "correct the name, or draw the icon"
+UNDECIDABLE_CURE = "name what it uses in a comment beside it, `oddpeg: uses NAME-*`, or in usage.keep"
+_DATA = (".json", ".csv", ".tsv", ".txt")
+
+
+class Place(NamedTuple):
+    """A place in code. Lines and columns count from 1, columns in characters.
+
+    Attributes:
+        file: relative to the project, with slashes.
+        text: as it stands there.
+        part: offset and length of the name itself within the file.
+    """
+
+    file: str
+    line: int
+    column: int
+    text: str
+    part: tuple[int, int] = (0, 0)
+
+
+class WrongName(NamedTuple):
+    """A name that looks like ours, and is none, or one from before a rename.
+
+    Attributes:
+        name: as code writes it.
+        nearest: as code would write the right one, or the nearest, or empty.
+        place: where it stands.
+    """
+
+    name: str
+    nearest: str
+    place: Place
+
+
+@dataclass(slots=True)
+class UsageReport:
+    """What code says of icons.
+
+    Attributes:
+        used: places by icon, most used first.
+        unused: icons that nothing refers to.
+        unknown: names that are none of ours.
+        undecidable: places that put a name together.
+        older: where an icon goes by a name from before a rename, by that name.
+        kept: unused icons that the config, or a comment, says are used.
+        strangers: codepoints of ours in code that nowhere names the font or an icon: they are somebody else's.
+        files: how many were read.
+        passed: how many were passed over, by why.
+    """
+
+    used: dict[str, list[Place]] = field(default_factory=dict)
+    unused: list[str] = field(default_factory=list)
+    unknown: list[WrongName] = field(default_factory=list)
+    undecidable: list[Place] = field(default_factory=list)
+    older: dict[str, list[WrongName]] = field(default_factory=dict)
+    kept: list[str] = field(default_factory=list)
+    strangers: list[Place] = field(default_factory=list)
+    files: int = 0
+    passed: Counter[PassedOver] = field(default_factory=Counter)
+
+    def needed(self) -> frozenset[str]:
+        """Return the icons that a bundle of what is used has to hold."""
+        return frozenset((*self.used, *self.kept))
+
+
+FormKey = tuple[Shape, str, frozenset[str]]
+
+
+def _key(form: ReferenceForm) -> FormKey:
+    return form.shape, form.lead, form.endings
+
+
+class _SeenReference(NamedTuple):
+    """A reference as it travels between processes: without the names of its form."""
+
+    reference: Reference
+    form: FormKey | None
+    line: int
+    column: int
+
+
+class _Seen(NamedTuple):
+    """What one file says."""
+
+    file: str
+    passed: PassedOver | None
+    references: Sequence[_SeenReference] = ()
+    promised: Sequence[str] = ()
+    ours: bool = False
+
+
+def _see(scanner: Scanner, root: Path, paths: Sequence[str]) -> list[_Seen]:
+    return [_seen(scanner, root, path) for path in paths]
+
+
+def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
+    text, passed = read_source(root, path)
+    if passed or not scanner.may_hold(text):
+        return _Seen(path, passed)
+    scan = scanner.scan(text, "." + path.rpartition(".")[2].lower(), data=path.endswith(_DATA))
+    rows: list[_SeenReference] = []
+    line, start, last = 1, 0, 0
+    for one in scan.references:  # in order, so that lines are counted once
+        line += text.count("\n", last, one.at)
+        start, last = text.rfind("\n", 0, one.at) + 1, one.at
+        rows.append(_SeenReference(one._replace(form=None), one.form and _key(one.form), line, one.at - start + 1))
+    return _Seen(path, None, rows, scan.promised, scan.ours)
+
+
+_Mark = tuple[int, int, int]  # a file's size, time and number
+
+
+class _SeenBefore:
+    """What files said when they were last read in this process: while somebody watches, only those are read again that
+    changed since."""
+
+    def __init__(self) -> None:
+        self._of = ""
+        self._kept: dict[str, tuple[_Mark, _Seen]] = {}
+
+    def all(self, scanner: Scanner, root: Path, paths: Sequence[str], progress: Progress) -> list[_Seen]:
+        """Return what every file says, in order. root: of the project."""
+        looked_for = root, scanner.forms, scanner.codepoints, scanner.font_names
+        of = hashlib.blake2b(repr(looked_for).encode(), digest_size=16).hexdigest()
+        if of != self._of:
+            self._of, self._kept = of, {}
+        marks = {path: _mark_of(path) for path in paths}
+        new = [path for path in paths if path not in self._kept or self._kept[path][0] != marks[path]]
+        progress.begin(len(new))
+        batches = map_batches(partial(_see, scanner, root), new, _BATCH, progress.advance)
+        self._kept = {path: kept for path, kept in self._kept.items() if path in marks}
+        self._kept |= {one.file: (marks[one.file], one) for batch in batches for one in batch}
+        return [self._kept[path][1] for path in paths]
+
+
+def _mark_of(path: str) -> _Mark:
+    """Return what tells a file from what it was: its size, time and number."""
+    try:
+        status = Path(path).stat()
+    except OSError:
+        return 0, 0, 0
+    return status.st_size, status.st_mtime_ns, status.st_ino
+
+
+_seen_before = _SeenBefore()
+
+
+def reference_forms(snapshot: Snapshot, icons: IconSet) -> list[ReferenceForm]:
+    """Return every way in which code may name an icon, as the bundles are configured."""
+    found: list[ReferenceForm] = []
+    for bundle in snapshot.project.config.bundle.values():
+        view = BundleView(snapshot, bundle, icons)
+        for output in bundle.outputs:
+            found += KINDS[output.kind].references(icons, view.context(output))
+    if snapshot.project.config.font.ligatures:
+        names = {name.lower(): name for icon in icons.icons for name in icon.names}
+        found.append(ReferenceForm(Shape.LIGATURE, icons.base_class, names))
+    return merged(found)
+
+
+def find_usage(
+    snapshot: Snapshot, places: Sequence[Path] = (), icons: IconSet | None = None, progress: Progress = SILENT
+) -> UsageReport:
+    """Return what a project's code says of its icons. places: files and folders, else what the config names, else what
+    git knows of, else the whole folder. Raise `UsageError` where one does not exist, or lies elsewhere."""
+    icons = icons or known_icons(snapshot)
+    forms = reference_forms(snapshot, icons)
+    font_names = icons.family, snapshot.project.naming.stem
+    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, font_names)
+    paths, vendored = list_files(snapshot.project.root, _places(snapshot, places), _not_code(snapshot))
+    report, promised = UsageReport(), set(snapshot.project.config.usage.keep)
+    report.passed.update({PassedOver.VENDORED: vendored} if vendored else {})
+    names = {name: icon for icon in icons.icons for name in icon.names}
+    guesses = _Guesses(forms)
+    everything = _seen_before.all(scanner, snapshot.project.root, paths, progress)
+    ours = any(seen.ours for seen in everything)
+    for seen in everything:
+        report.files += seen.passed is None
+        report.passed.update([seen.passed] if seen.passed else [])
+        promised.update(seen.promised)
+        file = snapshot.project.relative(Path(seen.file))
+        for one in seen.references:
+            found = one.reference
+            place = Place(file, one.line, one.column, found.text, found.part)
+            if one.form is None and not (ours or found.sure):
+                report.strangers.append(place)
+            else:
+                _add(report, one, place, names, guesses)
+    _sort(report, icons.icons, promised)
+    return report
+
+
+class _Guesses:
+    """Near names, by the form that code used. They are looked up by what forms begin with: references that come from
+    another process bring copies of their forms."""
+
+    def __init__(self, forms: Iterable[ReferenceForm]) -> None:
+        self._forms = {_key(form): form for form in forms}
+        self._known: dict[FormKey, Guesses] = {}
+
+    def nearest(self, key: FormKey, name: str, sure: bool) -> str:
+        """Return the nearest right name as code writes it, or empty."""
+        if key not in self._known:
+            self._known[key] = Guesses(self._forms[key].names)
+        cutoff = 0.7 if sure else 0.8  # what may be somebody's own has to be nearer
+        return next(iter(self._known[key].nearest(name, 1, cutoff)), "")
+
+    def now(self, key: FormKey, name: str) -> str:
+        """Return how code writes an icon's own name."""
+        return next((word for word, known in self._forms[key].names.items() if known == name), "")
+
+
+def _add(report: UsageReport, one: _SeenReference, place: Place, names: dict[str, Icon], guesses: _Guesses) -> None:
+    found, name, key = one.reference.found, one.reference.name, one.form
+    if found is Found.USED:
+        icon = names[name]
+        report.used.setdefault(icon.name, []).append(place)
+        if name in icon.older and key is not None:
+            written = place.text[place.part[0] - one.reference.at :][: place.part[1]]
+            older = WrongName(written, guesses.now(key, icon.name), place)
+            report.older.setdefault(name, []).append(older)
+    elif found is Found.UNDECIDABLE:
+        report.undecidable.append(place)
+    elif key and ((near := guesses.nearest(key, name, one.reference.sure)) or one.reference.sure):
+        report.unknown.append(WrongName(name, near, place))
+
+
+def _sort(report: UsageReport, icons: Sequence[Icon], promised: Iterable[str]) -> None:
+    report.used = dict(sorted(report.used.items(), key=lambda pair: (-len(pair[1]), pair[0])))
+    rest = [icon for icon in icons if icon.name not in report.used]
+    report.kept = [icon.name for icon in rest if matches_any(icon, promised)]
+    report.unused = [icon.name for icon in rest if icon.name not in set(report.kept)]
+    report.unknown.sort(key=lambda one: one.place)
+    report.undecidable.sort()
+
+
+def _not_code(snapshot: Snapshot) -> frozenset[str]:
+    """Return files of the project that are no code: delivered ones, the config, the pegboard."""
+    project = snapshot.project
+    return snapshot.delivered_paths | {project.relative(project.config_path), project.relative(project.board_path)}
+
+
+def _places(snapshot: Snapshot, places: Sequence[Path]) -> list[Path]:
+    """Return the files and folders to look in; raise `UsageError` with every one that cannot be."""
+    project = snapshot.project
+    wanted = list(places) or [project.root / name for name in project.config.usage.in_]
+    allowed = (project.root, *project.also_read)
+    faults = []
+    for place in wanted:
+        real = place.resolve()
+        if not real.exists():
+            faults.append(Diagnostic("usage-place", "does not exist", "correct the path", str(place)))
+        elif not places and not any(real.is_relative_to(folder.resolve()) for folder in allowed):
+            cure = f"if that is meant, allow it on the command line: oddpeg --also-read {real} …"
+            faults.append(Diagnostic("usage-place", f"leads out of the project, to {real}", cure, str(place)))
+    if faults:
+        raise UsageError(*faults)
+    return [place.resolve() for place in wanted]
+
+
+class UsedIcons(NamedTuple):
+    """The icons that a project's code uses.
+
+    Attributes:
+        names: of the icons.
+        messages: names that cannot be resolved, and the number of icons that bundles leave out.
+    """
+
+    names: frozenset[str]
+    messages: list[Diagnostic]
+
+
+def used_icons(snapshot: Snapshot, icons: IconSet) -> UsedIcons:
+    """Return the icons that the project's code uses, for bundles that hold only those."""
+    report = find_usage(snapshot, icons=icons)
+    messages = [
+        Diagnostic(
+            "usage-undecidable",
+            f"dynamic name, cannot be resolved: {place.text}",
+            "name them in a comment beside it: oddpeg: uses NAME-*",
+            place.file,
+            place.line,
+        )
+        for place in report.undecidable
+    ]
+    where = ", ".join(f"bundle.{name}" for name in snapshot.project.config.bundles_of_used)
+    what = f"{where}: {len(report.unused)} of {counted(len(icons.icons), 'icon')} left out"
+    cure = "`oddpeg usage` lists them; usage.keep in oddpeg.toml keeps what no search can see"
+    messages.append(Diagnostic("only-used", f"{what}, which nothing in the code refers to", cure))
+    return UsedIcons(report.needed(), messages)

@@ -1,0 +1,74 @@
+"""What a search for uses found wrong, as a log that code hosts and editors show. Source: SARIF 2.1.0."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, NamedTuple
+from urllib.parse import quote
+
+from oddpeg._version import __version__
+from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, Place, UsageReport, WrongName
+
+_SCHEMA = "https://json.schemastore.org/sarif-2.1.0.json"
+
+
+class _Rule(NamedTuple):
+    """A kind of result (SARIF 2.1.0 §3.49). name, title, cure: for people; level: of its results."""
+
+    id: str
+    level: str
+    name: str
+    title: str
+    cure: str
+
+    def as_dict(self) -> dict[str, Any]:
+        cure = f"{self.cure[0].upper()}{self.cure[1:]}."
+        return {
+            "id": self.id,
+            "name": self.name,
+            "shortDescription": {"text": f"{self.title}."},
+            "fullDescription": {"text": f"{self.title}. {cure}"},
+            "help": {"text": cure},
+            "defaultConfiguration": {"level": self.level},
+        }
+
+
+_UNKNOWN = _Rule("unknown-icon", "error", "UnknownIcon", "Code names an icon that does not exist", UNKNOWN_CURE)
+_UNDECIDABLE = _Rule(
+    "undecidable-icon", "note", "UndecidableIcon", "A dynamic name cannot be resolved to an icon", UNDECIDABLE_CURE
+)
+_RULES = (_UNKNOWN, _UNDECIDABLE)
+
+
+def sarif(report: UsageReport) -> str:
+    """Return unknown names and undecidable places as a SARIF log."""
+    results = [
+        _result(
+            _UNKNOWN,
+            f"There is no icon {one.name!r}" + (f"; did you mean {one.nearest}?" if one.nearest else "."),
+            one.place,
+        )
+        for one in report.unknown
+    ]
+    results += [_result(_UNDECIDABLE, f"{_UNDECIDABLE.title}.", place) for place in report.undecidable]
+    driver = {"name": "Odd Peg", "version": __version__, "rules": [rule.as_dict() for rule in _RULES]}
+    runs = [{"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}]
+    return json.dumps({"$schema": _SCHEMA, "version": "2.1.0", "runs": runs}, indent=1) + "\n"
+
+
+def _missing(wrong: WrongName) -> str:
+    end = f"; did you mean {wrong.nearest}?" if wrong.nearest else "."
+    return f"There is no icon {wrong.name!r}{end}"
+
+
+def _result(rule: _Rule, text: str, place: Place) -> dict[str, Any]:
+    """Return one result; what a file is called becomes a part of a URI (§3.4.3)."""
+    region = {"startLine": place.line, "startColumn": place.column}
+    file = {"uri": quote(place.file), "uriBaseId": "%SRCROOT%"}
+    return {
+        "ruleId": rule.id,
+        "ruleIndex": _RULES.index(rule),
+        "level": rule.level,
+        "message": {"text": text},
+        "locations": [{"physicalLocation": {"artifactLocation": file, "region": region}}],
+    }
