@@ -19,7 +19,6 @@ from pathlib import Path
 
 import numpy as np
 
-from oddpeg.building.outline_cache import OutlineCache
 from oddpeg.building.text_cache import TextCache
 from oddpeg.checking.examine import CheckInput, examine
 from oddpeg.config.settings import Config
@@ -38,6 +37,7 @@ from oddpeg.pegboard.file_format import board_text, parse_board
 from oddpeg.pegboard.maps import read_names
 from oddpeg.pegboard.settle import settle
 from oddpeg.project.titles import titles_of
+from oddpeg.store.cache import cache_file
 from oddpeg.store.ledger import read_ledger
 from oddpeg.store.records import read_record
 from oddpeg.store.transaction import interrupted
@@ -338,7 +338,7 @@ def records(data: bytes) -> None:
         root = Path(folder)
         (root / ".oddpeg/cache").mkdir(parents=True)
         names = ("delivered", "shown", "seals", "arrivals", "drawings", "journal")
-        for name in (*(f"{name}.json" for name in names), "cache/texts", "cache/outlines", "cache/titles"):
+        for name in (*(f"{name}.json" for name in names), cache_file().removeprefix(".oddpeg/")):
             (root / ".oddpeg" / name).write_bytes(data)
         ledger = read_ledger(root)
         assert not ledger.trusted
@@ -346,7 +346,6 @@ def records(data: bytes) -> None:
         read_record(root, "arrivals.json")
         assert not interrupted(root)
         TextCache(root).get(lambda: "text", 1)
-        OutlineCache(root).load()
         titles_of(root, [])
     is_generated(data)
 

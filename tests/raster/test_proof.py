@@ -11,6 +11,7 @@ import pytest
 from PIL import Image
 
 from oddpeg.raster.coverage import Views, differences, drawing_coverage
+from oddpeg.store.cache import cache_file
 from oddpeg.svg.reader import read_drawing
 from support.gallery import GALLERY, plain_svg
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
@@ -54,7 +55,7 @@ def test_a_build_can_prove_what_it_changed(project: ProjectFolder) -> None:
     assert (
         "2 changed glyphs" in project.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--prove").stdout
     )
-    (project.root / ".oddpeg/proved.json").write_text("{")
+    (project.root / cache_file()).write_text("{")
     assert "2 changed glyphs" in project.build("--prove").stdout
 
 

@@ -8,9 +8,10 @@ from pathlib import Path
 
 import pytest
 
+from oddpeg.store.cache import cache_file
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
-KEPT = ".oddpeg/cache/search"
+KEPT = cache_file()
 TITLED = SQUARE.replace("<path", "<title>{}</title><path")
 
 

@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 
 from oddpeg.sources.globs import Glob
+from oddpeg.store.cache import cache_file
 from oddpeg.store.tree import Kind, Tree, belongs_to_version_control
 from support.clients import Client, run
 from support.data import table
@@ -85,9 +86,8 @@ def test_nothing_is_written_through_links(project: ProjectFolder, tmp_path: Path
         assert f".oddpeg/{name}: is a link" in project.build(code=1).stderr
         (project.root / ".oddpeg" / name).unlink()
     project.deliver()
-    for name in ("outlines", "texts", "config", "titles"):
-        (project.root / ".oddpeg/cache" / name).unlink(missing_ok=True)
-        (project.root / ".oddpeg/cache" / name).symlink_to(outside / "lock")
+    (project.root / cache_file()).unlink()
+    (project.root / cache_file()).symlink_to(outside / "lock")
     project.icon("cleat", RING).deliver()
     project.run("find", "cleat")
     assert (outside / "lock").read_text() == "precious" and len(list(outside.iterdir())) == 1
@@ -297,9 +297,9 @@ SHAPES = [
 def test_records_and_caches_of_any_shape(project: ProjectFolder) -> None:
     project.deliver()
     css = project.read("dist/tide-marks.css")
-    names = ["delivered.json", "arrivals.json", "drawings.json", "shown.json", "seals.json", "proved.json"]
+    names = ["delivered.json", "arrivals.json", "drawings.json", "shown.json", "seals.json"]
     for shape in SHAPES:
-        for name in [*names, "cache/outlines", "cache/texts", "cache/titles", "cache/config", "journal.json"]:
+        for name in [*names, cache_file().removeprefix(".oddpeg/"), "journal.json"]:
             (project.root / ".oddpeg" / name).write_bytes(shape)
         project.build("--prove")
         assert project.run("find", "anchor").returncode == 0, shape

@@ -7,7 +7,7 @@ from itertools import chain
 from pathlib import Path
 from typing import NamedTuple
 
-from oddpeg.building.outline_cache import OutlineCache
+from oddpeg.building.outline_codec import decode, encode
 from oddpeg.building.outlining import load_libraries, outline_all
 from oddpeg.config.faces import FacePlan
 from oddpeg.diagnostics import Diagnostic, OddPegError
@@ -17,7 +17,9 @@ from oddpeg.pegboard.board import Pegboard
 from oddpeg.progress import Progress
 from oddpeg.project.icon_sets import DrawnIcon, Pegs
 from oddpeg.sources.drawings import Source
+from oddpeg.store.cache import Cache
 
+_OUTLINES = "outlines"
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 
 
@@ -90,7 +92,7 @@ class Glyphs:
 
     def __init__(self, root: Path, progress: Progress, lap: Callable[[str], None]) -> None:
         """root: the project's; lap: called with the name of each stage that is over."""
-        self._cache = OutlineCache(root)
+        self._cache = Cache(root)
         self._progress, self._lap = progress, lap
         self.reused = self.fallbacks = 0
         self.notes: list[Diagnostic] = []
@@ -102,24 +104,23 @@ class Glyphs:
         self._progress.begin(sum(len(face.drawings) for face in faces))
         options = [options_of(plan, outlining) for plan, _ in faces]
         files = [[drawing.data for drawing in drawings] for _, drawings in faces]
-        keys = list(map(OutlineCache.keys, files, options))
-        self._cache.load()
-        found = {key: result for key in chain.from_iterable(keys) if (result := self._cache.get(key))}
+        keys = [self._cache.keys(_OUTLINES, own, data) for data, own in zip(files, options, strict=True)]
+        kept = self._cache.get(_OUTLINES, list(chain.from_iterable(keys)))
+        found = {key: decode(data) for key, data in kept.items()}
         self.reused = sum(key in found for key in chain.from_iterable(keys))
         self._progress.advance(self.reused)
         self._lap("cache")
-        known = len(found)
         for own_keys, own_files, own_options in zip(keys, files, options, strict=True):
             new = {key: data for key, data in zip(own_keys, own_files, strict=True) if key not in found}
             if new:
                 load_libraries(len(new))
                 self._lap("load")
-                results = outline_all(list(new.values()), own_options, self._progress.advance)
-                found |= dict(zip(new, results, strict=True))
+                outlined = outline_all(list(new.values()), own_options, self._progress.advance)
+                found |= dict(zip(new, outlined, strict=True))
         self._lap("outlines")
-        if len(found) > known and remember:
-            sound = (key for key, one in found.items() if one.problem is None or one.problem.code != "internal-error")
-            self._cache.save({key: found[key] for key in sound})
+        if len(found) > len(kept) and remember:
+            results = {key: one for key, one in found.items() if key not in kept and not _has_failed(one)}
+            self._cache.put(_OUTLINES, {key: encode(one) for key, one in results.items()}, kept)
         self._lap("cache")
         pairs = zip(faces, keys, strict=True)
         drawn = [self._sort_out(face, [found[key] for key in own_keys]) for face, own_keys in pairs]
@@ -137,6 +138,11 @@ class Glyphs:
                 drawn[source.name] = Drawn(source, result, result.outline)
                 self.fallbacks += result.outline.made is not Method.CURVES and not result.masters
         return DrawnFace(face.plan, drawn)
+
+
+def _has_failed(result: OutlineResult) -> bool:
+    """Return whether this program failed on a drawing, which the next version may not."""
+    return result.problem is not None and result.problem.code == "internal-error"
 
 
 def refuse_counts(faces: Sequence[DrawnFace], faults: Sequence[Diagnostic]) -> None:

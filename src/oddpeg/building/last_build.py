@@ -1,7 +1,4 @@
-"""Builds with nothing to do: the last report, kept with digests of everything that went in and came out.
-
-`.oddpeg/cache/build` is sealed, so that only what was built here counts, and may be deleted at any time.
-"""
+"""Builds with nothing to do: the reports of earlier builds, by the hash of everything that went in and came out."""
 
 from __future__ import annotations
 
@@ -20,13 +17,13 @@ from oddpeg.pegboard.board import Changes
 from oddpeg.project.snapshot import LARGEST_INPUT, Snapshot
 from oddpeg.sources.drawings import Contents, read_files
 from oddpeg.sources.tables import table_places
+from oddpeg.store.cache import Cache
 from oddpeg.store.code_stamp import code_stamp
 from oddpeg.store.delivery import Delivered
-from oddpeg.store.seals import is_sealed, seal
-from oddpeg.store.state import read_state, write_caches
+from oddpeg.store.state import read_state
 from oddpeg.store.tree import Tree, read_regular
 
-_NAME = "cache/build"
+_BUILD = "build"
 _RECORDS = ("delivered.json", "shown.json", "seals.json", "arrivals.json")
 
 
@@ -67,14 +64,16 @@ def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
 
 def recall(snapshot: Snapshot, inputs: Inputs) -> BuildReport | None:
     """Return what a build of these inputs reports if everything it would write is there; None where it has work."""
-    kept = _read(snapshot)
     try:
         board = read_regular(str(snapshot.project.board_path), LARGEST_INPUT)
     except OSError:
         return None
-    ledger = snapshot.ledger
-    if kept is None or kept.digest != _whole_digest(snapshot, inputs, board) or not ledger.trusted:
+    ledger, cache = snapshot.ledger, Cache(snapshot.project.root)
+    key = cache.key(_BUILD, _whole_digest(snapshot, inputs, board))
+    found = cache.get(_BUILD, [key])
+    if not found or not ledger.trusted:
         return None
+    kept = _parsed(json.loads(found[key]))
     if not _uses_the_same(snapshot, kept.used):
         return None
     tree, paths = Tree(snapshot.project.root), [file.path for file in kept.report.files]
@@ -99,7 +98,6 @@ def remember(snapshot: Snapshot, inputs: Inputs, board: bytes, report: BuildRepo
     same has it, with every outline out of the cache."""
     kept_back = set(report.delivered.kept)
     values = {
-        "digest": _whole_digest(snapshot, inputs, board),
         "family": report.family,
         "icons": report.icons,
         "em": [*report.em.em, report.em.on_grid, report.em.grid],
@@ -111,33 +109,20 @@ def remember(snapshot: Snapshot, inputs: Inputs, board: bytes, report: BuildRepo
         "files": report.files,
         "used": None if snapshot.used is None else sorted(snapshot.used),
     }
-    body = json.dumps(values).encode()
-    write_caches({_NAME: seal(snapshot.project.root, "build", body).encode() + b"\n" + body}, snapshot.project.root)
+    cache = Cache(snapshot.project.root)
+    cache.put(_BUILD, {cache.key(_BUILD, _whole_digest(snapshot, inputs, board)): json.dumps(values).encode()})
 
 
 class _Kept(NamedTuple):
     """What is on record.
 
     Attributes:
-        digest: of everything that made the result.
         report: of a build of the same, in which nothing changes.
         used: icons that the code referred to, if that mattered.
     """
 
-    digest: str
     report: BuildReport
     used: Sequence[str] | None
-
-
-def _read(snapshot: Snapshot) -> _Kept | None:
-    """Return what is on record, None where there is nothing of our own."""
-    found, _, body = (read_state(snapshot.project.root, _NAME) or b"").partition(b"\n")
-    if not is_sealed(snapshot.project.root, "build", body, found.decode("latin-1")):
-        return None
-    try:
-        return _parsed(json.loads(body))
-    except (ValueError, KeyError, TypeError):  # what another version of this program wrote
-        return None
 
 
 def _parsed(values: dict[str, Any]) -> _Kept:
@@ -155,7 +140,7 @@ def _parsed(values: dict[str, Any]) -> _Kept:
         delivered=Delivered(unchanged=[file.path for file in files]),
         files=files,
     )
-    return _Kept(values["digest"], report, values["used"])
+    return _Kept(report, values["used"])
 
 
 def _diagnostics(rows: Iterable[dict[str, object]]) -> list[Diagnostic]:
@@ -171,7 +156,7 @@ def _whole_digest(snapshot: Snapshot, inputs: Inputs, board: bytes) -> str:
 
 
 def _digest_of_input(snapshot: Snapshot, name: str) -> str:
-    """Return what stands for the content of a file that the config names, or for why it cannot be read."""
+    """Return the hash of a file that the config names, or the error that reading it raises."""
     try:
         return hashlib.blake2b(snapshot.read_input(name), digest_size=16).hexdigest()
     except OSError as problem:

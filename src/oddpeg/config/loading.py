@@ -1,13 +1,12 @@
 """`oddpeg.toml`, read and validated whole before any work.
 
-A file that was found valid is remembered by its content (`.oddpeg/cache/config`, safe to delete): loading the
-validator takes longer than a small rebuild. Beside it lies the JSON Schema that editors complete from.
+The values of a valid file are kept in the cache, since loading the validator takes longer than a small rebuild. The
+JSON Schema for editors is written next to the cache.
 """
 
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import json
 import re
 import tomllib
@@ -17,13 +16,13 @@ from typing import Any, NamedTuple
 
 from oddpeg.config.settings import Config
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.store.code_stamp import code_stamp
-from oddpeg.store.state import STATE, read_state, state_folder, write_caches
+from oddpeg.store.cache import Cache
+from oddpeg.store.state import STATE, state_folder, write_caches
 from oddpeg.store.tree import read_regular
 
 FILE = "oddpeg.toml"
 LARGEST_CONFIG = 1_000_000  # bytes
-_MEMORY = "cache/config"
+_VALID = "config"
 _SCHEMA = "cache/oddpeg.schema.json"
 SCHEMA = f"{STATE}/{_SCHEMA}"
 SHIPPED_SCHEMA = Path(__file__).with_name("oddpeg.schema.json")  # what `config_schema` makes, for it takes a while
@@ -36,17 +35,18 @@ def load_config(path: Path, remember: bool = False) -> Config:
     """
     text = _read(path)
     root = path.resolve().parent
-    known = _recall(read_state(root, _MEMORY), text)
-    if known is not None:
-        return known
+    cache = Cache(root)
+    key = cache.key(_VALID, text)
+    if kept := cache.get(_VALID, [key]):
+        return Config.from_values(json.loads(kept[key]))
     from oddpeg.config.validation import validated
 
     found = validated(_parse(text, path.name), path.name, text)
     if remember:
-        values = json.dumps(found)
         with contextlib.suppress(OSError):
             state_folder(root)
-        write_caches({_MEMORY: f"{_seal(text, values)}\n{values}".encode(), _SCHEMA: SHIPPED_SCHEMA.read_bytes()}, root)
+        cache.put(_VALID, {key: json.dumps(found).encode()})
+        write_caches({_SCHEMA: SHIPPED_SCHEMA.read_bytes()}, root)
     return Config.from_values(found)
 
 
@@ -130,16 +130,3 @@ def _parse(text: str, where: str) -> dict[str, object]:
         what = "is not valid TOML: " + re.sub(r" \(at .*\)$", "", str(problem))
         line = int(match[1]) if match else None
         raise UsageError(Diagnostic("config-syntax", what, "correct that line", where, line)) from None
-
-
-def _seal(text: str, values: str) -> str:
-    """Return what proves that the values were found in this text by these rules."""
-    return hashlib.blake2b("\0".join((code_stamp(), text, values)).encode(), digest_size=16).hexdigest()
-
-
-def _recall(memory: bytes | None, text: str) -> Config | None:
-    try:
-        seal, values = (memory or b"").decode().split("\n", 1)
-        return Config.from_values(json.loads(values)) if seal == _seal(text, values) else None
-    except (ValueError, RecursionError):
-        return None

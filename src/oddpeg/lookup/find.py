@@ -1,30 +1,29 @@
 """Icons by half-remembered words.
 
-`.oddpeg/cache/search` keeps what was searched the last time, sealed, so that a large set is read anew only where
-something changed: a drawing's name, size or time, the pegboard, a table or the config. It may be deleted at any time.
+The cache keeps the index of a large set, so that it is read again only where something changed: a drawing's name, size
+or time, the pegboard, a table or the config.
 """
 
 from __future__ import annotations
 
-import hashlib
 import json
 import os
 from typing import TYPE_CHECKING
 
 from oddpeg.iconset.search import Hit, SearchIndex, icon_text
 from oddpeg.iconset.search import find as search
+from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.sources.tables import table_places
-from oddpeg.store.code_stamp import code_stamp
-from oddpeg.store.seals import is_sealed, seal
-from oddpeg.store.state import STATE, read_state, write_caches
+from oddpeg.store.cache import Cache
+from oddpeg.store.state import STATE
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from oddpeg.iconset.model import Icon
 
-_NAME = "cache/search"
+_SEARCH = "search"
 _MIN_KEPT = 500  # icons; fewer are known as fast as an index is read
 
 
@@ -35,37 +34,29 @@ def find(snapshot: Snapshot, query: str, face: str = "") -> list[Hit]:
 
 
 def _index(snapshot: Snapshot) -> SearchIndex:
-    """Return what is searched: as it was the last time where nothing has changed."""
-    mark = _mark(snapshot)
-    kept = read_state(snapshot.project.root, _NAME) if mark else None
-    if kept is not None and (index := _opened(snapshot, mark, kept)) is not None:
-        return index
+    """Return the index to search, the kept one where nothing has changed."""
+    cache = Cache(snapshot.project.root)
+    key = _key(snapshot, cache)
+    if key and (kept := cache.get(_SEARCH, [key])):
+        return _decoded(kept[key])
     from oddpeg.project.icon_sets import known_icons
 
     icons = known_icons(snapshot).icons
-    if mark and len(icons) >= _MIN_KEPT and (snapshot.project.root / STATE).is_dir():
+    if key and len(icons) >= _MIN_KEPT:
         body = "\n".join(f"{icon_text(icon)}\t{json.dumps(icon)}" for icon in icons).encode()
-        write_caches(
-            {_NAME: seal(snapshot.project.root, _purpose(mark), body).encode() + b"\n" + body}, snapshot.project.root
-        )
+        cache.put(_SEARCH, {key: body})
     return SearchIndex.of(icons)
 
 
-def _mark(snapshot: Snapshot) -> str:
-    """Return a digest of all that the index depends on; empty where icons come from fonts, which are not kept."""
-    files = snapshot.drawing_files
+def _key(snapshot: Snapshot, cache: Cache) -> bytes:
+    """Return the cache key of the index; empty where icons come from fonts, whose index is not kept."""
+    files, project = snapshot.drawing_files, snapshot.project
     if files.fonts or len(files.files) < _MIN_KEPT:
-        return ""
-    total = hashlib.blake2b(repr((code_stamp(), list(map(str, snapshot.project.also_read)))).encode(), digest_size=16)
-    for name in (
-        snapshot.project.relative(snapshot.project.config_path),
-        f"{STATE}/arrivals.json",
-        *table_places(snapshot.project.config.patterns),
-    ):
-        total.update(repr((name, _content(snapshot, name))).encode())
-    total.update(repr(_content(snapshot, snapshot.project.relative(snapshot.project.board_path))).encode())
-    total.update("\0".join([f"{path}\0{_status(path)}" for path in files.files]).encode("utf-8", "surrogateescape"))
-    return total.hexdigest()
+        return b""
+    tables = table_places(project.config.patterns)
+    names = (project.relative(project.config_path), f"{STATE}/arrivals.json", *tables, PEGBOARD)
+    read = [(name, _content(snapshot, name)) for name in names]
+    return cache.key(_SEARCH, list(map(str, project.also_read)), read, [(p, _status(p)) for p in files.files])
 
 
 def _content(snapshot: Snapshot, name: str) -> bytes | None:
@@ -83,16 +74,8 @@ def _status(path: str) -> str:
     return f"{status.st_size} {status.st_mtime_ns}"
 
 
-def _purpose(mark: str) -> str:
-    return f"search {mark}"
-
-
-def _opened(snapshot: Snapshot, mark: str, data: bytes) -> SearchIndex | None:
-    """Return the index in a file, None where it is of something else, or was not written here."""
-    found, _, body = data.partition(b"\n")
-    if not is_sealed(snapshot.project.root, _purpose(mark), body, found.decode("ascii", "replace")):
-        return None
-    texts, _, rows = zip(*(line.partition("\t") for line in body.decode().split("\n")), strict=True)
+def _decoded(data: bytes) -> SearchIndex:
+    texts, _, rows = zip(*(line.partition("\t") for line in data.decode().split("\n")), strict=True)
     return SearchIndex(texts, _Rows(rows))
 
 

@@ -25,13 +25,12 @@ from oddpeg.proof.model import TOLERANCE, Figure, Proof, ProofTarget, RenderSett
 from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import Row, proof_picture
 from oddpeg.sources.drawings import read_sources
-from oddpeg.store.records import glyph_fingerprint, read_record, record_bytes
-from oddpeg.store.state import write_caches
+from oddpeg.store.cache import Cache
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.stroke_widths import with_strokes
 
 _BATCH = 25  # icons compared at once
-_RECORD = "proved.json"
+_PROVED = "proved"
 
 
 class _FaceProof(NamedTuple):
@@ -143,23 +142,22 @@ def prove_changes(
     """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
     where none is named). em: of the glyphs; remember: keep what stays within `TOLERANCE`, so that it is not proved
     again."""
-    proof = Proof()
-    before, kept = read_record(snapshot.project.root, _RECORD), {}
+    proof, cache = Proof(), Cache(snapshot.project.root)
+    passed: dict[bytes, bytes] = {}
     everything = _prepare(snapshot, proof, (), em, _finished_fonts(snapshot, bundles, ()))
     for one in everything + _coloured(snapshot, (), em, bundles, ()):
         face = f"{one.settings.face}@{one.settings.weight}" if one.settings.weight is not None else one.settings.face
         face += f"+{one.settings.colour.value}" if one.settings.colour is not ColourMode.NONE else ""
-        placed = tuple(one.settings.options)
-        marks = {c.icon: glyph_fingerprint(c.drawing, c.codepoint, placed) for c in one.targets}
-        changed = [c for c in one.targets if before.get(f"{face}/{c.icon}") != marks[c.icon]]
-        proof.known += len(one.targets) - len(changed)
+        contents = [repr((face, c.codepoint)).encode() + c.drawing for c in one.targets]
+        keys = cache.keys(_PROVED, tuple(one.settings.options), contents)
+        known = cache.get(_PROVED, keys)
+        changed = [c for c, key in zip(one.targets, keys, strict=True) if key not in known]
+        proof.known += len(known)
         _compare(one, changed, [128], proof, progress)
-        passed = _passed(one, changed, proof)
-        for icon, mark in marks.items():
-            if icon in passed or before.get(f"{face}/{icon}") == mark:
-                kept[f"{face}/{icon}"] = mark
+        names = _passed(one, changed, proof)
+        passed |= {key: b"" for c, key in zip(one.targets, keys, strict=True) if c.icon in names or key in known}
     if remember:
-        write_caches({_RECORD: record_bytes(kept)}, snapshot.project.root)
+        cache.put(_PROVED, passed)
     return proof
 
 

@@ -1,8 +1,8 @@
 """Small records in `.oddpeg/`, each {"icons": {name: text}} in JSON.
 
-drawings.json: the digest of each icon's drawing in the last build; arrivals.json: the version each codepoint came
-with (by codepoint, since icons are renamed); proved.json: what stands for each glyph that was proved. All but
-arrivals.json may be deleted at any time; a missing or damaged record counts as empty.
+drawings.json: the hash of each icon's drawing in the last build, which may be deleted at any time; arrivals.json: the
+version in which each codepoint was first released (by codepoint, since icons are renamed). A missing or damaged record
+counts as empty.
 """
 
 from __future__ import annotations
@@ -14,7 +14,6 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
-from oddpeg._version import __version__
 from oddpeg.merges import holds_conflict, merge_sides
 from oddpeg.pegboard.codes import spell
 from oddpeg.store.state import read_state
@@ -54,11 +53,6 @@ def record_bytes(icons: dict[str, str]) -> bytes:
 def drawing_digest(drawing: bytes) -> str:
     """Return what stands for a drawing's content; line ends do not count."""
     return hashlib.blake2b(drawing.replace(b"\r\n", b"\n"), digest_size=16).hexdigest()
-
-
-def glyph_fingerprint(drawing: bytes, codepoint: int, look: tuple[object, ...]) -> str:
-    """Return the hash of one glyph: equal as long as nothing that makes it has changed. look: how it is placed."""
-    return hashlib.sha256(repr((__version__, codepoint, look)).encode() + b"\0" + drawing).hexdigest()[:32]
 
 
 class FirstReleased:

@@ -32,6 +32,11 @@ def is_sealed(root: Path, purpose: str, data: bytes, found: object) -> bool:
     return isinstance(found, str) and hmac.compare_digest(seal(root, purpose, data).encode(), found.encode())
 
 
+def derived_key(purpose: str) -> bytes:
+    """Return a secret of this user for one purpose, 32 bytes."""
+    return hmac.new(_key(), purpose.encode(), hashlib.sha256).digest()
+
+
 @cache
 def _key() -> bytes:
     for folder in _folders():
