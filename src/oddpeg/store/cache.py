@@ -22,8 +22,7 @@ from oddpeg.store.tree import Kind, Tree
 
 _FORM = "CREATE TABLE kept (namespace TEXT, key BLOB, value BLOB, PRIMARY KEY (namespace, key)) WITHOUT ROWID"
 _LARGEST = 1 << 30  # bytes of the file; a larger one is begun anew
-_SPARE = 2  # times as many rows as the last run used are kept beside its own: for other branches and yesterday
-_SPARE_AT_LEAST = 2_000
+_SPARE = 2  # times as many other values are kept as the last run used
 _AT_ONCE = 500  # keys in one query
 T = TypeVar("T")
 _PATIENCE = 5  # seconds to wait for another process
@@ -66,12 +65,15 @@ class Cache:
             return found
 
         found = self._do(read, create=False) or {}
-        return {key: value[4:] for key, value in found.items() if value[:4] == _checksum(value[4:])}
+        return {key: value[4:] for key, value in found.items() if _is_sound(value)}
 
-    def put(self, namespace: str, values: Mapping[bytes, bytes], used: Collection[bytes] = ()) -> None:
+    def put(
+        self, namespace: str, values: Mapping[bytes, bytes], used: Collection[bytes] = (), spare: int = 2_000
+    ) -> None:
         """Keep values, and forget old ones of the namespace where there are many more than are in use.
 
-        used: the keys that this run asked for. Nothing happens where the project has no state folder.
+        used: the keys that this run asked for; spare: how many others are kept at least, for other branches and
+        yesterday. Nothing happens where the project has no state folder.
         """
         in_use = {*values, *used}
 
@@ -79,7 +81,7 @@ class Cache:
             rows = ((namespace, key, _checksum(value) + value) for key, value in values.items())
             database.executemany("INSERT OR REPLACE INTO kept VALUES (?, ?, ?)", rows)
             (count,) = database.execute("SELECT count(*) FROM kept WHERE namespace = ?", (namespace,)).fetchone()
-            if count > len(in_use) + max(_SPARE * len(in_use), _SPARE_AT_LEAST):
+            if count > len(in_use) + max(_SPARE * len(in_use), spare):
                 database.execute("CREATE TEMP TABLE used (key BLOB PRIMARY KEY)")
                 database.executemany("INSERT INTO used VALUES (?)", ((key,) for key in in_use))
                 unused = "namespace = ? AND key NOT IN (SELECT key FROM used)"
@@ -131,6 +133,10 @@ class Cache:
         for name in (self._name, f"{self._name}-journal"):
             with contextlib.suppress(OSError):
                 self._tree.remove(name)
+
+
+def _is_sound(value: object) -> bool:
+    return isinstance(value, bytes) and value[:4] == _checksum(value[4:])
 
 
 def _checksum(value: bytes) -> bytes:
