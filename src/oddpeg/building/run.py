@@ -35,8 +35,8 @@ def _build(project: Project, options: BuildOptions, progress: Progress) -> Build
     seconds = {"compare": round(time.perf_counter() - started, 4)}
     if report is None:
         # what draws and writes takes longer to load than comparing takes
-        from oddpeg.building.steps import BuildSteps
+        from oddpeg.building.steps import run_stages
 
-        report = BuildSteps(snapshot, options, progress, inputs).run()
+        report = run_stages(snapshot, options, progress, inputs)
     report.seconds = {**seconds, **report.seconds}
     return report

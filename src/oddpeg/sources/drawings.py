@@ -222,6 +222,13 @@ def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
     ]
 
 
+class DrawingFile(NamedTuple):
+    """A drawing that can be read: where it is, and its bytes."""
+
+    source: Source
+    data: bytes
+
+
 class ReadFile(NamedTuple):
     """One drawing's bytes, or why they cannot be read."""
 

@@ -95,10 +95,6 @@ class Delivery:
                 raise UsageError(same_target(what, shared[0]))
         self._bundles[bundle] = files
 
-    def shown_before(self, bundle: str) -> Mapping[str, int] | None:
-        """Return the codepoint of each icon that a bundle has on disk, None where that is not known."""
-        return self._ledger.shown.get(bundle)
-
     def drop_bundles_not_in(self, names: Collection[str]) -> None:
         """Plan the removal of everything delivered for bundles that the config no longer has."""
         for bundle in self._ledger.bundles:
