@@ -6,15 +6,17 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from oddpeg.building.report import BuildOptions, BuildReport
+from oddpeg.building.run import build as run
+from oddpeg.cli.documents.build import BuildDocument
 from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import bytes_text, document, exit_code, progress, say, show_diagnostics, warn
 from oddpeg.cli.projects import opened
 from oddpeg.diagnostic_codes import PROJECT_CODES
 from oddpeg.diagnostics import Diagnostic, counted
+from oddpeg.project.snapshot import Snapshot
 
 if TYPE_CHECKING:
-    from oddpeg.building.report import BuildOptions, BuildReport
-    from oddpeg.cli.documents.build import BuildDocument
     from oddpeg.outline.placement import Em
     from oddpeg.project.project import Project
     from oddpeg.proof.model import Figure, Proof
@@ -40,16 +42,12 @@ def build(
     json: Json = False,
 ) -> None:
     """Build the font and everything around it: the main job."""
-    from oddpeg.building.report import BuildOptions
-
     project = opened(config, remember=not frozen)
     run_build(project, BuildOptions(bundles or None, force, frozen, as_new), quiet, json, prove)
 
 
 def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, proving: bool = False) -> None:
     """Build, say what was done, and end with the exit code that fits."""
-    from oddpeg.building.run import build as run
-
     with progress(quiet or json) as bar:
         report = run(project, options, bar)
     values = build_values(report)
@@ -78,8 +76,7 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
 
 def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, values: BuildDocument | None) -> Proof:
     """Prove what a build changed; return the proof. The figures go into `values`, where there are any."""
-    from oddpeg.cli.proof import proof_values
-    from oddpeg.project.snapshot import Snapshot
+    from oddpeg.cli.proof import proof_values  # much to load, for `--prove` alone
     from oddpeg.proof.run import prove_changes
 
     with progress(quiet or values is not None) as bar:

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 from collections import Counter
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import Annotated, Any
 
 import typer
 
+from oddpeg.checking.review import ReviewedDrawing
+from oddpeg.checking.run import CheckReport, check_files, normalized_files, sheet_page, sheet_picture
+from oddpeg.checking.run import check as run
+from oddpeg.checking.verdict import Verdict
+from oddpeg.cli.documents.build import CheckDocument, CheckedDrawing
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.diagnostics import Diagnostic, counted
-
-if TYPE_CHECKING:
-    from oddpeg.checking.review import ReviewedDrawing
-    from oddpeg.checking.run import CheckReport
-    from oddpeg.cli.documents.build import CheckDocument, CheckedDrawing
+from oddpeg.project.project import find_config
+from oddpeg.store.delivery import NewFile, write_new
 
 _MOST_ICONS = 6  # named with one finding
 
@@ -60,10 +62,6 @@ def check(
 
 
 def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport:
-    from oddpeg.checking.run import check as run
-    from oddpeg.checking.run import check_files
-    from oddpeg.project.project import find_config
-
     alone = config is None and not find_config(None).is_file()
     now = None if alone else snapshot(config)
     with progress(quiet) as bar:
@@ -72,9 +70,6 @@ def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport
 
 def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: bool) -> int:
     """Write what was asked for; return how many drawings."""
-    from oddpeg.checking.run import normalized_files, sheet_page, sheet_picture
-    from oddpeg.store.delivery import NewFile, write_new
-
     saved = normalized_files(found) if write is not None else []
     if write is not None:
         write_new(write, saved, force)
@@ -98,8 +93,6 @@ def _drawing_values(drawing: ReviewedDrawing) -> CheckedDrawing:
 
 
 def _values(found: CheckReport) -> CheckDocument:
-    from oddpeg.checking.verdict import Verdict
-
     together = found.together
     return {
         "count": {v.value: found.count(v) for v in Verdict},
@@ -127,8 +120,6 @@ def _plain(counts: Counter[Any]) -> dict[str, int]:
 
 
 def _show(found: CheckReport, everything: bool) -> None:
-    from oddpeg.checking.verdict import Verdict
-
     fits, sanded, wont = (found.count(v) for v in Verdict)
     say(f"{counted(len(found.drawings), 'drawing')}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")
     together = found.together

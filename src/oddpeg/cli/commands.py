@@ -1,76 +1,86 @@
-"""The commands in the order of work. Each is made ready when it is asked for: to read the options of all of them
-takes longer than what most commands do."""
+"""The commands in the order of work, each named as "module:function" and imported when it is run: to import all of
+them takes longer than what most commands do."""
 
 from __future__ import annotations
 
-import inspect as introspection
-from collections.abc import Callable
+import ast
+import inspect
+from importlib import import_module
+from importlib.util import find_spec
+from pathlib import Path
 from typing import Any, NamedTuple
 
 import typer
 from typer.core import TyperCommand, TyperGroup
-
-from oddpeg.cli.build import build
-from oddpeg.cli.check import check
-from oddpeg.cli.compare import compare
-from oddpeg.cli.fonts import inspect, repack
-from oddpeg.cli.lookup import find, use
-from oddpeg.cli.pegs import pegs
-from oddpeg.cli.proof import proof
-from oddpeg.cli.setup import config, demo, init, outputs
-from oddpeg.cli.usage import usage
-from oddpeg.cli.watch import watch
 
 
 class Entry(NamedTuple):
     """One command.
 
     Attributes:
-        action: the function that runs it, or the group of commands that it stands for.
+        target: "module:name" of the function that runs it, or of a group of commands.
         example: a line that runs in the demo project; empty for a group.
     """
 
-    action: Callable[..., None] | typer.Typer
+    target: str
     example: str = ""
+
+    @property
+    def summary(self) -> str:
+        """The first paragraph of its help, read from the source without importing it."""
+        module, _, name = self.target.partition(":")
+        spec = find_spec(module)
+        assert spec is not None and spec.origin is not None
+        tree = ast.parse(Path(spec.origin).read_text(encoding="utf-8"))
+        function = next((node for node in tree.body if isinstance(node, ast.FunctionDef) and node.name == name), None)
+        text = ast.get_docstring(function or tree) or ""
+        return text.partition("\n\n")[0].replace("\n", " ")
 
     @property
     def help(self) -> str:
         """What it does; the first paragraph is the summary."""
-        if isinstance(self.action, typer.Typer):
-            return str(self.action.info.help)
-        return introspection.cleandoc(self.action.__doc__ or "")
+        action = self._action()
+        return self.summary if isinstance(action, typer.Typer) else inspect.cleandoc(action.__doc__ or "")
 
     def ready(self, name: str) -> Any:
         """Return the command with its options, ready to run."""
-        if isinstance(self.action, typer.Typer):
-            return typer.main.get_command(self.action)
+        action = self._action()
+        if isinstance(action, typer.Typer):
+            return typer.main.get_command(action)
         alone = typer.Typer(add_completion=False, pretty_exceptions_enable=False, rich_markup_mode=None)
-        alone.command(name, epilog=f"Example: {self.example}")(self.action)
+        alone.command(name, epilog=f"Example: {self.example}")(action)
         return typer.main.get_command(alone)
+
+    def _action(self) -> Any:
+        module, _, name = self.target.partition(":")
+        return getattr(import_module(module), name)
 
 
 GROUPS: dict[str, dict[str, Entry]] = {
     "Begin": {
-        "demo": Entry(demo, "oddpeg demo saltmarsh"),
-        "init": Entry(init, "oddpeg init saltmarsh"),
-        "config": Entry(config, "oddpeg config --schema > oddpeg.schema.json"),
-        "outputs": Entry(outputs, "oddpeg outputs"),
+        "demo": Entry("oddpeg.cli.demo:demo", "oddpeg demo saltmarsh"),
+        "init": Entry("oddpeg.cli.init:init", "oddpeg init saltmarsh"),
+        "config": Entry("oddpeg.cli.config:config", "oddpeg config --schema > oddpeg.schema.json"),
+        "outputs": Entry("oddpeg.cli.outputs:outputs", "oddpeg outputs"),
     },
     "Build": {
-        "check": Entry(check, "oddpeg check --strict"),
-        "build": Entry(build, "oddpeg build web"),
-        "watch": Entry(watch, "oddpeg watch web"),
-        "proof": Entry(proof, "oddpeg proof anchor --picture proof.png"),
+        "check": Entry("oddpeg.cli.check:check", "oddpeg check --strict"),
+        "build": Entry("oddpeg.cli.build:build", "oddpeg build web"),
+        "watch": Entry("oddpeg.cli.watch:watch", "oddpeg watch web"),
+        "proof": Entry("oddpeg.cli.proof:proof", "oddpeg proof anchor --picture proof.png"),
     },
     "Use": {
-        "find": Entry(find, "oddpeg find boat oar"),
-        "use": Entry(use, "oddpeg use anchor --in html"),
-        "usage": Entry(usage, "oddpeg usage src templates"),
+        "find": Entry("oddpeg.cli.find:find", "oddpeg find boat oar"),
+        "use": Entry("oddpeg.cli.use:use", "oddpeg use anchor --in html"),
+        "usage": Entry("oddpeg.cli.usage:usage", "oddpeg usage src templates"),
     },
-    "Maintain": {"pegs": Entry(pegs), "compare": Entry(compare, "oddpeg compare shipped/dist dist/web --allow minor")},
+    "Maintain": {
+        "pegs": Entry("oddpeg.cli.pegs:pegs"),
+        "compare": Entry("oddpeg.cli.compare:compare", "oddpeg compare shipped/dist dist/web --allow minor"),
+    },
     "Fonts that exist": {
-        "inspect": Entry(inspect, "oddpeg inspect harbour.ttf --sheet harbour.html"),
-        "repack": Entry(repack, "oddpeg repack harbour.ttf --into public/fonts --only latin --css"),
+        "inspect": Entry("oddpeg.cli.inspect:inspect", "oddpeg inspect harbour.ttf --sheet harbour.html"),
+        "repack": Entry("oddpeg.cli.repack:repack", "oddpeg repack harbour.ttf --into public/fonts --only latin --css"),
     },
 }
 _ENTRIES = {name: entry for entries in GROUPS.values() for name, entry in entries.items()}
@@ -81,7 +91,7 @@ class InOrderOfWork(TyperGroup):
 
     def __init__(self, **attributes: Any) -> None:
         super().__init__(**attributes)
-        self.commands = {name: TyperCommand(name, help=entry.help) for name, entry in _ENTRIES.items()}
+        self.commands = {name: TyperCommand(name) for name in _ENTRIES}
 
     def get_command(self, ctx: Any, cmd_name: str) -> Any:
         entry = _ENTRIES.get(cmd_name)
@@ -91,5 +101,4 @@ class InOrderOfWork(TyperGroup):
         width = max(map(len, self.commands))
         for title, entries in GROUPS.items():
             with formatter.section(title):
-                rows = ((name, entry.help.partition("\n\n")[0]) for name, entry in entries.items())
-                formatter.write_dl([(f"{name:<{width}}", text.replace("\n", " ")) for name, text in rows])
+                formatter.write_dl([(f"{name:<{width}}", entry.summary) for name, entry in entries.items()])

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
 from oddpeg.cli.completion import complete_steps
+from oddpeg.cli.documents.maintain import CompareDocument, RedrawnIcon
 from oddpeg.cli.options import Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import bytes_text, document, say, warn
+from oddpeg.compare.run import Compared, compare_paths, redrawn_image
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
-
-if TYPE_CHECKING:
-    from oddpeg.cli.documents.maintain import CompareDocument, RedrawnIcon
-    from oddpeg.compare.run import Compared
-    from oddpeg.raster.compare import Comparison, Redrawn
+from oddpeg.pegboard.codes import spell
+from oddpeg.raster.compare import STEPS, Comparison, Redrawn
+from oddpeg.store.delivery import NewFile, write_new
 
 
 def compare(
@@ -39,10 +39,6 @@ def compare(
     json: Json = False,
 ) -> None:
     """Say what became of every icon between two builds, and which version step that asks for."""
-    from oddpeg.compare.run import compare_paths, redrawn_image
-    from oddpeg.raster.compare import STEPS
-    from oddpeg.store.delivery import NewFile, write_new
-
     if allow not in STEPS:
         what, cure = f"--allow {allow} is not a version step", f"one of: {', '.join(STEPS)}"
         raise UsageError(Diagnostic("bad-option", what, cure))
@@ -89,8 +85,6 @@ def _redrawn_values(redrawn: Redrawn) -> RedrawnIcon:
 
 
 def _show(compared: Compared, picture: Path | None) -> None:
-    from oddpeg.pegboard.codes import spell
-
     found = compared.comparison
     for icon, a, b in found.moved:
         say(f"MOVED    {icon}: {spell(a)} → {spell(b)}", "bright_red")

@@ -1,38 +1,42 @@
-"""`oddpeg pegs …`: look at the pegboard and change it by hand."""
+"""Look at the pegboard, and change it by hand."""
 
 from __future__ import annotations
 
+from fnmatch import fnmatchcase
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
 from oddpeg.cli.completion import complete_pegs, complete_states
+from oddpeg.cli.documents.maintain import (
+    AdoptDocument,
+    MovedPeg,
+    PegsChangeDocument,
+    PegsDocument,
+    RenameDocument,
+    SettleDocument,
+    ShownPeg,
+)
 from oddpeg.cli.options import ConfigAt, Json, Quiet
 from oddpeg.cli.printing import WAITING, document, say, some
 from oddpeg.cli.projects import opened, snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
-
-if TYPE_CHECKING:
-    from oddpeg.cli.documents.maintain import (
-        AdoptDocument,
-        MovedPeg,
-        PegsChangeDocument,
-        PegsDocument,
-        RenameDocument,
-        SettleDocument,
-        ShownPeg,
-    )
-    from oddpeg.pegboard.adoption import Adoption
-    from oddpeg.pegboard.board import Move, Peg, Pegboard
-    from oddpeg.pegboard.codes import Codes
-
-pegs = typer.Typer(
-    add_completion=False,
-    no_args_is_help=True,
-    help="Look at the pegboard, and change it by hand.",
-    rich_markup_mode=None,
+from oddpeg.pegboard.adoption import Adoption
+from oddpeg.pegboard.board import Move, Peg, Pegboard
+from oddpeg.pegboard.codes import Codes, spell
+from oddpeg.pegboard.states import State
+from oddpeg.pegs import (
+    AdoptOptions,
+    adopt_codepoints,
+    rename_icon,
+    restore_icons,
+    retire_icons,
+    settle_board,
+    still_named,
 )
+
+pegs = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, rich_markup_mode=None)
 
 _NEXT = "next: oddpeg build"
 
@@ -64,10 +68,6 @@ def list_pegs(
     json: Json = False,
 ) -> None:
     """Show who holds which codepoint, and how many are free."""
-    from fnmatch import fnmatchcase
-
-    from oddpeg.pegboard.states import State
-
     states = [s.value for s in State]
     if state and state not in states:
         raise UsageError(Diagnostic("bad-option", f"{state!r} is not a state", f"one of: {', '.join(states)}"))
@@ -80,9 +80,6 @@ def list_pegs(
 
 def _show_pegs(board: Pegboard, shown: list[Peg], codes: Codes, json: bool) -> None:
     """Print pegs, and what the board holds in all."""
-    from oddpeg.pegboard.codes import spell
-    from oddpeg.pegboard.states import State
-
     free = board.free(codes)
     count = {state.value: len(board.in_state(state)) for state in State}
     names = {p.icon: board.holder(p.codepoint) for p in shown if p.state is State.ALIAS}
@@ -119,8 +116,6 @@ def rename(
     json: Json = False,
 ) -> None:
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still has the old name."""
-    from oddpeg.pegs import rename_icon, still_named
-
     project = opened(config)
     still = still_named(project, [old])
     board, said = rename_icon(project, old, new, alias, WAITING)
@@ -139,8 +134,6 @@ def retire(
     json: Json = False,
 ) -> None:
     """Take icons out of the font, drawing or not; their codepoints stay reserved. Drops aliases."""
-    from oddpeg.pegs import retire_icons, still_named
-
     project = opened(config)
     still = still_named(project, names)
     _done({"said": [*retire_icons(project, names, WAITING).said, *still, _NEXT]}, quiet, json)
@@ -156,8 +149,6 @@ def restore(
     json: Json = False,
 ) -> None:
     """Let icons that were taken out by hand be built again, on their old codepoints."""
-    from oddpeg.pegs import restore_icons
-
     _done({"said": [*restore_icons(opened(config), names, WAITING).said, _NEXT]}, quiet, json)
 
 
@@ -172,8 +163,6 @@ def settle(
     json: Json = False,
 ) -> None:
     """Make one sound pegboard after a merge: what was shipped first stays, newcomers move."""
-    from oddpeg.pegs import settle_board
-
     result = settle_board(opened(config), ignore_history, WAITING)
     said = result.said() or ["the pegboard is sound: nothing to settle"]
     if result.moved:
@@ -206,8 +195,6 @@ def adopt(
     json: Json = False,
 ) -> None:
     """Take codepoints over from a font or a map, so that what refers to them goes on working."""
-    from oddpeg.pegs import AdoptOptions, adopt_codepoints
-
     options = AdoptOptions(strip, move, reserve, dry)
     result, total = adopt_codepoints(opened(config), file, options, WAITING)
     said = [
@@ -232,8 +219,6 @@ def adopt(
 
 
 def _adoption_lines(result: Adoption) -> list[str]:
-    from oddpeg.pegboard.codes import spell
-
     lines = [f"MOVED {i}: {spell(a)} → {spell(b)}" for i, a, b in result.moved]
     lines += [f"{i} stays on {spell(a)} (the file says {spell(b)}); --move moves it" for i, a, b in result.stays]
     lines += [f"{n} on {spell(c)} was passed over: it {w}" for n, c, w in result.refused]

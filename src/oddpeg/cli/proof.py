@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
 from oddpeg.cli.completion import complete_faces, complete_icons
+from oddpeg.cli.documents.build import ProofDocument, ProvedFigure
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
-
-if TYPE_CHECKING:
-    from oddpeg.cli.documents.build import ProofDocument, ProvedFigure
-    from oddpeg.proof.model import Figure, Proof
+from oddpeg.proof.model import Figure, Proof
+from oddpeg.proof.run import proof_image, prove
+from oddpeg.store.delivery import NewFile, write_new
 
 _TOLERANCE = 0.005  # as tasks.prove has it, which takes long to load
 
@@ -63,9 +63,6 @@ def proof(
     json: Json = False,
 ) -> None:
     """Compare every glyph of the finished font with its drawing."""
-    from oddpeg.proof.run import proof_image, prove
-    from oddpeg.store.delivery import NewFile, write_new
-
     now = snapshot(config)
     with progress(quiet or json) as bar:
         found = prove(now, icons or [], size or [128], bar, face or [], weight or [])

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
+from oddpeg.cli.documents.use import CodePlace, UsageDocument
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
-
-if TYPE_CHECKING:
-    from oddpeg.cli.documents.use import CodePlace, UsageDocument
-    from oddpeg.project.snapshot import Snapshot
-    from oddpeg.usage.run import Place, UsageReport, WrongName
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.store.delivery import NewFile, write_new
+from oddpeg.usage.fix import apply, planned
+from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, Place, UsageReport, WrongName, find_usage
+from oddpeg.usage.sarif import sarif
 
 _MOST_PLACES = 3  # of an icon
 _MOST_UNUSED = 40  # names; --json has them all
@@ -41,8 +42,6 @@ def usage(
     json: Json = False,
 ) -> None:
     """Say which icons the project's own code uses, which it does not, and which names in it are none."""
-    from oddpeg.usage.run import find_usage
-
     if sheet is not None:
         is_page(sheet)  # before any work
     now = snapshot(config)
@@ -76,8 +75,6 @@ def usage_values(report: UsageReport) -> UsageDocument:
 
 
 def _show(report: UsageReport) -> None:
-    from oddpeg.usage.run import UNDECIDABLE_CURE
-
     passed = ", ".join(f"{count} {why.value}" for why, count in sorted(report.passed.items(), key=lambda p: p[0].value))
     say(f"{report.files} files read" + (f"; passed over: {passed}" if passed else ""), "cyan")
     width = max((len(name) for name in report.used), default=0)
@@ -106,8 +103,6 @@ def _show(report: UsageReport) -> None:
 
 
 def _show_unknown(unknown: list[WrongName]) -> None:
-    from oddpeg.usage.run import UNKNOWN_CURE
-
     for one in unknown:
         place = one.place
         where = f"{place.file}:{place.line}:{place.column}"
@@ -117,8 +112,6 @@ def _show_unknown(unknown: list[WrongName]) -> None:
 
 def _fix(report: UsageReport, root: Path, yes: bool) -> int:
     """Show the changes, and make them if that is wanted; return how many unknown names are left."""
-    from oddpeg.usage.fix import apply, planned
-
     changes = planned(report)
     for change in changes:
         say(f"{change.file}:{change.line}: {change.before} -> {change.after}")
@@ -132,15 +125,11 @@ def _fix(report: UsageReport, root: Path, yes: bool) -> int:
 
 
 def _write_sheet(now: Snapshot, report: UsageReport, path: Path, force: bool) -> None:
-    from oddpeg.store.delivery import NewFile, write_new
-    from oddpeg.usage.sheet import usage_page, usage_picture
+    from oddpeg.usage.sheet import usage_page, usage_picture  # paints, which few runs need
 
     make = usage_page if is_page(path) else usage_picture
     write_new(path.parent, [NewFile(path.name, make(now, report))], force)
 
 
 def _write_sarif(report: UsageReport, path: Path, force: bool) -> None:
-    from oddpeg.store.delivery import NewFile, write_new
-    from oddpeg.usage.sarif import sarif
-
     write_new(path.parent, [NewFile(path.name, sarif(report).encode())], force)

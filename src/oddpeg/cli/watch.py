@@ -9,19 +9,20 @@ import time
 from functools import partial
 from pathlib import Path
 from threading import Event
-from typing import TYPE_CHECKING, Annotated, NoReturn
+from typing import Annotated, NoReturn
 
 import typer
 
+from oddpeg.building.report import BuildOptions, BuildReport
+from oddpeg.building.run import build
+from oddpeg.building.watching import file_changes, watched_folders
 from oddpeg.cli.options import Bundles, ConfigAt, Force, Quiet
 from oddpeg.cli.printing import WAITING, say, show_diagnostics, warn
 from oddpeg.cli.projects import opened
+from oddpeg.cli.serve import SpecimenServer
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
-
-if TYPE_CHECKING:
-    from oddpeg.building.report import BuildOptions, BuildReport
-    from oddpeg.cli.serve import SpecimenServer
-    from oddpeg.project.project import Project
+from oddpeg.project.project import Project
+from oddpeg.store.delivery import delivered_text
 
 
 def watch(
@@ -41,8 +42,6 @@ def watch(
 ) -> None:
     """Build, then build again whenever a drawing, its table, the config or the pegboard changes; Ctrl+C or SIGTERM ends
     it."""
-    from oddpeg.building.report import BuildOptions
-
     gc.enable()  # unlike other commands this one lives on
     project = opened(config)  # a config that is wrong at the start is the user's to correct first
     options = BuildOptions(bundles or None, force)
@@ -61,8 +60,6 @@ def _interrupt(number: int, frame: object) -> NoReturn:
 
 def _keep_building(project: Project, options: BuildOptions, quiet: bool, server: SpecimenServer | None) -> None:
     """Build, and again for every change, until interrupted."""
-    from oddpeg.building.watching import file_changes, watched_folders
-
     folders = watched_folders(project)
     batches = file_changes(folders, project, Event())
     next(batches)  # from here on nothing is missed: only now the first build
@@ -88,7 +85,6 @@ def _keep_building(project: Project, options: BuildOptions, quiet: bool, server:
 def _server(project: Project, bundles: list[str] | None, port: int | None) -> SpecimenServer:
     """Return what serves the specimens of the bundles being built."""
     from oddpeg.cli.serve import open_server
-    from oddpeg.store.delivery import delivered_text
 
     found = {
         name: partial(delivered_text, project.root, project.relative(project.output_path(bundle, output)))
@@ -122,8 +118,6 @@ def _content(path: Path) -> bytes:
 def _rebuild(config: Path, options: BuildOptions, quiet: bool, touched: list[str]) -> bool:
     """Build once; print one line, and faults where there are any. Return whether files changed. Nothing that is wrong
     ends the watch."""
-    from oddpeg.building.run import build
-
     start = time.perf_counter()
     try:
         report = build(opened(config, remember=True), options, WAITING)

@@ -1,0 +1,55 @@
+"""`oddpeg config`: the effective configuration and its schema."""
+
+from __future__ import annotations
+
+import json as json_module
+import os
+from typing import Annotated, Any
+
+import typer
+
+from oddpeg.cli.documents.maintain import ConfigDocument, SettingInForce
+from oddpeg.cli.options import ConfigAt, Json
+from oddpeg.cli.printing import document, say
+from oddpeg.config.loading import SHIPPED_SCHEMA, explain_config
+from oddpeg.project.project import find_config
+
+
+def config(
+    config: ConfigAt = None,
+    schema: Annotated[
+        bool, typer.Option("--schema", help="Print the JSON Schema of oddpeg.toml, for editors.")
+    ] = False,
+    json: Json = False,
+) -> None:
+    """Show the configuration in force: every value, and where it comes from."""
+    if schema:
+        document(json_module.loads(SHIPPED_SCHEMA.read_bytes()))
+        return
+    path = find_config(config)
+    settings = explain_config(path)
+    if json:
+        rows: list[SettingInForce] = [{"key": s.key, "value": s.value, "line": s.line} for s in settings]
+        values: ConfigDocument = {"config": str(path), "settings": rows}
+        document(values)
+        return
+    say(os.path.relpath(path), "cyan")
+    width = max(len(s.key) for s in settings)
+    for setting in settings:
+        origin = f"line {setting.line}" if setting.line else "default"
+        say(f"  {setting.key:<{width}}  {origin:<8}  {_toml(setting.value)}", "" if setting.line else "bright_black")
+
+
+def _toml(value: Any) -> str:
+    """Return a value as a TOML file has it."""
+    match value:
+        case dict():
+            if set(value) == {"kind", "to", "options"}:  # an output, as people write it
+                value = {"kind": value["kind"], **({"to": value["to"]} if value["to"] else {}), **value["options"]}
+                if list(value) == ["kind"]:
+                    return _toml(value["kind"])
+            inner = ", ".join(f"{key} = {_toml(item)}" for key, item in value.items())
+            return f"{{ {inner} }}" if inner else "{}"
+        case list():
+            return f"[{', '.join(map(_toml, value))}]"
+    return json_module.dumps(value, ensure_ascii=False)

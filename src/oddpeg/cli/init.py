@@ -1,0 +1,53 @@
+"""`oddpeg init`: a config for a folder of icons or a font."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from oddpeg.cli.documents.maintain import InitDocument
+from oddpeg.cli.options import Json, Quiet
+from oddpeg.cli.printing import document, say
+from oddpeg.config.loading import FILE, load_config
+from oddpeg.config.starter import make_start, start_from_font
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.sources.fonts import is_font_file
+
+
+def init(
+    directory: Annotated[
+        Path, typer.Argument(metavar="[DIR]", help="The folder that holds the icons, or a font file.")
+    ] = Path(),
+    force: Annotated[bool, typer.Option("--force", help="Replace an oddpeg.toml that is there.")] = False,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Look at what is in a folder, or a font, and write an oddpeg.toml that builds as it is."""
+    if directory.is_file() and is_font_file(directory.name):
+        start, directory = start_from_font(directory), directory.parent
+    else:
+        start = make_start(directory)
+    path = directory / FILE
+    if path.exists() and not force:
+        what, cure = f"there is already a {FILE}", "edit it, or run again with --force to replace it"
+        raise UsageError(Diagnostic("config-exists", what, cure, str(path)))
+    _write_text(path, start.text)
+    load_config(path, remember=True)  # writes the schema that the file names for editors
+    if json:
+        values: InitDocument = {"config": str(path), "drawings": start.count, "from": start.patterns}
+        document(values)
+    elif not quiet:
+        say(f"wrote {path}: {start.count} drawings in {', '.join(start.patterns)}")
+        if start.faces:
+            say(f"faces of one family, by their folders: {', '.join(start.faces)}")
+        say("next: oddpeg build" if directory == Path() else f"next: cd {directory} && oddpeg build")
+
+
+def _write_text(path: Path, text: str) -> None:
+    try:
+        path.write_text(text, encoding="utf-8", newline="\n")
+    except OSError as problem:
+        what = f"cannot be written: {problem.strerror}"
+        raise OddPegError(Diagnostic("write-failed", what, "check the folder's rights", str(path))) from None

@@ -1,0 +1,91 @@
+"""`oddpeg use`: the lines to paste for an icon."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from oddpeg.cli.completion import complete_icons, complete_places
+from oddpeg.cli.documents.use import UseDocument, UseLine
+from oddpeg.cli.options import ConfigAt, Json
+from oddpeg.cli.printing import document, say
+from oddpeg.cli.projects import snapshot
+from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.iconset.model import Icon
+from oddpeg.lookup.use import Use, icon_named, uses
+from oddpeg.project.icon_sets import known_icons
+
+
+def use(
+    icon: Annotated[
+        str,
+        typer.Argument(
+            metavar="ICON", help="The icon's name, an alias, or its codepoint.", autocompletion=complete_icons
+        ),
+    ],
+    place: Annotated[
+        str | None,
+        typer.Option(
+            "--in", metavar="PLACE", help="One place only: html, css, entity, kotlin …", autocompletion=complete_places
+        ),
+    ] = None,
+    once: Annotated[
+        bool, typer.Option("--once", help="Only what each page or program needs once: links, imports, registration.")
+    ] = False,
+    each: Annotated[bool, typer.Option("--each", help="Only what each use needs.")] = False,
+    config: ConfigAt = None,
+    json: Json = False,
+) -> None:
+    """Print exactly the lines to paste for an icon, for one place or all of them.
+
+    For one place that is what each use needs, unless --once asks for the other part.
+    """
+    now = snapshot(config)
+    icons = known_icons(now)
+    found = icon_named(icons, icon)
+    lines = uses(now, icons, found)
+    if place is not None:
+        lines = _of_place(lines, place)
+        each = each or not (once or json)
+    if once != each:
+        lines = [line for line in lines if line.once == once]
+    if json:
+        document(_use_values(found, lines))
+    elif place is not None:
+        for text in dict.fromkeys(line.text for line in lines):
+            say(text)
+    else:
+        _show_lines(lines)
+
+
+def _use_values(icon: Icon, lines: list[Use]) -> UseDocument:
+    rows: list[UseLine] = [
+        {"place": line.place, "text": line.text, "bundle": line.bundle, "file": line.file, "once": line.once}
+        for line in lines
+    ]
+    return {"icon": icon.name, "codepoint": icon.codepoint, "lines": rows}
+
+
+def _of_place(lines: list[Use], place: str) -> list[Use]:
+    """Return the lines of one place; raise `UsageError` where no bundle serves it."""
+    found = [line for line in lines if line.place == place]
+    if not found:
+        places = dict.fromkeys(line.place for line in lines)
+        cure = f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold"
+        raise UsageError(Diagnostic("unknown-place", f"no bundle serves the place {place!r}", cure))
+    return found
+
+
+def _show_lines(lines: list[Use]) -> None:
+    width = max((len(line.place) for line in lines), default=0)
+    last = None
+    for line in dict.fromkeys(lines):
+        head = f"{line.file} (bundle {line.bundle})" if line.file else "anywhere"
+        if head != last:
+            say(head, "cyan")
+            last = head
+        first, *rest = line.text.splitlines()
+        say(f"  {line.place:<{width}}  {'once  ' if line.once else 'each  ' if line.file else ''}{first}")
+        for text in rest:
+            say(f"  {'':<{width}}  {'      ' if line.file else ''}{text}")
