@@ -27,7 +27,7 @@ from oddpeg.sources.named_files import read_named_file
 from oddpeg.sources.tables import renamed_tables
 from oddpeg.store.delivery import settled_records
 from oddpeg.store.places import longest_name
-from oddpeg.store.transaction import Step, change_all, lock
+from oddpeg.store.transaction import FileStep, change_all, lock
 
 Change = Callable[[Pegboard, str, set[str]], Changed]
 
@@ -40,8 +40,8 @@ def _drawings(snapshot: Snapshot) -> dict[str, Source]:
         return {}
 
 
-def _save(project: Project, board: Pegboard, others: Sequence[Step] = ()) -> None:
-    change_all(project.root, [Step(project.relative(project.board_path), board_text(board).encode()), *others])
+def _save(project: Project, board: Pegboard, others: Sequence[FileStep] = ()) -> None:
+    change_all(project.root, [FileStep(project.relative(project.board_path), board_text(board).encode()), *others])
 
 
 def rename_icon(project: Project, old: str, new: str, alias: bool = True, progress: Progress = SILENT) -> Changed:
@@ -63,10 +63,10 @@ def rename_icon(project: Project, old: str, new: str, alias: bool = True, progre
         board, said = changes.rename(snapshot.board, old, new, set(drawings), alias)
         tables = renamed_tables(snapshot.read_input, project.config.patterns, old, new)
         said += [f"renamed it in {table}" for table in tables]
-        steps = [Step(table, data) for table, data in tables.items()]
+        steps = [FileStep(table, data) for table, data in tables.items()]
         if source := drawings.get(old):
             target = _target(source, new)
-            steps += [Step(project.relative(target), _drawing(source)), Step(source.where, None)]
+            steps += [FileStep(project.relative(target), _drawing(source)), FileStep(source.where, None)]
             said.append(f"renamed {source.where} to {target.name}")
         _save(project, board, steps)
     return Changed(board, said + _affected_patterns(project, old, new, alias))
@@ -167,7 +167,7 @@ def settle_board(project: Project, ignore_history: bool = False, progress: Progr
         records = settled_records(project.root, snapshot.ledger)
         result.delivered = records.merged
         if board_text(result.board) != text or records.files:
-            _save(project, result.board, [Step(path, data) for path, data in records.files.items()])
+            _save(project, result.board, [FileStep(path, data) for path, data in records.files.items()])
     return result
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from oddpeg.pegboard.adoption import Adoption, Refused, adopt
-from oddpeg.pegboard.board import Move, Peg
+from oddpeg.pegboard.board import CodepointMove, Peg
 from oddpeg.pegboard.maps import read_names
 from oddpeg.pegboard.states import State
 from support.pegs import board, refused
@@ -21,11 +21,11 @@ def adopted(*found: tuple[str, int], move: bool = False, reserve: bool = True, s
 def test_adoption_takes_keeps_moves_and_reserves() -> None:
     done = adopted(("cleat", 0xF100), ("anchor", 0xE000), ("buoy", 0xF101), ("winch", 0xF102))
     assert (done.taken, done.same, done.reserved, done.moved) == (["cleat"], ["anchor"], ["winch"], [])
-    assert done.stays == [Move("buoy", 0xE001, 0xF101)] and done.waiting == ["dock"] and done.refused == []
+    assert done.stays == [CodepointMove("buoy", 0xE001, 0xF101)] and done.waiting == ["dock"] and done.refused == []
     assert done.board.pegs["cleat"] == Peg("cleat", 0xF100) and done.board.pegs["buoy"].codepoint == 0xE001
     assert done.board.pegs["winch"] == Peg("winch", 0xF102, State.RETIRED)
     moved = adopted(("buoy", 0xF101), move=True)
-    assert moved.moved == [Move("buoy", 0xE001, 0xF101)] and moved.stays == []
+    assert moved.moved == [CodepointMove("buoy", 0xE001, 0xF101)] and moved.stays == []
     assert moved.board.pegs["buoy"] == Peg("buoy", 0xF101)
     assert adopted(("winch", 0xF102), reserve=False).reserved == []
 

@@ -8,7 +8,7 @@ import pytest
 
 from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard import changes
-from oddpeg.pegboard.board import Changes, Move, Peg, Pegboard
+from oddpeg.pegboard.board import Changes, CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.changes import Changed
 from oddpeg.pegboard.codes import Codes, refusal
 from oddpeg.pegboard.file_format import parse_board
@@ -94,7 +94,7 @@ def test_settling_drops_and_moves_and_says_so() -> None:
     done = settle(text, CODES, "next", lambda icon, code: ages.get((icon, code)))
     assert done == Settled(
         board("a,U+E001,live", "b,U+E000,live", "old,U+E000,alias", "x,U+E002,live"),
-        [Move("a", 0xE000, 0xE001)],
+        [CodepointMove("a", 0xE000, 0xE001)],
         [Dropped("x", 0xE001, 0xE002), Dropped("gone", 0xE005, None)],
         4,
     )
@@ -105,7 +105,7 @@ def test_settling_drops_and_moves_and_says_so() -> None:
         "MOVED a: U+E000 → U+E001",
     ]
     alone = settle("a,U+E000,live\nb,U+E000,live", CODES, "next", lambda icon, code: None)
-    assert alone.moved == [Move("b", 0xE000, 0xE001)] and alone.marks == 0
+    assert alone.moved == [CodepointMove("b", 0xE000, 0xE001)] and alone.marks == 0
 
 
 # -- reading the file, and what a build does to it --------------------------------------------

@@ -13,7 +13,7 @@ import pytest
 from PIL import Image
 
 from oddpeg.outputs.reference_search import Scanner
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from support.clients import Client
 from support.data import table
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
@@ -219,10 +219,10 @@ def test_hostile_folders(app: ProjectFolder, tmp_path: Path) -> None:
 def test_no_text_runs_away(text: str, count: int) -> None:
     names = {"anchor": "anchor"}
     forms = [
-        ReferenceForm(Shape.CLASS, "tm-", names, frozenset(["icon"])),
-        ReferenceForm(Shape.ATTRIBUTE, "<tm-icon", names),
-        ReferenceForm(Shape.KEY, "tideMarksPegs", names),
-        ReferenceForm(Shape.IMPORT, "svg-modules", names),
+        ReferenceForm(NameShape.CLASS, "tm-", names, frozenset(["icon"])),
+        ReferenceForm(NameShape.ATTRIBUTE, "<tm-icon", names),
+        ReferenceForm(NameShape.KEY, "tideMarksPegs", names),
+        ReferenceForm(NameShape.IMPORT, "svg-modules", names),
     ]
     assert len(Scanner(forms, {0xE000: "anchor"}).scan(text).references) == count
 

@@ -14,7 +14,7 @@ from oddpeg.building.text_cache import TextCache
 from oddpeg.config.settings import BundleTable, OutputTable
 from oddpeg.diagnostics import UsageError
 from oddpeg.iconset.model import IconSet
-from oddpeg.outputs.context import Delivered, OutputContext
+from oddpeg.outputs.context import FinishedFile, OutputContext
 from oddpeg.outputs.kind import OutputKind
 from oddpeg.project.bundle_views import BundleView, FontKey, kind_of, options_of
 from oddpeg.project.snapshot import Snapshot
@@ -86,14 +86,14 @@ class BuiltBundle(NamedTuple):
         snapshot, view, icons = self.snapshot, self.view(), self.fonts.icons
         fonts: dict[str, bytes] = {}
         others: dict[str, bytes] = {}
-        finished: list[Delivered] = []
+        finished: list[FinishedFile] = []
         shown = snapshot.project.default_face(self.table)
         for plan in sorted(snapshot.project.faces_of(self.table), key=lambda plan: plan is not shown):
             for file_format in self.table.fonts:
                 data = self.fonts.files[FontKey(file_format, self.table.draft, plan.name)]
                 name = snapshot.project.relative(snapshot.project.font_path(self.table, file_format, plan.name))
                 path = self._delivered_name(name, data, True)
-                finished.append(Delivered(file_format, name, path, data, first=plan is shown))
+                finished.append(FinishedFile(file_format, name, path, data, first=plan is shown))
                 self._put(fonts, path, data, {})
         for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = kind_of(output), view._replace(finished=finished)
@@ -102,10 +102,10 @@ class BuiltBundle(NamedTuple):
             place, data = snapshot.project.relative(view.path_of(output)), _bytes(content)
             path = self._delivered_name(place, data, kind.served)
             self._put(others, path, data, fonts)
-            finished.append(Delivered(kind.name, place, path, data, kind.served))
+            finished.append(FinishedFile(kind.name, place, path, data, kind.served))
             for path, text in _beside(place, kind.companions(icons, context)):
                 self._put(others, path, text, fonts)
-                finished.append(Delivered(kind.name, path, path, text, False))
+                finished.append(FinishedFile(kind.name, path, path, text, False))
         codes = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, codes, before), codes)
 

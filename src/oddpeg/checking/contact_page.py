@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from oddpeg.checking.contact_sheet import FINEST, Tile, ranked
+from oddpeg.checking.contact_sheet import FINEST, CheckTile, ranked
 from oddpeg.checking.normalize import PlainPath, plain_path
 from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostics import Diagnostic
@@ -39,14 +39,14 @@ class Panel:
     findings: list[Diagnostic]
 
 
-def contact_page(title: str, tiles: list[Tile], em: Em) -> str:
+def contact_page(title: str, tiles: list[CheckTile], em: Em) -> str:
     """Return an HTML page that needs nothing besides itself."""
     panels = [_panel(tile, em) for tile in ranked(tiles)]
     counts = {mark: sum(p.mark == mark for p in panels) for mark in ("error", "warning", "fine")}
     return render("check-sheet.html.jinja", title=title, panels=panels, counts=counts, finest=FINEST)
 
 
-def _panel(tile: Tile, em: Em) -> Panel:
+def _panel(tile: CheckTile, em: Em) -> Panel:
     found, m = tile.found, tile.found.measures
     mark = "error" if found.verdict is Verdict.WONT_FIT else tile.level.value
     shape, grid, box = None, 0.0, (0.0, 0.0, 0.0, 0.0)

@@ -28,7 +28,7 @@ FINEST = 64  # grids with more lines than that are not drawn
 
 
 @dataclass(frozen=True, slots=True)
-class Tile:
+class CheckTile:
     """One icon: its name, what was found, its picture (None where it has no glyph)."""
 
     name: str
@@ -41,12 +41,12 @@ class Tile:
         return max((d.level for d in self.found.diagnostics), key=lambda level: level.rank, default=Level.SILENT)
 
 
-def ranked(tiles: list[Tile]) -> list[Tile]:
+def ranked(tiles: list[CheckTile]) -> list[CheckTile]:
     """Return tiles with those first that need a look."""
     return sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.WONT_FIT, -t.level.rank, t.name))
 
 
-def contact_sheet(title: str, tiles: list[Tile]) -> bytes:
+def contact_sheet(title: str, tiles: list[CheckTile]) -> bytes:
     """Return a PNG, 1280 pixels wide."""
     from PIL import Image, ImageDraw, ImageFont
 
@@ -79,7 +79,7 @@ def contact_sheet(title: str, tiles: list[Tile]) -> bytes:
     return out.getvalue()
 
 
-def _tile(image: object, tile: Tile, left: int, top: int) -> None:
+def _tile(image: object, tile: CheckTile, left: int, top: int) -> None:
     from PIL import Image, ImageDraw
 
     assert isinstance(image, Image.Image)

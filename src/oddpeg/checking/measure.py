@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from oddpeg.geometry.contours import Segments
+from oddpeg.geometry.contours import ContourSegments
 from oddpeg.outline.model import Outline
 from oddpeg.outline.placement import Em
 from oddpeg.raster.winding import winding
@@ -82,7 +82,7 @@ def _strokes(drawing: Drawing) -> tuple[float, ...]:
     return tuple(sorted(widths))
 
 
-def _off_grid(segments: Segments, pixel: float) -> float:
+def _off_grid(segments: ContourSegments, pixel: float) -> float:
     """Return which share of straight level and upright edges lies off whole pixels (halves count as on: thin lines
     have them)."""
     start, control, stop = segments[:3]
@@ -96,7 +96,7 @@ def _off_grid(segments: Segments, pixel: float) -> float:
     return float(size[off].sum() / size.sum()) if size.sum() else 0.0
 
 
-def _lost(segments: Segments, advance: int, pixel: float) -> float:
+def _lost(segments: ContourSegments, advance: int, pixel: float) -> float:
     """Return the share of ink that a square of one pixel cannot get into."""
     step = pixel / _FINE
     edges = segments.scaled(1 / step).flattened(6)

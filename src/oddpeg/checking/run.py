@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from oddpeg.checking.contact_page import contact_page
-from oddpeg.checking.contact_sheet import Tile, contact_sheet
+from oddpeg.checking.contact_sheet import CheckTile, contact_sheet
 from oddpeg.checking.examine import CheckInput
 from oddpeg.checking.face_review import compare_faces
 from oddpeg.checking.normalize import normalized_svg
@@ -24,7 +24,7 @@ from oddpeg.project.config_review import outputs_without_font, unmatched_pattern
 from oddpeg.project.em import choose_em, project_em
 from oddpeg.project.icon_sets import Pegs, load_pegs
 from oddpeg.project.snapshot import Snapshot
-from oddpeg.raster.compare import Shape, coverage
+from oddpeg.raster.compare import StraightGlyph, coverage
 from oddpeg.sources.drawings import NamedFile, Source, Sources, find_files, find_sources, name_all, read_sources
 from oddpeg.store.delivery import NewFile
 
@@ -152,7 +152,7 @@ def _title(report: CheckReport) -> str:
 
 def sheet_page(report: CheckReport) -> bytes:
     """Return the contact sheet of everything that was checked, as an HTML page."""
-    tiles = [Tile(drawing.label, drawing.examined, None) for drawing in report.drawings]
+    tiles = [CheckTile(drawing.label, drawing.examined, None) for drawing in report.drawings]
     return contact_page(_title(report), tiles, report.em).encode()
 
 
@@ -164,6 +164,6 @@ def sheet_picture(report: CheckReport, px: int = 208) -> bytes:
         picture = None
         if one.outline is not None:
             edges = one.outline.contours.segments().scaled(1 / report.em.units).flattened(8)
-            picture = coverage(Shape(*edges, one.outline.advance / report.em.units), px, report.em.drop)
-        tiles.append(Tile(drawing.label, one, picture))
+            picture = coverage(StraightGlyph(*edges, one.outline.advance / report.em.units), px, report.em.drop)
+        tiles.append(CheckTile(drawing.label, one, picture))
     return contact_sheet(_title(report), tiles)

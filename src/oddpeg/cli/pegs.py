@@ -23,7 +23,7 @@ from oddpeg.cli.printing import WAITING, document, say, some
 from oddpeg.cli.projects import opened, snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.pegboard.adoption import Adoption
-from oddpeg.pegboard.board import Move, Peg, Pegboard
+from oddpeg.pegboard.board import CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.codes import Codes, spell
 from oddpeg.pegboard.states import State
 from oddpeg.pegs import (
@@ -49,7 +49,7 @@ def _done(values: PegsChangeDocument, quiet: bool, json: bool) -> None:
             say(line)
 
 
-def _moves(moves: list[Move]) -> list[MovedPeg]:
+def _moves(moves: list[CodepointMove]) -> list[MovedPeg]:
     return [{"icon": m.icon, "from": m.before, "to": m.after} for m in moves]
 
 

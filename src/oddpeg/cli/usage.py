@@ -15,7 +15,7 @@ from oddpeg.diagnostics import counted
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import NewFile, write_new
 from oddpeg.usage.fix import apply, planned
-from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, Place, UsageReport, WrongName, find_usage
+from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport, WrongName, find_usage
 from oddpeg.usage.sarif import sarif
 
 _MOST_PLACES = 3  # of an icon
@@ -63,7 +63,7 @@ def usage(
 def usage_values(report: UsageReport) -> UsageDocument:
     """Return a report as plain values."""
 
-    def at(place: Place) -> CodePlace:
+    def at(place: CodePosition) -> CodePlace:
         return {"file": place.file, "line": place.line, "column": place.column}
 
     return {

@@ -15,7 +15,7 @@ from oddpeg.project.project import Project
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.raster.compare import Comparison, FontState, compare, coverage
 from oddpeg.raster.coverage import Coverage
-from oddpeg.raster.proof_picture import Row, proof_picture
+from oddpeg.raster.proof_picture import PictureRow, proof_picture
 
 _LIMIT = 24  # pictured
 _LEGEND = "old · new · difference: blue is gone, orange is new"
@@ -71,7 +71,7 @@ def redrawn_image(compared: Compared, title: str) -> bytes:
         shapes = (side.shape(code, item.face) for side, code in sides)
         old, new = (coverage(shape, 224) for shape in shapes if shape is not None)
         width = max(old.shape[1], new.shape[1])
-        rows.append(Row(item.label, item.share, *(_padded(view, width) for view in (old, new))))
+        rows.append(PictureRow(item.label, item.share, *(_padded(view, width) for view in (old, new))))
     shown = f" (the first {_LIMIT})" if len(redrawn) > _LIMIT else ""
     return proof_picture(f"{len(redrawn)} redrawn{shown}: {title}", rows, _LEGEND, "changed")
 

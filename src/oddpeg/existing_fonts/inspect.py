@@ -124,7 +124,7 @@ def sheet_page(inspected: Sequence[Inspected]) -> bytes:
     return render("inspect-sheet.html.jinja", fonts=fonts).encode()
 
 
-class Row(NamedTuple):
+class FactRow(NamedTuple):
     """One line of what a font says."""
 
     what: str
@@ -143,30 +143,30 @@ def _short(text: str) -> str:
     return text if len(text) <= _LONGEST else f"{text[:_LONGEST].rsplit(' ', 1)[0]} …"
 
 
-def rows(facts: FontFacts) -> list[Row]:
+def rows(facts: FontFacts) -> list[FactRow]:
     """Return what a font says, line by line, in words."""
     number = "" if facts.number is None else f", number {facts.number + 1} of its collection"
     found = [
-        Row("family to type", facts.family or "none"),
-        Row("style and weight", f"{facts.style}, {facts.weight}{number}"),
-        Row("format", f"{facts.file_format}, {facts.outlines} outlines, {facts.units} units to the em"),
-        Row("glyphs", f"{facts.glyphs:,}, of which {len(facts.icons):,} at private codepoints"),
-        Row("characters", _blocks(facts)),
+        FactRow("family to type", facts.family or "none"),
+        FactRow("style and weight", f"{facts.style}, {facts.weight}{number}"),
+        FactRow("format", f"{facts.file_format}, {facts.outlines} outlines, {facts.units} units to the em"),
+        FactRow("glyphs", f"{facts.glyphs:,}, of which {len(facts.icons):,} at private codepoints"),
+        FactRow("characters", _blocks(facts)),
     ]
     if facts.axes:
         axes = (f"{a.tag} {a.minimum:g} to {a.maximum:g} (default {a.default:g})" for a in facts.axes)
-        found.append(Row("axes", ", ".join(axes)))
+        found.append(FactRow("axes", ", ".join(axes)))
     if facts.palettes:
-        found.append(Row("palettes", str(facts.palettes)))
+        found.append(FactRow("palettes", str(facts.palettes)))
     if facts.ligatures:
         some = list(facts.ligatures)[:4]
-        found.append(Row("ligatures", f"{len(facts.ligatures):,}: {', '.join(some)}, …"))
+        found.append(FactRow("ligatures", f"{len(facts.ligatures):,}: {', '.join(some)}, …"))
     agree = "agree" if facts.metrics_agree else "differ"
     lines = ", ".join(f"{m.table} {m.ascender}/{m.descender}" for m in facts.metrics)
-    found.append(Row("metrics", f"{lines}: they {agree}" if len(facts.metrics) > 1 else lines))
+    found.append(FactRow("metrics", f"{lines}: they {agree}" if len(facts.metrics) > 1 else lines))
     if facts.embedding:
-        found.append(Row("embedding", facts.embedding))
-    found += [Row(what, _short(text)) for what, text in facts.names.items() if what != "full name"]
+        found.append(FactRow("embedding", facts.embedding))
+    found += [FactRow(what, _short(text)) for what, text in facts.names.items() if what != "full name"]
     if facts.reserves_its_name:
-        found.append(Row("the name", "is reserved for unmodified versions; a changed font needs another one"))
+        found.append(FactRow("the name", "is reserved for unmodified versions; a changed font needs another one"))
     return found

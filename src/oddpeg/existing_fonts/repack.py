@@ -149,7 +149,7 @@ def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions)
     files = [NewFile(f"{stem}.{_ending(kind, font)}", packed(font, kind)) for kind in options.formats]
     notice = _notice(path, data, facts, options, len(codes), had)
     if options.css:
-        rule = _Rule(family, sorted(codes) if options.is_part else [], _overrides(font, options))
+        rule = _FontFaceRule(family, sorted(codes) if options.is_part else [], _overrides(font, options))
         css = _stylesheet(rule, facts, files, notice)
         files.append(NewFile(f"{stem}.css", css.encode()))
     files.append(NewFile(f"{stem}-changes.txt", notice.encode()))
@@ -261,7 +261,7 @@ def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, l
 _RIGHTS = ("version", "copyright", "licence", "licence's address", "trademark", "designer", "maker")
 
 
-class _Rule(NamedTuple):
+class _FontFaceRule(NamedTuple):
     """What a stylesheet says of a font.
 
     Attributes:
@@ -279,7 +279,7 @@ def _overrides(font: FontTables, options: RepackOptions) -> dict[str, str]:
     return LineMetrics.of(font).descriptors(options.like) if options.like else {}
 
 
-def _stylesheet(rule: _Rule, facts: FontFacts, files: Sequence[NewFile], notice: str) -> str:
+def _stylesheet(rule: _FontFaceRule, facts: FontFacts, files: Sequence[NewFile], notice: str) -> str:
     """Return the rule that loads the files."""
     order = {
         "woff2": 'format("woff2")',

@@ -37,7 +37,7 @@ class Contours(NamedTuple):
         """Return the points before and after each point, around its contour."""
         return neighbours(self.contour)
 
-    def segments(self) -> Segments:
+    def segments(self) -> ContourSegments:
         """Return every segment, implied points filled in."""
         before, after = self.neighbours()
         on_after = self.on.take(after)
@@ -47,7 +47,7 @@ class Contours(NamedTuple):
         middle = (here + there) * 0.5
         start = np.where(line, here, np.where(self.on.take(before), behind, (behind + here) * 0.5))
         stop = np.where(line | on_after.take(rows), there, middle)
-        return Segments(start, np.where(line, middle, here), stop, self.contour.take(rows), line)
+        return ContourSegments(start, np.where(line, middle, here), stop, self.contour.take(rows), line)
 
     def areas(self) -> Floats:
         """Return the signed area of each contour ordinal (y up: counter-clockwise is positive)."""
@@ -56,7 +56,7 @@ class Contours(NamedTuple):
         return np.bincount(number, weights=share).astype(np.float64)
 
 
-class Segments(NamedTuple):
+class ContourSegments(NamedTuple):
     """Segments of contours, flat.
 
     Attributes:
@@ -71,20 +71,20 @@ class Segments(NamedTuple):
     contour: Ints
     line: Bools
 
-    def scaled(self, factor: complex, shift: complex = 0j) -> Segments:
+    def scaled(self, factor: complex, shift: complex = 0j) -> ContourSegments:
         """Return the same segments, every point times `factor`, plus `shift`."""
         start, control, stop = (z * factor + shift for z in self[:3])
         return self._replace(start=start, control=control, stop=stop)
 
-    def rounded(self) -> Segments:
+    def rounded(self) -> ContourSegments:
         """Return the same segments, every point on whole coordinates."""
         return self._replace(start=np.round(self.start), control=np.round(self.control), stop=np.round(self.stop))
 
-    def mirrored(self) -> Segments:
+    def mirrored(self) -> ContourSegments:
         """Return the same segments with y turned round."""
         return self._replace(start=np.conj(self.start), control=np.conj(self.control), stop=np.conj(self.stop))
 
-    def straightened(self) -> Segments:
+    def straightened(self) -> ContourSegments:
         """Return the same segments, curves whose control is in the middle counted as lines."""
         return self._replace(line=self.control == (self.start + self.stop) / 2)
 

@@ -9,11 +9,15 @@ from typing import Any
 import numpy as np
 
 from oddpeg.geometry.arrays import Ints
-from oddpeg.geometry.contours import Segments
+from oddpeg.geometry.contours import ContourSegments
 
 
 def path_data(
-    segments: Segments, owner: Ints, count: int, number: Callable[[float], str] | None = None, relative: bool = False
+    segments: ContourSegments,
+    owner: Ints,
+    count: int,
+    number: Callable[[float], str] | None = None,
+    relative: bool = False,
 ) -> list[str]:
     """Return the path data of `count` outlines, "" where one has no contour.
 

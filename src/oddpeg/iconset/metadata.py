@@ -42,7 +42,7 @@ class IconMetadata(NamedTuple):
     line: int | None = None
 
 
-class Problem(NamedTuple):
+class TableProblem(NamedTuple):
     """What is wrong with a table, or missing from all of them.
 
     Attributes:
@@ -62,7 +62,7 @@ class Rights(NamedTuple):
     credit: str
 
 
-class Drawn(NamedTuple):
+class IconFile(NamedTuple):
     """An icon that has a drawing.
 
     Attributes:
@@ -79,7 +79,7 @@ class Metadata:
     """What is known, by icon name, and what is wrong with the tables that say it."""
 
     icons: dict[str, IconMetadata] = field(default_factory=dict)
-    problems: list[Problem] = field(default_factory=list)
+    problems: list[TableProblem] = field(default_factory=list)
 
     def of(self, icon: str) -> IconMetadata:
         """Return what is known of an icon."""
@@ -87,7 +87,7 @@ class Metadata:
 
     def add(self, code: str, icon: str, what: str, cure: str, where: str, line: int | None = None) -> None:
         """Add what is wrong."""
-        self.problems.append(Problem(icon, Diagnostic(code, what, cure, where, line)))
+        self.problems.append(TableProblem(icon, Diagnostic(code, what, cure, where, line)))
 
     def read_table(self, text: str, where: str) -> None:
         """Add what a table says; its first line names its columns, in any order. where: the table, as messages show
@@ -172,7 +172,7 @@ class Metadata:
                     kept.append(alias)
             self.icons[name] = one._replace(aliases=tuple(kept))
 
-    def apply_rights(self, icons: Iterable[Drawn], rules: Sequence[Rights], required: bool, cure: str) -> None:
+    def apply_rights(self, icons: Iterable[IconFile], rules: Sequence[Rights], required: bool, cure: str) -> None:
         """Fill in licence and credit by rules, the last that matches first.
 
         required: an icon that has no licence then is an error, with this cure.

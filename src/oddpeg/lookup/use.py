@@ -9,7 +9,7 @@ from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.search import SearchIndex
 from oddpeg.iconset.search import find as search
-from oddpeg.outputs.context import Delivered
+from oddpeg.outputs.context import FinishedFile
 from oddpeg.outputs.kind import plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.bundle_views import BundleView, holds, icons_of
@@ -49,7 +49,7 @@ def icon_named(icons: IconSet, name: str) -> Icon:
     raise OddPegError(Diagnostic("unknown-icon", f"there is no icon {name!r}", cure))
 
 
-def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[Delivered]:
+def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[FinishedFile]:
     """Return the files of a bundle whose names have digests in them, as they were delivered the last time."""
     if not bundle.hashed:
         return []
@@ -58,7 +58,7 @@ def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[Delivered]:
     files += [(f, snapshot.project.font_path(bundle, f, plan.name)) for f in bundle.fonts for plan in plans]
     found = ((kind, path, snapshot.finished_file(bundle, path)) for kind, path in files)
     return [
-        Delivered(kind, snapshot.project.relative(p), snapshot.project.relative(real), b"")
+        FinishedFile(kind, snapshot.project.relative(p), snapshot.project.relative(real), b"")
         for kind, p, real in found
         if real
     ]

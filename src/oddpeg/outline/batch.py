@@ -29,13 +29,13 @@ from oddpeg.outline.placement import place
 from oddpeg.outline.polygons import GRID, Polygons
 from oddpeg.outline.preserve import keep_as_drawn
 from oddpeg.outline.regions import Regions, regions_of
-from oddpeg.outline.retrace import Edges, retrace
+from oddpeg.outline.retrace import PolygonEdges, retrace
 from oddpeg.outline.rounding import keep_within, ordered, settle
 from oddpeg.outline.verify import Painted
 from oddpeg.svg.layers import Layer
 
 
-def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
+def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> PolygonEdges:
     """Return all edges that have length."""
     before, following = neighbours(polygons.contour)
     # an edge without length is passed over: what ends where the next starts is the one before it
@@ -48,10 +48,10 @@ def _edges(polygons: Polygons, grid: Points, icon_of_region: Ints) -> Edges:
         before[stale] = before[before[stale]]
     icon = icon_of_region.take(polygons.region).take(polygons.contour)
     if not empty.any():
-        return Edges(grid, end, icon, polygons.curve, polygons.t0, polygons.t1, before)
+        return PolygonEdges(grid, end, icon, polygons.curve, polygons.t0, polygons.t1, before)
     kept = np.flatnonzero(~empty)
     number = np.cumsum(~empty) - 1
-    return Edges(
+    return PolygonEdges(
         grid.take(kept),
         end.take(kept),
         icon.take(kept),
@@ -182,7 +182,7 @@ def _empty(advance: int, made: Method = Method.CURVES) -> Outline:
     return Outline(np.zeros((0, 2), np.int64), np.zeros(0, bool), np.zeros(0, np.int64), advance, made=made)
 
 
-def _along_curves(clipped: Clipped, edges: Edges, curves: Curves, tolerance: float, frames: Floats) -> Contours:
+def _along_curves(clipped: Clipped, edges: PolygonEdges, curves: Curves, tolerance: float, frames: Floats) -> Contours:
     """Return the silhouettes along the true curves. tolerance: font units; frames: (layers, 4)."""
     if not len(clipped.z):
         return Contours(np.zeros(0, dtype=np.complex128), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 import pyclipper
 
-from oddpeg.outline.collect import Step
+from oddpeg.outline.collect import PaintStep
 
 Spot = Sequence[int]  # x, y
 Contours = list[list[Spot]]
@@ -50,7 +50,7 @@ def unite(area: Contours, rule: int, rest: Contours) -> Contours:
     return result
 
 
-def rule_of(step: Step) -> int:
+def rule_of(step: PaintStep) -> int:
     """Return the clipper's name of a step's fill rule."""
     rule: int = _EVEN_ODD if step.even_odd else _NONZERO
     return rule
@@ -69,13 +69,13 @@ class Silhouette(NamedTuple):
     sound: set[int]
     clean: set[int]
 
-    def of(self, plan: Sequence[Step]) -> Contours:
+    def of(self, plan: Sequence[PaintStep]) -> Contours:
         """Return the contours of everything a plan paints."""
         if len(plan) == 1 and plan[0].region in self.clean and not plan[0].clips and not plan[0].white:
             return self.regions[plan[0].region]
         done: Contours = []
         sound: Contours = []  # these wait to be united, all at once
-        loose: list[Step] = []
+        loose: list[PaintStep] = []
         for step in plan:
             if step.white:
                 done, sound, loose = combine(_CUT, self._united(done, sound, loose), self._area(step)), [], []
@@ -87,7 +87,7 @@ class Silhouette(NamedTuple):
                 loose.append(step)
         return self._united(done, sound, loose)
 
-    def _united(self, done: Contours, sound: Contours, loose: list[Step]) -> Contours:
+    def _united(self, done: Contours, sound: Contours, loose: list[PaintStep]) -> Contours:
         """Return a silhouette united with regions, those first that must be resolved by themselves."""
         if not loose:
             return unite(sound, _NONZERO, done) if sound else done
@@ -97,7 +97,7 @@ class Silhouette(NamedTuple):
             )
         return done
 
-    def _area(self, step: Step) -> Contours:
+    def _area(self, step: PaintStep) -> Contours:
         """Return one region wound so that non-zero sums of several stay right."""
         paths = self.regions.get(step.region, [])
         if step.region not in self.sound:

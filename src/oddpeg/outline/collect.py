@@ -13,7 +13,7 @@ import numpy as np
 from oddpeg.geometry.curves import Curves, Maps, points_of
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.outline.dashes import Dashed, dash_all
-from oddpeg.outline.polygons import Polygons, Segments, fill_polygons
+from oddpeg.outline.polygons import PathSegments, Polygons, fill_polygons
 from oddpeg.outline.stroke import Pens, stroke_polygons
 from oddpeg.svg.model import Clip, Effect, Path, Shape, Stroke
 
@@ -24,14 +24,14 @@ _JOINS = {"miter": 0, "round": 1, "bevel": 2}
 _Pen = tuple[float, int, int, float, float]  # half the width, cap, join, miter limit, side
 
 
-class Step(NamedTuple):
+class PaintStep(NamedTuple):
     """Paint one region: number, what it does, its fill rule, and the limits on it, each what a plan of its own
     paints."""
 
     region: int
     white: bool
     even_odd: bool
-    clips: tuple[tuple[Step, ...], ...] = ()
+    clips: tuple[tuple[PaintStep, ...], ...] = ()
 
 
 @dataclass(slots=True)
@@ -52,8 +52,8 @@ class _Table:
         self.closed += closed
         self.region += [region] * len(starts)
 
-    def segments(self, matrices: list[Matrix]) -> Segments:
-        return Segments(
+    def segments(self, matrices: list[Matrix]) -> PathSegments:
+        return PathSegments(
             points_of(self.coords).reshape(-1, 4),
             np.array(self.degrees, dtype=np.int64),
             np.repeat(np.arange(len(self.counts)), self.counts),
@@ -69,24 +69,24 @@ class Gathering:
     def __init__(self, units: int) -> None:
         """units: per em."""
         self._units = units
-        self.plans: list[list[Step]] = []
+        self.plans: list[list[PaintStep]] = []
         self.icon: list[int] = []  # per region
         self.even_odd: list[bool] = []  # per region
         self._matrices: list[Matrix] = []
         self._fills, self._strokes = _Table(), _Table()
         self._pens: list[_Pen] = []  # per stroked subpath
         self._dashed: list[tuple[Dashed, Path, _Pen, int]] = []
-        self._clips: dict[int, tuple[Step, ...]] = {}
+        self._clips: dict[int, tuple[PaintStep, ...]] = {}
 
     def add(self, shapes: Sequence[Shape], matrix: Matrix) -> None:
         """Add what one icon's layer paints, placed by `matrix` (drawing units → em)."""
         self._clips.clear()
-        plan: list[Step] = []
+        plan: list[PaintStep] = []
         for shape in shapes:
             plan += self._steps(shape, matrix)
         self.plans.append(plan)
 
-    def _steps(self, shape: Shape, matrix: Matrix) -> list[Step]:
+    def _steps(self, shape: Shape, matrix: Matrix) -> list[PaintStep]:
         whole = matrix.compose(shape.matrix)
         clips = tuple(self._clip(clip, matrix) for clip in shape.clips)
         steps = []
@@ -94,11 +94,11 @@ class Gathering:
             region = self._region(whole, shape.even_odd)
             path = shape.path
             self._fills.add(path.coords, path.degrees, path.starts, path.closed, region)
-            steps.append(Step(region, shape.fill.effect is Effect.WHITE, shape.even_odd, clips))
+            steps.append(PaintStep(region, shape.fill.effect is Effect.WHITE, shape.even_odd, clips))
         if shape.stroke is not None:
             region = self._region(whole, False)
             self._stroke(shape.path, shape.stroke, whole, region)
-            steps.append(Step(region, shape.stroke.paint.effect is Effect.WHITE, False, clips))
+            steps.append(PaintStep(region, shape.stroke.paint.effect is Effect.WHITE, False, clips))
         return steps[::-1] if shape.stroke_first else steps
 
     def _region(self, matrix: Matrix, even_odd: bool) -> int:
@@ -107,7 +107,7 @@ class Gathering:
         self._matrices.append(matrix)
         return len(self._matrices) - 1
 
-    def _clip(self, clip: Clip, matrix: Matrix) -> tuple[Step, ...]:
+    def _clip(self, clip: Clip, matrix: Matrix) -> tuple[PaintStep, ...]:
         known = self._clips.get(id(clip))
         if known is None:
             known = tuple(step for shape in clip.shapes for step in self._steps(shape, matrix))
@@ -148,7 +148,7 @@ class Gathering:
                 path = Path(coords, cut.degree.tolist(), cut.starts, [False] * len(cut.starts))
             self._add_stroke(path, pen, region)
 
-    def strokes(self) -> tuple[Segments, Pens]:
+    def strokes(self) -> tuple[PathSegments, Pens]:
         """Return the spines of all strokes, dashes cut, and how each is drawn."""
         self._cut_dashes()
         pens = np.array(self._pens, dtype=np.float64).reshape(-1, 5)

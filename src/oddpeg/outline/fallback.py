@@ -20,7 +20,7 @@ from oddpeg.outline.clip import Spot, keep_within, rule_of, unite
 from oddpeg.outline.model import Method
 from oddpeg.outline.polygons import GRID
 from oddpeg.outline.rounding import settle
-from oddpeg.outline.verify import Drawn, Painted, disagree
+from oddpeg.outline.verify import FinishedOutlines, Painted, disagree
 
 _ROUNDED = 0.6  # font units: how far a whole contour may move by rounding
 _BENT = 0.9  # thousandths of the em: and by flattening and approximation together
@@ -88,7 +88,7 @@ def _strayed(clipped: Clipped, settled: Contours, unit: float) -> Bools:
 
 
 def _wrong(painted: Painted, contours: Contours, icon: Ints, unit: float) -> Ints:
-    return disagree(painted, Drawn(contours.z, contours.on, contours.contour, icon), unit)
+    return disagree(painted, FinishedOutlines(contours.z, contours.on, contours.contour, icon), unit)
 
 
 def _joined(a: Contours, b: Contours) -> Contours:

@@ -10,7 +10,7 @@ from oddpeg.geometry.curves import Curves, point
 from oddpeg.geometry.vectors import angle, dot
 from oddpeg.outline.retrace import Runs
 from oddpeg.outline.spans import ORDER_BITS, Elements, Spans, Traced, elements, halved, trace
-from oddpeg.outline.splines import MOST, Problem, fitted
+from oddpeg.outline.splines import MOST, FitProblem, fitted
 
 _ROUNDING = 0.35  # font units: what whole units may cost, half of what they can move a point
 _SHARP = 0.15  # radians between two points
@@ -38,7 +38,7 @@ def _allowed(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Floats
     return allowed
 
 
-class _Path:
+class _FitPoints:
     """Points of contours as they are found, in any order."""
 
     def __init__(self, found: Elements) -> None:
@@ -69,7 +69,7 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Contours:
     curved = np.zeros(len(runs.curve), dtype=bool)
     curved[_is_curved(runs, curves, rows, tolerance / 3)] = True
     found = elements(runs, curves, curved, _allowed(runs, curves, rows, tolerance))
-    path = _Path(found)
+    path = _FitPoints(found)
     spans = found.spans
     for level in range(ORDER_BITS):
         spans = _halves_followed(spans, curves, path) if level else _followed(spans, curves, path)
@@ -80,7 +80,7 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Contours:
     return path.contours()
 
 
-def _followed(spans: Spans, curves: Curves, path: _Path) -> Spans:
+def _followed(spans: Spans, curves: Curves, path: _FitPoints) -> Spans:
     """Add the splines of spans to a path; return the spans that none can follow."""
     left, sparse = np.arange(len(spans)), [np.zeros(0, dtype=np.int64)]
     for counts, intervals in _STAGES:
@@ -95,7 +95,7 @@ def _followed(spans: Spans, curves: Curves, path: _Path) -> Spans:
     return spans.take(np.sort(np.append(left, missed)))
 
 
-def _halves_followed(spans: Spans, curves: Curves, path: _Path) -> Spans:
+def _halves_followed(spans: Spans, curves: Curves, path: _FitPoints) -> Spans:
     """Do the same for spans that come of halving: they are few, and those that are as good as lines need no spline."""
     counts, intervals = _DENSEST
     traced = trace(spans, curves, intervals)
@@ -103,10 +103,10 @@ def _halves_followed(spans: Spans, curves: Curves, path: _Path) -> Spans:
     return spans.take(_added(spans, bent, traced.take(bent), counts, path))
 
 
-def _added(spans: Spans, rows: Ints, traced: Traced, counts: range, path: _Path) -> Ints:
+def _added(spans: Spans, rows: Ints, traced: Traced, counts: range, path: _FitPoints) -> Ints:
     """Add the splines of some spans to a path; return those that need more controls. traced: points along them."""
     some = spans.take(rows)
-    done, left = fitted(Problem.of(some, traced, _ROUNDING), counts)
+    done, left = fitted(FitProblem.of(some, traced, _ROUNDING), counts)
     for found, controls in done:
         path.add(some.order[found], controls, False)
     return rows[left]

@@ -21,7 +21,7 @@ from oddpeg.geometry import curves as cv
 from oddpeg.geometry.arrays import Bools, Floats, Points
 from oddpeg.geometry.curves import Maps
 from oddpeg.geometry.vectors import angle, cross, dot
-from oddpeg.outline.polygons import Segments
+from oddpeg.outline.polygons import PathSegments
 from oddpeg.outline.stroke import MITER, ROUND, SQUARE, Pens, without_points
 
 _TURN = 0.6  # radians that one piece may turn
@@ -69,7 +69,7 @@ class _Side:
             self.add(corner, start * cmath.exp(1j * part * (number + 0.5)) / math.cos(part / 2), False)
             self.add(corner, start * cmath.exp(1j * part * (number + 1)))
 
-    def contour(self, half: float, move: _Move) -> LinearContour | None:
+    def contour(self, half: float, move: _ToEm) -> LinearContour | None:
         """Return the contour on the em, clockwise; None where there is nothing of it."""
         same = len(self.on) > 1 and self.on[0] and self.on[-1]
         if same and abs(self.corner[0] - self.corner[-1]) + abs(self.away[0] - self.away[-1]) < 1e-9:
@@ -80,7 +80,7 @@ class _Side:
         return LinearContour(move.place(corner), move.vector(away * half), np.array(self.on[::-1]))
 
 
-class _Move(NamedTuple):
+class _ToEm(NamedTuple):
     """The way from user units to the em."""
 
     turn: complex
@@ -105,7 +105,7 @@ class _Pen(NamedTuple):
     side: float
 
 
-class _Piece(NamedTuple):
+class _SpinePart(NamedTuple):
     """One segment of a spine, cut.
 
     Attributes:
@@ -119,7 +119,7 @@ class _Piece(NamedTuple):
     straight: bool
 
 
-def linear_strokes(segments: Segments, pens: Pens, widest: float, tolerance: float) -> list[list[LinearContour]]:
+def linear_strokes(segments: PathSegments, pens: Pens, widest: float, tolerance: float) -> list[list[LinearContour]]:
     """Return the contours of each subpath.
 
     Args:
@@ -133,15 +133,15 @@ def linear_strokes(segments: Segments, pens: Pens, widest: float, tolerance: flo
     found = []
     for number in range(len(solid.region)):
         pen = _Pen(*(values[number].item() for values in pens))
-        move = _Move(*(values[number].item() for values in maps))
+        move = _ToEm(*(values[number].item() for values in maps))
         own = pieces[first[number] : last[number] + 1]
-        outline = _Outline(own, pen, bool(solid.closed[number]))
+        outline = _StrokeOutline(own, pen, bool(solid.closed[number]))
         sides = outline.dot() if dots[number] else outline.sides()
         found.append([c for side in sides if (c := side.contour(pen.half, move)) is not None])
     return found
 
 
-def _cut(segments: Segments, pens: Pens, maps: Maps, widest: float, tolerance: float) -> list[_Piece]:
+def _cut(segments: PathSegments, pens: Pens, maps: Maps, widest: float, tolerance: float) -> list[_SpinePart]:
     """Return every segment in pieces whose sides are near enough to one quadratic each, at every width."""
     power = cv.power_form(segments.control)
     half = pens.half[segments.subpath]
@@ -162,9 +162,9 @@ def _cut(segments: Segments, pens: Pens, maps: Maps, widest: float, tolerance: f
     return found
 
 
-def _piece(power: Points, t: Floats, straight: bool) -> _Piece:
+def _piece(power: Points, t: Floats, straight: bool) -> _SpinePart:
     power = np.repeat(power, len(t), axis=1)
-    return _Piece(cv.spot(power, t), cv.unit_tangent(power, t), straight)
+    return _SpinePart(cv.spot(power, t), cv.unit_tangent(power, t), straight)
 
 
 def _first_cuts(control: Points, power: Points) -> Floats:
@@ -231,10 +231,10 @@ def _gap(points: Points, polyline: Points) -> Floats:
     return gaps
 
 
-class _Outline:
+class _StrokeOutline:
     """The contours of one subpath."""
 
-    def __init__(self, pieces: Sequence[_Piece], pen: _Pen, closed: bool) -> None:
+    def __init__(self, pieces: Sequence[_SpinePart], pen: _Pen, closed: bool) -> None:
         self.pieces, self.pen, self.closed = pieces, pen, closed
         self.rounds: list[_Side] = []
 
@@ -267,7 +267,7 @@ class _Outline:
             self._cap(right, self.pieces[0].spot[0], -self.pieces[0].tangent[0])
         return list(dict.fromkeys([left, right])) + self.rounds
 
-    def _lay(self, side: _Side, piece: _Piece, way: int) -> None:
+    def _lay(self, side: _Side, piece: _SpinePart, way: int) -> None:
         """Lay one side along a segment: the left one (+1) forward, the right one (-1) back."""
         away = 1j * piece.tangent * self.pen.side * way
         corner, meeting = _meeting(piece.spot, piece.tangent, away)

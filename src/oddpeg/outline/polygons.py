@@ -50,7 +50,7 @@ class Polygons(NamedTuple):
         )
 
 
-class Segments(NamedTuple):
+class PathSegments(NamedTuple):
     """Paths of many regions, flat.
 
     Attributes:
@@ -76,7 +76,7 @@ class Segments(NamedTuple):
         return last - count + 1, last
 
 
-def fill_polygons(segments: Segments, curves: Curves, first_tag: int, tolerance: float) -> Polygons:
+def fill_polygons(segments: PathSegments, curves: Curves, first_tag: int, tolerance: float) -> Polygons:
     """Return the flattened contours of filled paths. `curves` are the segments mapped to the em,
     tagged from `first_tag`; tolerance in font units."""
     steps = np.where(segments.degree == 1, 1, flat_steps(curves.control, tolerance))

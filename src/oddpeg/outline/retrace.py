@@ -24,7 +24,7 @@ _NEAR = 2.5  # grid steps: how far rounding may take a cut edge's end from the e
 _TRIES = 8  # edges looked at that leave one vertex
 
 
-class Edges(NamedTuple):
+class PolygonEdges(NamedTuple):
     """Edges of polygons.
 
     Attributes:
@@ -80,7 +80,7 @@ def _hash(z: Points, icon: Ints) -> NDArray[np.uint64]:
     return result
 
 
-def _misfit(source: Edges, candidate: Ints, a: Points, b: Points) -> Floats:
+def _misfit(source: PolygonEdges, candidate: Ints, a: Points, b: Points) -> Floats:
     """Return how far (grid steps) edges a → b lie off candidate edges; inf where they reach beyond them."""
     p = source.start.take(candidate)
     way = source.end.take(candidate) - p
@@ -94,7 +94,7 @@ def _misfit(source: Edges, candidate: Ints, a: Points, b: Points) -> Floats:
     return worst
 
 
-def _look_up(source: Edges, z: Points, icon: Ints) -> tuple[NDArray[np.uint64], Ints, Ints, Bools]:
+def _look_up(source: PolygonEdges, z: Points, icon: Ints) -> tuple[NDArray[np.uint64], Ints, Ints, Bools]:
     """Return (keys, rank, low, held): the hashes of all edges' starts in order, the edge of each, where the hash of
     each vertex z would stand first, and whether it does. An edge's number takes the lowest bits of its hash: plain
     sorting is then stable. Both kinds of keys are sorted first, for finding things in any other order takes three
@@ -110,9 +110,9 @@ def _look_up(source: Edges, z: Points, icon: Ints) -> tuple[NDArray[np.uint64], 
     return keys, (packed & number).astype(np.int64), low, keys.take(low, mode="clip") == wanted
 
 
-def match_edges(source: Edges, a: Points, b: Points, following: Ints, icon: Ints) -> Ints:
+def match_edges(source: PolygonEdges, a: Points, b: Points, following: Ints, icon: Ints) -> Ints:
     """Return for each edge a → b of the result the source edge it lies on, or -1.
-    following: (n,) the edge after each, so that b[i] is a[following[i]]. Edges of `source` have length."""
+    following: (n,) the edge after each, so that b[i] is a[following[i]]. PolygonEdges of `source` have length."""
     keys, rank, low, held = _look_up(source, a, icon)
     found = np.full(len(a), -1)
     low_b, held_b = low.take(following), held.take(following)
@@ -129,7 +129,7 @@ def match_edges(source: Edges, a: Points, b: Points, following: Ints, icon: Ints
 
 
 def _match_by_one_end(
-    source: Edges, keys: NDArray[np.uint64], rank: Ints, a: Points, b: Points, ends: list[tuple[Ints, Bools]]
+    source: PolygonEdges, keys: NDArray[np.uint64], rank: Ints, a: Points, b: Points, ends: list[tuple[Ints, Bools]]
 ) -> Ints:
     """Return the edge that leaves or reaches an end of a → b and along which it lies, or -1."""
     best, fit = np.full(len(a), -1), np.full(len(a), _NEAR)
@@ -149,7 +149,7 @@ def _match_by_one_end(
     return best
 
 
-def retrace(source: Edges, curves: Curves, z: Points, contour: Ints, icon: Ints) -> Runs:
+def retrace(source: PolygonEdges, curves: Curves, z: Points, contour: Ints, icon: Ints) -> Runs:
     """Return the runs of clipped contours.
 
     Args:

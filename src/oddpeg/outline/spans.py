@@ -217,7 +217,7 @@ class Traced(NamedTuple):
         return Traced(self.z.take(rows, 0), self.way.take(rows, 0), self.turn.take(rows))
 
 
-class _Places(NamedTuple):
+class _SpanPoints(NamedTuple):
     """Places along spans.
 
     Attributes:
@@ -231,7 +231,7 @@ class _Places(NamedTuple):
     turn: Floats
 
     @staticmethod
-    def at(spans: Spans, curves: Curves, shares: Floats) -> _Places:
+    def at(spans: Spans, curves: Curves, shares: Floats) -> _SpanPoints:
         """Return the places at shares (k,) of each span's length and turn together."""
         pieces = spans.pieces
         t0, span = pieces.t0[:, None], (pieces.t1 - pieces.t0)[:, None]
@@ -253,7 +253,7 @@ class _Places(NamedTuple):
         piece, step = cell // _STEPS, cell % _STEPS
         t = pieces.t0[piece] + (pieces.t1 - pieces.t0)[piece] * ((step + inside) / _STEPS)
         shape = (len(spans), len(shares))
-        return _Places(piece.reshape(shape), t.reshape(shape), turn)
+        return _SpanPoints(piece.reshape(shape), t.reshape(shape), turn)
 
     def motion(self, spans: Spans, curves: Curves) -> tuple[Points, Points]:
         """Return the points (spans, k) there, and the unit directions of the spans."""
@@ -265,7 +265,7 @@ class _Places(NamedTuple):
 
 def trace(spans: Spans, curves: Curves, intervals: int) -> Traced:
     """Return points that divide each span into so many intervals."""
-    places = _Places.at(spans, curves, np.arange(1, intervals) / intervals)
+    places = _SpanPoints.at(spans, curves, np.arange(1, intervals) / intervals)
     z, way = places.motion(spans, curves)
     return Traced(
         np.concatenate([spans.start[:, None], z, spans.end[:, None]], axis=1),
@@ -277,7 +277,7 @@ def trace(spans: Spans, curves: Curves, intervals: int) -> Traced:
 def halved(spans: Spans, curves: Curves, level: int) -> tuple[Spans, Points]:
     """Return spans cut in two, all first halves before all second ones, and where each was cut. level: how often
     before."""
-    places = _Places.at(spans, curves, np.array([0.5]))
+    places = _SpanPoints.at(spans, curves, np.array([0.5]))
     z, way = places.motion(spans, curves)
     piece, t, cut = places.piece[:, 0], places.t[:, 0], z[:, 0]
     first, number = offsets(spans.size), len(spans)

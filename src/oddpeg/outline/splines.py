@@ -26,7 +26,7 @@ _GRAIN = 2.0**-16  # of a font unit, of a unit direction, of a radian
 _GAIN = 0.6  # of what the cube law promises of more controls, for they often do better
 
 
-class Problem(NamedTuple):
+class FitProblem(NamedTuple):
     """Spans to be followed, each seen from where its spline begins and measured in whole grains, so that spans of the
     same shape are the same problem wherever they lie.
 
@@ -47,7 +47,7 @@ class Problem(NamedTuple):
     allowed: Floats
 
     @staticmethod
-    def of(spans: Spans, traced: Traced, rounding: float) -> Problem:
+    def of(spans: Spans, traced: Traced, rounding: float) -> FitProblem:
         """Return the problem of following spans. rounding: font units that whole units may cost beside the tolerance.
         Directions are kept where the contour goes on smoothly, and along the axes."""
         start, end = np.rint(spans.start), np.rint(spans.end)
@@ -55,10 +55,10 @@ class Problem(NamedTuple):
         level = (spans.ways.real == 0) | (spans.ways.imag == 0)
         allowed = np.maximum(spans.allowed + rounding, np.maximum(*aside) + 0.05)
         seen = Traced(_in_grains(traced.z - start[:, None]), _in_grains(traced.way), _in_grains(traced.turn))
-        return Problem(start, seen, end - start, _in_grains(spans.ways), spans.held | level, _in_grains(allowed))
+        return FitProblem(start, seen, end - start, _in_grains(spans.ways), spans.held | level, _in_grains(allowed))
 
-    def take(self, rows: Ints) -> Problem:
-        return Problem(
+    def take(self, rows: Ints) -> FitProblem:
+        return FitProblem(
             self.origin.take(rows),
             self.traced.take(rows),
             self.end.take(rows),
@@ -132,7 +132,7 @@ class _Spots(NamedTuple):
     inside: Floats
 
     @staticmethod
-    def of(problem: Problem, controls: Points, u: Floats) -> _Spots:
+    def of(problem: FitProblem, controls: Points, u: Floats) -> _Spots:
         count = controls.shape[1]
         middle = (controls[:, :-1] + controls[:, 1:]) / 2
         begin = np.concatenate([np.zeros_like(middle, shape=(len(u), 1)), middle], axis=1)
@@ -195,7 +195,7 @@ def _pull(spots: _Spots, count: int) -> Floats:
     return found
 
 
-def _freedom(problem: Problem, count: int) -> tuple[Points, Bools]:
+def _freedom(problem: FitProblem, count: int) -> tuple[Points, Bools]:
     """Return the direction (n, count) in which each control may move, and whether it may move across it too."""
     along = np.ones((len(problem.end), count), dtype=np.complex128)
     across = np.ones((len(problem.end), count), dtype=bool)
@@ -206,7 +206,7 @@ def _freedom(problem: Problem, count: int) -> tuple[Points, Bools]:
     return along, across
 
 
-def _moved(problem: Problem, controls: Points, spots: _Spots) -> Points:
+def _moved(problem: FitProblem, controls: Points, spots: _Spots) -> Points:
     """Return the controls after one Gauss-Newton step towards the points of the spans, which `spots` are nearest to."""
     count = controls.shape[1]
     normal = 1j * spots.way / np.maximum(np.abs(spots.way), 1e-9)
@@ -226,7 +226,7 @@ def _moved(problem: Problem, controls: Points, spots: _Spots) -> Points:
     return result
 
 
-def _wasteful(problem: Problem, controls: Points) -> Bools:
+def _wasteful(problem: FitProblem, controls: Points) -> Bools:
     """Return which splines turn more than their spans: their outlines may be farther from the curves than the curves
     are from them."""
     legs = np.diff(np.concatenate([controls, problem.end[:, None]], axis=1), axis=1, prepend=0)
@@ -251,7 +251,7 @@ class _Attempt(NamedTuple):
     error: Floats
 
 
-def _attempt(problem: Problem, count: int) -> _Attempt:
+def _attempt(problem: FitProblem, count: int) -> _Attempt:
     """Look for splines of `count` controls."""
     number = len(problem.allowed)
     result = _Attempt(_intersections(problem.traced, count), np.zeros(number, bool), np.zeros(number))
@@ -285,7 +285,7 @@ def _within(u: Floats, count: int) -> Floats:
     return np.clip(u, 0, count)
 
 
-def fitted(problem: Problem, counts: range) -> tuple[list[Fitted], Ints]:
+def fitted(problem: FitProblem, counts: range) -> tuple[list[Fitted], Ints]:
     """Return splines of as few controls as will do, and the spans that need more than the last of `counts`."""
     alike = problem.alike()
     shapes = problem.take(alike.first)

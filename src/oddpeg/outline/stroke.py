@@ -21,7 +21,7 @@ from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.curves import Curves
 from oddpeg.geometry.ragged import numbered, ragged_index
 from oddpeg.geometry.vectors import angle, dot
-from oddpeg.outline.polygons import STRAIGHT, Polygons, Segments
+from oddpeg.outline.polygons import STRAIGHT, PathSegments, Polygons
 
 BUTT, ROUND, SQUARE = 0, 1, 2  # caps
 MITER, BEVEL = 0, 2  # joins (ROUND as above)
@@ -92,7 +92,7 @@ class _Parts:
         )
 
 
-def without_points(segments: Segments) -> tuple[Segments, Bools]:
+def without_points(segments: PathSegments) -> tuple[PathSegments, Bools]:
     """Drop zero-length segments that stand among others; a subpath of nothing else keeps one (a dot).
     Also return which subpaths are dots."""
     span = np.abs(segments.control - segments.control[:, :1]).max(axis=1)
@@ -103,7 +103,7 @@ def without_points(segments: Segments) -> tuple[Segments, Bools]:
     keep = solid.copy()
     keep[first[dot]] = True
     return (
-        Segments(
+        PathSegments(
             segments.control[keep],
             segments.degree[keep],
             segments.subpath[keep],
@@ -116,7 +116,7 @@ def without_points(segments: Segments) -> tuple[Segments, Bools]:
 
 
 class _Stroker:
-    def __init__(self, segments: Segments, pens: Pens, first_tag: int, tolerance: float) -> None:
+    def __init__(self, segments: PathSegments, pens: Pens, first_tag: int, tolerance: float) -> None:
         self.seg, self.dot = without_points(segments)
         self.pens = pens
         self.first_tag = first_tag
@@ -332,7 +332,7 @@ class _Stroker:
 
 
 def stroke_polygons(
-    segments: Segments, pens: Pens, first_tag: int, tolerance: float
+    segments: PathSegments, pens: Pens, first_tag: int, tolerance: float
 ) -> tuple[Polygons, Curves, set[int]]:
     """Return the strokes' contours, the curves their edges are tagged with (tags count from
     `first_tag`), and the wild regions. tolerance in font units."""

@@ -15,7 +15,7 @@ import numpy as np
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.contours import Contours
 from oddpeg.geometry.ragged import distinct, neighbours, numbered, ragged_index, run_starts
-from oddpeg.outline.collect import Step
+from oddpeg.outline.collect import PaintStep
 
 _MOST_LINES = 32  # per icon
 _SPREAD = 7  # of them at even distances
@@ -42,7 +42,7 @@ class Painted(NamedTuple):
     region: Ints
     icon: Ints
     even_odd: Bools
-    plans: list[list[Step]]
+    plans: list[list[PaintStep]]
     frames: Floats
 
     def only(self, icons: Ints) -> Painted:
@@ -54,7 +54,7 @@ class Painted(NamedTuple):
         return self._replace(xy=self.xy * _SLANT)
 
 
-class Drawn(NamedTuple):
+class FinishedOutlines(NamedTuple):
     """Finished outlines, flat.
 
     Attributes:
@@ -69,7 +69,7 @@ class Drawn(NamedTuple):
     contour: Ints
     icon: Ints
 
-    def turned(self) -> Drawn:
+    def turned(self) -> FinishedOutlines:
         return self._replace(z=self.z * _SLANT)
 
 
@@ -170,7 +170,7 @@ def _layered(painted: Painted, lines: _Lines, line: Ints, x: Floats, region: Int
     return _Switches(line.take(changes), x.take(changes))
 
 
-def _plan_ink(plan: Sequence[Step], within: dict[int, Bools], count: int) -> Bools:
+def _plan_ink(plan: Sequence[PaintStep], within: dict[int, Bools], count: int) -> Bools:
     """Return where a plan leaves ink, given where each region lies."""
     ink = np.zeros(count, dtype=bool)
     for step in plan:
@@ -183,7 +183,7 @@ def _plan_ink(plan: Sequence[Step], within: dict[int, Bools], count: int) -> Boo
     return ink
 
 
-def _outline_ink(drawn: Drawn, lines: _Lines) -> _Switches:
+def _outline_ink(drawn: FinishedOutlines, lines: _Lines) -> _Switches:
     """Return where the outline begins and ends, by non-zero winding of its curves."""
     if not len(drawn.z):
         return _Switches(drawn.contour, np.zeros(0))
@@ -223,7 +223,7 @@ def _within(painted: Painted, lines: _Lines, line: Ints, x: Floats) -> Floats:
     return np.clip(x, from_.take(line), np.maximum(from_, to).take(line))
 
 
-def _differences(painted: Painted, drawn: Drawn, lines: _Lines, most: float) -> tuple[Ints, Floats, Floats]:
+def _differences(painted: Painted, drawn: FinishedOutlines, lines: _Lines, most: float) -> tuple[Ints, Floats, Floats]:
     """Return (line, from, to) of the stretches longer than `most` where painting and outline disagree, within the
     frame."""
     wanted, got = _painted_ink(painted, lines), _outline_ink(drawn, lines)
@@ -236,7 +236,7 @@ def _differences(painted: Painted, drawn: Drawn, lines: _Lines, most: float) -> 
     return line[at], x[at], x[at + 1]
 
 
-def disagree(painted: Painted, drawn: Drawn, unit: float) -> Ints:
+def disagree(painted: Painted, drawn: FinishedOutlines, unit: float) -> Ints:
     """Return the icons whose outlines do not show what they paint. unit: a thousandth of the em."""
     if not len(painted.xy):
         return np.zeros(0, dtype=np.int64)

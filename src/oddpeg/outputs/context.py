@@ -32,7 +32,7 @@ class Neighbour(NamedTuple):
     url: str
 
 
-class Delivered(NamedTuple):
+class FinishedFile(NamedTuple):
     """A file of a bundle that is finished.
 
     Attributes:
@@ -86,7 +86,7 @@ class OutputContext:
     faces: tuple[FaceFiles, ...] = ()
     default: str = ""
     beside: tuple[Neighbour, ...] = ()
-    delivered: tuple[Delivered, ...] = field(default=(), repr=False)
+    delivered: tuple[FinishedFile, ...] = field(default=(), repr=False)
     early: Sequence[str] = field(default=(), repr=False)
     file: str = ""
     font_stem: str = ""

@@ -9,8 +9,8 @@ from typing import NamedTuple
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.kind import Option
-from oddpeg.outputs.naming import Entry, Form, entries, family_words, identifiers, lower, pascal, upper, words
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.naming import Constant, Form, entries, family_words, identifiers, lower, pascal, upper, words
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
 
@@ -80,7 +80,7 @@ class Language(NamedTuple):
     prefixed: bool = False
     endings: str = ""
 
-    def entries(self, icon_set: IconSet) -> list[Entry]:
+    def entries(self, icon_set: IconSet) -> list[Constant]:
         """Return every constant."""
         family = self._family(icon_set)
         before = words(icon_set.prefix) if self.prefixed else []
@@ -120,7 +120,7 @@ class Language(NamedTuple):
             leads = [f"@string/{ours}", f"R.string.{ours}"]
             names = {name.removeprefix(ours): icon for name, icon in names.items()}
         own = frozenset((*self.reserved, *self.members, *_MEMBERS.split()))
-        return [ReferenceForm(Shape.WORD, lead, names, own, frozenset(self.endings.split())) for lead in leads]
+        return [ReferenceForm(NameShape.WORD, lead, names, own, frozenset(self.endings.split())) for lead in leads]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code names an icon."""

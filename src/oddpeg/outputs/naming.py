@@ -27,7 +27,7 @@ _DIGITS = re.compile(r"^\d")
 Form = Callable[[list[str]], str]
 
 
-class Entry(NamedTuple):
+class Constant(NamedTuple):
     """One constant.
 
     Attributes:
@@ -114,7 +114,7 @@ def semantic_version(version: str) -> str:
 _kept: dict[str, tuple[IconSet, dict[str, str]]] = {}
 
 
-def identifiers(key: str, icon_set: IconSet, make: Callable[[IconSet], list[Entry]]) -> dict[str, str]:
+def identifiers(key: str, icon_set: IconSet, make: Callable[[IconSet], list[Constant]]) -> dict[str, str]:
     """Return the identifier of every name; made once for a icon_set, since lines for thousands of icons ask for it."""
     if key not in _kept or _kept[key][0] is not icon_set:
         _kept[key] = (icon_set, {e.name: e.identifier for e in make(icon_set)})
@@ -123,7 +123,7 @@ def identifiers(key: str, icon_set: IconSet, make: Callable[[IconSet], list[Entr
 
 def entries(
     icon_set: IconSet, form: Form, reserved: Collection[str] = (), digit: str = "_", guard: str = "{}_"
-) -> list[Entry]:
+) -> list[Constant]:
     """Return a constant for every name of every icon, in the icons' order.
 
     Args:
@@ -143,4 +143,4 @@ def entries(
     by_name = {name: identifier for identifier, name in taken.items()}
     faces = [face.name for face in icon_set.faces]
     absent = {icon.name: tuple(f for f in faces if icon.faces and f not in icon.faces) for icon in icon_set.icons}
-    return [Entry(by_name[name], name, icon, by_name[icon.name], absent[icon.name]) for name, icon in named]
+    return [Constant(by_name[name], name, icon, by_name[icon.name], absent[icon.name]) for name, icon in named]

@@ -6,21 +6,21 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 
-class Run(NamedTuple):
+class CodepointRange(NamedTuple):
     """Codepoints without a gap, both ends among them."""
 
     first: int
     last: int
 
 
-def runs_of(codes: Iterable[int]) -> list[Run]:
+def runs_of(codes: Iterable[int]) -> list[CodepointRange]:
     """Return the runs of codepoints in rising order."""
-    found: list[Run] = []
+    found: list[CodepointRange] = []
     for code in sorted(codes):
         if found and found[-1].last == code - 1:
             found[-1] = found[-1]._replace(last=code)
         else:
-            found.append(Run(code, code))
+            found.append(CodepointRange(code, code))
     return found
 
 

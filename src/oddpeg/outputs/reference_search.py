@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from oddpeg.outputs.codepoint_search import find_codepoints, may_hold_codepoints
 from oddpeg.outputs.reference_shapes import FOLLOW, judged
-from oddpeg.outputs.references import Found, Reference, ReferenceForm, Shape, merged
+from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged
 
 _IMPORT = re.compile(
     r"""import\s{1,20}(?:type\s{1,20})?\{([^{}]{0,100000})\}\s{0,20}from\s{0,20}["']([^"'\n]{1,500})["']"""
@@ -47,7 +47,7 @@ class Scanner:
         self._forms: dict[str, list[ReferenceForm]] = {}
         self._imports: list[ReferenceForm] = []
         for form in self.forms:
-            if form.shape is Shape.IMPORT:
+            if form.shape is NameShape.IMPORT:
                 self._imports.append(form)
             else:
                 self._forms.setdefault(form.lead, []).append(form)

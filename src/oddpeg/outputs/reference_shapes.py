@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 
-from oddpeg.outputs.references import Found, Reference, ReferenceForm, Shape
+from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm
 
 _HOLE = re.compile(r"\$\{|\{\{|<%|<\?|#\{|%s|%\{|\{[A-Za-z_]")  # where a template puts something in
 _CLASS = re.compile(r"[\w-]+")
@@ -147,14 +147,14 @@ def _ligature(form: ReferenceForm, text: str, at: int, after: int) -> Iterator[R
 
 
 FOLLOW = {
-    Shape.CLASS: _class,
-    Shape.WORD: _word,
-    Shape.KEY: _key,
-    Shape.ARGUMENT: _argument,
-    Shape.ATTRIBUTE: _attribute,
-    Shape.FRAGMENT: _fragment,
-    Shape.TYPED: _typed,
-    Shape.LIGATURE: _ligature,
+    NameShape.CLASS: _class,
+    NameShape.WORD: _word,
+    NameShape.KEY: _key,
+    NameShape.ARGUMENT: _argument,
+    NameShape.ATTRIBUTE: _attribute,
+    NameShape.FRAGMENT: _fragment,
+    NameShape.TYPED: _typed,
+    NameShape.LIGATURE: _ligature,
 }
 
 

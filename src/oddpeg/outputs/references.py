@@ -7,7 +7,7 @@ from enum import Enum
 from typing import NamedTuple
 
 
-class Shape(Enum):
+class NameShape(Enum):
     """How the name of an icon follows what stands before it."""
 
     CLASS = "class"  # a class: letters, digits, hyphens, in a text or a selector
@@ -32,7 +32,7 @@ class ReferenceForm(NamedTuple):
         endings: of files in which it is looked for; all where there are none.
     """
 
-    shape: Shape
+    shape: NameShape
     lead: str
     names: Mapping[str, str]
     own: frozenset[str] = frozenset()
@@ -71,7 +71,7 @@ class Reference(NamedTuple):
 
 def merged(forms: Iterable[ReferenceForm]) -> list[ReferenceForm]:
     """Return forms that begin alike as one: constants of two languages may be called the same."""
-    found: dict[tuple[Shape, str, frozenset[str]], ReferenceForm] = {}
+    found: dict[tuple[NameShape, str, frozenset[str]], ReferenceForm] = {}
     for form in forms:
         key = form.shape, form.lead, form.endings
         if key in found:

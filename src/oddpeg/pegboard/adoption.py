@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from oddpeg.iconset.names import icon_name
-from oddpeg.pegboard.board import Move, Peg, Pegboard
+from oddpeg.pegboard.board import CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.codes import refusal, spell
 from oddpeg.pegboard.states import State
 from oddpeg.suggestions import Guesses
@@ -40,8 +40,8 @@ class Adoption:
     board: Pegboard
     taken: list[str] = field(default_factory=list)
     same: list[str] = field(default_factory=list)
-    moved: list[Move] = field(default_factory=list)
-    stays: list[Move] = field(default_factory=list)
+    moved: list[CodepointMove] = field(default_factory=list)
+    stays: list[CodepointMove] = field(default_factory=list)
     reserved: list[str] = field(default_factory=list)
     near: dict[str, list[str]] = field(default_factory=dict)
     refused: list[Refused] = field(default_factory=list)
@@ -106,9 +106,9 @@ class _Adopting:
         elif self._move:
             self.holders.pop(mine.codepoint, None)
             self._put(Peg(icon, code, mine.state))
-            result.moved.append(Move(icon, mine.codepoint, code))
+            result.moved.append(CodepointMove(icon, mine.codepoint, code))
         else:
-            result.stays.append(Move(icon, mine.codepoint, code))
+            result.stays.append(CodepointMove(icon, mine.codepoint, code))
 
     def reserve(self, name: str, code: int) -> None:
         """Keep the codepoint of a name without a drawing from being given away."""

@@ -27,7 +27,7 @@ class Peg(NamedTuple):
         return self if state is self.state else self._replace(state=state)
 
 
-class Move(NamedTuple):
+class CodepointMove(NamedTuple):
     """An icon and two codepoints: the one it holds or held, and another."""
 
     icon: str

@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, counted
 from oddpeg.merges import CONFLICT_MARKS
-from oddpeg.pegboard.board import Move, Peg, Pegboard
+from oddpeg.pegboard.board import CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.codes import Codes, spell
 from oddpeg.pegboard.file_format import read_lines
 from oddpeg.pegboard.states import State
@@ -47,7 +47,7 @@ class Settled:
     """
 
     board: Pegboard
-    moved: list[Move] = field(default_factory=list)
+    moved: list[CodepointMove] = field(default_factory=list)
     dropped: list[Dropped] = field(default_factory=list)
     marks: int = 0
     delivered: list[str] = field(default_factory=list)
@@ -94,7 +94,7 @@ def settle(text: str, codes: Codes, assign: str, shipped: Shipped) -> Settled:
     for peg in sorted(newcomers, key=lambda p: p.icon):
         given = result.board.assign(peg.icon, codes, assign)
         result.board.pegs[peg.icon] = Peg(peg.icon, given.codepoint, peg.state)
-        result.moved.append(Move(peg.icon, peg.codepoint, given.codepoint))
+        result.moved.append(CodepointMove(peg.icon, peg.codepoint, given.codepoint))
     return result
 
 

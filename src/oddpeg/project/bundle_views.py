@@ -13,7 +13,7 @@ from oddpeg.config.settings import BundleTable, OutputTable
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import selects
-from oddpeg.outputs.context import Delivered, FaceFiles, Neighbour, OutputContext, Snippet
+from oddpeg.outputs.context import FaceFiles, FinishedFile, Neighbour, OutputContext, Snippet
 from oddpeg.outputs.escape import url_path
 from oddpeg.outputs.kind import OptionValue, OutputKind, no_snippets, plain_snippets
 from oddpeg.outputs.registry import KINDS
@@ -76,7 +76,7 @@ class BundleView(NamedTuple):
     bundle: BundleTable
     icons: IconSet
     files: Mapping[FontKey, bytes] = {}
-    finished: Sequence[Delivered] = ()
+    finished: Sequence[FinishedFile] = ()
 
     def path_of(self, output: OutputTable) -> Path:
         """Return where an output goes."""
@@ -120,7 +120,7 @@ class BundleView(NamedTuple):
         own = {k.format: data for k, data in self.files.items() if (k.draft, k.face) == (bundle.draft, plan.name)}
         return FaceFiles(plan.name, urls, own)
 
-    def _seen_from(self, place: Path) -> tuple[Delivered, ...]:
+    def _seen_from(self, place: Path) -> tuple[FinishedFile, ...]:
         """Return the finished files with their URLs from an output at `place`."""
         root = self.snapshot.project.root
         return tuple(f._replace(name=_url(root / f.name, place), url=_url(root / f.url, place)) for f in self.finished)

@@ -23,7 +23,7 @@ from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.colours import colour_differences, coloured_fonts
 from oddpeg.proof.model import TOLERANCE, Figure, Proof, ProofTarget, RenderSettings
 from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
-from oddpeg.raster.proof_picture import Row, proof_picture
+from oddpeg.raster.proof_picture import PictureRow, proof_picture
 from oddpeg.sources.drawings import read_sources
 from oddpeg.store.cache import Cache
 from oddpeg.svg.reader import read_drawing
@@ -80,19 +80,19 @@ def _views(settings: RenderSettings, target: ProofTarget, px: int) -> Views | No
     return Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline))
 
 
-class _Compared(NamedTuple):
+class _TargetResult(NamedTuple):
     """The figures of one target, or what kept it from being compared."""
 
     figures: list[Figure]
     problem: Diagnostic | None = None
 
 
-def _figures(settings: RenderSettings, sizes: Sequence[int], targets: Sequence[ProofTarget]) -> list[_Compared]:
-    def failed(target: ProofTarget, problem: Diagnostic) -> _Compared:
-        return _Compared([], problem._replace(where=target.icon))
+def _figures(settings: RenderSettings, sizes: Sequence[int], targets: Sequence[ProofTarget]) -> list[_TargetResult]:
+    def failed(target: ProofTarget, problem: Diagnostic) -> _TargetResult:
+        return _TargetResult([], problem._replace(where=target.icon))
 
-    def work(some: Sequence[ProofTarget]) -> list[_Compared]:
-        return [_Compared(_figures_of(settings, sizes, target)) for target in some]
+    def work(some: Sequence[ProofTarget]) -> list[_TargetResult]:
+        return [_TargetResult(_figures_of(settings, sizes, target)) for target in some]
 
     return map_isolating_failures(work, targets, failed)
 
@@ -280,6 +280,6 @@ def proof_image(snapshot: Snapshot, proof: Proof, icons: Sequence[str] = (), lim
             target = ProofTarget(figure.icon, read.data, board.pegs[figure.icon].codepoint)
             views = _views(settings, target, px)
             if views is not None:
-                rows.append(Row(figure.label, figure.wrong, *views))
+                rows.append(PictureRow(figure.label, figure.wrong, *views))
     naming = snapshot.project.naming
     return proof_picture(f"{naming.family} {naming.version}: proof of {len(figures)} icons", rows)

@@ -20,7 +20,7 @@ _ROUNDING = 0.0006  # em: how far edges may lie apart on average and still be th
 
 
 @dataclass(frozen=True, slots=True)
-class Shape:
+class StraightGlyph:
     """One glyph: the ends (n,) of its straightened edges, and its advance."""
 
     start: Points
@@ -55,12 +55,12 @@ class FontState:
     named: bool = True
     aliases: dict[str, int] = field(default_factory=dict)
     facts: dict[str, str] = field(default_factory=dict)
-    shapes: dict[int, Shape] | None = None
+    shapes: dict[int, StraightGlyph] | None = None
     sizes: dict[str, int] = field(default_factory=dict)
     weight: int = 400
-    faces: dict[str, dict[int, Shape]] = field(default_factory=dict)
+    faces: dict[str, dict[int, StraightGlyph]] = field(default_factory=dict)
 
-    def shape(self, code: int, face: str = "") -> Shape | None:
+    def shape(self, code: int, face: str = "") -> StraightGlyph | None:
         """Return a glyph, of the face that stands for all where none is named; None where it is not there."""
         shapes = self.faces.get(face, {}) if face else self.shapes or {}
         return shapes.get(code)
@@ -232,7 +232,7 @@ def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, 
     found.redrawn.sort(key=lambda r: (-r.share, r.icon, r.face))
 
 
-def difference(a: Shape, b: Shape) -> float:
+def difference(a: StraightGlyph, b: StraightGlyph) -> float:
     """Return the share of the ink of both that is not common; 0 where they differ by rounding at most."""
     if (
         len(a.start) == len(b.start)
@@ -255,7 +255,7 @@ def _wide(mask: NDArray[np.bool_], advance: float) -> NDArray[np.bool_]:
     return np.pad(mask, ((0, 0), (0, width - mask.shape[1])))
 
 
-def coverage(shape: Shape, px: int, drop: float = 0.125) -> Coverage:
+def coverage(shape: StraightGlyph, px: int, drop: float = 0.125) -> Coverage:
     """Return a picture of a glyph, its em px pixels high, without margin. drop: share of the em below the baseline."""
     fine = shape.mask(px * SAMPLES, drop, 0.0)
     high, wide = (size // SAMPLES * SAMPLES for size in fine.shape)

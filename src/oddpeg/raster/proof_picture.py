@@ -18,7 +18,7 @@ _CELL, _GAP, _TOP = 112, 10, 64
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class PictureRow:
     """One icon in the picture."""
 
     name: str
@@ -32,7 +32,7 @@ def _mix(coverage: Coverage, colour: tuple[int, int, int]) -> np.ndarray[tuple[i
     return (paper + coverage[..., None] * (np.array(colour) - paper)).astype(np.uint8)
 
 
-def _difference(row: Row) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
+def _difference(row: PictureRow) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
     both = _mix(np.minimum(row.drawing, row.glyph), (196, 196, 190)).astype(np.float64)
     for amount, colour in ((row.drawing - row.glyph, _MISSING), (row.glyph - row.drawing, _EXTRA)):
         share = np.clip(amount, 0, 1)[..., None]
@@ -42,7 +42,7 @@ def _difference(row: Row) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
 
 def proof_picture(
     title: str,
-    rows: list[Row],
+    rows: list[PictureRow],
     legend: str = "drawing · glyph · difference: blue is missing, orange is too much",
     word: str = "wrong",
 ) -> bytes:

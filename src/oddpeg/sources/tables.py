@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 from collections.abc import Callable, Collection, Iterable, Sequence
 
-from oddpeg.iconset.metadata import Drawn, Metadata, Rights, renamed_in_table
+from oddpeg.iconset.metadata import IconFile, Metadata, Rights, renamed_in_table
 from oddpeg.sources.drawings import Source
 from oddpeg.sources.globs import clean_pattern, fixed_part
 
@@ -44,7 +44,7 @@ def load_metadata(
 def apply_rights(found: Metadata, sources: Collection[Source], rules: Sequence[Rights], required: bool) -> Metadata:
     """Add the licences and credits of rules for files. required: an icon without a licence is an error."""
     cure = f"name it in {FILE}, or for its folder in [[rights]]"
-    found.apply_rights([Drawn(s.name, s.where) for s in sources], rules, required, cure)
+    found.apply_rights([IconFile(s.name, s.where) for s in sources], rules, required, cure)
     return found
 
 

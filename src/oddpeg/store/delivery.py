@@ -14,7 +14,7 @@ from oddpeg.store.ledger import Ledger, read_ledger
 from oddpeg.store.places import Places
 from oddpeg.store.records import read_record, record_bytes
 from oddpeg.store.state import STATE, write_files
-from oddpeg.store.transaction import Step, change_all
+from oddpeg.store.transaction import FileStep, change_all
 from oddpeg.store.tree import Kind, Tree
 
 _LARGEST_DELIVERED = 256_000_000  # bytes of a file that is looked at to see whether it is ours
@@ -130,16 +130,16 @@ class Delivery:
         for files in self._bundles.values():
             steps += _in_order(files, changed, self._tree)
         fonts = (".woff2", ".woff", ".ttf", ".eot", ".svg")
-        steps += [Step(path, None) for path in sorted(stale, key=lambda path: path.endswith(fonts))]
+        steps += [FileStep(path, None) for path in sorted(stale, key=lambda path: path.endswith(fonts))]
         files_now = {name: {p: digests.planned[p] for p in b.all()} for name, b in self._bundles.items()}
         shown_now = {name: files.shown for name, files in self._bundles.items()}
         steps += self._changes(self._ledger.updated(files_now, shown_now).files(self.root))
         return _Plan(done, steps)
 
-    def _changes(self, files: Mapping[str, bytes]) -> Iterator[Step]:
+    def _changes(self, files: Mapping[str, bytes]) -> Iterator[FileStep]:
         for path, data in files.items():
             if self._tree.digest(path) != _digest(data):
-                yield Step(path, data)
+                yield FileStep(path, data)
 
     def _check(self, digests: _Digests) -> None:
         """Refuse the whole delivery where one file has no place, or would destroy what is not ours."""
@@ -216,7 +216,7 @@ class _Digests(NamedTuple):
 
 class _Plan(NamedTuple):
     done: Delivered
-    steps: list[Step]
+    steps: list[FileStep]
 
 
 def same_target(what: str, where: str) -> Diagnostic:
@@ -224,11 +224,11 @@ def same_target(what: str, where: str) -> Diagnostic:
     return Diagnostic("same-target", what, 'give one another place with "to"', where)
 
 
-def _in_order(files: BundleFiles, changed: Collection[str], tree: Tree) -> list[Step]:
+def _in_order(files: BundleFiles, changed: Collection[str], tree: Tree) -> list[FileStep]:
     """Return the steps of one bundle: fonts under new names, interim texts, fonts, texts."""
 
-    def puts(some: Mapping[str, bytes | None]) -> list[Step]:
-        return [Step(path, data) for path, data in some.items() if path in changed]
+    def puts(some: Mapping[str, bytes | None]) -> list[FileStep]:
+        return [FileStep(path, data) for path, data in some.items() if path in changed]
 
     new = {path: data for path, data in files.fonts.items() if tree.kind(path) is Kind.NOTHING}
     replaced = {path: data for path, data in files.fonts.items() if path not in new}

@@ -31,7 +31,7 @@ _LARGEST_JOURNAL = 64_000_000  # bytes
 PATIENCE = 120.0  # seconds to wait for another build
 
 
-class Step(NamedTuple):
+class FileStep(NamedTuple):
     """One part of a change.
 
     Attributes:
@@ -196,7 +196,7 @@ def _require_permitted(target: str) -> None:
         raise OSError(errno.EPERM, "is no place for delivered files", target)
 
 
-def change_all(root: Path, steps: Sequence[Step]) -> None:
+def change_all(root: Path, steps: Sequence[FileStep]) -> None:
     """Do steps as one change, in their order; the lock must be held. A target may come more than once. Raise
     `OddPegError`, with everything as it was, where one of them cannot be done."""
     if not steps:
@@ -228,7 +228,7 @@ def change_all(root: Path, steps: Sequence[Step]) -> None:
                 _clear(tree)
 
 
-def _prepare(tree: Tree, steps: Sequence[Step]) -> list[_Planned]:
+def _prepare(tree: Tree, steps: Sequence[FileStep]) -> list[_Planned]:
     """Write what will be moved, keep what will be replaced, and make the folders. Raise `OSError` for all that would
     fail later and can be known now."""
     planned: list[_Planned] = []

@@ -74,7 +74,7 @@ class Piece(NamedTuple):
     reach: tuple[float, float, float, float]
 
 
-class _Run(NamedTuple):
+class _LayerRun(NamedTuple):
     """Pieces that become a layer."""
 
     fill: Fill
@@ -87,11 +87,11 @@ def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
 
     gradients: keep them; their mean colours otherwise.
     """
-    runs: list[_Run] = []
+    runs: list[_LayerRun] = []
     for piece in chain.from_iterable(pieces_of(shape, gradients) for shape in drawing.shapes):
         at = _joins(runs, piece)
         if at is None:
-            runs.append(_Run(piece.fill, [piece]))
+            runs.append(_LayerRun(piece.fill, [piece]))
         else:
             runs[at].pieces.append(piece)
     if all(run.fill.follows_text for run in runs):
@@ -99,7 +99,7 @@ def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
     return [Layer(drawing.box, [piece.shape for piece in run.pieces], run.fill) for run in runs]
 
 
-def _joins(runs: list[_Run], piece: Piece) -> int | None:
+def _joins(runs: list[_LayerRun], piece: Piece) -> int | None:
     """Return the layer that a piece may join. What is not opaque joins nothing that it touches: where both lie over
     each other, both show."""
     for number in range(len(runs) - 1, -1, -1):

@@ -16,7 +16,7 @@ from oddpeg.svg.model import Clip, Drawing, Effect, Shape
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.properties import TRANSFORMS
 from oddpeg.svg.resources import ResourceReader, frame_path
-from oddpeg.svg.shapes import SHAPES, Place
+from oddpeg.svg.shapes import SHAPES, WalkState
 from oddpeg.svg.texts import texts_of
 from oddpeg.svg.transforms import parse_transform
 from oddpeg.svg.units import length
@@ -70,7 +70,7 @@ class _Walk(ResourceReader):
 
     # -- the walk ---------------------------------------------------------------------------
 
-    def element(self, element: etree._Element, place: Place) -> None:
+    def element(self, element: etree._Element, place: WalkState) -> None:
         """Draw one element and what is inside it."""
         name = local_name(element)
         if not name or name in _SILENT:
@@ -88,7 +88,7 @@ class _Walk(ResourceReader):
         self._content(element, name, inside)
         self.limit(element, declared, inside, before)
 
-    def _content(self, element: etree._Element, name: str, inside: Place) -> None:
+    def _content(self, element: etree._Element, name: str, inside: WalkState) -> None:
         if name in SHAPES:
             self.shape(element, name, inside)
             if not _MARKERS.isdisjoint(inside.style) and not inside.mode:
@@ -117,7 +117,7 @@ class _Walk(ResourceReader):
                 "unknown-element", f"holds <{name}>, which was left out", "remove it, or draw it as shapes", element
             )
 
-    def _count(self, place: Place) -> None:
+    def _count(self, place: WalkState) -> None:
         self.visited += 1
         if self.visited > MAX_ELEMENTS or place.depth > MAX_DEPTH:
             raise DrawingError(
@@ -128,7 +128,7 @@ class _Walk(ResourceReader):
                 )
             )
 
-    def enter(self, element: etree._Element, declared: dict[str, str], place: Place) -> Place | None:
+    def enter(self, element: etree._Element, declared: dict[str, str], place: WalkState) -> WalkState | None:
         """Return the place inside an element, or None where nothing in it can show."""
         style = inherit(place.style, declared)
         if _OWN_EFFECTS.isdisjoint(declared):  # most elements only set paint
@@ -158,7 +158,7 @@ class _Walk(ResourceReader):
         alpha = place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity)))
         return place._replace(style=style, matrix=matrix, depth=place.depth + 1, alpha=alpha)
 
-    def _about_origin(self, own: Matrix, declared: dict[str, str], place: Place) -> Matrix:
+    def _about_origin(self, own: Matrix, declared: dict[str, str], place: WalkState) -> Matrix:
         words = declared.get("transform-origin", "").split()
         named = {"left": "0%", "top": "0%", "center": "50%", "right": "100%", "bottom": "100%"}
         lengths = [length(named.get(word, word), whole) for word, whole in zip(words[:2], place.viewport, strict=False)]
@@ -168,11 +168,11 @@ class _Walk(ResourceReader):
         y = (lengths[1] if len(lengths) > 1 else place.viewport[1] / 2) or 0.0
         return Matrix(e=x, f=y).compose(own).compose(Matrix(e=-x, f=-y))
 
-    def children(self, element: etree._Element, place: Place) -> None:
+    def children(self, element: etree._Element, place: WalkState) -> None:
         for child in element:
             self.element(child, place)
 
-    def _switch(self, element: etree._Element, place: Place) -> None:
+    def _switch(self, element: etree._Element, place: WalkState) -> None:
         for child in element:
             language = child.get("systemLanguage")
             if not local_name(child) or child.get("requiredExtensions"):
@@ -183,7 +183,7 @@ class _Walk(ResourceReader):
 
     # -- frames and references --------------------------------------------------------------
 
-    def _frame(self, element: etree._Element, place: Place, default: tuple[float, float]) -> None:
+    def _frame(self, element: etree._Element, place: WalkState, default: tuple[float, float]) -> None:
         """A nested `svg` or an instance of a `symbol`: its own viewport, clipped to it."""
         w, h = place.viewport
         x, y = length(element.get("x"), w) or 0.0, length(element.get("y"), h) or 0.0
@@ -207,7 +207,7 @@ class _Walk(ResourceReader):
         viewport = (box[2], box[3]) if box else (width, height)
         self.children(element, place._replace(matrix=place.matrix.compose(inner), viewport=viewport, clips=clips))
 
-    def _use(self, element: etree._Element, place: Place) -> None:
+    def _use(self, element: etree._Element, place: WalkState) -> None:
         name = reference(element)
         target = self.ids.get(name)
         if target is None:
@@ -296,7 +296,7 @@ def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
     if document.links_styles:
         walk.note("style-rule", "links to a style sheet of its own, which was not read", "put its rules into the file")
     declared = walk.declared(root, {})
-    start = Place({}, IDENTITY, (box[2], box[3]))
+    start = WalkState({}, IDENTITY, (box[2], box[3]))
     if declared.get("display", "").strip() != "none":
         entered = walk.enter(root, declared, start)
         if entered is not None:

@@ -11,7 +11,7 @@ from oddpeg.svg.cascade import inherit
 from oddpeg.svg.document import local_name
 from oddpeg.svg.model import Clip, Path, Shape
 from oddpeg.svg.path_geometry import bounds, vertices
-from oddpeg.svg.shapes import SHAPES, Place, ShapeReader
+from oddpeg.svg.shapes import SHAPES, ShapeReader, WalkState
 from oddpeg.svg.transforms import parse_transform
 from oddpeg.svg.units import diagonal, length, numbers
 from oddpeg.svg.viewport import fit_box, view_box
@@ -29,18 +29,18 @@ class ResourceReader(ShapeReader):
     """Reads what shapes refer to, given a way to read elements."""
 
     @abstractmethod
-    def element(self, element: etree._Element, place: Place) -> None:
+    def element(self, element: etree._Element, place: WalkState) -> None:
         """Draw one element and what is inside it."""
 
     @abstractmethod
-    def enter(self, element: etree._Element, declared: dict[str, str], place: Place) -> Place | None:
+    def enter(self, element: etree._Element, declared: dict[str, str], place: WalkState) -> WalkState | None:
         """Return the place inside an element; None where nothing in it shows."""
 
     @abstractmethod
-    def children(self, element: etree._Element, place: Place) -> None:
+    def children(self, element: etree._Element, place: WalkState) -> None:
         """Draw what is inside an element."""
 
-    def limit(self, element: etree._Element, declared: dict[str, str], place: Place, before: int) -> None:
+    def limit(self, element: etree._Element, declared: dict[str, str], place: WalkState, before: int) -> None:
         """Limit the shapes drawn since `before` by the element's clip-path and mask (CSS Masking 1 §5 and §6)."""
         for kind in ("clip-path", "mask"):
             text = declared.get(kind, declared.get("mask-image", "none") if kind == "mask" else "none").strip()
@@ -61,7 +61,7 @@ class ResourceReader(ShapeReader):
         """Return the element that a value like url(#name) points to, or None."""
         return self.ids.get(text.partition("#")[2].rstrip("\"') ")) if text.startswith("url(") else None
 
-    def _region(self, target: etree._Element, place: Place, limited: list[Shape]) -> Clip | None:
+    def _region(self, target: etree._Element, place: WalkState, limited: list[Shape]) -> Clip | None:
         """Return what a clipPath or mask lets show of some shapes; None where it refers to itself."""
         name = "limit " + (target.get("id") or "")
         if name in place.uses:
@@ -74,7 +74,7 @@ class ResourceReader(ShapeReader):
             matrix = matrix.compose(Matrix(box[2], 0, 0, box[3], box[0], box[1]))
         declared = self.cascade.declared(target)
         kind = "alpha" if declared.get("mask-type", "").strip().lower() == "alpha" else "mask"
-        start = Place(
+        start = WalkState(
             self.around(target),
             matrix,
             place.viewport,
@@ -96,7 +96,7 @@ class ResourceReader(ShapeReader):
         finally:
             self.shapes = outer
 
-    def _mask_area(self, mask: etree._Element, place: Place, limited: list[Shape]) -> tuple[Clip, ...]:
+    def _mask_area(self, mask: etree._Element, place: WalkState, limited: list[Shape]) -> tuple[Clip, ...]:
         """Return the area outside of which a mask shows nothing (CSS Masking 1 §7.2: x, y, width, height)."""
         names = (("x", "-10%"), ("y", "-10%"), ("width", "120%"), ("height", "120%"))
         texts = [mask.get(name) or usual for name, usual in names]
@@ -120,7 +120,7 @@ class ResourceReader(ShapeReader):
             style = inherit(style, self.cascade.declared(ancestor))
         return style
 
-    def markers(self, element: etree._Element, name: str, place: Place) -> None:
+    def markers(self, element: etree._Element, name: str, place: WalkState) -> None:
         """Draw the markers of a path (SVG 2 §13.7)."""
         if name not in ("path", "line", "polyline", "polygon"):
             return
@@ -145,7 +145,7 @@ class ResourceReader(ShapeReader):
                     angle + (180 if number == 0 and target.get("orient") == "auto-start-reverse" else 0),
                 )
 
-    def _marker(self, target: etree._Element, place: Place, at: complex, angle: float) -> None:
+    def _marker(self, target: etree._Element, place: WalkState, at: complex, angle: float) -> None:
         name = "marker " + (target.get("id") or "")
         if name in place.uses:
             return
@@ -175,7 +175,7 @@ class ResourceReader(ShapeReader):
         if declared.get("overflow", "hidden") not in ("visible", "auto"):
             clips = (*clips, Clip((Shape(frame_path(0.0, 0.0, width, height), matrix),)))
         style = inherit(self.around(target), declared)
-        inner = Place(
+        inner = WalkState(
             style,
             matrix.compose(fit),
             (box[2], box[3]) if box else (width, height),

@@ -30,7 +30,7 @@ _PATH = re.compile(r"""path\(\s*+(["'])([^"']*+)\1\s*+\)""", re.I)
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 
 
-class Place(NamedTuple):
+class WalkState(NamedTuple):
     """Where the walk stands: what is inherited, how user units map to the drawing, what limits it.
 
     Attributes:
@@ -130,7 +130,7 @@ class ShapeReader:
         )
         return self.keep_faint
 
-    def shape(self, element: etree._Element, name: str, place: Place) -> None:
+    def shape(self, element: etree._Element, name: str, place: WalkState) -> None:
         style = place.style
         if style.get("visibility", "visible").strip() in ("hidden", "collapse"):
             return
@@ -164,7 +164,7 @@ class ShapeReader:
         even_odd = style.get("fill-rule", "nonzero").strip() == "evenodd"
         self.shapes.append(Shape(path, matrix, fill, even_odd, stroke, stroke_first, place.clips))
 
-    def path(self, element: etree._Element, name: str, place: Place) -> Path:
+    def path(self, element: etree._Element, name: str, place: WalkState) -> Path:
         w, h = place.viewport
         declared = self.with_values(self.cascade.declared(element), place.style)
         if name == "path":
@@ -196,7 +196,7 @@ class ShapeReader:
             case _:
                 return basics.poly(element.get("points") or "", name == "polygon")
 
-    def _paint(self, which: str, style: dict[str, str], element: etree._Element, place: Place) -> Paint | None:
+    def _paint(self, which: str, style: dict[str, str], element: etree._Element, place: WalkState) -> Paint | None:
         if which not in style:  # SVG 2 §13.2: fills are black, which an icon takes from the text around it
             value = PaintValue(Effect.INK) if which == "fill" else PaintValue(None)
         else:
@@ -249,7 +249,7 @@ class ShapeReader:
             lights.append(parse_paint(colour, "black").light * (1.0 if opacity is None else opacity))
         return max(lights)
 
-    def _stroke(self, style: dict[str, str], element: etree._Element, place: Place, path: Path) -> Stroke | None:
+    def _stroke(self, style: dict[str, str], element: etree._Element, place: WalkState, path: Path) -> Stroke | None:
         if "stroke" not in style:
             return None
         paint = self._paint("stroke", style, element, place)

@@ -14,7 +14,7 @@ from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import matches_any
 from oddpeg.outputs.reference_search import Scanner
-from oddpeg.outputs.references import Found, Reference, ReferenceForm, Shape, merged
+from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged
 from oddpeg.outputs.registry import KINDS
 from oddpeg.parallel import map_batches
 from oddpeg.progress import SILENT, Progress
@@ -30,7 +30,7 @@ UNDECIDABLE_CURE = "name what it uses in a comment beside it, `oddpeg: uses NAME
 _DATA = (".json", ".csv", ".tsv", ".txt")
 
 
-class Place(NamedTuple):
+class CodePosition(NamedTuple):
     """A place in code. Lines and columns count from 1, columns in characters.
 
     Attributes:
@@ -57,7 +57,7 @@ class WrongName(NamedTuple):
 
     name: str
     nearest: str
-    place: Place
+    place: CodePosition
 
 
 @dataclass(slots=True)
@@ -76,13 +76,13 @@ class UsageReport:
         passed: how many were passed over, by why.
     """
 
-    used: dict[str, list[Place]] = field(default_factory=dict)
+    used: dict[str, list[CodePosition]] = field(default_factory=dict)
     unused: list[str] = field(default_factory=list)
     unknown: list[WrongName] = field(default_factory=list)
-    undecidable: list[Place] = field(default_factory=list)
+    undecidable: list[CodePosition] = field(default_factory=list)
     older: dict[str, list[WrongName]] = field(default_factory=dict)
     kept: list[str] = field(default_factory=list)
-    strangers: list[Place] = field(default_factory=list)
+    strangers: list[CodePosition] = field(default_factory=list)
     files: int = 0
     passed: Counter[PassedOver] = field(default_factory=Counter)
 
@@ -91,7 +91,7 @@ class UsageReport:
         return frozenset((*self.used, *self.kept))
 
 
-FormKey = tuple[Shape, str, frozenset[str]]
+FormKey = tuple[NameShape, str, frozenset[str]]
 
 
 def _key(form: ReferenceForm) -> FormKey:
@@ -182,7 +182,7 @@ def reference_forms(snapshot: Snapshot, icons: IconSet) -> list[ReferenceForm]:
             found += KINDS[output.kind].references(icons, view.context(output))
     if snapshot.project.config.font.ligatures:
         names = {name.lower(): name for icon in icons.icons for name in icon.names}
-        found.append(ReferenceForm(Shape.LIGATURE, icons.base_class, names))
+        found.append(ReferenceForm(NameShape.LIGATURE, icons.base_class, names))
     return merged(found)
 
 
@@ -199,7 +199,7 @@ def find_usage(
     report, promised = UsageReport(), set(snapshot.project.config.usage.keep)
     report.passed.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
-    guesses = _Guesses(forms)
+    guesses = _NearForms(forms)
     everything = _seen_before.all(scanner, snapshot.project.root, paths, progress)
     ours = any(seen.ours for seen in everything)
     for seen in everything:
@@ -209,7 +209,7 @@ def find_usage(
         file = snapshot.project.relative(Path(seen.file))
         for one in seen.references:
             found = one.reference
-            place = Place(file, one.line, one.column, found.text, found.part)
+            place = CodePosition(file, one.line, one.column, found.text, found.part)
             if one.form is None and not (ours or found.sure):
                 report.strangers.append(place)
             else:
@@ -218,7 +218,7 @@ def find_usage(
     return report
 
 
-class _Guesses:
+class _NearForms:
     """Near names, by the form that code used. They are looked up by what forms begin with: references that come from
     another process bring copies of their forms."""
 
@@ -238,7 +238,9 @@ class _Guesses:
         return next((word for word, known in self._forms[key].names.items() if known == name), "")
 
 
-def _add(report: UsageReport, one: _SeenReference, place: Place, names: dict[str, Icon], guesses: _Guesses) -> None:
+def _add(
+    report: UsageReport, one: _SeenReference, place: CodePosition, names: dict[str, Icon], guesses: _NearForms
+) -> None:
     found, name, key = one.reference.found, one.reference.name, one.form
     if found is Found.USED:
         icon = names[name]

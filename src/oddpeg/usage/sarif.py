@@ -7,12 +7,12 @@ from typing import Any, NamedTuple
 from urllib.parse import quote
 
 from oddpeg._version import __version__
-from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, Place, UsageReport, WrongName
+from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport, WrongName
 
 _SCHEMA = "https://json.schemastore.org/sarif-2.1.0.json"
 
 
-class _Rule(NamedTuple):
+class _ResultKind(NamedTuple):
     """A kind of result (SARIF 2.1.0 §3.49). name, title, cure: for people; level: of its results."""
 
     id: str
@@ -33,8 +33,8 @@ class _Rule(NamedTuple):
         }
 
 
-_UNKNOWN = _Rule("unknown-icon", "error", "UnknownIcon", "Code names an icon that does not exist", UNKNOWN_CURE)
-_UNDECIDABLE = _Rule(
+_UNKNOWN = _ResultKind("unknown-icon", "error", "UnknownIcon", "Code names an icon that does not exist", UNKNOWN_CURE)
+_UNDECIDABLE = _ResultKind(
     "undecidable-icon", "note", "UndecidableIcon", "A dynamic name cannot be resolved to an icon", UNDECIDABLE_CURE
 )
 _RULES = (_UNKNOWN, _UNDECIDABLE)
@@ -61,7 +61,7 @@ def _missing(wrong: WrongName) -> str:
     return f"There is no icon {wrong.name!r}{end}"
 
 
-def _result(rule: _Rule, text: str, place: Place) -> dict[str, Any]:
+def _result(rule: _ResultKind, text: str, place: CodePosition) -> dict[str, Any]:
     """Return one result; what a file is called becomes a part of a URI (§3.4.3)."""
     region = {"startLine": place.line, "startColumn": place.column}
     file = {"uri": quote(place.file), "uriBaseId": "%SRCROOT%"}

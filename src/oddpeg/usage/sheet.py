@@ -23,7 +23,7 @@ _SIZE, _STEP, _TOP, _MARGIN, _COLUMNS = 48, (120, 96), 104, 40, 10  # pixels
 _FADED = 0.22
 
 
-class Tile(NamedTuple):
+class UsageTile(NamedTuple):
     """One icon on the sheet.
 
     Attributes:
@@ -51,7 +51,7 @@ class Tile(NamedTuple):
         return "data:image/svg+xml," + quote(clean_copy(self.data).svg, safe="='/:;,()")
 
 
-def _tiles(snapshot: Snapshot, report: UsageReport) -> list[Tile]:
+def _tiles(snapshot: Snapshot, report: UsageReport) -> list[UsageTile]:
     order = [*report.used, *report.kept, *report.unused]
     drawings = {one.source.name: one.data for one in read_sources(snapshot.sources.found) if one.data is not None}
     found = []
@@ -61,7 +61,7 @@ def _tiles(snapshot: Snapshot, report: UsageReport) -> list[Tile]:
         except DrawingError:
             continue  # what a check says of it stands there
         why = "kept" if name in report.kept else "unused"
-        found.append(Tile(name, len(report.used.get(name, ())), why, drawings[name], drawing))
+        found.append(UsageTile(name, len(report.used.get(name, ())), why, drawings[name], drawing))
     return found
 
 

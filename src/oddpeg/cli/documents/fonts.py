@@ -7,7 +7,7 @@ from typing import Annotated, NotRequired, TypedDict
 from oddpeg.diagnostics import DiagnosticDocument
 
 
-class LineMetrics(TypedDict):
+class MetricsDocument(TypedDict):
     """One of a font's sets of metrics, font units."""
 
     ascender: Annotated[int, "above the baseline"]
@@ -43,7 +43,7 @@ class InspectedFont(TypedDict):
     weight: Annotated[int, "within the family"]
     names: Annotated[dict[str, str], "what else it is called, and by whom it is, by what that is"]
     units_per_em: Annotated[int, "font units"]
-    metrics: Annotated[dict[str, LineMetrics], "all sets of them, by table"]
+    metrics: Annotated[dict[str, MetricsDocument], "all sets of them, by table"]
     metrics_agree: Annotated[bool, "whether all sets give lines the same height"]
     glyphs: Annotated[int, "how many there are"]
     icons: Annotated[list[NamedCodepoint], "glyphs at private codepoints"]

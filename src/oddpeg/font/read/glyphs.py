@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 
 from oddpeg.font.read.unpack import LARGEST_FONT, woff2_tables, woff_tables
-from oddpeg.raster.compare import Shape
+from oddpeg.raster.compare import StraightGlyph
 from oddpeg.raster.winding import Points
 
 if TYPE_CHECKING:
@@ -49,7 +49,7 @@ class ForeignFont(NamedTuple):
     named: bool
     glyphs: list[ForeignGlyph]
     facts: dict[str, str]
-    shapes: dict[int, Shape]
+    shapes: dict[int, StraightGlyph]
     weight: int = 400
 
 
@@ -141,14 +141,14 @@ def glyph_edges(font: TTFont, name: str) -> tuple[Points, Points]:
     return _edges(font.getGlyphSet(), name, font["head"].unitsPerEm)
 
 
-def _shape(glyphs: Any, name: str, advance: int, units: int) -> Shape:
-    return Shape(*_edges(glyphs, name, units), advance / units)
+def _shape(glyphs: Any, name: str, advance: int, units: int) -> StraightGlyph:
+    return StraightGlyph(*_edges(glyphs, name, units), advance / units)
 
 
 def _edges(glyphs: Any, name: str, units: int) -> tuple[Points, Points]:
     from fontTools.pens.basePen import BasePen
 
-    class Edges(BasePen):  # type: ignore[misc]  # fontTools has no types
+    class EdgePen(BasePen):  # type: ignore[misc]  # fontTools has no types
         """Collects straight pieces of everything drawn; its methods are called what the pen protocol calls them."""
 
         def __init__(self) -> None:
@@ -178,7 +178,7 @@ def _edges(glyphs: Any, name: str, units: int) -> tuple[Points, Points]:
 
         _endPath = _closePath  # noqa: N815
 
-    pen = Edges()
+    pen = EdgePen()
     glyphs[name].draw(pen)
     start, end = (np.array(side, dtype=np.complex128) / units for side in (pen.start, pen.end))
     return start, end

@@ -10,7 +10,7 @@ from oddpeg.svg.model import Colour
 DEFAULT = "default"  # the name of the only palette where the config has none
 
 
-class Entry(NamedTuple):
+class PaletteEntry(NamedTuple):
     """One colour of the drawings.
 
     Attributes:
@@ -31,7 +31,7 @@ class Palettes(NamedTuple):
     """
 
     names: tuple[str, ...]
-    entries: tuple[Entry, ...]
+    entries: tuple[PaletteEntry, ...]
 
     @staticmethod
     def of(named: Mapping[str, Mapping[str, Colour]], colours: Iterable[Colour]) -> Palettes:
@@ -39,16 +39,16 @@ class Palettes(NamedTuple):
         palette → entry → colour. What is partly transparent follows the entry of the same colour."""
         names = tuple(named) or (DEFAULT,)
         first = next(iter(named.values()), {})
-        entries = [Entry(name, _in_all(named, name, colour)) for name, colour in first.items()]
+        entries = [PaletteEntry(name, _in_all(named, name, colour)) for name, colour in first.items()]
         known = {entry.colours[0]: entry for entry in entries}
         for colour in sorted({c for c in colours if c not in known}):
             like = known.get(colour._replace(alpha=1.0))
             if like is None:
-                entries.append(Entry("", (colour,) * len(names)))
+                entries.append(PaletteEntry("", (colour,) * len(names)))
             else:
                 # the first is the drawings' own, by which it is found
                 others = (shade._replace(alpha=shade.alpha * colour.alpha) for shade in like.colours[1:])
-                entries.append(Entry("", (colour, *others)))
+                entries.append(PaletteEntry("", (colour, *others)))
         return Palettes(names, tuple(entries))
 
     def numbers(self) -> dict[Colour, int]:

@@ -16,7 +16,7 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.kind import Option, OutputKind, always
 from oddpeg.outputs.naming import family_words, lower, upper
 from oddpeg.outputs.render import render_kind
-from oddpeg.raster.compare import Shape, coverage
+from oddpeg.raster.compare import StraightGlyph, coverage
 
 _LARGEST = 256  # pixels
 _MOST_SIZES = 8
@@ -24,7 +24,7 @@ _PER_LINE = 24  # bytes
 _PIECES = 8  # straight ones of a curve: closer to it than a quarter of a pixel at the largest size
 
 
-class _Glyph(NamedTuple):
+class _Bitmap(NamedTuple):
     """One icon at one size.
 
     Attributes:
@@ -54,7 +54,7 @@ class _Strike(NamedTuple):
     """
 
     px: int
-    glyphs: list[_Glyph]
+    glyphs: list[_Bitmap]
     rows: list[str]
 
 
@@ -78,9 +78,9 @@ def packed(pixels: NDArray[np.uint8], depth: int) -> bytes:
     return np.packbits(bits.reshape(len(pixels), -1).astype(bool), axis=1).tobytes()
 
 
-def _shape(outline: Outline, units: int) -> Shape:
+def _shape(outline: Outline, units: int) -> StraightGlyph:
     edges = outline.contours.segments().straightened().flattened(_PIECES)
-    return Shape(edges.start / units, edges.end / units, outline.advance / units)
+    return StraightGlyph(edges.start / units, edges.end / units, outline.advance / units)
 
 
 def _strike(icon_set: IconSet, px: int, depth: int) -> _Strike:
@@ -95,7 +95,7 @@ def _strike(icon_set: IconSet, px: int, depth: int) -> _Strike:
         top, left = (int(rows[0]), int(columns[0])) if len(rows) else (0, 0)
         bottom, right = (int(rows[-1]) + 1, int(columns[-1]) + 1) if len(rows) else (0, 0)
         advance = round(outline.advance * px / face.em.units)
-        glyphs.append(_Glyph(icon, len(data), left, top, right - left, bottom - top, advance))
+        glyphs.append(_Bitmap(icon, len(data), left, top, right - left, bottom - top, advance))
         data += packed(levels[top:bottom, left:right], depth)
     numbers = [str(byte) for byte in data] or ["0"]
     lines = [",".join(numbers[at : at + _PER_LINE]) for at in range(0, len(numbers), _PER_LINE)]

@@ -11,7 +11,7 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character, css_identifier, url_path, xml_text
 from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
 _DISPLAYS = ("block", "swap", "fallback", "optional", "auto")
@@ -81,7 +81,7 @@ def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]
     lead = f"{icon_set.prefix}-"
     own = {icon_set.base_class.removeprefix(lead), "icon", "before", "map", "family", "mirrored", "font-path"}
     own |= {f"face-{face}" for icon in icon_set.icons for face in icon.faces}
-    return [ReferenceForm(Shape.CLASS, lead, icon_set.spelled, frozenset(own))]
+    return [ReferenceForm(NameShape.CLASS, lead, icon_set.spelled, frozenset(own))]
 
 
 KIND = OutputKind(

@@ -7,12 +7,12 @@ import base64
 import hashlib
 
 from oddpeg.iconset.model import IconSet
-from oddpeg.outputs.context import Delivered, OutputContext
+from oddpeg.outputs.context import FinishedFile, OutputContext
 from oddpeg.outputs.escape import xml_comment, xml_text
 from oddpeg.outputs.kind import Option, OutputKind, needs
 
 
-def _url(context: OutputContext, file: Delivered) -> str:
+def _url(context: OutputContext, file: FinishedFile) -> str:
     """Return where a page finds a file. A folder that the page is served with goes before it."""
     base = str(context.options["base"])
     return xml_text(f"{base.rstrip('/')}/{file.url}" if base else file.url)

@@ -8,8 +8,8 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier, css_string
 from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import OutputKind, needs
-from oddpeg.outputs.naming import Entry, entries, identifiers
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.naming import Constant, entries, identifiers
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
 
@@ -24,7 +24,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     )
 
 
-def _entries(icon_set: IconSet) -> list[Entry]:
+def _entries(icon_set: IconSet) -> list[Constant]:
     return entries(icon_set, "-".join, digit="n")
 
 
@@ -42,7 +42,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return what takes a name."""
     names = {entry.identifier: entry.name for entry in _entries(icon_set)}
-    return [ReferenceForm(Shape.ARGUMENT, f".{css_identifier(icon_set.prefix)}-before(", names)]
+    return [ReferenceForm(NameShape.ARGUMENT, f".{css_identifier(icon_set.prefix)}-before(", names)]
 
 
 KIND = OutputKind(

@@ -9,7 +9,7 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_identifier, css_string
 from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import OutputKind, needs
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
 
@@ -39,7 +39,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return what takes a name."""
     names, own = icon_set.spelled, css_identifier(icon_set.prefix)
-    return [ReferenceForm(Shape.ARGUMENT, f"{own}.{call}(", names) for call in ("before", "character")]
+    return [ReferenceForm(NameShape.ARGUMENT, f"{own}.{call}(", names) for call in ("before", "character")]
 
 
 KIND = OutputKind(

@@ -6,7 +6,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import xml_text
 from oddpeg.outputs.kind import OutputKind, always
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
 
@@ -30,7 +30,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the file's fragments."""
     file = context.file.rpartition("/")[2]
-    return [ReferenceForm(Shape.FRAGMENT, f"{file}#", {icon.name: icon.name for icon in icon_set.icons})]
+    return [ReferenceForm(NameShape.FRAGMENT, f"{file}#", {icon.name: icon.name for icon in icon_set.icons})]
 
 
 KIND = OutputKind(

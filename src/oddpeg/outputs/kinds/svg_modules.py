@@ -11,8 +11,8 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import comment, script_string
 from oddpeg.outputs.kind import Option, OutputKind, always
 from oddpeg.outputs.layers_svg import layer_colour
-from oddpeg.outputs.naming import Entry, Form, camel, entries, identifiers, pascal
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.naming import Constant, Form, camel, entries, identifiers, pascal
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render
 
 _RESERVED = (
@@ -45,7 +45,7 @@ _FLAVOURS = {
 }
 
 
-class _Layer(NamedTuple):
+class _ColouredPath(NamedTuple):
     """A path in a colour of its own: path data, fill and opacity as attributes have them."""
 
     path: str
@@ -53,9 +53,9 @@ class _Layer(NamedTuple):
     opacity: str
 
 
-def _layers(icon_set: IconSet, name: str) -> tuple[_Layer, ...]:
+def _layers(icon_set: IconSet, name: str) -> tuple[_ColouredPath, ...]:
     layers = icon_set.coloured.get(name, ())
-    return tuple(_Layer(one.path, layer_colour(icon_set, one), f"{round(one.alpha, 3):g}") for one in layers)
+    return tuple(_ColouredPath(one.path, layer_colour(icon_set, one), f"{round(one.alpha, 3):g}") for one in layers)
 
 
 class _Module(NamedTuple):
@@ -77,7 +77,7 @@ class _Module(NamedTuple):
     id: str
     frame: str
     path: str
-    layers: tuple[_Layer, ...]
+    layers: tuple[_ColouredPath, ...]
     turned: bool
     others: tuple[str, ...]
 
@@ -86,7 +86,7 @@ def _flavour(context: OutputContext) -> _Flavour:
     return _FLAVOURS[str(context.options["for"])]
 
 
-def _entries(icon_set: IconSet, form: Form) -> list[Entry]:
+def _entries(icon_set: IconSet, form: Form) -> list[Constant]:
     """Return what the index exports for every name of every icon."""
     return entries(icon_set, form, _RESERVED.split(), digit="N")
 
@@ -146,7 +146,7 @@ def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]
     """Return what imports icons."""
     names = {entry.identifier: entry.name for entry in _entries(icon_set, _flavour(context).form)}
     folder = context.file.rpartition("/")[0].rpartition("/")[2]
-    return [ReferenceForm(Shape.IMPORT, folder, names)] if folder else []
+    return [ReferenceForm(NameShape.IMPORT, folder, names)] if folder else []
 
 
 KIND = OutputKind(

@@ -11,7 +11,7 @@ from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.face_rules import face_classes, palette_rules
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 from oddpeg.outputs.scripts import declarations_name, script_names
 
@@ -111,7 +111,7 @@ def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]
     """Return the map and the type."""
     names, script = icon_set.spelled, script_names(icon_set)
     kept, typed = f"{script['own']}Pegs", f"{script['Type']}Name"
-    return [ReferenceForm(Shape.KEY, kept, names), ReferenceForm(Shape.TYPED, typed, names)]
+    return [ReferenceForm(NameShape.KEY, kept, names), ReferenceForm(NameShape.TYPED, typed, names)]
 
 
 KIND = OutputKind(

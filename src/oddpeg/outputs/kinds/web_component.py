@@ -14,7 +14,7 @@ from oddpeg.outputs.escape import url_path, xml_text
 from oddpeg.outputs.face_rules import face_classes, face_urls, face_values, palette_rules
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.naming import words
-from oddpeg.outputs.references import ReferenceForm, Shape
+from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 from oddpeg.outputs.scripts import declarations_name, script_names
 
@@ -106,7 +106,10 @@ def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]
     """Return the element and the map."""
     names = icon_set.spelled
     codes = f"{script_names(icon_set)['own']}Codepoints"
-    return [ReferenceForm(Shape.ATTRIBUTE, f"<{element(icon_set)}", names), ReferenceForm(Shape.KEY, codes, names)]
+    return [
+        ReferenceForm(NameShape.ATTRIBUTE, f"<{element(icon_set)}", names),
+        ReferenceForm(NameShape.KEY, codes, names),
+    ]
 
 
 KIND = OutputKind(
