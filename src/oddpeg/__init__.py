@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from oddpeg.lookup.use import Use as Use
     from oddpeg.progress import Progress as Progress
     from oddpeg.project.project import Project as Project
-    from oddpeg.proof.model import Proof as Proof
+    from oddpeg.proof.report import Proof as Proof
 
 # where each name is found; loaded when it is first asked for, so that starting the command stays fast
 _HOMES = {
@@ -58,7 +58,7 @@ _HOMES = {
     "CheckReport": "checking.run",
     "Use": "lookup.use",
     "Progress": "progress",
-    "Proof": "proof.model",
+    "Proof": "proof.report",
     "Project": "project.project",
 }
 

@@ -20,7 +20,7 @@ from oddpeg.project import icon_sets as _icon_sets
 from oddpeg.project.project import Project
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof import run as _prove
-from oddpeg.proof.model import Proof
+from oddpeg.proof.report import Proof
 
 
 def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[str | PathLike[str]] = ()) -> Project:

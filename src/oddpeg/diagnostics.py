@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any, NamedTuple, NotRequired, TypedDict
+from typing import Annotated, Any, NamedTuple
 
 from oddpeg.diagnostic_codes import CODES, Level
+from oddpeg.reports import Key, as_json
 
 # what no text can show: control characters, marks that turn the direction of writing, halves of surrogate pairs,
 # noncharacters (Unicode Standard §2.13 and §23.7)
@@ -17,26 +18,14 @@ def counted(count: int, noun: str) -> str:
     return f"{count:,} {noun}" if count == 1 else f"{count:,} {noun}s"
 
 
-class DiagnosticDocument(TypedDict):
-    """Something to be said of a file or of the way a command was used, as reports have it."""
-
-    code: Annotated[str, "registered; the reference lists all"]
-    what: Annotated[str, "what is the matter, to be read after `where`"]
-    cure: Annotated[str, "what to do about it, or empty"]
-    where: Annotated[str, "the file, relative to the project, or the option; empty where it is about neither"]
-    line: Annotated[int | None, "counted from 1; null where it is about no line"]
-    level: Annotated[str, "how serious it is"]
-    reason: NotRequired[Annotated[str, "why the config changed the level, where it did"]]
-
-
 class _Fields(NamedTuple):
-    code: str
-    what: str
-    cure: str
-    where: str
-    line: int | None
-    level: Level
-    reason: str
+    code: Annotated[str, Key("registered code; the reference lists all")]
+    what: Annotated[str, Key("what is wrong, to be read after `where`")]
+    cure: Annotated[str, Key("how to correct it, or empty")]
+    where: Annotated[str, Key("file, relative to the project, or option; empty where it is about neither")]
+    line: Annotated[int | None, Key("line, from 1; null where it is about no line")]
+    level: Annotated[Level, Key("severity")]
+    reason: Annotated[str, Key("why the config changed the level, where it did", optional=True)]
     trace: str
 
 
@@ -81,20 +70,21 @@ class Diagnostic(_Fields):
         head = f"{self.place}: {what}" if self.where else what
         return f"{head}\n  cure: {self.cure}" if self.cure else head
 
-    def as_dict(self) -> DiagnosticDocument:
+    def as_dict(self) -> dict[str, Any]:
         """Return plain values for machine-readable reports."""
-        code, what, cure, where, line, level, reason, _ = self
-        values: DiagnosticDocument = {
-            "code": code, "what": what, "cure": cure, "where": where, "line": line, "level": level.value
-        }  # fmt: skip
-        if reason:
-            values["reason"] = reason
+        values: dict[str, Any] = as_json(self)
         return values
 
     @staticmethod
     def from_dict(values: dict[str, Any]) -> Diagnostic:
         """Return what `as_dict` was made of; raise KeyError, TypeError or ValueError where it was something else."""
         return Diagnostic(**{**values, "level": Level(values["level"])})
+
+
+class Failure(NamedTuple):
+    """The report of any command that could not do its work."""
+
+    faults: Annotated[list[Diagnostic], Key("errors")]
 
 
 class OddPegError(Exception):

@@ -9,7 +9,7 @@ import pytest
 from jsonschema import Draft202012Validator
 
 from document_schema import SCHEMA, schema_text
-from oddpeg.cli.documents import DOCUMENTS
+from oddpeg.cli.json_documents import DOCUMENTS
 from support.commands import commands
 from support.json_output import assert_described
 from support.project import CONFIG, SQUARE, ProjectFolder, oddpeg

@@ -106,7 +106,7 @@ def remember(snapshot: Snapshot, inputs: Inputs, board: bytes, report: BuildRepo
         "faults": [d.as_dict() for d in report.faults if d not in kept_back],
         "notes": [d.as_dict() for d in report.notes],
         "withdrawn": report.changes.withdrawn,
-        "files": report.files,
+        "files": [file[:3] for file in report.files],
         "used": None if snapshot.used is None else sorted(snapshot.used),
     }
     cache = Cache(snapshot.project.root)

@@ -4,62 +4,73 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.pegboard.board import Changes
+from oddpeg.proof.report import Proof
+from oddpeg.reports import Key, reported
 from oddpeg.store.delivery import Delivered
 
 
 class BuiltFile(NamedTuple):
-    """A file of a bundle.
+    """A file of a bundle."""
 
-    Attributes:
-        path: relative to the project, with slashes.
-        bundle: that it belongs to.
-        size: bytes.
-    """
-
-    path: str
-    bundle: str
-    size: int
+    path: Annotated[str, Key("relative to the project, with slashes")]
+    bundle: Annotated[str, Key("bundle that it belongs to")]
+    size: Annotated[int, Key("size", name="bytes")]
+    changed: Annotated[bool, Key("whether it is new, or was written again")] = False
 
 
 @dataclass(slots=True)
 class BuildReport:
-    """What a build did.
+    """The result of a build.
 
     Attributes:
-        family: of the font.
-        icons: how many it holds.
-        em: that the glyphs stand on.
-        fallbacks: icons whose outline had to be made another way.
-        reused: outlines out of the cache.
-        faults: what kept an icon out or needs a hand.
-        notes: what whoever drew an icon, or wrote the config, should know.
-        changes: to the pegboard.
-        delivered: to files.
-        files: of all bundles.
-        seconds: by stage.
+        em: the em that the glyphs are placed on.
+        delivered: changes of files.
     """
 
-    family: str = ""
-    icons: int = 0
+    family: Annotated[str, Key("family name of the font")] = ""
+    icons: Annotated[int, Key("number of icons")] = 0
     em: ChosenEm = field(default_factory=lambda: ChosenEm(Em(), True))
-    fallbacks: int = 0
-    reused: int = 0
-    faults: list[Diagnostic] = field(default_factory=list)
-    notes: list[Diagnostic] = field(default_factory=list)
-    changes: Changes = field(default_factory=Changes)
+    fallbacks: Annotated[int, Key("icons whose outline had to be made another way")] = 0
+    reused: Annotated[int, Key("outlines from the cache")] = 0
+    changes: Annotated[Changes, Key("changes of the pegboard", name="pegs")] = field(default_factory=Changes)
     delivered: Delivered = field(default_factory=Delivered)
-    files: list[BuiltFile] = field(default_factory=list)
-    seconds: dict[str, float] = field(default_factory=dict)
+    files: Annotated[list[BuiltFile], Key("files of all bundles")] = field(default_factory=list)
+    faults: Annotated[list[Diagnostic], Key("errors: an icon was excluded, or action is needed")] = field(
+        default_factory=list
+    )
+    notes: Annotated[list[Diagnostic], Key("warnings, and notices for the designer")] = field(default_factory=list)
+    seconds: Annotated[dict[str, float], Key("duration of each stage")] = field(default_factory=dict)
+    proof: Annotated[Proof | None, Key("proof of what changed, where it was asked for", optional=True)] = None
 
-    @property
+    @reported("font units")
     def units_per_em(self) -> int:
         """Font units."""
         return self.em.em.units
+
+    @reported("whether all grid lines fall on whole units; null where icons are placed by ink")
+    def grid_fits(self) -> bool | None:
+        """Whether all grid lines fall on whole units."""
+        return self.em.on_grid
+
+    @reported("share of the em below the baseline")
+    def drop(self) -> float:
+        """Share of the em below the baseline."""
+        return self.em.em.drop
+
+    @reported("paths of all files that were created, changed or removed", name="changes")
+    def changed_paths(self) -> list[str]:
+        """Paths of all files that were created, changed or removed."""
+        return self.delivered.changes()
+
+    @reported("stale files that were removed")
+    def removed(self) -> list[str]:
+        """Stale files that were removed."""
+        return self.delivered.removed
 
 
 @dataclass(frozen=True)

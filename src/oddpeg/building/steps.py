@@ -254,4 +254,6 @@ def deliver(
         config = snapshot.project.config
         delivery.drop_bundles_not_in({*config.bundle, *map(bundle_name, config.repack)})
     report.delivered = delivery.dry_run(records) if options.frozen else delivery.commit(records)
+    written = set(report.delivered.written)
+    report.files = [file._replace(changed=file.path in written) for file in report.files]
     report.faults += report.delivered.kept

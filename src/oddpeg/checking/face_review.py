@@ -33,7 +33,7 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
     for (low, one), (high, other) in pairwise(weights):
         if high - low < _APART:
             what = f"the weights of {one!r} and {other!r}, {low} and {high}, are too close for many programs to tell"
-            aside = next(iter(reviews.values())).aside
+            aside = next(iter(reviews.values())).set_findings
             aside.append(Diagnostic("face-weights", what, "set them at least 100 apart", f"face.{other}.weight"))
 
 

@@ -6,10 +6,11 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import partial
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.checking.examine import CheckInput, CheckResult, examine
-from oddpeg.checking.siblings import SetView, compare_siblings, view
+from oddpeg.checking.siblings import SetStatistics, compare_siblings, view
+from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.iconset.metadata import Metadata
@@ -20,15 +21,36 @@ from oddpeg.outline.pipeline import BATCH
 from oddpeg.parallel import map_batches
 from oddpeg.project.icon_sets import Pegs
 from oddpeg.project.project import Project
+from oddpeg.reports import Key, reported
 from oddpeg.sources.drawings import Source, renamed_file
 
 
 class ReviewedDrawing(NamedTuple):
-    """One drawing and what was found on it. face: that it is drawn for, empty where there is one."""
+    """One drawing and its findings."""
 
     source: Source
     examined: CheckResult
-    face: str = ""
+    face: Annotated[str, Key("face that it is drawn for, where there are several", optional=True)] = ""
+
+    @reported("name")
+    def icon(self) -> str:
+        """Name of the icon."""
+        return self.source.name
+
+    @reported("file", name="source")
+    def file(self) -> str:
+        """File of the drawing."""
+        return self.source.where
+
+    @reported("fits, sanded (used after changes that the findings name), or won't fit")
+    def verdict(self) -> Verdict:
+        """Verdict."""
+        return self.examined.verdict
+
+    @reported("findings")
+    def findings(self) -> list[Diagnostic]:
+        """Findings on the drawing."""
+        return self.examined.diagnostics
 
     @property
     def label(self) -> str:
@@ -38,19 +60,18 @@ class ReviewedDrawing(NamedTuple):
 
 @dataclass(slots=True)
 class Reviewed:
-    """What was found on a set.
+    """The findings on a set of drawings."""
 
-    Attributes:
-        drawings: ordered by icon name.
-        together: the set as a whole.
-        aside: what concerns icon tables, or icons that do not exist.
-        silenced: how many diagnostics the config silenced, by code and reason.
-    """
-
-    drawings: list[ReviewedDrawing] = field(default_factory=list)
-    together: SetView = field(default_factory=SetView)
-    aside: list[Diagnostic] = field(default_factory=list)
-    silenced: dict[str, int] = field(default_factory=dict)
+    drawings: Annotated[list[ReviewedDrawing], Key("ordered by icon name")] = field(default_factory=list)
+    set_statistics: Annotated[SetStatistics, Key("all drawings together", name="set")] = field(
+        default_factory=SetStatistics
+    )
+    set_findings: Annotated[list[Diagnostic], Key("findings on icon tables and on unknown icons", name="aside")] = (
+        field(default_factory=list)
+    )
+    silenced: Annotated[dict[str, int], Key("findings that the config silenced, by code and reason")] = field(
+        default_factory=dict
+    )
 
 
 def review(
@@ -70,8 +91,8 @@ def review(
             )
     by_name = {source.name: one for source, one, _ in result.drawings}
     files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _, _ in result.drawings}
-    result.together = view(by_name, files)
-    compare_siblings(by_name, files, result.together)
+    result.set_statistics = view(by_name, files)
+    compare_siblings(by_name, files, result.set_statistics)
     if pegs is not None:
         _add_from_tables(pegs.metadata, result, by_name)
     rules = Rules(project, pegs)
@@ -82,7 +103,7 @@ def review(
         found = [d for d in found if one_grid or d.code != "grid-unlike"]
         placed = [d._replace(where=source.where) for d in found]
         one.diagnostics = rules.applied(source.name, placed, result.silenced)
-    result.aside = rules.applied("", result.aside, result.silenced)
+    result.set_findings = rules.applied("", result.set_findings, result.silenced)
     return result
 
 
@@ -93,7 +114,7 @@ def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, Ch
         if diagnostic.where == place.get(icon):
             by_name[icon].diagnostics.append(diagnostic)
         else:
-            result.aside.append(diagnostic)
+            result.set_findings.append(diagnostic)
 
 
 def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResult]:
@@ -113,10 +134,10 @@ def joined(reviews: Mapping[str, Reviewed]) -> Reviewed:
     first = next(iter(reviews.values()))
     if len(reviews) == 1:
         return first
-    result = Reviewed(together=first.together)
+    result = Reviewed(set_statistics=first.set_statistics)
     for face, one in reviews.items():
         result.drawings += [drawing._replace(face=face) for drawing in one.drawings]
-        result.aside += [d for d in one.aside if d not in result.aside]
+        result.set_findings += [d for d in one.set_findings if d not in result.set_findings]
         for key, count in one.silenced.items():
             result.silenced[key] = result.silenced.get(key, 0) + count
     result.drawings.sort(key=lambda drawing: drawing.source.name)

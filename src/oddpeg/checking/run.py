@@ -6,6 +6,7 @@ import os
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Annotated
 
 from oddpeg.checking.contact_page import contact_page
 from oddpeg.checking.contact_sheet import CheckTile, contact_sheet
@@ -25,6 +26,7 @@ from oddpeg.project.em import choose_em, project_em
 from oddpeg.project.icon_sets import Pegs, load_pegs
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.raster.compare import StraightGlyph, coverage
+from oddpeg.reports import Key, reported
 from oddpeg.sources.drawings import NamedFile, Source, Sources, find_files, find_sources, name_all, read_sources
 from oddpeg.store.delivery import NewFile
 
@@ -33,19 +35,23 @@ _ENDINGS = (".svg", ".svgz")
 
 @dataclass(slots=True)
 class CheckReport(Reviewed):
-    """What a check found.
+    """The result of a check.
 
     Attributes:
-        faults: files that could not be checked.
-        em: what was measured on.
+        em: the em that drawings were measured on.
     """
 
-    faults: list[Diagnostic] = field(default_factory=list)
+    faults: Annotated[list[Diagnostic], Key("files that cannot be checked")] = field(default_factory=list)
     em: Em = field(default_factory=Em)
+
+    @reported("drawings by verdict", name="count")
+    def verdict_counts(self) -> dict[str, int]:
+        """Drawings by verdict."""
+        return {verdict.value: self.count(verdict) for verdict in Verdict}
 
     def diagnostics(self) -> list[Diagnostic]:
         """Return everything that was found."""
-        return [d for _, one, _ in self.drawings for d in one.diagnostics] + self.aside
+        return [d for _, one, _ in self.drawings for d in one.diagnostics] + self.set_findings
 
     def count(self, verdict: Verdict) -> int:
         """Return how many drawings have this verdict."""
@@ -105,11 +111,11 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
     if project and len(project.faces) > 1 and whole:
         compare_faces(project, reviews, Rules(project, pegs))
     found = joined(reviews)
-    report = CheckReport(found.drawings, found.together, found.aside, found.silenced, faults, em)
+    report = CheckReport(found.drawings, found.set_statistics, found.set_findings, found.silenced, faults, em)
     if project and pegs:
         icons = [_named(pegs, source) for source in own]
-        report.aside += unmatched_patterns(project, icons, {s.name: s.where for s in own})
-        report.aside += outputs_without_font(project)
+        report.set_findings += unmatched_patterns(project, icons, {s.name: s.where for s in own})
+        report.set_findings += outputs_without_font(project)
     return report
 
 

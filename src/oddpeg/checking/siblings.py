@@ -6,9 +6,11 @@ import re
 from collections import Counter
 from dataclasses import dataclass, field
 from statistics import median
+from typing import Any
 
 from oddpeg.checking.examine import CheckResult
 from oddpeg.checking.naming import style, unlike
+from oddpeg.reports import reported
 
 _ENOUGH = 5  # icons, before anything can be called usual
 _MOST = 0.6  # share of icons that makes something usual
@@ -17,14 +19,12 @@ _DIGITS = re.compile(r"\d+")
 
 
 @dataclass(slots=True)
-class SetView:
-    """The set as a whole, to hold one icon against.
+class SetStatistics:
+    """Statistics of a set, to compare one icon with.
 
     Attributes:
-        icons: how many there are.
         grids: icons by height of frame.
-        strokes: by width in grid pixels.
-        colours: by paint.
+        strokes: by width in pixels of the drawing.
         styles: by how files are named.
         words: by words in a name.
         size: of the ink, the middle of the set.
@@ -38,10 +38,50 @@ class SetView:
     words: Counter[int] = field(default_factory=Counter)
     size: float = 0.0
 
+    @reported("drawings by height of frame", name="grids")
+    def grid_counts(self) -> dict[str, int]:
+        """Drawings by height of frame, the commonest first."""
+        return _ranked(self.grids)
 
-def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetView:
+    @reported("drawings by width of strokes, pixels of the drawing", name="strokes")
+    def stroke_counts(self) -> dict[str, int]:
+        """Drawings by width of strokes, the commonest first."""
+        return _ranked(self.strokes)
+
+    @reported("drawings by colour, as written", name="colours")
+    def colour_counts(self) -> dict[str, int]:
+        """Drawings by colour, the commonest first."""
+        return _ranked(self.colours)
+
+    @reported("drawings by naming style", name="names")
+    def style_counts(self) -> dict[str, int]:
+        """Drawings by naming style, the commonest first."""
+        return _ranked(self.styles)
+
+    @reported("drawings by number of words in the name", name="words")
+    def word_counts(self) -> dict[str, int]:
+        """Drawings by number of words in the name, the commonest first."""
+        return _ranked(self.words)
+
+    @reported("median size of the ink, as a share of the frame", name="size")
+    def usual_size(self) -> float:
+        """Median size of the ink, as a share of the frame."""
+        return round(self.size, 4)
+
+
+def _ranked(counts: Counter[Any]) -> dict[str, int]:
+    """Return counts as plain values, the commonest first."""
+    return {spelled(value): count for value, count in counts.most_common()}
+
+
+def spelled(value: str | float) -> str:
+    """Return a text as it is, a number without needless digits."""
+    return value if isinstance(value, str) else f"{value:g}"
+
+
+def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetStatistics:
     """Return what the icons, by name, have in common. files: what their files are called, without ending."""
-    found = SetView(len(examined))
+    found = SetStatistics(len(examined))
     sizes = []
     for name, one in examined.items():
         found.words[len(name.split("-"))] += 1
@@ -56,7 +96,7 @@ def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetView:
     return found
 
 
-def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], found: SetView) -> None:
+def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], found: SetStatistics) -> None:
     """Add the findings that only show beside the other icons. files: as in `view`."""
     _twins(examined)
     _names(examined)

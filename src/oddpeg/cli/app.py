@@ -17,7 +17,7 @@ from oddpeg.cli.commands import InOrderOfWork
 from oddpeg.cli.options import AlsoRead
 from oddpeg.cli.printing import document, show_diagnostics, warn, write_log
 from oddpeg.cli.projects import also_read
-from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.diagnostics import Diagnostic, Failure, OddPegError, UsageError
 
 app = typer.Typer(
     name="oddpeg",
@@ -52,7 +52,7 @@ def _guarded(run: Callable[[], Any]) -> int:
         return end.code if isinstance(end.code, int) else 0
     except OddPegError as found:
         if "--json" in sys.argv:
-            document({"faults": [d.as_dict() for d in found.diagnostics]})
+            document(Failure(found.diagnostics))
         show_diagnostics(found.diagnostics)
         return found.exit_code
     except BrokenPipeError:  # whoever read our output has what it wanted

@@ -8,7 +8,6 @@ import typer
 
 from oddpeg.building.report import BuildOptions, BuildReport
 from oddpeg.building.run import build as run
-from oddpeg.cli.documents.build import BuildDocument
 from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import bytes_text, document, exit_code, progress, say, show_diagnostics, warn
 from oddpeg.cli.projects import opened
@@ -19,7 +18,7 @@ from oddpeg.project.snapshot import Snapshot
 if TYPE_CHECKING:
     from oddpeg.outline.placement import Em
     from oddpeg.project.project import Project
-    from oddpeg.proof.model import Figure, Proof
+    from oddpeg.proof.report import Figure, Proof
 
 _MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all
 _MOST_PLACES = 4
@@ -50,7 +49,6 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
     """Build, say what was done, and end with the exit code that fits."""
     with progress(quiet or json) as bar:
         report = run(project, options, bar)
-    values = build_values(report)
     if not json and not quiet:
         show_report(report, options.frozen)
     if report.faults and not json:
@@ -61,61 +59,29 @@ def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, 
     faults = list(report.faults)
     missed = False
     if proving and not would_change:
-        found = _prove_build(project, options, report.em.em, quiet, values if json else None)
-        missed = bool(found.missed())
+        found = _prove_build(project, options, report.em.em, quiet, json)
+        report.proof, missed = found, bool(found.missed())
         # what the build said already is not said again
         new = [d for d in found.faults if d.code == "internal-error"]
         if new and not json:
             show_diagnostics(new)
         faults += new
     if json:
-        document(values)
+        document(report)
     if faults or missed or would_change:
         raise typer.Exit(exit_code(faults))
 
 
-def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, values: BuildDocument | None) -> Proof:
-    """Prove what a build changed; return the proof. The figures go into `values`, where there are any."""
-    from oddpeg.cli.proof import proof_values  # much to load, for `--prove` alone
-    from oddpeg.proof.run import prove_changes
+def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, json: bool) -> Proof:
+    """Prove the changes of a build; return the proof."""
+    from oddpeg.proof.run import prove_changes  # much to load, for `--prove` alone
 
-    with progress(quiet or values is not None) as bar:
+    with progress(quiet or json) as bar:
         found = prove_changes(Snapshot(project), options.bundles or [], em, not options.frozen, bar)
     missed = found.missed()
-    if values is not None:
-        values["proof"] = proof_values(found, missed)
-    elif missed or not quiet:
+    if not json and (missed or not quiet):
         _show_proof_of_changes(found, missed)
     return found
-
-
-def build_values(report: BuildReport) -> BuildDocument:
-    """Return a build report as plain values."""
-    done, changes = report.delivered, report.changes
-    return {
-        "family": report.family,
-        "icons": report.icons,
-        "units_per_em": report.units_per_em,
-        "grid_fits": report.em.on_grid,
-        "drop": report.em.em.drop,
-        "fallbacks": report.fallbacks,
-        "reused": report.reused,
-        "pegs": {
-            "added": changes.added,
-            "retired": changes.retired,
-            "restored": changes.restored,
-            "withdrawn": changes.withdrawn,
-        },
-        "changes": done.changes(),
-        "files": [
-            {"path": f.path, "bundle": f.bundle, "bytes": f.size, "changed": f.path in done.written}
-            for f in report.files
-        ],
-        "removed": done.removed,
-        "faults": [d.as_dict() for d in report.faults],
-        "notes": [d.as_dict() for d in report.notes],
-        "seconds": report.seconds,
-    }
 
 
 def _show_unfrozen(report: BuildReport) -> None:

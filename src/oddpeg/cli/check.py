@@ -8,11 +8,10 @@ from typing import Annotated, Any
 
 import typer
 
-from oddpeg.checking.review import ReviewedDrawing
 from oddpeg.checking.run import CheckReport, check_files, normalized_files, sheet_page, sheet_picture
 from oddpeg.checking.run import check as run
+from oddpeg.checking.siblings import spelled
 from oddpeg.checking.verdict import Verdict
-from oddpeg.cli.documents.build import CheckDocument, CheckedDrawing
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import snapshot
@@ -48,7 +47,7 @@ def check(
     found = _checked(config, paths or [], quiet or json)
     saved = _save(found, write, sheet, force)
     if json:
-        document(_values(found))
+        document(found)
     else:
         if not quiet:
             _show(found, everything)
@@ -79,50 +78,10 @@ def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: boo
     return len(saved)
 
 
-def _drawing_values(drawing: ReviewedDrawing) -> CheckedDrawing:
-    source, examined, face = drawing
-    values: CheckedDrawing = {
-        "icon": source.name,
-        "source": source.where,
-        "verdict": examined.verdict.value,
-        "findings": [d.as_dict() for d in examined.diagnostics],
-    }
-    if face:
-        values["face"] = face
-    return values
-
-
-def _values(found: CheckReport) -> CheckDocument:
-    together = found.together
-    return {
-        "count": {v.value: found.count(v) for v in Verdict},
-        "drawings": [_drawing_values(drawing) for drawing in found.drawings],
-        "set": {
-            "grids": _plain(together.grids),
-            "strokes": _plain(together.strokes),
-            "colours": _plain(together.colours),
-            "names": _plain(together.styles),
-            "words": _plain(together.words),
-            "size": round(together.size, 4),
-        },
-        "aside": [d.as_dict() for d in found.aside],
-        "silenced": found.silenced,
-        "faults": [f.as_dict() for f in found.faults],
-    }
-
-
-def _spell(value: Any) -> str:
-    return value if isinstance(value, str) else f"{value:g}"
-
-
-def _plain(counts: Counter[Any]) -> dict[str, int]:
-    return {_spell(value): count for value, count in counts.most_common()}
-
-
 def _show(found: CheckReport, everything: bool) -> None:
     fits, sanded, wont = (found.count(v) for v in Verdict)
     say(f"{counted(len(found.drawings), 'drawing')}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")
-    together = found.together
+    together = found.set_statistics
     views: tuple[tuple[str, Counter[Any], str], ...] = (
         ("grids", together.grids, ""),
         ("strokes", together.strokes, " px"),
@@ -134,7 +93,7 @@ def _show(found: CheckReport, everything: bool) -> None:
             rest = f" and {len(counts) - 6} more" if len(counts) > 6 else ""
             say(
                 f"{title:<8}"
-                f" {', '.join(f'{_spell(value)}{unit} ×{count}' for value, count in counts.most_common(6))}{rest}"
+                f" {', '.join(f'{spelled(value)}{unit} ×{count}' for value, count in counts.most_common(6))}{rest}"
             )
     for level, style in ((Level.ERROR, "bright_red"), (Level.WARNING, "yellow"), (Level.INFO, "")):
         if level is not Level.INFO or everything:

@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 import typer
 
 from oddpeg.cli.completion import complete_steps
-from oddpeg.cli.documents.maintain import CompareDocument, RedrawnIcon
 from oddpeg.cli.options import Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import bytes_text, document, say, warn
 from oddpeg.compare.run import Compared, compare_paths, redrawn_image
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.pegboard.codes import spell
-from oddpeg.raster.compare import STEPS, Comparison, Redrawn
+from oddpeg.raster.compare import STEPS, Comparison
+from oddpeg.reports import Key
 from oddpeg.store.delivery import NewFile, write_new
+
+
+class CompareReport(NamedTuple):
+    """The report of a comparison."""
+
+    comparison: Annotated[Comparison, Key("changes", merged=True)]
+    allowed: Annotated[bool, Key("whether the version step is no larger than was allowed")]
 
 
 def compare(
@@ -52,36 +59,13 @@ def compare(
             warn("nothing was redrawn: no picture")
     over = STEPS.index(found.step) > STEPS.index(allow)
     if json:
-        document(_values(found, not over))
+        document(CompareReport(found, not over))
     elif not quiet or over:
         _show(compared, picture)
         if over:
             warn(f"this is a {found.step} change; allowed is {allow}", "bright_red")
     if over:
         raise typer.Exit(1)
-
-
-def _values(found: Comparison, allowed: bool) -> CompareDocument:
-    return {
-        "step": found.step,
-        "added": found.added,
-        "gone": found.gone,
-        "left_out": found.left_out,
-        "moved": [{"icon": i, "from": a, "to": b} for i, a, b in found.moved],
-        "renamed": [{"old": a, "new": b, "alias": kept} for a, b, kept in found.renamed],
-        "redrawn": [_redrawn_values(one) for one in found.redrawn],
-        "resized": [{"icon": i, "from": round(a, 4), "to": round(b, 4)} for i, a, b in found.resized],
-        "facts": [{"what": w, "from": a, "to": b} for w, a, b in found.facts],
-        "sizes": [{"file": f, "from": a, "to": b} for f, a, b in found.sizes],
-        "allowed": allowed,
-    }
-
-
-def _redrawn_values(redrawn: Redrawn) -> RedrawnIcon:
-    values: RedrawnIcon = {"icon": redrawn.icon, "share": round(redrawn.share, 5)}
-    if redrawn.face:
-        values["face"] = redrawn.face
-    return values
 
 
 def _show(compared: Compared, picture: Path | None) -> None:

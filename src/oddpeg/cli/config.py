@@ -4,15 +4,22 @@ from __future__ import annotations
 
 import json as json_module
 import os
-from typing import Annotated, Any
+from typing import Annotated, Any, NamedTuple
 
 import typer
 
-from oddpeg.cli.documents.maintain import ConfigDocument, SettingInForce
 from oddpeg.cli.options import ConfigAt, Json
 from oddpeg.cli.printing import document, say
-from oddpeg.config.loading import SHIPPED_SCHEMA, explain_config
+from oddpeg.config.loading import SHIPPED_SCHEMA, Setting, explain_config
 from oddpeg.project.project import find_config
+from oddpeg.reports import Key
+
+
+class ConfigReport(NamedTuple):
+    """The effective configuration."""
+
+    config: Annotated[str, Key("file")]
+    settings: Annotated[list[Setting], Key("every value")]
 
 
 def config(
@@ -22,16 +29,14 @@ def config(
     ] = False,
     json: Json = False,
 ) -> None:
-    """Show the configuration in force: every value, and where it comes from."""
+    """Show the effective configuration: every value, and where it comes from."""
     if schema:
         document(json_module.loads(SHIPPED_SCHEMA.read_bytes()))
         return
     path = find_config(config)
     settings = explain_config(path)
     if json:
-        rows: list[SettingInForce] = [{"key": s.key, "value": s.value, "line": s.line} for s in settings]
-        values: ConfigDocument = {"config": str(path), "settings": rows}
-        document(values)
+        document(ConfigReport(str(path), settings))
         return
     say(os.path.relpath(path), "cyan")
     width = max(len(s.key) for s in settings)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 import typer
 
 from oddpeg.cli.completion import complete_faces
-from oddpeg.cli.documents.use import FindDocument, FoundIcon
 from oddpeg.cli.options import ConfigAt, Json
 from oddpeg.cli.printing import document, say, warn
 from oddpeg.cli.projects import snapshot
@@ -15,7 +14,19 @@ from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.iconset.search import Hit
 from oddpeg.lookup.find import find as search
 from oddpeg.project.project import Project
+from oddpeg.reports import Key, reported
 from oddpeg.suggestions import did_you_mean
+
+
+class FindReport(NamedTuple):
+    """The report of a search."""
+
+    icons: Annotated[list[Hit], Key("the best first")]
+
+    @reported("whether any icon has all of the words; otherwise the nearest are listed")
+    def whole(self) -> bool:
+        """Whether any icon has all of the words."""
+        return any(hit.whole for hit in self.icons)
 
 
 def find(
@@ -41,8 +52,7 @@ def find(
     hits = search(now, " ".join(words), face)
     whole = any(hit.whole for hit in hits)
     if json:
-        values: FindDocument = {"icons": [_values(hit) for hit in hits], "whole": whole}
-        document(values)
+        document(FindReport(hits))
     else:
         if not hits:
             query = " ".join(words)
@@ -60,21 +70,6 @@ def _require_face(project: Project, face: str) -> None:
     if face and face not in known:
         cure = did_you_mean(face, known, f"faces are: {', '.join(known)}")
         raise UsageError(Diagnostic("bad-option", f"there is no face {face!r}", cure))
-
-
-def _values(hit: Hit) -> FoundIcon:
-    icon = hit.icon
-    return {
-        "name": icon.name,
-        "codepoint": icon.codepoint,
-        "hex": icon.hex,
-        "title": icon.title,
-        "source": icon.source,
-        "aliases": list(icon.aliases),
-        "tags": list(icon.tags),
-        "faces": list(icon.faces),
-        "score": round(hit.score, 3),
-    }
 
 
 def _show_hits(hits: list[Hit], limit: int) -> None:

@@ -3,17 +3,25 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 import typer
 
-from oddpeg.cli.documents.maintain import InitDocument
 from oddpeg.cli.options import Json, Quiet
 from oddpeg.cli.printing import document, say
 from oddpeg.config.loading import FILE, load_config
 from oddpeg.config.starter import make_start, start_from_font
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.reports import Key
 from oddpeg.sources.fonts import is_font_file
+
+
+class InitReport(NamedTuple):
+    """A project that was begun."""
+
+    config: Annotated[str, Key("file that was written")]
+    drawings: Annotated[int, Key("number of drawings found")]
+    patterns: Annotated[list[str], Key("patterns or font files that they were found by", name="from")]
 
 
 def init(
@@ -36,8 +44,7 @@ def init(
     _write_text(path, start.text)
     load_config(path, remember=True)  # writes the schema that the file names for editors
     if json:
-        values: InitDocument = {"config": str(path), "drawings": start.count, "from": start.patterns}
-        document(values)
+        document(InitReport(str(path), start.count, start.patterns))
     elif not quiet:
         say(f"wrote {path}: {start.count} drawings in {', '.join(start.patterns)}")
         if start.faces:

@@ -7,11 +7,10 @@ from typing import Annotated
 
 import typer
 
-from oddpeg.cli.documents.fonts import InspectDocument, InspectedFont
 from oddpeg.cli.options import Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import bytes_text, document, say
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.existing_fonts.inspect import Inspected, inspect_files, rows, sheet_page, sheet_picture
+from oddpeg.existing_fonts.inspect import Inspected, InspectReport, inspect_files, rows, sheet_page, sheet_picture
 from oddpeg.font.read.inspection import FontFacts
 from oddpeg.pegboard.maps import map_names
 from oddpeg.sources.named_files import read_named_file
@@ -41,42 +40,11 @@ def inspect(
         data = sheet_page(found) if is_page(sheet) else sheet_picture(found[0])
         write_new(sheet.parent, [NewFile(sheet.name, data)], force)
     if json:
-        values: InspectDocument = {"fonts": [font_values(one.path, facts) for one in found for facts in one.fonts]}
-        document(values)
+        document(InspectReport([facts for one in found for facts in one.fonts]))
     elif not quiet:
         _show(found)
         if sheet is not None:
             say(f"sheet: {sheet}", "cyan")
-
-
-def font_values(path: Path, facts: FontFacts) -> InspectedFont:
-    """Return what a font says as plain values."""
-    values: InspectedFont = {
-        "file": str(path).replace("\\", "/"),
-        "format": facts.file_format,
-        "outlines": facts.outlines,
-        "family": facts.family,
-        "style": facts.style,
-        "weight": facts.weight,
-        "names": facts.names,
-        "units_per_em": facts.units,
-        "metrics": {m.table: {"ascender": m.ascender, "descender": m.descender, "gap": m.gap} for m in facts.metrics},
-        "metrics_agree": facts.metrics_agree,
-        "glyphs": facts.glyphs,
-        "icons": [{"codepoint": code, "name": name} for code, name in facts.icons],
-        "blocks": facts.blocks,
-        "axes": [{"tag": a.tag, "minimum": a.minimum, "default": a.default, "maximum": a.maximum} for a in facts.axes],
-        "palettes": facts.palettes,
-        "ligatures": facts.ligatures,
-        "embedding": facts.embedding,
-        "reserved_name": facts.reserves_its_name,
-        "tables": facts.tables,
-        "bytes": {"now": facts.size, **facts.packed},
-        "complaints": facts.complaints,
-    }
-    if facts.number is not None:
-        values["number"] = facts.number
-    return values
 
 
 def _show(found: list[Inspected]) -> None:

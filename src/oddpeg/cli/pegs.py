@@ -2,29 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from fnmatch import fnmatchcase
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 import typer
 
 from oddpeg.cli.completion import complete_pegs, complete_states
-from oddpeg.cli.documents.maintain import (
-    AdoptDocument,
-    MovedPeg,
-    PegsChangeDocument,
-    PegsDocument,
-    RenameDocument,
-    SettleDocument,
-    ShownPeg,
-)
 from oddpeg.cli.options import ConfigAt, Json, Quiet
 from oddpeg.cli.printing import WAITING, document, say, some
 from oddpeg.cli.projects import opened, snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
-from oddpeg.pegboard.adoption import Adoption
+from oddpeg.pegboard.adoption import Adoption, Refused
 from oddpeg.pegboard.board import CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.codes import Codes, spell
+from oddpeg.pegboard.settle import Dropped
 from oddpeg.pegboard.states import State
 from oddpeg.pegs import (
     AdoptOptions,
@@ -35,22 +28,85 @@ from oddpeg.pegs import (
     settle_board,
     still_named,
 )
+from oddpeg.reports import Key
 
 pegs = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, rich_markup_mode=None)
 
 _NEXT = "next: oddpeg build"
 
 
-def _done(values: PegsChangeDocument, quiet: bool, json: bool) -> None:
+class ShownPeg(NamedTuple):
+    """A name and its codepoint."""
+
+    icon: Annotated[str, Key("name")]
+    codepoint: Annotated[int, Key("codepoint")]
+    hex: Annotated[str, Key("codepoint as four or more hexadecimal digits")]
+    state: Annotated[State, Key("state of the peg")]
+    of: Annotated[str | None, Key("icon that an alias is another name of; null otherwise")]
+
+
+@dataclass
+class PegsReport:
+    """Icons and their codepoints."""
+
+    pegs: Annotated[list[ShownPeg], Key("pegs that were asked for")]
+    count: Annotated[dict[str, int], Key("pegs of the whole board, by state")]
+    free: Annotated[int, Key("free codepoints")]
+    ranges: Annotated[str, Key("ranges that new icons get codepoints from")]
+
+
+@dataclass
+class ChangeReport:
+    """A change of the pegboard."""
+
+    said: Annotated[list[str], Key("messages")]
+
+
+@dataclass
+class RenameReport(ChangeReport):
+    """An icon under another name."""
+
+    icon: Annotated[str, Key("its name now")]
+    codepoint: Annotated[int, Key("its codepoint")]
+
+
+@dataclass
+class SettleReport(ChangeReport):
+    """A pegboard after a merge."""
+
+    moved: Annotated[list[CodepointMove], Key("newcomers that gave way")]
+    dropped: Annotated[list[Dropped], Key("lines that are gone")]
+    markers: Annotated[int, Key("conflict markers that were removed")]
+
+
+class KeptPeg(NamedTuple):
+    """An icon that keeps its codepoint, though a file has another one."""
+
+    icon: Annotated[str, Key("name")]
+    codepoint: Annotated[int, Key("codepoint that it keeps")]
+    found: Annotated[int, Key("codepoint in the file")]
+
+
+@dataclass
+class AdoptReport(ChangeReport):
+    """Codepoints that were taken over."""
+
+    taken: Annotated[list[str], Key("icons that now hold the codepoint of the file")]
+    same: Annotated[list[str], Key("icons that held it already")]
+    moved: Annotated[list[CodepointMove], Key("icons that gave up another codepoint")]
+    stays: Annotated[list[KeptPeg], Key("icons that kept their own codepoint")]
+    reserved: Annotated[list[str], Key("names without a drawing")]
+    near: Annotated[dict[str, list[str]], Key("names without a drawing, and the icons that each may mean")]
+    refused: Annotated[list[Refused], Key("skipped codepoints")]
+    waiting: Annotated[list[str], Key("icons that the file does not have")]
+
+
+def _done(report: ChangeReport, quiet: bool, json: bool) -> None:
     if json:
-        document(values)
+        document(report)
     elif not quiet:
-        for line in values["said"]:
+        for line in report.said:
             say(line)
-
-
-def _moves(moves: list[CodepointMove]) -> list[MovedPeg]:
-    return [{"icon": m.icon, "from": m.before, "to": m.after} for m in moves]
 
 
 @pegs.command("list", epilog="Example: oddpeg pegs list 'tide-*' --state live")
@@ -67,7 +123,7 @@ def list_pegs(
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
-    """Show who holds which codepoint, and how many are free."""
+    """Show icons and their codepoints, and how many codepoints are free."""
     states = [s.value for s in State]
     if state and state not in states:
         raise UsageError(Diagnostic("bad-option", f"{state!r} is not a state", f"one of: {', '.join(states)}"))
@@ -84,18 +140,8 @@ def _show_pegs(board: Pegboard, shown: list[Peg], codes: Codes, json: bool) -> N
     count = {state.value: len(board.in_state(state)) for state in State}
     names = {p.icon: board.holder(p.codepoint) for p in shown if p.state is State.ALIAS}
     if json:
-        rows: list[ShownPeg] = [
-            {
-                "icon": p.icon,
-                "codepoint": p.codepoint,
-                "hex": f"{p.codepoint:04x}",
-                "state": p.state.value,
-                "of": names.get(p.icon),
-            }
-            for p in shown
-        ]
-        values: PegsDocument = {"pegs": rows, "count": count, "free": free, "ranges": str(codes)}
-        document(values)
+        rows = [ShownPeg(p.icon, p.codepoint, f"{p.codepoint:04x}", p.state, names.get(p.icon)) for p in shown]
+        document(PegsReport(rows, count, free, str(codes)))
         return
     width = max((len(p.icon) for p in shown), default=0)
     for peg in shown:
@@ -119,8 +165,7 @@ def rename(
     project = opened(config)
     still = still_named(project, [old])
     board, said = rename_icon(project, old, new, alias, WAITING)
-    values: RenameDocument = {"said": [*said, *still, _NEXT], "icon": new, "codepoint": board.pegs[new].codepoint}
-    _done(values, quiet, json)
+    _done(RenameReport([*said, *still, _NEXT], new, board.pegs[new].codepoint), quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs retire gull")
@@ -136,7 +181,7 @@ def retire(
     """Take icons out of the font, drawing or not; their codepoints stay reserved. Drops aliases."""
     project = opened(config)
     still = still_named(project, names)
-    _done({"said": [*retire_icons(project, names, WAITING).said, *still, _NEXT]}, quiet, json)
+    _done(ChangeReport([*retire_icons(project, names, WAITING).said, *still, _NEXT]), quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs restore gull")
@@ -149,7 +194,7 @@ def restore(
     json: Json = False,
 ) -> None:
     """Let icons that were taken out by hand be built again, on their old codepoints."""
-    _done({"said": [*restore_icons(opened(config), names, WAITING).said, _NEXT]}, quiet, json)
+    _done(ChangeReport([*restore_icons(opened(config), names, WAITING).said, _NEXT]), quiet, json)
 
 
 @pegs.command(epilog="Example: git merge; oddpeg pegs settle")
@@ -167,13 +212,7 @@ def settle(
     said = result.said() or ["the pegboard is sound: nothing to settle"]
     if result.moved:
         said.append("next: oddpeg build, and tell those who use the icons that moved")
-    values: SettleDocument = {
-        "said": said,
-        "moved": _moves(result.moved),
-        "dropped": [{"icon": d.icon, "codepoint": d.codepoint, "kept": d.kept} for d in result.dropped],
-        "markers": result.marks,
-    }
-    _done(values, quiet, json)
+    _done(SettleReport(said, result.moved, result.dropped, result.marks), quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs adopt old-icons.woff2 --strip sm-")
@@ -202,18 +241,9 @@ def adopt(
         f" {len(result.same)} had theirs already"
     ]
     said += [*_adoption_lines(result), "nothing was changed" if dry else _NEXT]
-    values: AdoptDocument = {
-        "said": said,
-        "taken": result.taken,
-        "same": result.same,
-        "moved": _moves(result.moved),
-        "stays": [{"icon": m.icon, "codepoint": m.before, "found": m.after} for m in result.stays],
-        "reserved": result.reserved,
-        "near": result.near,
-        "refused": [{"name": r.name, "codepoint": r.codepoint, "why": r.why} for r in result.refused],
-        "waiting": result.waiting,
-    }
-    _done(values, quiet, json)
+    stays = [KeptPeg(*move) for move in result.stays]
+    lists = (result.reserved, result.near, result.refused, result.waiting)
+    _done(AdoptReport(said, result.taken, result.same, result.moved, stays, *lists), quiet, json)
     if result.stays or result.refused:
         raise typer.Exit(1)
 

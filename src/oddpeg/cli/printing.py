@@ -5,9 +5,9 @@ from __future__ import annotations
 import json
 import os
 import sys
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from typing import Any, TextIO
+from typing import TextIO
 
 import typer
 
@@ -15,6 +15,7 @@ from oddpeg._version import __version__
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import UNPRINTABLE, Diagnostic
 from oddpeg.progress import Progress
+from oddpeg.reports import as_json
 
 
 def say(text: str = "", style: str = "") -> None:
@@ -37,9 +38,9 @@ def _styled(text: str, style: str, stream: TextIO | None) -> str:
     return typer.style(text, fg=style) if coloured else text
 
 
-def document(values: Mapping[str, Any]) -> None:
-    """Print one JSON document on stdout."""
-    typer.echo(json.dumps(values, ensure_ascii=True, indent=1))
+def document(report: object) -> None:
+    """Print a report as one JSON document on stdout."""
+    typer.echo(json.dumps(as_json(report), ensure_ascii=True, indent=1))
 
 
 def show_diagnostics(diagnostics: Iterable[Diagnostic]) -> None:

@@ -8,12 +8,11 @@ from typing import Annotated
 import typer
 
 from oddpeg.cli.completion import complete_faces, complete_icons
-from oddpeg.cli.documents.build import ProofDocument, ProvedFigure
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
-from oddpeg.proof.model import Figure, Proof
+from oddpeg.proof.report import Figure, Proof
 from oddpeg.proof.run import proof_image, prove
 from oddpeg.store.delivery import NewFile, write_new
 
@@ -69,48 +68,16 @@ def proof(
     if picture is not None and found.figures:
         image = proof_image(now, found, icons or [])
         write_new(picture.parent, [NewFile(picture.name, image)], force)
+    found.tolerance = tolerance
     missed = found.missed(tolerance)
     if json:
-        document(proof_values(found, missed))
+        document(found)
     elif not quiet:
         _show(found, missed, tolerance, picture)
     if found.faults and not json:
         show_diagnostics(found.faults)
     if missed or found.faults:
         raise typer.Exit(exit_code(found.faults))
-
-
-def proof_values(proof: Proof, missed: list[Figure]) -> ProofDocument:
-    """Return a proof as plain values."""
-    several = len(proof.fonts) > 1
-    values: ProofDocument = {
-        "font": proof.font,
-        "proved_before": proof.known,
-        "missed": [f.icon for f in missed],
-        "missing": proof.missing,
-        "figures": [_figure_values(figure, several) for figure in proof.figures],
-        "faults": [d.as_dict() for d in proof.faults],
-    }
-    if several:
-        values["fonts"] = proof.fonts
-    return values
-
-
-def _figure_values(figure: Figure, several: bool) -> ProvedFigure:
-    """Return a figure as plain values. several: whether there are several faces."""
-    values: ProvedFigure = {
-        "icon": figure.icon,
-        "px": figure.px,
-        "wrong": round(figure.wrong, 6),
-        "soft": round(figure.soft, 6),
-    }
-    if several:
-        values["face"] = figure.face
-    if figure.weight is not None:
-        values["weight"] = figure.weight
-    if figure.part:
-        values["part"] = figure.part
-    return values
 
 
 def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | None) -> None:

@@ -7,15 +7,14 @@ from typing import Annotated
 
 import typer
 
-from oddpeg.cli.documents.fonts import RepackDocument, RepackedFont
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import bytes_text, document, say, show_diagnostics
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.existing_fonts.repack import FORMATS, Repacked, RepackOptions, labels_in, line_metrics_in
+from oddpeg.existing_fonts.repack import FORMATS, Repacked, RepackOptions, RepackReport, labels_in, line_metrics_in
 from oddpeg.existing_fonts.repack import repack as work
 from oddpeg.sources.named_files import read_named_file
-from oddpeg.store.delivery import write_new
+from oddpeg.store.delivery import NewFile, write_new
 from oddpeg.usage.run import find_usage
 
 _Repacked = Annotated[list[Path], typer.Argument(metavar="FONT...", help="TTF, OTF, TTC, WOFF, WOFF2 or EOT fonts.")]
@@ -98,8 +97,8 @@ def repack(
     if not dry_run:
         write_new(into, [file for one in found for file in one.files], force)
     if json:
-        values: RepackDocument = {"fonts": [_repacked_values(one, into) for one in found]}
-        document(values)
+        placed = [[NewFile((into / file.name).as_posix(), file.data) for file in one.files] for one in found]
+        document(RepackReport([one._replace(files=files) for one, files in zip(found, placed, strict=True)]))
         return
     show_diagnostics(warning for one in found for warning in one.warnings)
     if not quiet:
@@ -143,16 +142,3 @@ def _used_codes(config: Path | None) -> frozenset[int]:
     now = snapshot(config)
     pegs = now.board.pegs
     return frozenset(pegs[name].codepoint for name in find_usage(now).needed() if name in pegs)
-
-
-def _repacked_values(one: Repacked, into: Path) -> RepackedFont:
-    """Return what became of a font as plain values."""
-    return {
-        "file": str(one.path).replace("\\", "/"),
-        "family": one.facts.family,
-        "characters": one.characters,
-        "had": one.had,
-        "bytes": one.facts.size,
-        "files": [{"path": (into / file.name).as_posix(), "bytes": len(file.data)} for file in one.files],
-        "warnings": [d.as_dict() for d in one.warnings],
-    }

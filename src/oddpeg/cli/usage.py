@@ -7,7 +7,6 @@ from typing import Annotated
 
 import typer
 
-from oddpeg.cli.documents.use import CodePlace, UsageDocument
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import snapshot
@@ -15,7 +14,7 @@ from oddpeg.diagnostics import counted
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import NewFile, write_new
 from oddpeg.usage.fix import apply, planned
-from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport, WrongName, find_usage
+from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, UsageReport, WrongName, find_usage
 from oddpeg.usage.sarif import sarif
 
 _MOST_PLACES = 3  # of an icon
@@ -52,7 +51,7 @@ def usage(
     if sheet is not None:
         _write_sheet(now, report, sheet, force)
     if json:
-        document(usage_values(report))
+        document(report)
     elif not quiet:
         _show(report)
     _show_unknown([] if json else report.unknown)
@@ -60,22 +59,10 @@ def usage(
         raise typer.Exit(1)
 
 
-def usage_values(report: UsageReport) -> UsageDocument:
-    """Return a report as plain values."""
-
-    def at(place: CodePosition) -> CodePlace:
-        return {"file": place.file, "line": place.line, "column": place.column}
-
-    return {
-        "used": [{"name": name, "places": [at(place) for place in places]} for name, places in report.used.items()],
-        "unused": [*report.unused],
-        "unknown": [{"text": one.place.text, "nearest": one.nearest, **at(one.place)} for one in report.unknown],
-        "undecidable": [{"text": place.text, **at(place)} for place in report.undecidable],
-    }
-
-
 def _show(report: UsageReport) -> None:
-    passed = ", ".join(f"{count} {why.value}" for why, count in sorted(report.passed.items(), key=lambda p: p[0].value))
+    passed = ", ".join(
+        f"{count} {why.value}" for why, count in sorted(report.skipped.items(), key=lambda p: p[0].value)
+    )
     say(f"{report.files} files read" + (f"; passed over: {passed}" if passed else ""), "cyan")
     width = max((len(name) for name in report.used), default=0)
     for name, places in report.used.items():
@@ -94,10 +81,10 @@ def _show(report: UsageReport) -> None:
         say(f"old name: {older}, {count} ({those[0].place.file}:{those[0].place.line})", "yellow")
     for place in report.undecidable:
         say(f"{place.file}:{place.line}:{place.column}: dynamic name, cannot be resolved: {place.text}", "yellow")
-    for place in report.strangers[:_MOST_PLACES]:
+    for place in report.unattributed[:_MOST_PLACES]:
         say(f"{place.file}:{place.line}:{place.column}: not counted, nothing names the font: {place.text}", "yellow")
-    if len(report.strangers) > _MOST_PLACES:
-        say(f"  and {len(report.strangers) - _MOST_PLACES} more")
+    if len(report.unattributed) > _MOST_PLACES:
+        say(f"  and {len(report.unattributed) - _MOST_PLACES} more")
     if report.undecidable:
         say(f"  cure: {UNDECIDABLE_CURE}")
 

@@ -7,13 +7,11 @@ from typing import Annotated
 import typer
 
 from oddpeg.cli.completion import complete_icons, complete_places
-from oddpeg.cli.documents.use import UseDocument, UseLine
 from oddpeg.cli.options import ConfigAt, Json
 from oddpeg.cli.printing import document, say
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.iconset.model import Icon
-from oddpeg.lookup.use import Use, icon_named, uses
+from oddpeg.lookup.use import Use, UseReport, icon_named, uses
 from oddpeg.project.icon_sets import known_icons
 
 
@@ -51,20 +49,12 @@ def use(
     if once != each:
         lines = [line for line in lines if line.once == once]
     if json:
-        document(_use_values(found, lines))
+        document(UseReport(found.name, found.codepoint, lines))
     elif place is not None:
         for text in dict.fromkeys(line.text for line in lines):
             say(text)
     else:
         _show_lines(lines)
-
-
-def _use_values(icon: Icon, lines: list[Use]) -> UseDocument:
-    rows: list[UseLine] = [
-        {"place": line.place, "text": line.text, "bundle": line.bundle, "file": line.file, "once": line.once}
-        for line in lines
-    ]
-    return {"icon": icon.name, "codepoint": icon.codepoint, "lines": rows}
 
 
 def _of_place(lines: list[Use], place: str) -> list[Use]:

@@ -12,10 +12,11 @@ import re
 import tomllib
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Annotated, Any, NamedTuple
 
 from oddpeg.config.settings import Config
 from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.reports import Key
 from oddpeg.store.cache import Cache
 from oddpeg.store.state import STATE, state_folder, write_caches
 from oddpeg.store.tree import read_regular
@@ -51,17 +52,11 @@ def load_config(path: Path, remember: bool = False) -> Config:
 
 
 class Setting(NamedTuple):
-    """One value in force.
+    """One effective value."""
 
-    Attributes:
-        key: its path, with dots.
-        value: in force.
-        line: where the file says it, None where it is the default.
-    """
-
-    key: str
-    value: Any
-    line: int | None
+    key: Annotated[str, Key("its path, with dots")]
+    value: Annotated[Any, Key("value, as TOML has it")]
+    line: Annotated[int | None, Key("line of the file that sets it; null where it is the default")]
 
 
 def explain_config(path: Path) -> list[Setting]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.font.read.containers import damage, format_of, read_tables
@@ -16,12 +16,19 @@ from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.render import render
 from oddpeg.outputs.sheet_image import LIGHT, Heading, contact_sheet
+from oddpeg.reports import Key
 from oddpeg.sources.named_files import read_named_file
 
 _NO_NAMES: Mapping[int, str] = {}
 _MOST_SHOWN = 6000  # glyphs on a sheet
 _MOST_BLOCKS = 8  # named in a line
 _LONGEST = 120  # characters of a line
+
+
+class InspectReport(NamedTuple):
+    """The metadata of font files."""
+
+    fonts: Annotated[list[FontFacts], Key("fonts of every file, those of a collection one by one")]
 
 
 class Inspected(NamedTuple):
@@ -56,6 +63,7 @@ def inspect_files(paths: Sequence[Path], names: Mapping[int, str] = _NO_NAMES) -
             faults.append(Diagnostic("bad-font", str(problem), cure, str(path)))
             continue
         for facts in fonts:
+            facts.file = str(path).replace("\\", "/")
             facts.icons = [ForeignGlyph(code, name or names.get(code, "")) for code, name in facts.icons]
             try:
                 facts.packed = packed_sizes(data, facts)

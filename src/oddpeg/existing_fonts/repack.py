@@ -9,7 +9,7 @@ from collections.abc import Collection, Container, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
 from pathlib import Path
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg._version import __version__
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
@@ -26,6 +26,7 @@ from oddpeg.font.write.sfnt import OPENTYPE, Tables
 from oddpeg.outputs.escape import css_string
 from oddpeg.outputs.ranges import css_ranges
 from oddpeg.pegboard.maps import map_names, map_tags
+from oddpeg.reports import Key, reported
 from oddpeg.sources.named_files import read_named_file
 from oddpeg.store.delivery import NewFile
 from oddpeg.suggestions import nearest
@@ -72,23 +73,39 @@ class RepackOptions:
 
 
 class Repacked(NamedTuple):
-    """What became of a font.
+    """A font, packed.
 
     Attributes:
-        path: of the file that it was.
-        files: to be written.
-        facts: of the font as it was.
-        characters: how many the files have.
-        had: how many the font has.
-        warnings: what whoever ships it should know.
+        facts: metadata of the original.
     """
 
     path: Path
-    files: list[NewFile]
+    files: Annotated[list[NewFile], Key("files that were written, or would be")]
     facts: FontFacts
-    characters: int
-    had: int
-    warnings: list[Diagnostic]
+    characters: Annotated[int, Key("characters that the files have")]
+    had: Annotated[int, Key("characters of the original")]
+    warnings: Annotated[list[Diagnostic], Key("warnings for the person who ships it")]
+
+    @reported("path of the original")
+    def file(self) -> str:
+        """Path of the original, with slashes."""
+        return self.path.as_posix()
+
+    @reported("family name of the original")
+    def family(self) -> str:
+        """Family name of the original."""
+        return self.facts.family
+
+    @reported("bytes of the original", name="bytes")
+    def size(self) -> int:
+        """Bytes of the original."""
+        return self.facts.size
+
+
+class RepackReport(NamedTuple):
+    """Fonts, packed for the web."""
+
+    fonts: Annotated[list[Repacked], Key("each of them")]
 
 
 def labels_in(data: bytes, where: str) -> dict[str, set[int]]:

@@ -8,12 +8,13 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from operator import attrgetter
-from typing import TYPE_CHECKING, Literal, NamedTuple
+from typing import TYPE_CHECKING, Annotated, Literal, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.font.write.palettes import Palettes
 from oddpeg.iconset.faces import Face, StandIn, default_face, stand_ins
 from oddpeg.iconset.font_names import ClassNames, Naming
+from oddpeg.reports import Key, reported
 
 if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
     from oddpeg.iconset.pictures import Ink, LayerPicture, Pictures
@@ -24,39 +25,32 @@ class Icon(NamedTuple):
     """One icon as users meet it.
 
     Attributes:
-        name: unique in its set.
-        codepoint: where the font has it.
-        source: its drawing's path relative to the project, with slashes.
         advance: font units, 0 where nothing was outlined.
-        title: in words, or empty.
-        aliases: other names that work wherever the name does.
-        tags: words it can be found by.
-        older: those of them that the icon had before it was renamed.
-        description, licence, credit: empty where nobody says.
-        since: the version it came with.
-        faces: the names of the faces that have it, in order of weight; empty where there is one face.
+        older: aliases that were the icon's name before it was renamed.
+        description, licence, credit: empty where unknown.
+        since: the font version in which it was first released.
     """
 
-    name: str
-    codepoint: int
-    source: str
+    name: Annotated[str, Key("name, unique in its set")]
+    codepoint: Annotated[int, Key("codepoint")]
+    source: Annotated[str, Key("its drawing, relative to the project")]
     advance: int
-    title: str = ""
-    aliases: tuple[str, ...] = ()
-    tags: tuple[str, ...] = ()
+    title: Annotated[str, Key("title, or empty")] = ""
+    aliases: Annotated[tuple[str, ...], Key("other names that work wherever the name does")] = ()
+    tags: Annotated[tuple[str, ...], Key("words to find it by")] = ()
     older: tuple[str, ...] = ()
     description: str = ""
     licence: str = ""
     credit: str = ""
     since: str = ""
-    faces: tuple[str, ...] = ()
+    faces: Annotated[tuple[str, ...], Key("faces that have it, by weight, where there are several")] = ()
 
     @property
     def names(self) -> tuple[str, ...]:
         """Its own name and its aliases."""
         return (self.name, *self.aliases)
 
-    @property
+    @reported("codepoint as four or more hexadecimal digits")
     def hex(self) -> str:
         """The codepoint in hexadecimal, at least four digits, lower case."""
         return f"{self.codepoint:04x}"

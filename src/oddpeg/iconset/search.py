@@ -10,10 +10,10 @@ import math
 import re
 import unicodedata
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from typing import TYPE_CHECKING, NamedTuple, Protocol
+from typing import Annotated, NamedTuple, Protocol
 
-if TYPE_CHECKING:
-    from oddpeg.iconset.model import Icon
+from oddpeg.iconset.model import Icon
+from oddpeg.reports import Key, reported
 
 # how much a word counts by where it stands
 PLACES = {"name": 1.0, "alias": 0.9, "tag": 0.75, "title": 0.6, "text": 0.35}
@@ -54,19 +54,23 @@ _STOP = frozenset(_STOPS.split())
 
 
 class Hit(NamedTuple):
-    """An icon and how well it fits.
+    """An icon that a search found.
 
     Attributes:
-        icon: that fits.
         score: 0 to 1, in steps of a millionth.
-        by: the words of the icon that fitted.
-        whole: every word of the query fits; else it is among the nearest, where nothing has all of them.
+        by: the words of the icon that matched.
+        whole: every word of the query matches; otherwise it is among the nearest, where no icon has all of them.
     """
 
-    icon: Icon
+    icon: Annotated[Icon, Key("the icon", merged=True)]
     score: float
     by: tuple[str, ...]
     whole: bool = True
+
+    @reported("how well it matches, 0 to 1; the best first", name="score")
+    def rounded_score(self) -> float:
+        """Score with three decimals."""
+        return round(self.score, 3)
 
 
 def plain(text: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.config.settings import BundleTable
 from oddpeg.diagnostics import Diagnostic, OddPegError
@@ -14,24 +14,26 @@ from oddpeg.outputs.kind import plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.bundle_views import BundleView, holds, icons_of
 from oddpeg.project.snapshot import Snapshot
+from oddpeg.reports import Key
 from oddpeg.suggestions import nearest
 
 
 class Use(NamedTuple):
-    """What to paste for an icon.
+    """Lines to paste for an icon."""
 
-    Attributes:
-        place: what it is for.
-        text: what to paste.
-        bundle, file: whose output it refers to; both empty for what works without any.
-        once: in each page or program, not for each icon.
-    """
+    place: Annotated[str, Key("place that they are for")]
+    text: Annotated[str, Key("lines to paste")]
+    bundle: Annotated[str, Key("bundle whose output they refer to; empty where none is needed")] = ""
+    file: Annotated[str, Key("output of that bundle; empty where none is needed")] = ""
+    once: Annotated[bool, Key("needed once in each page or program, not for each icon")] = False
 
-    place: str
-    text: str
-    bundle: str = ""
-    file: str = ""
-    once: bool = False
+
+class UseReport(NamedTuple):
+    """The lines to paste for one icon."""
+
+    icon: Annotated[str, Key("name of the icon")]
+    codepoint: Annotated[int, Key("its codepoint")]
+    lines: Annotated[list[Use], Key("lines for each place")]
 
 
 def icon_named(icons: IconSet, name: str) -> Icon:

@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.iconset.names import icon_name
 from oddpeg.pegboard.board import CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.codes import refusal, spell
 from oddpeg.pegboard.states import State
+from oddpeg.reports import Key
 from oddpeg.suggestions import Guesses
 
 
 class Refused(NamedTuple):
-    """A codepoint that was passed over, under the name that the file has for it, and why."""
+    """A codepoint that was skipped."""
 
-    name: str
-    codepoint: int
-    why: str
+    name: Annotated[str, Key("name in the file")]
+    codepoint: Annotated[int, Key("codepoint")]
+    why: Annotated[str, Key("reason, in words")]
 
 
 @dataclass(slots=True)

@@ -5,11 +5,12 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.pegboard.codes import Codes, refusal
 from oddpeg.pegboard.states import Event, State, after
+from oddpeg.reports import Key
 
 FILE = "pegboard.csv"
 
@@ -28,28 +29,21 @@ class Peg(NamedTuple):
 
 
 class CodepointMove(NamedTuple):
-    """An icon and two codepoints: the one it holds or held, and another."""
+    """An icon on another codepoint."""
 
-    icon: str
-    before: int
-    after: int
+    icon: Annotated[str, Key("name")]
+    before: Annotated[int, Key("codepoint before", name="from")]
+    after: Annotated[int, Key("codepoint now", name="to")]
 
 
 @dataclass
 class Changes:
-    """What a build did to the board, by icon name.
+    """Changes that a build made to the pegboard, by names of icons."""
 
-    Attributes:
-        added: new on it.
-        retired: their drawings are gone.
-        restored: their drawings came back.
-        withdrawn: left out although their drawings are there.
-    """
-
-    added: list[str] = field(default_factory=list)
-    retired: list[str] = field(default_factory=list)
-    restored: list[str] = field(default_factory=list)
-    withdrawn: list[str] = field(default_factory=list)
+    added: Annotated[list[str], Key("new icons")] = field(default_factory=list)
+    retired: Annotated[list[str], Key("icons whose drawings are gone")] = field(default_factory=list)
+    restored: Annotated[list[str], Key("icons whose drawings came back")] = field(default_factory=list)
+    withdrawn: Annotated[list[str], Key("icons left out although their drawings exist")] = field(default_factory=list)
 
 
 class Updated(NamedTuple):

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, counted
 from oddpeg.merges import CONFLICT_MARKS
@@ -16,22 +16,17 @@ from oddpeg.pegboard.board import CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.codes import Codes, spell
 from oddpeg.pegboard.file_format import read_lines
 from oddpeg.pegboard.states import State
+from oddpeg.reports import Key
 
 Shipped = Callable[[str, int], float | None]  # (icon, codepoint) → when it was first recorded, or None
 
 
 class Dropped(NamedTuple):
-    """A line that is gone.
+    """A line of the pegboard that is gone."""
 
-    Attributes:
-        icon: its name.
-        codepoint: that it had.
-        kept: the codepoint that the icon holds, None where it was an alias of a codepoint that no icon holds.
-    """
-
-    icon: str
-    codepoint: int
-    kept: int | None
+    icon: Annotated[str, Key("name")]
+    codepoint: Annotated[int, Key("codepoint that it had")]
+    kept: Annotated[int | None, Key("codepoint that the icon holds; null for an alias of no icon")]
 
 
 @dataclass(slots=True)

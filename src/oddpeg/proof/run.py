@@ -21,7 +21,8 @@ from oddpeg.progress import SILENT, Progress
 from oddpeg.project.em import outline_options, project_em
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.colours import colour_differences, coloured_fonts
-from oddpeg.proof.model import TOLERANCE, Figure, Proof, ProofTarget, RenderSettings
+from oddpeg.proof.model import ProofTarget, RenderSettings
+from oddpeg.proof.report import TOLERANCE, Figure, Proof
 from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import PictureRow, proof_picture
 from oddpeg.sources.drawings import read_sources

@@ -6,13 +6,14 @@ Outlines are in ems, y up.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from oddpeg.raster.coverage import SAMPLES, Coverage, shrunk
 from oddpeg.raster.winding import Points, winding
+from oddpeg.reports import Key, reported
 
 STEPS = ("none", "patch", "minor", "major")
 _PX = 256  # to the em, when outlines are held against each other
@@ -68,21 +69,23 @@ class FontState:
 
 @dataclass(frozen=True, slots=True)
 class Redrawn:
-    """An icon whose outline is another.
+    """An icon with another outline.
 
     Attributes:
-        icon: its name.
         share: of the ink of both that is not common.
-        old: its codepoint before.
-        new: its codepoint now.
-        face: in which, by the name of its file; empty for the one that stands for all.
+        old, new: codepoints before and now.
     """
 
-    icon: str
+    icon: Annotated[str, Key("name")]
     share: float
     old: int
     new: int
-    face: str = ""
+    face: Annotated[str, Key("face, by the name of its file, where there are several", optional=True)] = ""
+
+    @reported("share of the ink of both that is not common", name="share")
+    def rounded_share(self) -> float:
+        """Share with five decimals."""
+        return round(self.share, 5)
 
     @property
     def label(self) -> str:
@@ -93,76 +96,62 @@ class Redrawn:
 class Moved(NamedTuple):
     """An icon on another codepoint."""
 
-    icon: str
-    before: int
-    after: int
+    icon: Annotated[str, Key("name")]
+    before: Annotated[int, Key("codepoint before", name="from")]
+    after: Annotated[int, Key("codepoint now", name="to")]
 
 
 class Renamed(NamedTuple):
-    """An icon under another name.
+    """An icon under another name."""
 
-    Attributes:
-        old: name.
-        new: name.
-        kept: the old one still works, as an alias.
-    """
-
-    old: str
-    new: str
-    kept: bool
+    old: Annotated[str, Key("name before")]
+    new: Annotated[str, Key("name now")]
+    kept: Annotated[bool, Key("whether the old name still works", name="alias")]
 
 
 class Resized(NamedTuple):
     """An icon with another advance, in ems."""
 
-    icon: str
-    before: float
-    after: float
+    icon: Annotated[str, Key("name")]
+    before: Annotated[float, Key("advance before", name="from")]
+    after: Annotated[float, Key("advance now", name="to")]
 
 
 class Fact(NamedTuple):
     """A name or metric of the font that is another."""
 
-    what: str
-    before: str
-    after: str
+    what: Annotated[str, Key("name or metric")]
+    before: Annotated[str, Key("value before", name="from")]
+    after: Annotated[str, Key("value now", name="to")]
 
 
 class FileSize(NamedTuple):
-    """Bytes of a file on both sides, None where it is not there."""
+    """The size of a file on both sides."""
 
-    file: str
-    before: int | None
-    after: int | None
+    file: Annotated[str, Key("name")]
+    before: Annotated[int | None, Key("bytes before; null where it was missing", name="from")]
+    after: Annotated[int | None, Key("bytes now; null where it is missing", name="to")]
 
 
 @dataclass(slots=True)
 class Comparison:
-    """What became of a set of icons.
+    """The changes between two builds of a set of icons."""
 
-    Attributes:
-        added: new in it.
-        gone: no longer in it.
-        left_out: not in it, as code does not use them; their codepoints are still theirs.
-        moved: on another codepoint.
-        renamed: the same codepoint under another name.
-        redrawn: with another outline.
-        resized: with another advance.
-        facts: names and metrics that changed.
-        sizes: of files.
-    """
+    added: Annotated[list[str], Key("new icons")] = field(default_factory=list)
+    gone: Annotated[list[str], Key("icons that are gone")] = field(default_factory=list)
+    left_out: Annotated[list[str], Key("icons left out because code does not use them; they keep their codepoints")] = (
+        field(default_factory=list)
+    )
+    moved: Annotated[list[Moved], Key("icons on another codepoint")] = field(default_factory=list)
+    renamed: Annotated[list[Renamed], Key("icons under another name, on the same codepoint")] = field(
+        default_factory=list
+    )
+    redrawn: Annotated[list[Redrawn], Key("icons with another outline")] = field(default_factory=list)
+    resized: Annotated[list[Resized], Key("icons with another advance")] = field(default_factory=list)
+    facts: Annotated[list[Fact], Key("names and metrics that changed")] = field(default_factory=list)
+    sizes: Annotated[list[FileSize], Key("sizes of files")] = field(default_factory=list)
 
-    added: list[str] = field(default_factory=list)
-    gone: list[str] = field(default_factory=list)
-    left_out: list[str] = field(default_factory=list)
-    moved: list[Moved] = field(default_factory=list)
-    renamed: list[Renamed] = field(default_factory=list)
-    redrawn: list[Redrawn] = field(default_factory=list)
-    resized: list[Resized] = field(default_factory=list)
-    facts: list[Fact] = field(default_factory=list)
-    sizes: list[FileSize] = field(default_factory=list)
-
-    @property
+    @reported('version step that follows: "none", "patch", "minor" or "major"')
     def step(self) -> str:
         """The version step that follows: what breaks users' code is major, what adds to it minor, the rest a patch."""
         if (
@@ -225,7 +214,7 @@ def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, 
             if a is None or b is None:
                 continue
             if abs(a.advance - b.advance) > 0.001 and not face:
-                found.resized.append(Resized(name, a.advance, b.advance))
+                found.resized.append(Resized(name, round(a.advance, 4), round(b.advance, 4)))
             share = difference(a, b)
             if share:
                 found.redrawn.append(Redrawn(name, share, was, now, face))

@@ -6,10 +6,11 @@ import hashlib
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.outputs.generated import is_generated
+from oddpeg.reports import Key, reported
 from oddpeg.store.ledger import Ledger, read_ledger
 from oddpeg.store.places import Places
 from oddpeg.store.records import read_record, record_bytes
@@ -293,15 +294,15 @@ def _bears_our_mark(tree: Tree, path: str) -> bool:
 
 
 class NewFile(NamedTuple):
-    """A file to be written.
+    """A file to be written."""
 
-    Attributes:
-        name: relative to the folder it goes into, with slashes.
-        data: its bytes.
-    """
-
-    name: str
+    name: Annotated[str, Key("path, relative to the folder it goes into, with slashes", name="path")]
     data: bytes
+
+    @reported("size", name="bytes")
+    def size(self) -> int:
+        """Size in bytes."""
+        return len(self.data)
 
 
 def write_new(folder: Path, files: Sequence[NewFile], force: bool) -> None:

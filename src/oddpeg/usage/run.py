@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.iconset.model import Icon, IconSet
@@ -21,6 +21,7 @@ from oddpeg.progress import SILENT, Progress
 from oddpeg.project.bundle_views import BundleView
 from oddpeg.project.icon_sets import known_icons
 from oddpeg.project.snapshot import Snapshot
+from oddpeg.reports import Key, reported
 from oddpeg.sources.code import PassedOver, list_files, read_source
 from oddpeg.suggestions import Guesses
 
@@ -31,60 +32,84 @@ _DATA = (".json", ".csv", ".tsv", ".txt")
 
 
 class CodePosition(NamedTuple):
-    """A place in code. Lines and columns count from 1, columns in characters.
+    """A position in code.
 
     Attributes:
-        file: relative to the project, with slashes.
-        text: as it stands there.
+        text: the code at that position.
         part: offset and length of the name itself within the file.
     """
 
-    file: str
-    line: int
-    column: int
+    file: Annotated[str, Key("relative to the project, with slashes")]
+    line: Annotated[int, Key("from 1")]
+    column: Annotated[int, Key("from 1, in characters")]
     text: str
     part: tuple[int, int] = (0, 0)
 
 
+class UsedIcon(NamedTuple):
+    """An icon that code refers to."""
+
+    name: Annotated[str, Key("name of the icon")]
+    places: Annotated[list[CodePosition], Key("positions of the references")]
+
+
+class DynamicName(NamedTuple):
+    """A name that is put together at run time."""
+
+    text: Annotated[str, Key("the code that does it")]
+    place: Annotated[CodePosition, Key("its position", merged=True)]
+
+
 class WrongName(NamedTuple):
-    """A name that looks like ours, and is none, or one from before a rename.
+    """A name that looks like an icon's and is unknown, or one from before a rename.
 
     Attributes:
         name: as code writes it.
-        nearest: as code would write the right one, or the nearest, or empty.
-        place: where it stands.
     """
 
     name: str
-    nearest: str
-    place: CodePosition
+    nearest: Annotated[str, Key("the right or the nearest name as code would write it, or empty")]
+    place: Annotated[CodePosition, Key("its position", merged=True)]
+
+    @reported("the code at that position")
+    def text(self) -> str:
+        """The code at that position."""
+        return self.place.text
 
 
 @dataclass(slots=True)
 class UsageReport:
-    """What code says of icons.
+    """The references to icons in the code of a project.
 
     Attributes:
-        used: places by icon, most used first.
-        unused: icons that nothing refers to.
-        unknown: names that are none of ours.
-        undecidable: places that put a name together.
-        older: where an icon goes by a name from before a rename, by that name.
-        kept: unused icons that the config, or a comment, says are used.
-        strangers: codepoints of ours in code that nowhere names the font or an icon: they are somebody else's.
-        files: how many were read.
-        passed: how many were passed over, by why.
+        used: positions by icon, most used first.
+        undecidable: positions where a name is put together.
+        older: names from before a rename, by the icon's name now.
+        kept: unused icons that are allowlisted by the config or a comment.
+        unattributed: codepoints of icons in code that nowhere names the font or an icon.
+        files: number of files that were read.
+        skipped: number of files that were not, by reason.
     """
 
     used: dict[str, list[CodePosition]] = field(default_factory=dict)
-    unused: list[str] = field(default_factory=list)
-    unknown: list[WrongName] = field(default_factory=list)
+    unused: Annotated[list[str], Key("icons that nothing refers to")] = field(default_factory=list)
+    unknown: Annotated[list[WrongName], Key("names that match no icon")] = field(default_factory=list)
     undecidable: list[CodePosition] = field(default_factory=list)
     older: dict[str, list[WrongName]] = field(default_factory=dict)
     kept: list[str] = field(default_factory=list)
-    strangers: list[CodePosition] = field(default_factory=list)
+    unattributed: list[CodePosition] = field(default_factory=list)
     files: int = 0
-    passed: Counter[PassedOver] = field(default_factory=Counter)
+    skipped: Counter[PassedOver] = field(default_factory=Counter)
+
+    @reported("icons that code refers to, most used first", name="used")
+    def used_icons(self) -> list[UsedIcon]:
+        """Icons that code refers to, most used first."""
+        return [UsedIcon(name, places) for name, places in self.used.items()]
+
+    @reported("names that are put together at run time", name="undecidable")
+    def dynamic_names(self) -> list[DynamicName]:
+        """Names that are put together at run time."""
+        return [DynamicName(place.text, place) for place in self.undecidable]
 
     def needed(self) -> frozenset[str]:
         """Return the icons that a bundle of what is used has to hold."""
@@ -197,21 +222,21 @@ def find_usage(
     scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, font_names)
     paths, vendored = list_files(snapshot.project.root, _places(snapshot, places), _not_code(snapshot))
     report, promised = UsageReport(), set(snapshot.project.config.usage.keep)
-    report.passed.update({PassedOver.VENDORED: vendored} if vendored else {})
+    report.skipped.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _NearForms(forms)
     everything = _seen_before.all(scanner, snapshot.project.root, paths, progress)
     ours = any(seen.ours for seen in everything)
     for seen in everything:
         report.files += seen.passed is None
-        report.passed.update([seen.passed] if seen.passed else [])
+        report.skipped.update([seen.passed] if seen.passed else [])
         promised.update(seen.promised)
         file = snapshot.project.relative(Path(seen.file))
         for one in seen.references:
             found = one.reference
             place = CodePosition(file, one.line, one.column, found.text, found.part)
             if one.form is None and not (ours or found.sure):
-                report.strangers.append(place)
+                report.unattributed.append(place)
             else:
                 _add(report, one, place, names, guesses)
     _sort(report, icons.icons, promised)

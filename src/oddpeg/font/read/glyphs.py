@@ -7,13 +7,14 @@ import io
 import re
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 
 import numpy as np
 
 from oddpeg.font.read.unpack import LARGEST_FONT, woff2_tables, woff_tables
 from oddpeg.raster.compare import StraightGlyph
 from oddpeg.raster.winding import Points
+from oddpeg.reports import Key
 
 if TYPE_CHECKING:
     from fontTools.ttLib import TTFont
@@ -24,15 +25,10 @@ _NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence
 
 
 class ForeignGlyph(NamedTuple):
-    """A glyph that a font shows for a codepoint.
+    """A glyph that a font shows for a codepoint."""
 
-    Attributes:
-        codepoint: by which the font shows it.
-        name: empty where the font tells none.
-    """
-
-    codepoint: int
-    name: str
+    codepoint: Annotated[int, Key("codepoint")]
+    name: Annotated[str, Key("glyph name, empty where the font has none")]
 
 
 class ForeignFont(NamedTuple):

@@ -8,11 +8,12 @@ from __future__ import annotations
 import unicodedata
 from collections import Counter
 from dataclasses import dataclass, field
-from typing import Any, NamedTuple
+from typing import Annotated, Any, NamedTuple
 
 from oddpeg.font.read.containers import FontTables, format_of, read_tables
 from oddpeg.font.read.glyphs import ForeignGlyph, opened
 from oddpeg.font.read.svg_font import read_svg_font
+from oddpeg.reports import Key, reported
 
 _FACTS = {
     0: "copyright", 3: "identifier", 4: "full name", 5: "version", 6: "PostScript name", 7: "trademark", 8: "maker",
@@ -26,71 +27,70 @@ class Metrics(NamedTuple):
     """One of a font's three sets of vertical metrics, in font units."""
 
     table: str
-    ascender: int
-    descender: int
-    gap: int
+    ascender: Annotated[int, Key("above the baseline")]
+    descender: Annotated[int, Key("below the baseline, negative")]
+    gap: Annotated[int, Key("between lines")]
 
 
 class AxisFacts(NamedTuple):
     """An axis of a variable font."""
 
-    tag: str
-    minimum: float
-    default: float
-    maximum: float
+    tag: Annotated[str, Key("four letters")]
+    minimum: Annotated[float, Key("least value")]
+    default: Annotated[float, Key("value where none is asked for")]
+    maximum: Annotated[float, Key("largest value")]
 
 
 @dataclass(slots=True)
 class FontFacts:
-    """What one font says.
+    """Metadata and contents of one font.
 
     Attributes:
-        file_format: TTF, OTF, TTC, WOFF, WOFF2, EOT or SVG.
-        outlines: TrueType, CFF, CFF2, SVG, or bitmaps.
-        family: the name to type in stylesheets and programs.
-        style, weight: within the family.
-        names: what else it is called, and by whom it is, by what that is.
-        units: per em.
         metrics: all sets of them.
-        glyphs: how many there are.
-        icons: glyphs at private codepoints.
-        blocks: how many characters it has of each Unicode block, in order of codepoints.
-        axes, palettes, ligatures: what it has of them; ligatures as typed, as far as they are letters.
-        embedding: what documents may do with it, in words.
-        tables: bytes of each, the largest first.
         size: bytes of the file.
         packed: bytes that it would take, by format.
-        complaints: what is odd about it.
-        number: within a collection.
     """
 
-    file_format: str
-    outlines: str = ""
-    family: str = ""
-    style: str = ""
-    weight: int = 400
-    names: dict[str, str] = field(default_factory=dict)
-    units: int = 0
+    file_format: Annotated[str, Key("TTF, OTF, TTC, WOFF, WOFF2, EOT or SVG", name="format")]
+    outlines: Annotated[str, Key("TrueType, CFF, CFF2, SVG, or bitmaps")] = ""
+    family: Annotated[str, Key("the name to type in stylesheets and programs")] = ""
+    style: Annotated[str, Key("style within the family")] = ""
+    weight: Annotated[int, Key("weight within the family")] = 400
+    names: Annotated[dict[str, str], Key("other texts of the name table, by kind")] = field(default_factory=dict)
+    units: Annotated[int, Key("font units", name="units_per_em")] = 0
     metrics: list[Metrics] = field(default_factory=list)
-    glyphs: int = 0
-    icons: list[ForeignGlyph] = field(default_factory=list)
-    blocks: dict[str, int] = field(default_factory=dict)
-    axes: list[AxisFacts] = field(default_factory=list)
-    palettes: int = 0
-    ligatures: dict[str, int] = field(default_factory=dict)
-    embedding: str = ""
-    tables: dict[str, int] = field(default_factory=dict)
+    glyphs: Annotated[int, Key("number of glyphs")] = 0
+    icons: Annotated[list[ForeignGlyph], Key("glyphs at private codepoints")] = field(default_factory=list)
+    blocks: Annotated[dict[str, int], Key("characters in each Unicode block")] = field(default_factory=dict)
+    axes: Annotated[list[AxisFacts], Key("axes of a variable font")] = field(default_factory=list)
+    palettes: Annotated[int, Key("number of palettes")] = 0
+    ligatures: Annotated[dict[str, int], Key("ligatures of letters, as typed, with their codepoints")] = field(
+        default_factory=dict
+    )
+    embedding: Annotated[str, Key("what documents may do with it, in words")] = ""
+    tables: Annotated[dict[str, int], Key("bytes of each table, the largest first")] = field(default_factory=dict)
     size: int = 0
     packed: dict[str, int] = field(default_factory=dict)
-    complaints: list[str] = field(default_factory=list)
-    number: int | None = None
+    complaints: Annotated[list[str], Key("anomalies")] = field(default_factory=list)
+    number: Annotated[int | None, Key("number within a collection", optional=True)] = None
+    file: Annotated[str, Key("its path")] = ""
 
-    @property
+    @reported("all sets of metrics, by table", name="metrics")
+    def metrics_by_table(self) -> dict[str, Metrics]:
+        """All sets of metrics, by table."""
+        return {one.table: one for one in self.metrics}
+
+    @reported('bytes of the file ("now"), and in each format', name="bytes")
+    def sizes(self) -> dict[str, int]:
+        """Bytes of the file, and in each format."""
+        return {"now": self.size, **self.packed}
+
+    @reported("whether all sets of metrics give lines the same height")
     def metrics_agree(self) -> bool:
         """Whether all sets of metrics give lines the same height."""
         return len({(m.ascender, m.descender) for m in self.metrics}) <= 1
 
-    @property
+    @reported("whether the licence keeps the name for unmodified versions", name="reserved_name")
     def reserves_its_name(self) -> bool:
         """Whether the licence keeps the font's name for unmodified versions."""
         text = " ".join(self.names.get(key, "") for key in ("copyright", "licence", "trademark"))
