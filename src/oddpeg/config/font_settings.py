@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, NamedTuple
 
-from oddpeg.config.keys import FILLED, REPACK_FORMAT, Key, check_family
+from oddpeg.config.keys import FILLED, REPACK_FORMAT, Rule, check_family
 
 
 class FontTable(NamedTuple):
@@ -12,36 +12,36 @@ class FontTable(NamedTuple):
 
     family: Annotated[
         str,
-        Key(
+        Rule(
             "the family name, at most 63 characters, at least one letter; file names derive from it", check=check_family
         ),
     ]
     version: Annotated[
         str,
-        Key(
+        Rule(
             "a number, a point, up to three digits",
             pattern=r"\d{1,4}(\.\d{1,3})?",
             hint='must look like "1.0": a number, a point, up to three digits',
         ),
     ] = "1.0"
-    copyright: Annotated[str, Key("the copyright line in the font's name table")] = ""
-    licence: Annotated[str, Key("the licence in the font's name table")] = ""
-    licence_url: Annotated[str, Key("where the licence can be read, in the font's name table")] = ""
-    designer: Annotated[str, Key("the designer in the font's name table")] = ""
+    copyright: Annotated[str, Rule("the copyright line in the font's name table")] = ""
+    licence: Annotated[str, Rule("the licence in the font's name table")] = ""
+    licence_url: Annotated[str, Rule("where the licence can be read, in the font's name table")] = ""
+    designer: Annotated[str, Rule("the designer in the font's name table")] = ""
     embedding: Annotated[
         Literal["installable", "editable", "preview", "restricted"],
-        Key("what documents may do with the font (OS/2 fsType); `preview` includes printing"),
+        Rule("what documents may do with the font (OS/2 fsType); `preview` includes printing"),
     ] = "installable"
     ligatures: Annotated[
         bool,
-        Key(
+        Rule(
             "typing a name (or alias) in the font shows its icon; adds letters that draw nothing. Names of one letter"
             " cannot be typed"
         ),
     ] = False
     units_per_em: Annotated[
         Literal["auto"] | int,
-        Key(
+        Rule(
             "16 to 16384, or `auto`: 1024 if every drawing's height divides it; else the smallest multiple, from 1000"
             " up, of 8 and of every height, if that is at most 2048; else 1024",
             least=16,
@@ -50,17 +50,17 @@ class FontTable(NamedTuple):
     ] = "auto"
     fit: Annotated[
         Literal["frame", "square", "ink"],
-        Key(
+        Rule(
             "`frame`: the viewBox height is 1 em, advance as wide as the viewBox; `square`: the same, centred on an"
             " advance of 1 em; `ink`: what is black, centred on an advance of 1 em and as large as it can be"
         ),
     ] = "frame"
     padding: Annotated[
-        float, Key("share of the em left free on each side where `fit` is `ink`", least=0, most=0.45)
+        float, Rule("share of the em left free on each side where `fit` is `ink`", least=0, most=0.45)
     ] = 1 / 12
     drop: Annotated[
         Literal["auto"] | float,
-        Key(
+        Rule(
             "share of the em below the baseline, 0 to 0.5, or `auto`: nearest to 1/8 on a line of the drawings'"
             " commonest grid, so that edges fall on whole pixels at its size",
             least=0,
@@ -69,7 +69,7 @@ class FontTable(NamedTuple):
     ] = "auto"
     precision: Annotated[
         float,
-        Key(
+        Rule(
             "how far curves may be off their drawings, in thousandths of the em, besides what whole units cost; more"
             " makes smaller fonts",
             least=0.05,
@@ -77,52 +77,52 @@ class FontTable(NamedTuple):
         ),
     ] = 0.3
     default: Annotated[
-        str, Key("the face that shows where none is chosen; the one whose weight is nearest to 400 where empty")
+        str, Rule("the face that shows where none is chosen; the one whose weight is nearest to 400 where empty")
     ] = ""
 
 
 class FaceTable(NamedTuple):
     """One face of the family: the icons at one weight. Names of icons, and so codepoints, are shared by all faces."""
 
-    from_: Annotated[list[Annotated[str, FILLED]], Key("globs of the face's own drawings, as in `icons.from`")] = []
-    of: Annotated[str, Key("the face whose drawings it has, in place of `from`")] = ""
+    from_: Annotated[list[Annotated[str, FILLED]], Rule("globs of the face's own drawings, as in `icons.from`")] = []
+    of: Annotated[str, Rule("the face whose drawings it has, in place of `from`")] = ""
     strokes: Annotated[
-        float, Key("with `of`: how many times as wide strokes are as they are drawn", least=0.05, most=20)
+        float, Rule("with `of`: how many times as wide strokes are as they are drawn", least=0.05, most=20)
     ] = 1.0
-    weight: Annotated[int, Key("CSS font-weight, 1 to 1000", least=1, most=1000)] = 400
+    weight: Annotated[int, Rule("CSS font-weight, 1 to 1000", least=1, most=1000)] = 400
 
 
 class AxisTable(NamedTuple):
     """An axis of a variable font, along which strokes get wider."""
 
     strokes: Annotated[
-        dict[str, Annotated[float, Key(least=0.05, most=20)]],
-        Key(
+        dict[str, Annotated[float, Rule(least=0.05, most=20)]],
+        Rule(
             "table of weight = how many times as wide strokes are there as they are drawn; the face's own weight stands"
             " for 1",
             filled=True,
         ),
     ]
-    of: Annotated[str, Key("the face that varies; the only one where empty")] = ""
+    of: Annotated[str, Rule("the face that varies; the only one where empty")] = ""
 
 
 class RepackTable(NamedTuple):
     """A font that exists, packed for the web in every build."""
 
-    font: Annotated[str, Key("the font file, relative to the project", filled=True)]
-    into: Annotated[str, Key("the folder that its files go into, as a bundle's", filled=True)]
+    font: Annotated[str, Rule("the font file, relative to the project", filled=True)]
+    into: Annotated[str, Rule("the folder that its files go into, as a bundle's", filled=True)]
     fonts: Annotated[
-        list[Annotated[str, Key(choices=REPACK_FORMAT)]], Key("of `woff2`, `woff`, `ttf`", filled=True)
+        list[Annotated[str, Rule(choices=REPACK_FORMAT)]], Rule("of `woff2`, `woff`, `ttf`", filled=True)
     ] = ["woff2", "woff"]
-    css: Annotated[bool, Key("a stylesheet beside them")] = True
+    css: Annotated[bool, Rule("a stylesheet beside them")] = True
     only: Annotated[
-        list[Annotated[str, FILLED]], Key("what to keep: glyph names, codepoints, ranges, blocks; all where empty")
+        list[Annotated[str, FILLED]], Rule("what to keep: glyph names, codepoints, ranges, blocks; all where empty")
     ] = []
-    text: Annotated[str, Key("characters to keep besides")] = ""
-    used: Annotated[bool, Key("keep the icons that `oddpeg usage` finds in the project's code")] = False
-    drop_layout: Annotated[bool, Key("leave out substitution and positioning")] = False
-    family: Annotated[str, Key("another family name")] = ""
-    names: Annotated[str, Key("a map (JSON, CSV, or a font) with names, and tags, that `only` may ask for")] = ""
+    text: Annotated[str, Rule("characters to keep besides")] = ""
+    used: Annotated[bool, Rule("keep the icons that `oddpeg usage` finds in the project's code")] = False
+    drop_layout: Annotated[bool, Rule("leave out substitution and positioning")] = False
+    family: Annotated[str, Rule("another family name")] = ""
+    names: Annotated[str, Rule("a map (JSON, CSV, or a font) with names, and tags, that `only` may ask for")] = ""
     metrics_of: Annotated[
-        str, Key("a font whose line height the stylesheet's rule takes over, and the height of its small letters")
+        str, Rule("a font whose line height the stylesheet's rule takes over, and the height of its small letters")
     ] = ""

@@ -25,7 +25,7 @@ class Choices(NamedTuple):
     names: Callable[[], Collection[str]]
 
 
-class Key(NamedTuple):
+class Rule(NamedTuple):
     """The declaration of one key.
 
     Attributes:
@@ -74,15 +74,15 @@ FINDING = Choices("a finding", _findings)
 # all but other ASCII, in the words that regular expressions of every language share: editors read them in the schema
 _NAME = r"-?[^\x00-@\[-^`{-\x7f][^\x00-,./:-@\[-^`{-\x7f]*"
 _NAME_HINT = "must start with a letter and hold letters, digits, - and _ only"
-CLASS_NAME = Key(pattern=_NAME, hint=_NAME_HINT)
-OPTIONAL_CLASS_NAME = Key(pattern=f"({_NAME})?", hint=_NAME_HINT)
-CSS_VALUE = Key(
+CLASS_NAME = Rule(pattern=_NAME, hint=_NAME_HINT)
+OPTIONAL_CLASS_NAME = Rule(pattern=f"({_NAME})?", hint=_NAME_HINT)
+CSS_VALUE = Rule(
     pattern=r"[\w.%#,+*/ ()-]+",
     hint="must be a CSS value such as 1.5em, #0a7 or var(--warn)",
     check=lambda text: check_css_value(text),
 )
-COLOUR = Key(check=lambda text: check_colour(text))
-FILLED = Key(filled=True)
+COLOUR = Rule(check=lambda text: check_colour(text))
+FILLED = Rule(filled=True)
 
 
 def check_css_value(text: str) -> None:

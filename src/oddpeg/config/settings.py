@@ -20,7 +20,7 @@ from oddpeg.config.keys import (
     OPTIONAL_CLASS_NAME,
     OUTPUT_KIND,
     RANGE,
-    Key,
+    Rule,
     check_ranges,
 )
 from oddpeg.pegboard.codes import Codes
@@ -33,21 +33,21 @@ class IconsTable(NamedTuple):
 
     from_: Annotated[
         list[str],
-        Key(
+        Rule(
             "list of globs, of SVG files and of fonts; outside of the project only where `oddpeg --also-read` allows"
             " it; none beside `[face.*]`"
         ),
     ] = []
     names: Annotated[
         str,
-        Key(
+        Rule(
             "a map (JSON, CSV, or a font) that names the glyphs of the fonts among them, where their own names will not"
             " do"
         ),
     ] = ""
     faint: Annotated[
         Literal["keep", "drop"],
-        Key(
+        Rule(
             "what paint of partial opacity counts as: `keep`: solid ink, since a faint layer usually carries part of"
             " the shape and a hole nobody asked for is worse than a solid patch; `drop`: nothing. Noted on the icon"
             " either way"
@@ -55,12 +55,12 @@ class IconsTable(NamedTuple):
     ] = "keep"
     folders: Annotated[
         Literal["ignore", "prefix"],
-        Key(
+        Rule(
             "whether folders are part of names: `ignore`: no; `prefix`: those below the glob's fixed part go before the"
             " name (`icons/deck/exit.svg` is `deck-exit`)"
         ),
     ] = "ignore"
-    licences: Annotated[Literal["optional", "required"], Key("`required`: an icon without a licence is an error")] = (
+    licences: Annotated[Literal["optional", "required"], Rule("`required`: an icon without a licence is an error")] = (
         "optional"
     )
 
@@ -73,19 +73,19 @@ class IconsTable(NamedTuple):
 class ClassesTable(NamedTuple):
     """Names in stylesheets."""
 
-    prefix: Annotated[str, Key("classes are `.PREFIX-NAME`", filled=True), CLASS_NAME] = "icon"
-    base: Annotated[str, Key("the class that every icon needs too; empty for `PREFIX-icon`"), OPTIONAL_CLASS_NAME] = ""
+    prefix: Annotated[str, Rule("classes are `.PREFIX-NAME`", filled=True), CLASS_NAME] = "icon"
+    base: Annotated[str, Rule("the class that every icon needs too; empty for `PREFIX-icon`"), OPTIONAL_CLASS_NAME] = ""
     sizes: Annotated[
         dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
-        Key("table of name = CSS value: classes `.PREFIX-size-NAME`"),
+        Rule("table of name = CSS value: classes `.PREFIX-size-NAME`"),
     ] = {}
     colours: Annotated[
         dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
-        Key("table of name = CSS value: classes `.PREFIX-colour-NAME`"),
+        Rule("table of name = CSS value: classes `.PREFIX-colour-NAME`"),
     ] = {}
     mirrored: Annotated[
         list[Annotated[str, FILLED]],
-        Key("patterns of icons (of tags after a `#`) that face the other way in text from right to left"),
+        Rule("patterns of icons (of tags after a `#`) that face the other way in text from right to left"),
     ] = []
 
 
@@ -94,11 +94,11 @@ class PegsTable(NamedTuple):
 
     assign: Annotated[
         Literal["next", "hashed"],
-        Key("`next`: the first free codepoint; `hashed`: from the icon's name, so that two branches rarely meet"),
+        Rule("`next`: the first free codepoint; `hashed`: from the icon's name, so that two branches rarely meet"),
     ] = "next"
     range: Annotated[
         str | list[str],
-        Key("codepoints that may be given out; or a list of ranges, which fill in order", check=check_ranges),
+        Rule("codepoints that may be given out; or a list of ranges, which fill in order", check=check_ranges),
     ] = "U+E000-U+F8FF"
 
     def codes(self) -> Codes:
@@ -110,9 +110,9 @@ class PegsTable(NamedTuple):
 class OutputTable(NamedTuple):
     """One output of a bundle."""
 
-    kind: Annotated[str, Key("a kind of output", choices=OUTPUT_KIND)]
-    to: Annotated[str, Key("its path, relative to the bundle's folder; empty for the kind's own name")] = ""
-    options: Annotated[dict[str, Any], Key("the keys that only this kind has")] = {}
+    kind: Annotated[str, Rule("a kind of output", choices=OUTPUT_KIND)]
+    to: Annotated[str, Rule("its path, relative to the bundle's folder; empty for the kind's own name")] = ""
+    options: Annotated[dict[str, Any], Rule("the keys that only this kind has")] = {}
 
 
 class BundleTable(NamedTuple):
@@ -120,7 +120,7 @@ class BundleTable(NamedTuple):
 
     into: Annotated[
         str,
-        Key(
+        Rule(
             "the folder to deliver into: within the project (the folder of `oddpeg.toml`), reached through no link, and"
             " not among the drawings",
             filled=True,
@@ -128,39 +128,39 @@ class BundleTable(NamedTuple):
     ]
     only: Annotated[
         Literal["used"] | list[Annotated[str, FILLED]],
-        Key(
+        Rule(
             'patterns of icons (of tags after a `#`) that the bundle holds; all where empty; or `"used"`: what'
             " `oddpeg usage` finds in the project's code"
         ),
     ] = []
     without: Annotated[
-        list[Annotated[str, FILLED]], Key("patterns of icons (of tags after a `#`) that the bundle leaves out")
+        list[Annotated[str, FILLED]], Rule("patterns of icons (of tags after a `#`) that the bundle leaves out")
     ] = []
     fonts: Annotated[
-        list[Annotated[str, Key(choices=FONT_FORMAT)]], Key("of `woff2`, `woff`, `ttf`, and the legacy `eot`, `svg`")
+        list[Annotated[str, Rule(choices=FONT_FORMAT)]], Rule("of `woff2`, `woff`, `ttf`, and the legacy `eot`, `svg`")
     ] = []
     outputs: Annotated[
         list[OutputTable],
-        Key(
+        Rule(
             'kinds (see [outputs](outputs.md)), or tables `{ kind = "css", to = "../styles/icons.css" }`, `to` relative'
             " to the bundle's folder"
         ),
     ] = []
     faces: Annotated[
         list[Annotated[str, FILLED]],
-        Key("the faces that the bundle holds, `weight` for the variable font; all where empty"),
+        Rule("the faces that the bundle holds, `weight` for the variable font; all where empty"),
     ] = []
-    draft: Annotated[bool, Key("pack fonts fast rather than small")] = False
+    draft: Annotated[bool, Rule("pack fonts fast rather than small")] = False
     colour: Annotated[
         bool | Literal["gradients"],
-        Key(
+        Rule(
             "layers of colour beside the plain outlines (`COLR` 0, `CPAL`); `gradients`: with gradients and opacity"
             " (`COLR` 1)"
         ),
     ] = False
     hashed: Annotated[
         bool,
-        Key(
+        Rule(
             "digests of their content in the names of fonts and of the files that pages load, every URL following, so"
             " that they may be cached for ever; the output `manifest` lists the names"
         ),
@@ -177,62 +177,64 @@ class UsageTable(NamedTuple):
 
     in_: Annotated[
         list[Annotated[str, FILLED]],
-        Key("files and folders of code, relative to the project; what git knows of where empty, else the whole folder"),
+        Rule(
+            "files and folders of code, relative to the project; what git knows of where empty, else the whole folder"
+        ),
     ] = []
     keep: Annotated[
         list[Annotated[str, FILLED]],
-        Key("patterns of icons (of tags after a `#`) that are used in ways that no search can see"),
+        Rule("patterns of icons (of tags after a `#`) that are used in ways that no search can see"),
     ] = []
 
 
 class RightsRule(NamedTuple):
     """Licence and credit of the drawings that a pattern names."""
 
-    files: Annotated[str, Key("a pattern for paths from the project, `*` standing for folders too", filled=True)]
-    licence: Annotated[str, Key("the licence of icons whose line in `icons.csv` names none")] = ""
-    credit: Annotated[str, Key("the credit of icons whose line in `icons.csv` names none")] = ""
+    files: Annotated[str, Rule("a pattern for paths from the project, `*` standing for folders too", filled=True)]
+    licence: Annotated[str, Rule("the licence of icons whose line in `icons.csv` names none")] = ""
+    credit: Annotated[str, Rule("the credit of icons whose line in `icons.csv` names none")] = ""
 
 
 class CheckRule(NamedTuple):
     """Another level for a finding, for all icons or those that a pattern names, and why. The last rule that fits
     counts."""
 
-    finding: Annotated[str, Key("a finding of `check`", choices=FINDING)]
-    level: Annotated[Literal["silent", "info", "warning", "error"], Key("the level that it gets")]
-    reason: Annotated[str, Key("why", filled=True)]
-    icons: Annotated[str, Key("a pattern of icons (of tags after a `#`)", filled=True)] = "*"
+    finding: Annotated[str, Rule("a finding of `check`", choices=FINDING)]
+    level: Annotated[Literal["silent", "info", "warning", "error"], Rule("the level that it gets")]
+    reason: Annotated[str, Rule("why", filled=True)]
+    icons: Annotated[str, Rule("a pattern of icons (of tags after a `#`)", filled=True)] = "*"
 
 
 class Config(NamedTuple):
     """The whole file."""
 
-    font: Annotated[FontTable, Key("what the font is and says of itself")]
-    bundle: Annotated[dict[str, BundleTable], Key("deliveries, by name", filled=True)]
-    icons: Annotated[IconsTable, Key("where drawings come from")] = IconsTable()
+    font: Annotated[FontTable, Rule("what the font is and says of itself")]
+    bundle: Annotated[dict[str, BundleTable], Rule("deliveries, by name", filled=True)]
+    icons: Annotated[IconsTable, Rule("where drawings come from")] = IconsTable()
     face: Annotated[
         dict[Annotated[str, CLASS_NAME], FaceTable],
-        Key("faces of the family, by name, where drawings come in several weights or styles"),
+        Rule("faces of the family, by name, where drawings come in several weights or styles"),
     ] = {}
-    classes: Annotated[ClassesTable, Key("names in stylesheets")] = ClassesTable()
-    pegs: Annotated[PegsTable, Key("how codepoints are given out")] = PegsTable()
+    classes: Annotated[ClassesTable, Rule("names in stylesheets")] = ClassesTable()
+    pegs: Annotated[PegsTable, Rule("how codepoints are given out")] = PegsTable()
     axis: Annotated[
-        dict[Annotated[str, Key(choices=AXIS)], AxisTable],
-        Key("`axis.weight`: one variable font in the place of single faces"),
+        dict[Annotated[str, Rule(choices=AXIS)], AxisTable],
+        Rule("`axis.weight`: one variable font in the place of single faces"),
     ] = {}
-    repack: Annotated[dict[str, RepackTable], Key("fonts that exist, packed for the web in every build")] = {}
+    repack: Annotated[dict[str, RepackTable], Rule("fonts that exist, packed for the web in every build")] = {}
     palettes: Annotated[
         dict[Annotated[str, CLASS_NAME], dict[Annotated[str, CLASS_NAME], Annotated[str, COLOUR]]],
-        Key(
+        Rule(
             "tables of name = CSS colour: the first names the colours of the drawings, further ones replace them; what"
             " one leaves out stays as in the first"
         ),
     ] = {}
-    usage: Annotated[UsageTable, Key("where the project's own code names icons")] = UsageTable()
+    usage: Annotated[UsageTable, Rule("where the project's own code names icons")] = UsageTable()
     rights: Annotated[
-        list[RightsRule], Key("licences and credits of whole folders; the last rule that fits counts")
+        list[RightsRule], Rule("licences and credits of whole folders; the last rule that fits counts")
     ] = []
-    checks: Annotated[list[CheckRule], Key("other levels for findings; the last rule that fits counts")] = []
-    synonyms: Annotated[dict[str, list[str]], Key("table of word = list of words that mean the same to `find`")] = {}
+    checks: Annotated[list[CheckRule], Rule("other levels for findings; the last rule that fits counts")] = []
+    synonyms: Annotated[dict[str, list[str]], Rule("table of word = list of words that mean the same to `find`")] = {}
 
     @property
     def colour_mode(self) -> Literal["", "flat", "gradients"]:

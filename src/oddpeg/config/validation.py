@@ -16,7 +16,7 @@ os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plug
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, create_model
 from pydantic_core import ErrorDetails
 
-from oddpeg.config.keys import Choices, Key
+from oddpeg.config.keys import Choices, Rule
 from oddpeg.config.relations import conflicts
 from oddpeg.config.settings import Config, OutputTable
 from oddpeg.config.toml_lines import KeyPath, key_lines, line_of
@@ -41,9 +41,9 @@ def declared(table: type) -> dict[str, Any]:
     return get_type_hints(table, include_extras=True)
 
 
-def key_of(annotation: Any) -> Key:
+def key_of(annotation: Any) -> Rule:
     """Return the declaration that an annotation carries, an empty one where it has none."""
-    return next((part for part in get_args(annotation)[1:] if isinstance(part, Key)), Key())
+    return next((part for part in get_args(annotation)[1:] if isinstance(part, Rule)), Rule())
 
 
 @cache
@@ -83,7 +83,7 @@ def _converted(annotation: Any) -> Any:
     return annotation
 
 
-def _limited(inner: Any, key: Key) -> Any:
+def _limited(inner: Any, key: Rule) -> Any:
     """Return an annotation with the limits of a declaration."""
     extras: list[Any] = []
     if key.least is not None:
@@ -125,7 +125,7 @@ def _chooser(choices: Choices) -> Callable[[str], str]:
     return check
 
 
-def _matcher(key: Key) -> Callable[[str], str]:
+def _matcher(key: Rule) -> Callable[[str], str]:
     pattern = re.compile(key.pattern)
 
     def check(text: str) -> str:

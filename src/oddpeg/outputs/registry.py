@@ -1,5 +1,7 @@
-"""Every kind of output, by name: whatever module in `kinds` holds a `KIND`. A module is called like its kind, hyphens
-as underscores, and loaded when the kind is asked for: a build needs few of them, and starting up counts.
+"""Every kind of output, by name: the rows of the language table, and each module in `kinds` with its `KIND`.
+
+A module is called like its kind, hyphens as underscores, and imported when the kind is asked for: a build needs few of
+them, and start-up time counts.
 """
 
 from __future__ import annotations
@@ -11,6 +13,7 @@ from importlib import import_module
 
 from oddpeg.outputs import kinds
 from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.languages import LANGUAGES
 
 
 class _Kinds(Mapping[str, OutputKind]):
@@ -18,7 +21,7 @@ class _Kinds(Mapping[str, OutputKind]):
 
     @cached_property
     def _names(self) -> set[str]:
-        return {entry.name.replace("_", "-") for entry in pkgutil.iter_modules(kinds.__path__)}
+        return {*LANGUAGES, *(entry.name.replace("_", "-") for entry in pkgutil.iter_modules(kinds.__path__))}
 
     @cached_property
     def _ordered(self) -> list[str]:
@@ -27,6 +30,8 @@ class _Kinds(Mapping[str, OutputKind]):
     def __getitem__(self, name: str) -> OutputKind:
         if name not in self._names:
             raise KeyError(name)
+        if name in LANGUAGES:
+            return LANGUAGES[name]
         kind: OutputKind = import_module(f"{kinds.__name__}.{name.replace('-', '_')}").KIND
         return kind
 
