@@ -1,4 +1,4 @@
-"""`python -m oddpeg` does what `oddpeg` does."""
+"""Run the `oddpeg` command by `python -m oddpeg`."""
 
 from oddpeg.cli.entry import main
 

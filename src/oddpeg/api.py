@@ -49,7 +49,10 @@ def _now(project: Project) -> Snapshot:
 
 
 def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress = SILENT) -> BuildReport:
-    """Build the font and everything around it, as one change on disk; return what was done.
+    """Build the font and all outputs as one change on disk, and return the report.
+
+    Raise `OddPegError` where nothing can be built; nothing has changed then. Errors that exclude single icons are in
+    `faults` of the report.
 
     Raise `OddPegError` where nothing could be built, and then nothing has changed. What kept single icons out comes
     with the report, in `faults`.
@@ -94,7 +97,8 @@ def find(project: Project, query: str, face: str = "") -> list[Hit]:
 
 
 def snippets(project: Project, icon: str) -> list[Use]:
-    """Return what to paste for an icon in every place that the project's bundles serve, and what works without any.
+    """Return the lines to paste for an icon, in every place that the project's bundles serve and for use without a
+    bundle.
 
     icon: its name, an alias, or its codepoint. Raise `OddPegError` with near names where there is none.
     """

@@ -24,7 +24,7 @@ _RANKS = {level: rank for rank, level in enumerate(Level)}
 
 
 class Code(NamedTuple):
-    """What is registered of one kind of diagnostic.
+    """The registration of one kind of diagnostic.
 
     Attributes:
         level: unless a config or the place that reports it says otherwise.
@@ -58,21 +58,21 @@ FINDING_CODES: dict[str, Code] = {
     "no-viewbox": Code(_I, True, "there is no viewBox; width and height were taken"),
     # what could not be kept
     "partial-opacity": Code(_W, True, "partly transparent paint became solid, or nothing"),
-    "text": Code(_W, True, "text was left out"),
-    "bitmap": Code(_W, True, "a bitmap was left out"),
-    "filter": Code(_W, True, "a filter was left out"),
+    "text": Code(_W, True, "text was ignored"),
+    "bitmap": Code(_W, True, "a bitmap was ignored"),
+    "filter": Code(_W, True, "a filter was ignored"),
     "animation": Code(_W, True, "only the first frame of an animation was taken"),
-    "unknown-element": Code(_W, True, "an element that is not understood was left out"),
+    "unknown-element": Code(_W, True, "an element that is not understood was ignored"),
     "unknown-paint": Code(_W, True, "a paint that is not understood was taken as ink"),
-    "style-rule": Code(_W, True, "a style rule that is not understood was left out"),
-    "clip-path": Code(_W, True, "a clip path that cannot be found was left out"),
-    "mask": Code(_W, True, "a mask that cannot be found was left out"),
+    "style-rule": Code(_W, True, "a style rule that is not understood was ignored"),
+    "clip-path": Code(_W, True, "a clip path that cannot be found was ignored"),
+    "mask": Code(_W, True, "a mask that cannot be found was ignored"),
     "missing-reference": Code(_W, True, "a reference leads nowhere"),
     "reference-loop": Code(_W, True, "a reference leads back to itself"),
     "bad-path": Code(_W, True, "path data is wrong; what comes before the error was kept"),
-    "bad-length": Code(_W, True, "a length or number that is not understood was left out"),
-    "property-ignored": Code(_W, True, "a style property that glyphs cannot show was left out"),
-    "bad-transform": Code(_W, True, "a transform is not valid and was left out"),
+    "bad-length": Code(_W, True, "a length or number that is not understood was ignored"),
+    "property-ignored": Code(_W, True, "a style property that glyphs cannot show was ignored"),
+    "bad-transform": Code(_W, True, "a transform is not valid and was ignored"),
     "outside-frame": Code(_W, True, "shapes reach beyond the viewBox and were cut off"),
     "straight-lines": Code(_W, True, "drawn with straight lines, since its curves could not be kept"),
     "overlapping": Code(_W, True, "drawn with shapes that overlap"),

@@ -1,4 +1,4 @@
-"""Everything that can be said of a user's files: one shape of message, one tree of exceptions."""
+"""Diagnostics about a user's files, and the exceptions that carry them."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class _Fields(NamedTuple):
 
 
 class Diagnostic(_Fields):
-    """One thing to be said of a file or of the way a command was used.
+    """A message about a file or the use of a command.
 
     Attributes:
         code: a key of `CODES`, else KeyError.
@@ -61,11 +61,11 @@ class Diagnostic(_Fields):
 
     @property
     def place(self) -> str:
-        """``file:line`` as far as it is known."""
+        """``file:line``, or the part of it that is known."""
         return f"{self.where}:{self.line}" if self.line and self.where else self.where
 
     def text(self) -> str:
-        """Return the whole message, its cure on a line of its own."""
+        """Return the whole message, with the cure on its own line."""
         what = f"warning: {self.what}" if self.level is Level.WARNING else self.what
         head = f"{self.place}: {what}" if self.where else what
         return f"{head}\n  cure: {self.cure}" if self.cure else head
@@ -77,7 +77,7 @@ class Diagnostic(_Fields):
 
     @staticmethod
     def from_dict(values: dict[str, Any]) -> Diagnostic:
-        """Return what `as_dict` was made of; raise KeyError, TypeError or ValueError where it was something else."""
+        """Return the diagnostic that `as_dict` returned; raise KeyError, TypeError or ValueError otherwise."""
         return Diagnostic(**{**values, "level": Level(values["level"])})
 
 

@@ -11,7 +11,7 @@ def holds_conflict(text: str) -> bool:
 
 
 def merge_sides(text: str) -> list[str]:
-    """Return both sides of a text with conflicts. What a three-way mark shows as the common ancestor is on neither."""
+    """Return both sides of a text with conflicts. The common ancestor of a three-way mark is on neither."""
     sides: tuple[list[str], list[str]] = ([], [])
     into: tuple[list[str], ...] = sides
     for line in text.splitlines(keepends=True):

@@ -1,4 +1,4 @@
-"""What people do to the pegboard by hand, each as one change on disk."""
+"""Changes of the pegboard by hand, each as one change on disk."""
 
 from __future__ import annotations
 
@@ -101,7 +101,7 @@ def _target(source: Source, new: str) -> Path:
 
 
 def _affected_patterns(project: Project, old: str, new: str, alias: bool) -> list[str]:
-    """Return what to say of lines of the config that name an icon by the name it had."""
+    """Return messages about lines of the config that name an icon by its old name."""
     said = []
     for key, pattern in icon_patterns(project):
         if not pattern.startswith("#") and fnmatchcase(old, pattern) and not fnmatchcase(new, pattern):
@@ -113,7 +113,7 @@ def _affected_patterns(project: Project, old: str, new: str, alias: bool) -> lis
 
 
 def still_named(project: Project, names: Sequence[str]) -> list[str]:
-    """Return where the project's code still refers to icons by these names; only what the config names is looked at."""
+    """Return messages about code that still refers to icons by these names. Only the places in `usage.in` are read."""
     if not project.config.usage.in_:
         return []
     from oddpeg.usage.run import find_usage
@@ -149,7 +149,7 @@ def _each(project: Project, change: Change, names: Sequence[str], progress: Prog
 
 
 def settle_board(project: Project, ignore_history: bool = False, progress: Progress = SILENT) -> Settled:
-    """Make one sound pegboard after a merge: what was shipped first stays, newcomers move.
+    """Resolve the pegboard after a merge: icons that were shipped first keep their codepoints, newcomers move.
 
     ignore_history: the alphabet decides. Raise `OddPegError`, and change nothing, where version control could not
     tell what was shipped first.
@@ -191,10 +191,10 @@ _ADOPT = AdoptOptions()
 
 
 class Adopted(NamedTuple):
-    """What was taken over.
+    """The result of taking codepoints over from a file.
 
     Attributes:
-        adoption: what became of each of them.
+        adoption: the result for each icon.
         total: how many codepoints the file holds.
     """
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 
 class Progress(NamedTuple):
-    """Who hears of it.
+    """Progress callbacks.
 
     Attributes:
         begin: called with how much there is to do.

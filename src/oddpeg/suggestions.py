@@ -1,4 +1,4 @@
-"""What somebody probably meant: the nearest of the words that exist."""
+"""Suggestions: the nearest of the existing words."""
 
 from __future__ import annotations
 
@@ -26,8 +26,8 @@ _CANDIDATES = 40  # words that are compared with one; those that share most pair
 
 
 class Guesses:
-    """Near names for many words, as long as they can be had in no time: where thousands of words are unknown, it is not
-    their spelling that is wrong."""
+    """Near names for many words, within a limit of comparisons: where thousands of words are unknown, spelling is not
+    the cause."""
 
     def __init__(self, known: Iterable[str]) -> None:
         self._known = sorted(known)

@@ -145,7 +145,7 @@ def test_colours_without_a_name_are_said_and_work(family: ProjectFolder, tmp_pat
     unnamed = [(n["where"], n["cure"]) for n in notes if n["code"] == "colour-unnamed"]
     assert (
         "icons/flag.svg",
-        "the nearest is rust (#c1492c); use that, or name the colour in the first palette",
+        "did you mean rust (#c1492c)? Use that, or name the colour in the first palette",
     ) in unnamed
     text = re.sub(r"\[palettes.*?\n\n", "", CONFIG, flags=re.S)
     project = (

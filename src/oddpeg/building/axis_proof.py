@@ -1,4 +1,4 @@
-"""Outlines that vary along an axis, held against their drawings: what is not true at some width does not vary."""
+"""Comparison of varying outlines with their drawings: an icon that is wrong at some width does not vary."""
 
 from __future__ import annotations
 
@@ -25,7 +25,8 @@ _TOLERANCE = 0.003  # wrong pixels, as a share of the ink
 
 
 def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options: Options) -> list[OutlineResult]:
-    """Return the results; those that do not vary, or wrongly, with the outline of a static face, and why."""
+    """Return the results; an icon that does not vary, or varies wrongly, gets the outline of a static face and a note
+    why."""
     found = list(results)
     wrong: list[int] = []
     for number, (result, data) in enumerate(zip(results, files, strict=True)):

@@ -34,7 +34,7 @@ class PrerenderedOutputs(NamedTuple):
 
 
 class BuiltBundle(NamedTuple):
-    """A bundle that is being built.
+    """A bundle with the fonts that are made for it.
 
     Attributes:
         name: as the config calls it.
@@ -53,8 +53,8 @@ class BuiltBundle(NamedTuple):
         return BundleView(self.snapshot, self.table, self.fonts.icons, self.fonts.files)
 
     def write_early(self, cache: TextCache) -> PrerenderedOutputs:
-        """Return what can be written before the fonts are ready. Texts whose icons and surroundings are as they were at
-        the last build are not written out again."""
+        """Return the texts that can be written before the fonts are ready. Texts with unchanged inputs come from the
+        cache."""
         found, view, icons = PrerenderedOutputs({}, {}), self.view(), self.fonts.icons
         for number, output in enumerate(self.table.outputs):
             kind, context = kind_of(output), view.context(output)
@@ -70,7 +70,7 @@ class BuiltBundle(NamedTuple):
         return found
 
     def _of_icons(self, kind: OutputKind, context: OutputContext, cache: TextCache) -> list[str]:
-        """Return what an output says of each icon; of icons that are as they were it is not written again."""
+        """Return an output's text for each icon. Texts of unchanged icons come from the cache."""
         write, icons, snapshot = kind.write_icons, self.fonts.icons, self.snapshot
         assert write is not None
         # the lines to paste for an icon may come from any bundle
@@ -81,8 +81,8 @@ class BuiltBundle(NamedTuple):
         )
 
     def contents(self, early: PrerenderedOutputs, before: Mapping[str, int]) -> BundleFiles:
-        """Return every file. early: what is written already; before: the codepoint of each icon that the files on disk
-        show."""
+        """Return every file. early: texts that are written already; before: the codepoint of each icon in the files on
+        disk."""
         snapshot, view, icons = self.snapshot, self.view(), self.fonts.icons
         fonts: dict[str, bytes] = {}
         others: dict[str, bytes] = {}
@@ -151,14 +151,14 @@ class BuiltBundle(NamedTuple):
 
 
 def _cache_key(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:
-    """Return what a text is made from besides its icons, as far as that is known before fonts are ready."""
+    """Return the inputs of a text besides its icons, as far as they are known before fonts are ready."""
     faces = [(face.name, face.urls) for face in context.faces]
     places = (context.default, faces, context.beside, context.file, context.font_stem, context.draft)
     return kind.name, places, dict(context.options)
 
 
 def _place_in_order(numbered: tuple[int, OutputTable]) -> tuple[int, int]:
-    """Return when an output is written: those that name other files come last, and among them by rank."""
+    """Return the sort key of an output: outputs that name other files come last, sorted by rank."""
     number, output = numbered
     kind = kind_of(output)
     return (kind.rank, number) if kind.refers else (-1, number)

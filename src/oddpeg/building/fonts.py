@@ -57,7 +57,7 @@ class BundleFonts:
 
 
 def compiler_of(project: Project, icons: IconSet, face: Face) -> FontCompiler:
-    """Return what writes the font of a face."""
+    """Return the compiler for the font of a face."""
     from oddpeg.font.write.compile import Colours, FontCompiler
     from oddpeg.font.write.glyphset import Glyph
     from oddpeg.font.write.variations import Variations
@@ -73,8 +73,9 @@ def compiler_of(project: Project, icons: IconSet, face: Face) -> FontCompiler:
 
 
 def style_of(face: Face, faces: Sequence[Face], default: Face) -> Style:
-    """Return how pickers know a face: of one family, told apart by weight. The default face and a bold one are linked
-    as regular and bold, as programs with a B button need; any other has a family name of its own beside."""
+    """Return the style by which font menus list a face: one family, distinguished by weight. The default face and a
+    bold one are linked as regular and bold, which programs with a B button need; any other face has a legacy family
+    name of its own."""
     if len(faces) == 1 or face.axis is not None:
         return Style()
     name = " ".join(word[:1].upper() + word[1:] for word in face.name.replace("_", "-").split("-") if word)

@@ -138,7 +138,7 @@ def refuse_counts(faces: Sequence[OutlinedFace], errors: Sequence[Diagnostic]) -
     """Raise `OddPegError` where there are no glyphs at all, or more than a font can hold. errors: of drawings."""
     count = max(len(face.outlines) for face in faces)
     if not count:
-        what = "no drawing could become a glyph; nothing was written"
+        what = "no drawing can become a glyph; build aborted"
         raise OddPegError(*errors, Diagnostic("no-glyphs", what, "correct at least one of them"))
     if count > MOST_ICONS:
         what = f"a font holds at most {MOST_ICONS:,} icons, and there are {count:,}"

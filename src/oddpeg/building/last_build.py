@@ -28,7 +28,7 @@ _RECORDS = ("delivered.json", "shown.json", "seals.json", "arrivals.json")
 
 
 class Inputs(NamedTuple):
-    """What a build reads.
+    """The inputs of a build.
 
     Attributes:
         drawings: by path.
@@ -40,7 +40,7 @@ class Inputs(NamedTuple):
 
 
 def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
-    """Read the drawings, and take the digest of them and of whatever else goes into a build of these bundles."""
+    """Read the drawings, and hash them together with all other inputs of a build of these bundles."""
     found = snapshot.drawing_files
     drawings = read_files(path for path, file in found.files.items() if file.glyph is None)
     total = hashlib.blake2b(digest_size=16)
@@ -63,7 +63,8 @@ def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
 
 
 def recall(snapshot: Snapshot, inputs: Inputs) -> BuildReport | None:
-    """Return what a build of these inputs reports if everything it would write is there; None where it has work."""
+    """Return the report of an earlier build with the same inputs, if all its files exist; None where there is work to
+    do."""
     try:
         board = read_regular(str(snapshot.project.board_path), LARGEST_INPUT)
     except OSError:
@@ -114,7 +115,7 @@ def remember(snapshot: Snapshot, inputs: Inputs, board: bytes, report: BuildRepo
 
 
 class _Kept(NamedTuple):
-    """What is on record.
+    """A report in the cache.
 
     Attributes:
         report: of a build of the same, in which nothing changes.

@@ -11,8 +11,7 @@ from oddpeg.parallel import map_batches, pays
 
 
 def load_libraries(count: int) -> None:
-    """Load what reading and outlining `count` files needs, half of all libraries, before processes part, so that each
-    need not."""
+    """Import the libraries for reading and outlining `count` files before processes fork, so that workers need not."""
     import oddpeg.outline.batch
     import oddpeg.svg.reader  # noqa: F401
 
@@ -26,7 +25,7 @@ def _packed(options: Options, files: Sequence[bytes]) -> PackedResults:
 
 
 def _outlined(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
-    """Return one result per file. What does not vary as its drawing's strokes get wider stays as it is drawn."""
+    """Return one result per file. Icons that cannot vary keep the outline of their drawing."""
     results = outline_files(files, options)
     if not options.masters:
         return results

@@ -23,7 +23,7 @@ def bundle_name(name: str) -> str:
 
 
 class RepackedTable(NamedTuple):
-    """The files of a table, or what kept them from being written.
+    """The files of a table, or the errors that prevent them.
 
     Attributes:
         bundle: the name under which they are delivered.
@@ -38,7 +38,7 @@ class RepackedTable(NamedTuple):
 
 
 def repack_table(snapshot: Snapshot, name: str, table: RepackTable) -> RepackedTable:
-    """Return what becomes of a table's font."""
+    """Return the packed font of a table."""
     from oddpeg.existing_fonts.repack import RepackOptions, repack_data  # much to load, for few projects
 
     codes = _used(snapshot) if table.used else frozenset()
@@ -61,7 +61,7 @@ def repack_table(snapshot: Snapshot, name: str, table: RepackTable) -> RepackedT
 
 
 def _with_files(snapshot: Snapshot, name: str, table: RepackTable, options: RepackOptions) -> RepackOptions:
-    """Return options with what the files hold that a table names; raise `OddPegError` where one cannot be read."""
+    """Return options with the content of the files that a table names; raise `OddPegError` where one cannot be read."""
     from oddpeg.existing_fonts.repack import labels_in, line_metrics_in
 
     if table.names:

@@ -1,4 +1,4 @@
-"""What a build is asked for, and what it reports."""
+"""Options and report of a build."""
 
 from __future__ import annotations
 

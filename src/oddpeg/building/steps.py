@@ -180,7 +180,7 @@ def icon_set_notes(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> li
 
 
 def untypable_names(icons: IconSet) -> list[Diagnostic]:
-    """Return a note on the names that no ligature can stand for."""
+    """Return a note on names that cannot be a ligature."""
     typed = {ligature.name for ligature in ligatures(icons)}
     never = [name for icon in icons.icons for name in icon.names if name not in typed]
     if not never:
@@ -245,8 +245,7 @@ def deliver(
     records: Mapping[str, bytes],
     report: BuildReport,
 ) -> None:
-    """Put all files on the disk as one change, or in a frozen build find out what would change; note it in the
-    report."""
+    """Put all files on the disk as one change, or in a frozen build compute the changes; enter them in the report."""
     delivery = Delivery(snapshot.places(), snapshot.ledger, options.force)
     for name, one in files.items():
         delivery.add(name, one)

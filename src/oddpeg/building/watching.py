@@ -32,8 +32,8 @@ def watched_folders(project: Project) -> list[Path]:
 
 
 def matters(path: Path, project: Project) -> bool:
-    """Return whether a change of this file can change what is built: drawings, their tables, files that the config
-    names, the config, the pegboard, and where a bundle holds what code uses, code."""
+    """Return whether a change of a file can change the build: drawings, their tables, files that the config names, the
+    config, the pegboard, and code where a bundle holds used icons only."""
     if path.name == ICON_TABLE or any(path == (project.root / name).resolve() for name in project.named_inputs):
         return True
     if path.name in (project.config_path.name, PEGBOARD):
@@ -50,7 +50,7 @@ def matters(path: Path, project: Project) -> bool:
 
 
 def _is_code(path: Path, where: str, project: Project) -> bool:
-    """Return whether a file is code that decides what a bundle holds."""
+    """Return whether a file is code that decides which icons a bundle holds."""
     if not project.config.needs_usage:
         return False
     return (

@@ -40,7 +40,7 @@ class Panel:
 
 
 def contact_page(title: str, tiles: list[CheckTile], em: Em) -> str:
-    """Return an HTML page that needs nothing besides itself."""
+    """Return an HTML page without external resources."""
     panels = [_panel(tile, em) for tile in ranked(tiles)]
     counts = {mark: sum(p.mark == mark for p in panels) for mark in ("error", "warning", "fine")}
     return render("check-sheet.html.jinja", title=title, panels=panels, counts=counts, finest=FINEST)

@@ -29,7 +29,7 @@ FINEST = 64  # grids with more lines than that are not drawn
 
 @dataclass(frozen=True, slots=True)
 class CheckTile:
-    """One icon: its name, what was found, its picture (None where it has no glyph)."""
+    """One icon: its name, its findings, its picture (None where it has no glyph)."""
 
     name: str
     found: CheckResult
@@ -37,7 +37,7 @@ class CheckTile:
 
     @property
     def level(self) -> Level:
-        """The most serious level of what was found."""
+        """The most serious level of the findings."""
         return max((d.level for d in self.found.diagnostics), key=lambda level: level.rank, default=Level.SILENT)
 
 

@@ -1,4 +1,4 @@
-"""Examine drawings one by one: how each is written, what was converted, what can be measured on its glyph."""
+"""Check of single drawings: how each is written, the conversions, and measurements on its glyph."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class CheckResult:
     Attributes:
         diagnostics: without a file's name, which the drawing does not know.
         measures: None where it has no ink.
-        result: what became of it as an outline, None where only the rest was kept.
+        result: its outline, None where only the rest was cached.
         usable: whether it makes a glyph.
         colours: its paints.
         title: the drawing's own.
@@ -52,12 +52,12 @@ class CheckResult:
 
     @property
     def outline(self) -> Outline | None:
-        """The glyph, where there is one and it was not left out of what was kept."""
+        """The glyph's outline; None where there is none, or it was not cached."""
         return self.result.outline if self.result else None
 
     @property
     def verdict(self) -> Verdict:
-        """What becomes of the drawing."""
+        """The verdict on the drawing."""
         if not self.usable:
             return Verdict.WONT_FIT
         return Verdict.SANDED if any(CODES[d.code].alters for d in self.diagnostics) else Verdict.FITS
@@ -69,7 +69,7 @@ class CheckResult:
 
     @staticmethod
     def unpacked(text: str) -> CheckResult:
-        """Return what was packed."""
+        """Return the result that `packed` made a text of."""
         found, measures, usable, colours, title = json.loads(text)
         diagnostics = [_unpacked(*values) for values in found]
         return CheckResult(diagnostics, measures and Measures.of(measures), None, usable, frozenset(colours), title)
@@ -79,7 +79,7 @@ class CheckResult:
         self.diagnostics.append(Diagnostic(code, what, cure, line=line))
 
     def refuse(self, problem: Diagnostic) -> None:
-        """Add what leaves nothing to draw: an error here, whatever it is elsewhere."""
+        """Add a finding that leaves nothing to draw: an error here, whatever its usual level."""
         self.diagnostics.append(problem._replace(level=Level.ERROR))
         self.usable = False
 
@@ -102,7 +102,7 @@ class CheckInput(NamedTuple):
 
 
 def examine(drawings: Sequence[CheckInput], options: Options) -> list[CheckResult]:
-    """Return what is found on each drawing, in order. Only those without an outline are outlined."""
+    """Return the check result of each drawing, in order. Only drawings without an outline are outlined."""
 
     def failed(_: CheckInput, problem: Diagnostic) -> CheckResult:
         found = CheckResult(result=OutlineResult(None, [], problem))
@@ -138,7 +138,7 @@ def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResu
 
 
 def _written(result: CheckResult, found: Survey, drawing: Drawing) -> None:
-    """Say what had to be translated."""
+    """Add findings on constructs that had to be converted."""
     result.colours = frozenset(found.colours)
     if found.shapes:
         names = ", ".join(f"{n} {name}{'s' if n > 1 else ''}" for name, n in sorted(found.shapes.items()))
@@ -147,12 +147,12 @@ def _written(result: CheckResult, found: Survey, drawing: Drawing) -> None:
         result.add("strokes-outlined", "is drawn with strokes: made into outlines")
     counts = (
         ("transforms-flattened", found.transforms, "has transforms: worked into the coordinates"),
-        ("styles-resolved", found.styled, "is styled by a style sheet or style attributes: worked out"),
+        ("styles-resolved", found.styled, "is styled by a style sheet or style attributes: resolved"),
         ("uses-expanded", found.uses, "repeats shapes by reference: put in place"),
         ("clip-resolved", found.clips, "is limited by clip paths or masks: cut out"),
-        ("editor-data", found.foreign, "carries data of an editor: left out"),
-        ("empty-parts", found.empty, "has groups or paths with nothing in them: left out"),
-        ("hidden-parts", found.hidden, "has parts that never show: left out"),
+        ("editor-data", found.foreign, "carries data of an editor: ignored"),
+        ("empty-parts", found.empty, "has groups or paths with nothing in them: ignored"),
+        ("hidden-parts", found.hidden, "has parts that never show: ignored"),
     )
     for code, count, what in counts:
         if count:
@@ -167,7 +167,7 @@ def _written(result: CheckResult, found: Survey, drawing: Drawing) -> None:
 
 
 def _drawn(result: CheckResult, drawing: Drawing, outline: Outline, options: Options) -> None:
-    """Say what can be seen on the glyph alone."""
+    """Add findings on properties of the glyph."""
     made = OutlineResult(None, list(drawing.notes), title=drawing.title, description=drawing.description)
     made.take(outline)
     result.result = made
@@ -225,7 +225,7 @@ def _based(result: CheckResult, grid: float, em: Em) -> None:
 
 
 def _detailed(result: CheckResult, m: Measures) -> None:
-    """Say what makes a glyph heavy, or blurred at small sizes."""
+    """Add findings on glyphs that are heavy, or blurred at small sizes."""
     if m.off_grid > _OFF_GRID:
         result.add(
             "off-grid",

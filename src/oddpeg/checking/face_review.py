@@ -1,4 +1,4 @@
-"""What faces have to do with each other: icons that some lack, frames that differ, weights that are hard to tell."""
+"""Findings that compare faces: missing icons, different frames, weights that are hard to distinguish."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ _APART = 50  # of the weight: programs that know hundreds alone round to them
 
 
 def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rules) -> None:
-    """Add what is found to the drawings, and to the set of the first face. reviews: by the face that drawings are
-    for; rules: the levels that the config gives."""
+    """Add the findings to the drawings, and to the set of the first face. reviews: by the face that drawings are for;
+    rules: the levels that the config gives."""
     first = default_face(project.faces, project.config.font.default).root
     drawings = {face: {d.source.name: d for d in one.drawings} for face, one in reviews.items()}
     for face, found in drawings.items():

@@ -1,4 +1,4 @@
-"""What can be measured on a drawing and its outline: where the ink lies, how heavy, how fine, how true to the grid."""
+"""Measurements of a drawing and its outline: position and weight of the ink, fine detail, alignment to the grid."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _STRAIGHT = 1 / 8  # pixels: shorter edges are no lines
 
 
 class Measures(NamedTuple):
-    """What is measured on one outline.
+    """Measurements of one outline.
 
     Attributes:
         grid: height of the frame in the drawing's own units.
@@ -53,7 +53,7 @@ class Measures(NamedTuple):
 
 
 def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
-    """Return the measures of a drawing whose outline has ink."""
+    """Return the measurements of a drawing whose outline has ink."""
     contours, width = outline.contours, outline.advance
     segments = contours.segments().scaled(1, 1j * em.depth)
     left, bottom, right, top = segments.bounds()

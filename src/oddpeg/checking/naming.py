@@ -22,7 +22,7 @@ _SPLIT = re.compile(r"[\W_]+|(?<=[a-z0-9])(?=[A-Z])")
 
 
 def style(name: str) -> str:
-    """Return what the way a name is written is called; "" where it is one small word, which fits any."""
+    """Return the naming style of a name; "" for one small word, which fits any style."""
     if re.fullmatch(r"[^\WA-Z_]+", name):
         return ""
     return next((title for title, form in _STYLES if form.fullmatch(name)), "another naming style")

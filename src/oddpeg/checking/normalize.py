@@ -1,4 +1,4 @@
-"""A sanded drawing: the outline written as the plainest SVG there is, one path that needs no further work.
+"""A normalized drawing: the outline written as the simplest SVG, one path that needs no further conversion.
 
 Covers path data of SVG 2 §9.3. Reading it back gives the same glyph, give or take the rounding of where two contours
 meet.

@@ -1,5 +1,5 @@
-"""The whole set under review: what is found on every drawing by itself, beside the others and in the icon tables, at
-the levels that the config gives it."""
+"""Check of a whole set: findings on each drawing, on the set and on the icon tables, at the levels that the config
+sets."""
 
 from __future__ import annotations
 
@@ -77,7 +77,7 @@ class Reviewed:
 def review(
     project: Project | None, sources: Sequence[Source], examined: Sequence[CheckResult], pegs: Pegs | None
 ) -> Reviewed:
-    """Return what is found on drawings, given what each shows by itself. project, pegs: None where they are checked
+    """Return the findings on drawings, given the check result of each. project, pegs: None where drawings are checked
     without a config."""
     result = Reviewed([ReviewedDrawing(*pair) for pair in zip(sources, examined, strict=True)])
     for source, one, _ in result.drawings:
@@ -108,7 +108,7 @@ def review(
 
 
 def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, CheckResult]) -> None:
-    """Add what is wrong with the icon tables, and which icons lack a licence they need."""
+    """Add errors in the icon tables, and icons that lack a required licence."""
     place = {s.name: s.where for s, _, _ in result.drawings}
     for icon, diagnostic in metadata.problems:
         if diagnostic.where == place.get(icon):
@@ -124,13 +124,13 @@ def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResu
 def examine_all(
     drawings: Sequence[CheckInput], options: Options, advance: Callable[[int], None] = lambda count: None
 ) -> list[CheckResult]:
-    """Return what is found on each drawing, in order, on all processors. advance: called with how many more are
-    done."""
+    """Return the check result of each drawing, in order, on all processors. advance: called with the number of drawings
+    that are done."""
     return [one for batch in map_batches(partial(_examine, options), drawings, BATCH, advance) for one in batch]
 
 
 def joined(reviews: Mapping[str, Reviewed]) -> Reviewed:
-    """Return what was found on the drawings of all faces, by face, as one: the set as a whole is that of the first."""
+    """Return the findings of all faces as one; the statistics are those of the first face."""
     first = next(iter(reviews.values()))
     if len(reviews) == 1:
         return first
@@ -161,8 +161,8 @@ class Rules:
         return Icon(name, 0, "", 0, aliases=(*older, *known.aliases), tags=known.tags)
 
     def applied(self, name: str, diagnostics: list[Diagnostic], silenced: dict[str, int]) -> list[Diagnostic]:
-        """Return an icon's diagnostics at the levels that the config gives them; the last rule that fits counts.
-        silenced: counts those that are left out."""
+        """Return an icon's diagnostics at the levels that the config sets; the last matching rule counts. silenced:
+        counts the silenced ones."""
         if not self._rules:
             return diagnostics
         icon, kept = self._icon(name), []

@@ -1,4 +1,4 @@
-"""The check: a verdict on every drawing, and what is written of it."""
+"""The check command: a verdict on every drawing, and its files."""
 
 from __future__ import annotations
 

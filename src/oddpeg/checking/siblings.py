@@ -1,4 +1,4 @@
-"""The set as a whole: what most icons have in common, and which do not."""
+"""Statistics of a set, and icons that differ from the rest."""
 
 from __future__ import annotations
 
@@ -75,12 +75,12 @@ def _ranked(counts: Counter[Any]) -> dict[str, int]:
 
 
 def spelled(value: str | float) -> str:
-    """Return a text as it is, a number without needless digits."""
+    """Return a text unchanged, a number without needless digits."""
     return value if isinstance(value, str) else f"{value:g}"
 
 
 def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetStatistics:
-    """Return what the icons, by name, have in common. files: what their files are called, without ending."""
+    """Return the statistics of icons, by name. files: names of their files, without ending."""
     found = SetStatistics(len(examined))
     sizes = []
     for name, one in examined.items():
@@ -97,7 +97,7 @@ def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetStatisti
 
 
 def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], found: SetStatistics) -> None:
-    """Add the findings that only show beside the other icons. files: as in `view`."""
+    """Add findings that need the whole set. files: as in `view`."""
     _twins(examined)
     _names(examined)
     for name, what, cure in unlike(files, found.styles):

@@ -1,4 +1,4 @@
-"""What becomes of a drawing."""
+"""The verdict on a drawing."""
 
 from __future__ import annotations
 

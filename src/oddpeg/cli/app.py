@@ -1,4 +1,4 @@
-"""The command line: what all commands share, and how a command ends."""
+"""The command line: options that all commands share, and exit codes."""
 
 from __future__ import annotations
 
@@ -78,13 +78,13 @@ def _require_folder() -> None:
 
 
 def _unwritable(problem: OSError) -> int:
-    """Say that what we print cannot be written; return the exit code."""
+    """Print that the output cannot be written; return the exit code."""
     warn(f"the output cannot be written: {problem.strerror}", "bright_red")
     return 1
 
 
 def _log_bug() -> int:
-    """Write what went wrong into a log; return the exit code."""
+    """Write a traceback into a log; return the exit code."""
     import traceback
 
     write_log(traceback.format_exc())

@@ -1,4 +1,4 @@
-"""`oddpeg build`: the main job, and what is said of it."""
+"""`oddpeg build`: options, and the printed report."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ def build(
 
 
 def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, proving: bool = False) -> None:
-    """Build, say what was done, and end with the exit code that fits."""
+    """Build, print the report, and exit."""
     with progress(quiet or json) as bar:
         report = run(project, options, bar)
     if not json and not quiet:
@@ -85,7 +85,7 @@ def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, j
 
 
 def _show_unfrozen(report: BuildReport) -> None:
-    """Print what a frozen build would have changed."""
+    """Print the changes that a frozen build refused."""
     changes = report.changes
     warn("frozen: this build would change", "bright_red")
     for word, names in (("added", changes.added), ("retired", changes.retired), ("restored", changes.restored)):
@@ -157,7 +157,7 @@ def _show_notes(notes: list[Diagnostic]) -> None:
 
 
 def _show_proof_of_changes(proof: Proof, missed: list[Figure]) -> None:
-    """Print what the proof after a build found."""
+    """Print the result of the proof after a build."""
     count = len(proof.figures)
     kept = f"; {proof.known} proved before" if proof.known else ""
     if missed:

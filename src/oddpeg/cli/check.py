@@ -1,4 +1,4 @@
-"""`oddpeg check`: a verdict on every drawing, and what is said of it."""
+"""`oddpeg check`: options, and the printed report."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ def check(
         list[Path] | None,
         typer.Argument(metavar="[PATH]...", help="Files or folders; the project's drawings where none is named."),
     ] = None,
-    everything: Annotated[bool, typer.Option("--all", help="Show what was changed without loss, too.")] = False,
+    everything: Annotated[bool, typer.Option("--all", help="Show lossless changes, too.")] = False,
     strict: Annotated[bool, typer.Option("--strict", help="Fail on warnings as well.")] = False,
     write: Annotated[
         Path | None, typer.Option("--write", metavar="DIR", help="Save sanded drawings there: one plain path each.")
@@ -41,7 +41,7 @@ def check(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Say of every drawing whether it fits, what was changed, and what to ask the designer for."""
+    """Validate every drawing: whether it fits, which changes it needed, and how to mend it."""
     if sheet is not None:
         is_page(sheet)  # before any work
     found = _checked(config, paths or [], quiet or json)
@@ -68,7 +68,7 @@ def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport
 
 
 def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: bool) -> int:
-    """Write what was asked for; return how many drawings."""
+    """Write the files that were asked for; return the number of normalized drawings."""
     saved = normalized_files(found) if write is not None else []
     if write is not None:
         write_new(write, saved, force)

@@ -1,5 +1,5 @@
-"""The commands in the order of work, each named as "module:function" and imported when it is run: to import all of
-them takes longer than what most commands do."""
+"""The commands in the order of work, each named as "module:function" and imported when it is run: importing all of them
+takes longer than most commands."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ class Entry(NamedTuple):
 
     @property
     def help(self) -> str:
-        """What it does; the first paragraph is the summary."""
+        """The help text; the first paragraph is the summary."""
         action = self._action()
         return self.summary if isinstance(action, typer.Typer) else inspect.cleandoc(action.__doc__ or "")
 

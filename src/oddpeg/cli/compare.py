@@ -1,4 +1,4 @@
-"""`oddpeg compare`: two builds side by side, and what is said of them."""
+"""`oddpeg compare`: options, and the printed report."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ def compare(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Say what became of every icon between two builds, and which version step that asks for."""
+    """Compare two builds: what changed, and the version bump."""
     if allow not in STEPS:
         what, cure = f"--allow {allow} is not a version step", f"one of: {', '.join(STEPS)}"
         raise UsageError(Diagnostic("bad-option", what, cure))

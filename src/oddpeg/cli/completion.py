@@ -1,4 +1,6 @@
-"""What the shell completes: icons, bundles, kinds of output and places of the project that one is in.
+"""Shell completion: icons, bundles, kinds of output and places of the current project.
+
+A completion that fails prints nothing; the command itself reports the error.
 
 A completion that fails says nothing: whatever is wrong, the command itself will say it.
 """

@@ -1,4 +1,4 @@
-"""The entry point of the `oddpeg` command: what must be set before the rest is loaded."""
+"""The entry point of the `oddpeg` command, with settings that must precede all imports."""
 
 from __future__ import annotations
 

@@ -32,7 +32,7 @@ def init(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Look at what is in a folder, or a font, and write an oddpeg.toml that builds as it is."""
+    """Write an oddpeg.toml that builds at once, for a folder of icons or a font."""
     if directory.is_file() and is_font_file(directory.name):
         start, directory = start_from_font(directory), directory.parent
     else:

@@ -31,7 +31,7 @@ def inspect(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Show what font files say of themselves, and what is in them."""
+    """Show the metadata and the glyphs of font files."""
     if sheet is not None and not is_page(sheet) and len(fonts) > 1:
         what, cure = "a picture shows one font", "name one, or write a page (.html)"
         raise UsageError(Diagnostic("bad-option", what, cure))
@@ -67,7 +67,7 @@ def _show(found: list[Inspected]) -> None:
     if facts.icons:
         _show_icons(facts)
     for complaint in facts.complaints:
-        say(f"  odd: {complaint}", "yellow")
+        say(f"  anomaly: {complaint}", "yellow")
 
 
 def _letters(text: str) -> str:

@@ -26,7 +26,7 @@ class OutputsReport(NamedTuple):
 
 
 def outputs(json: Json = False) -> None:
-    """List what a bundle can hold, and where each thing goes."""
+    """List the kinds of file that a bundle can hold, and the place of each."""
     fonts = [FileKind(name, *about) for name, about in FONT_KINDS.items()]
     kinds = [FileKind(kind.name, kind.summary, kind.place) for kind in KINDS.values()]
     if json:

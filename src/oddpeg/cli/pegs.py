@@ -135,7 +135,7 @@ def list_pegs(
 
 
 def _show_pegs(board: Pegboard, shown: list[Peg], codes: Codes, json: bool) -> None:
-    """Print pegs, and what the board holds in all."""
+    """Print pegs, and totals of the pegboard."""
     free = board.free(codes)
     count = {state.value: len(board.in_state(state)) for state in State}
     names = {p.icon: board.holder(p.codepoint) for p in shown if p.state is State.ALIAS}
@@ -207,7 +207,7 @@ def settle(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Make one sound pegboard after a merge: what was shipped first stays, newcomers move."""
+    """Resolve a pegboard after a merge: icons that were shipped first keep their codepoints, newcomers move."""
     result = settle_board(opened(config), ignore_history, WAITING)
     said = result.said() or ["the pegboard is sound: nothing to settle"]
     if result.moved:
@@ -233,7 +233,7 @@ def adopt(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Take codepoints over from a font or a map, so that what refers to them goes on working."""
+    """Take codepoints over from a font or a map, so that existing references go on working."""
     options = AdoptOptions(strip, move, reserve, dry)
     result, total = adopt_codepoints(opened(config), file, options, WAITING)
     said = [

@@ -29,7 +29,7 @@ def warn(text: str, style: str = "") -> None:
 
 
 def plain(text: str) -> str:
-    """Return a text in which nothing controls a terminal; what would is spelled out."""
+    """Return a text with terminal control characters escaped."""
     return UNPRINTABLE.sub(lambda match: match[0].encode("unicode-escape", "surrogatepass").decode(), text)
 
 
@@ -53,7 +53,7 @@ def show_diagnostics(diagnostics: Iterable[Diagnostic]) -> None:
 
 
 def exit_code(diagnostics: Iterable[Diagnostic]) -> int:
-    """Return what a command ends with that found faults: 70 where one is our own, after writing a log of it, else 1."""
+    """Return the exit code for errors: 70 for an internal error, after writing a log, otherwise 1."""
     own = [d for d in diagnostics if d.code == "internal-error"]
     if not own:
         return 1
@@ -62,7 +62,7 @@ def exit_code(diagnostics: Iterable[Diagnostic]) -> int:
 
 
 def write_log(text: str) -> None:
-    """Write what went wrong in our own code into a new file that only its owner can read, and say where."""
+    """Write an internal error into a new file that only its owner can read, and print its path."""
     import tempfile
 
     text = f"oddpeg {__version__}\n{sys.argv}\n{text}"
@@ -96,7 +96,7 @@ WAITING = Progress(waiting=another_is_at_work)
 
 @contextmanager
 def progress(quiet: bool) -> Iterator[Progress]:
-    """Give what drives a bar on stderr; nothing where stderr is no terminal."""
+    """Give the progress callbacks of a bar on stderr; silent ones where stderr is no terminal."""
     if quiet or sys.stderr is None or not sys.stderr.isatty():
         yield WAITING
         return

@@ -21,7 +21,7 @@ def opened(config: Path | None = None, remember: bool = False) -> Project:
 
 
 def snapshot(config: Path | None = None) -> Snapshot:
-    """Return what is on the disk of the project of a config; raise `UsageError` where its config is wrong."""
+    """Return a snapshot of the project of a config; raise `UsageError` where its config is wrong."""
     from oddpeg.project.snapshot import Snapshot
 
     return Snapshot(opened(config))

@@ -1,4 +1,4 @@
-"""`oddpeg proof`: glyphs against their drawings, and what is said of them."""
+"""`oddpeg proof`: options, and the printed report."""
 
 from __future__ import annotations
 

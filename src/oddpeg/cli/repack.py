@@ -117,7 +117,7 @@ def _formats_of(text: str) -> list[str]:
 
 
 def _show_repacked(found: list[Repacked], into: Path) -> None:
-    """Print what became of each font, and of font files how large they are beside the original."""
+    """Print each packed font, with the size of its files compared with the original."""
     for one in found:
         part = f"{one.characters:,} of {one.had:,} characters" if one.characters < one.had else "whole"
         say(f"{one.path.name}: {one.facts.family} {one.facts.style}, {part}", "cyan")

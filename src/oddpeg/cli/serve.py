@@ -1,4 +1,7 @@
-"""The specimen on this machine's own loopback address, for `watch --serve`.
+"""A local server for the specimen, for `watch --serve`.
+
+Covers HTTP and Server-Sent Events (HTML Standard §9.2). It listens on the loopback address only, serves the named pages
+only, and refuses other host names.
 
 Covers HTTP, Server-Sent Events (HTML Standard §9.2). Nothing is served but the pages named, and to nobody but this
 machine: other addresses are not listened on, other host names are refused.
@@ -25,8 +28,8 @@ Pages = Mapping[str, Callable[[], str | None]]
 
 
 class SpecimenServer(ThreadingHTTPServer):
-    """Serves pages, and tells whoever looks at one when it was built again. pages: by address, what gives the page as
-    it is now, None where there is none yet."""
+    """A server of pages that notifies open pages after a build. pages: by address, a function that returns the page
+    now, None where there is none yet."""
 
     daemon_threads = True
     request_queue_size = 256  # a browser that restores many tabs asks for all at once
@@ -43,7 +46,7 @@ class SpecimenServer(ThreadingHTTPServer):
         return f"http://127.0.0.1:{self.server_address[1]}/"
 
     def hosts(self) -> tuple[str, ...]:
-        """Return what a browser on this machine may call it; any other name points here by somebody's trick."""
+        """Return the host names that a browser on this machine may use; any other is DNS rebinding."""
         return f"127.0.0.1:{self.server_address[1]}", f"localhost:{self.server_address[1]}"
 
     def tell(self) -> None:
@@ -59,7 +62,7 @@ class SpecimenServer(ThreadingHTTPServer):
             return self._built if self._open else None
 
     def handle_error(self, request: object, client_address: object) -> None:
-        """Say nothing: a page that was closed while it loaded is nobody's fault."""
+        """Print nothing: a page that was closed while it loaded is no error."""
 
     def close(self) -> None:
         """End every stream, and the serving."""

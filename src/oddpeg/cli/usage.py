@@ -40,7 +40,7 @@ def usage(
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Say which icons the project's own code uses, which it does not, and which names in it are none."""
+    """List the icons that the project's own code uses, unused icons, and names that match no icon."""
     if sheet is not None:
         is_page(sheet)  # before any work
     now = snapshot(config)

@@ -35,7 +35,9 @@ def use(
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
-    """Print exactly the lines to paste for an icon, for one place or all of them.
+    """Print the lines to paste for an icon, for one place or all of them.
+
+    For one place these are the lines of each use, unless --once asks for the other part.
 
     For one place that is what each use needs, unless --once asks for the other part.
     """

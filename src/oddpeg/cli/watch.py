@@ -83,7 +83,7 @@ def _keep_building(project: Project, options: BuildOptions, quiet: bool, server:
 
 
 def _server(project: Project, bundles: list[str] | None, port: int | None) -> SpecimenServer:
-    """Return what serves the specimens of the bundles being built."""
+    """Return the server of the specimens of the bundles being built."""
     from oddpeg.cli.serve import open_server
 
     found = {
@@ -100,7 +100,7 @@ def _server(project: Project, bundles: list[str] | None, port: int | None) -> Sp
 
 
 def _stamp(path: Path) -> tuple[int, ...]:
-    """Return what changes whenever a file does; of a folder, nothing lasting."""
+    """Return a value that changes whenever a file does; an empty one for a folder."""
     try:
         status = path.stat()
     except OSError:

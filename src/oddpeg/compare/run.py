@@ -1,4 +1,4 @@
-"""Two builds held against each other, read from disk."""
+"""Comparison of two builds, read from disk."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ _LEGEND = "old · new · difference: blue is gone, orange is new"
 
 
 class Compared(NamedTuple):
-    """What became of `old` in `new`."""
+    """Two builds and their differences."""
 
     old: FontState
     new: FontState
@@ -35,8 +35,7 @@ class Compared(NamedTuple):
 
 
 def compare_paths(old: Path, new: Path) -> Compared:
-    """Compare two pegboards, JSON glyph maps, font files or folders of bundles; raise `OddPegError` where one is none
-    of these."""
+    """Compare two pegboards, JSON glyph maps, font files or folders of bundles; raise `OddPegError` for other files."""
     before, after = read_state(old), read_state(new)
     found = compare(before, after)
     spare = _unused_in(new)
@@ -46,8 +45,8 @@ def compare_paths(old: Path, new: Path) -> Compared:
 
 
 def _unused_in(path: Path) -> frozenset[str]:
-    """Return the icons that may be missing from a bundle's folder because it holds only what code uses; none where it
-    is no such folder."""
+    """Return the icons that may be missing from a bundle's folder because code does not use them; none for other
+    folders."""
     here = path.resolve()
     config = next((folder / FILE for folder in here.parents if (folder / FILE).is_file()), None)
     if config is None:
@@ -63,7 +62,7 @@ def _unused_in(path: Path) -> frozenset[str]:
 
 
 def redrawn_image(compared: Compared, title: str) -> bytes:
-    """Return a PNG of what was redrawn: old, new and difference."""
+    """Return a PNG of redrawn icons: old, new and difference."""
     rows = []
     redrawn = compared.comparison.redrawn
     for item in redrawn[:_LIMIT]:

@@ -1,4 +1,4 @@
-"""What can be compared, read from disk: a pegboard, a glyph map, a font file, or a folder that holds some of them."""
+"""Inputs of a comparison, read from disk: a pegboard, a glyph map, a font file, or a folder of these."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _FONTS = (".ttf", ".otf", ".woff", ".woff2")
 
 
 def read_state(path: Path) -> FontState:
-    """Return what a file or folder holds; raise `OddPegError` where it is nothing that can be compared."""
+    """Return the contents of a file or folder; raise `OddPegError` where it cannot be compared."""
     if path.is_dir():
         return _folder(path)
     data = read_named_file(path)
@@ -58,7 +58,7 @@ def _folder(path: Path) -> FontState:
 
 
 def _faces(paths: list[Path]) -> FontState:
-    """Return what fonts of one format hold: the face nearest to the regular weight stands for all."""
+    """Return the contents of fonts of one format; the face nearest to the regular weight represents all."""
     found = {path.stem: read_state(path) for path in paths}
     first = min(found, key=lambda stem: (abs(found[stem].weight - REGULAR), found[stem].weight, stem))
     state = found.pop(first)
@@ -97,7 +97,7 @@ def _map(data: bytes, path: Path) -> FontState:
 
 
 def _codepoint(value: object) -> int:
-    """Return a codepoint of a map; raise ValueError where it is none."""
+    """Return a codepoint of a map; raise ValueError for any other value."""
     if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= 0x10FFFF:
         raise ValueError(f"{value!r:.40} is not a codepoint")
     return value

@@ -14,7 +14,7 @@ ONLY = "regular"  # the name of the face where the config has no faces
 
 
 class FacePlan(NamedTuple):
-    """How a face is made.
+    """The plan of a face.
 
     Attributes:
         name: as the config calls it.

@@ -1,4 +1,4 @@
-"""What `oddpeg.toml` may say of the font itself, its faces and axes (see `settings`)."""
+"""Declarations of `oddpeg.toml`: the font, its faces and axes (see `settings`)."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from oddpeg.config.keys import FILLED, REPACK_FORMAT, Rule, check_family
 
 
 class FontTable(NamedTuple):
-    """What the font is and says of itself."""
+    """The font and its metadata."""
 
     family: Annotated[
         str,

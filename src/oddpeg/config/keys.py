@@ -86,7 +86,7 @@ FILLED = Rule(filled=True)
 
 
 def check_css_value(text: str) -> None:
-    """Raise ValueError where a value would swallow what comes after it in a stylesheet."""
+    """Raise ValueError where a value would swallow the text after it in a stylesheet."""
     depth = 0
     for character in text:
         depth += (character == "(") - (character == ")")

@@ -30,7 +30,9 @@ SHIPPED_SCHEMA = Path(__file__).with_name("oddpeg.schema.json")  # what `config_
 
 
 def load_config(path: Path, remember: bool = False) -> Config:
-    """Return the config in a file; raise `UsageError` with every fault found in it.
+    """Return the config in a file; raise `UsageError` with every error in it.
+
+    remember: keep in the cache that this content is valid, and write the schema for editors.
 
     remember: note beside the project that this content is valid, and write the schema for editors there.
     """
@@ -60,7 +62,7 @@ class Setting(NamedTuple):
 
 
 def explain_config(path: Path) -> list[Setting]:
-    """Return every value in force, in the order of the declarations; raise `UsageError` where the file is not valid."""
+    """Return every effective value, in the order of the declarations; raise `UsageError` for an invalid file."""
     from oddpeg.config.toml_lines import key_lines
     from oddpeg.config.validation import validated
 
@@ -71,7 +73,7 @@ def explain_config(path: Path) -> list[Setting]:
 
 
 def key_line(path: Path, key: str) -> int | None:
-    """Return the line of a config file on which a key, or the nearest table around it, stands; None if unknown."""
+    """Return the line of a config file with a key, or with the nearest table around it; None if unknown."""
     from oddpeg.config.toml_lines import key_lines, line_of
 
     try:

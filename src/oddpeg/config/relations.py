@@ -1,4 +1,4 @@
-"""What the keys of `oddpeg.toml` have to do with each other, once each is valid by itself."""
+"""Conflicts between keys of `oddpeg.toml` that are valid one by one."""
 
 from __future__ import annotations
 
@@ -94,7 +94,7 @@ def _axes(config: Config) -> Iterator[Conflict]:
 
 
 def _stops(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Conflict]:
-    """Yield what is wrong with the weights of an axis."""
+    """Yield the errors in the weights of an axis."""
     face = axis.of or next(iter(config.face), "")
     own = config.face[face].weight if face else REGULAR
     known = {own: 1.0}
@@ -105,7 +105,7 @@ def _stops(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Con
         elif int(text) == own and factor != 1:
             cure = f"set face.{face}.weight to the weight that the drawings have" if face else "leave it out"
             yield Conflict(
-                "config-value", key, f"is the weight of the drawings, which stands for 1, not {factor}", cure
+                "config-value", key, f"is the weight of the drawings, where the factor is 1, not {factor}", cure
             )
         else:
             known[int(text)] = factor

@@ -1,4 +1,4 @@
-"""A first config: look at a folder, write an `oddpeg.toml` that builds as it is."""
+"""The first config of a folder of icons or of a font."""
 
 from __future__ import annotations
 
@@ -112,7 +112,7 @@ def _quoted(text: str) -> str:
 
 
 def start_from_font(path: Path) -> Start:
-    """Return a config whose icons come from a font file; raise `OddPegError` where that cannot be used."""
+    """Return a config whose icons come from a font file; raise `OddPegError` where the font cannot be used."""
     font = open_font(str(path), path.name)
     if font.problems:
         raise OddPegError(*font.problems)

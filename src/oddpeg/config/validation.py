@@ -105,7 +105,7 @@ def _limited(inner: Any, key: Rule) -> Any:
 
 
 def _enumerated(choices: Choices) -> Callable[[dict[str, Any]], None]:
-    """Return what adds the choices to a schema, when one is made: to know them all may take loading code."""
+    """Return a function that adds the choices to a schema; it runs late, since listing them may import code."""
 
     def add(schema: dict[str, Any]) -> None:
         schema["enum"] = list(choices.names())
@@ -145,7 +145,7 @@ def _checker(check: Callable[[Any], None]) -> Callable[[Any], Any]:
 
 
 def _output_table(value: Any) -> Any:
-    """Return the table that a kind's name stands for; keys that only this kind has go into `options`."""
+    """Return the table of an output given as a name; keys that only its kind has go into `options`."""
     if isinstance(value, str):
         return {"kind": value}
     if not isinstance(value, dict) or "options" in value:
@@ -268,7 +268,7 @@ def config_schema() -> dict[str, Any]:
 
 
 def _close_tables(schema: Any) -> None:
-    """Let tables whose names have a pattern hold no others, within a schema, which is changed."""
+    """Forbid other names in tables whose names have a pattern, within a schema, in place."""
     if isinstance(schema, dict):
         if "patternProperties" in schema:
             schema["additionalProperties"] = False

@@ -1,4 +1,4 @@
-"""Font files, looked into: what they say of themselves, and a picture or page of what is in them."""
+"""Metadata of font files, and a picture or page of their glyphs."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ class InspectReport(NamedTuple):
 
 
 class Inspected(NamedTuple):
-    """A file that was looked into.
+    """An inspected file.
 
     Attributes:
         path: as it was named.
@@ -46,8 +46,8 @@ class Inspected(NamedTuple):
 
 
 def inspect_files(paths: Sequence[Path], names: Mapping[int, str] = _NO_NAMES) -> list[Inspected]:
-    """Return what font files say; raise `OddPegError` with everything that is wrong with any of them. names: of glyphs
-    that have none of their own, by codepoint."""
+    """Return the metadata of font files; raise `OddPegError` with every error in any of them. names: for glyphs without
+    names, by codepoint."""
     found: list[Inspected] = []
     faults: list[Diagnostic] = []
     for path in paths:
@@ -85,7 +85,7 @@ def packed_sizes(data: bytes, facts: FontFacts) -> dict[str, int]:
 
 
 def _glyphs(one: Inspected) -> list[ForeignGlyph]:
-    """Return what a sheet shows: icons, else every character that is drawn."""
+    """Return the glyphs of a sheet: icons, otherwise every character that is drawn."""
     if format_of(one.data) == "SVG":
         return one.fonts[0].icons
     lent = dict(one.fonts[0].icons)
@@ -117,7 +117,7 @@ def sheet_picture(one: Inspected) -> bytes:
 
 
 def sheet_page(inspected: Sequence[Inspected]) -> bytes:
-    """Return a page with what every file says, and its glyphs, drawn by the font itself."""
+    """Return a page with the metadata of every file and its glyphs, drawn by the font itself."""
     fonts = []
     for one in inspected:
         is_svg = format_of(one.data) == "SVG"
@@ -133,7 +133,7 @@ def sheet_page(inspected: Sequence[Inspected]) -> bytes:
 
 
 class FactRow(NamedTuple):
-    """One line of what a font says."""
+    """One line of a font's metadata."""
 
     what: str
     text: str
@@ -152,7 +152,7 @@ def _short(text: str) -> str:
 
 
 def rows(facts: FontFacts) -> list[FactRow]:
-    """Return what a font says, line by line, in words."""
+    """Return a font's metadata as lines of text."""
     number = "" if facts.number is None else f", number {facts.number + 1} of its collection"
     found = [
         FactRow("family to type", facts.family or "none"),

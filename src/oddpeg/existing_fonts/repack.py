@@ -1,4 +1,4 @@
-"""A font that exists, whole or in part, in formats for the web, with a stylesheet and a notice of what was done."""
+"""Existing fonts, whole or in part, in formats for the web, with a stylesheet and a notice."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ _RESTRICTED, _NO_PARTS, _BITMAPS = 0x2, 0x100, 0x200
 
 @dataclass(frozen=True)
 class RepackOptions:
-    """How to repack.
+    """Options of repacking.
 
     Attributes:
         formats: of the files, in the order in which a stylesheet offers them.
@@ -117,7 +117,7 @@ def labels_in(data: bytes, where: str) -> dict[str, set[int]]:
 
 
 def line_metrics_in(data: bytes, where: str) -> LineMetrics:
-    """Return the line height of a font file; raise `OddPegError` where it is none."""
+    """Return the line height of a font file; raise `OddPegError` for other files."""
     try:
         with damage():
             return LineMetrics.of(read_tables(data)[0])
@@ -126,7 +126,7 @@ def line_metrics_in(data: bytes, where: str) -> LineMetrics:
 
 
 def repack(paths: Sequence[Path], options: RepackOptions) -> list[Repacked]:
-    """Return what becomes of each font; raise `OddPegError` where one cannot be read, or its rights forbid it."""
+    """Return each font, packed; raise `OddPegError` where one cannot be read, or its rights forbid it."""
     found = [one for path in paths for one in repack_data(path, read_named_file(path), options)]
     names = [file.name for one in found for file in one.files]
     if twice := sorted({name for name in names if names.count(name) > 1}):
@@ -136,7 +136,7 @@ def repack(paths: Sequence[Path], options: RepackOptions) -> list[Repacked]:
 
 
 def repack_data(path: Path, data: bytes, options: RepackOptions) -> list[Repacked]:
-    """Return what becomes of every font in a file, given its bytes; raise `OddPegError` as `repack` does."""
+    """Return every font in a file, packed; raise `OddPegError` as `repack` does."""
     try:
         with damage():
             return [_repacked(path, data, font, options) for font in read_tables(data)]
@@ -193,7 +193,7 @@ def _ending(kind: str, font: FontTables) -> str:
 
 
 def _check_rights(path: Path, font: FontTables, options: RepackOptions) -> None:
-    """Raise `OddPegError` where the font's own rights forbid what is asked for. Source: OpenType, OS/2 fsType."""
+    """Raise `OddPegError` where the font's own rights forbid the change. Source: OpenType, OS/2 fsType."""
     os2 = font.tables.get("OS/2", b"")
     rights = struct.unpack(">H", os2[8:10])[0] if len(os2) >= 10 else 0
     why = cure = ""
@@ -250,13 +250,13 @@ def _matching(pattern: str, glyphs: Sequence[tuple[int, str]], blocks: dict[int,
 
 
 def _labelled(pattern: str, labels: Mapping[str, Collection[int]], there: Container[int]) -> set[int]:
-    """Return the codepoints whose names or tags in a map fit a pattern."""
+    """Return the codepoints whose names or tags in a map match a pattern."""
     found = (codes for word, codes in labels.items() if fnmatchcase(word, pattern))
     return {code for codes in found for code in codes if code in there}
 
 
 def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, left: int, had: int) -> str:
-    """Return what was done, by what, from which file, and the font's own rights."""
+    """Return the notice: the changes, the program, the original file, and the font's own rights."""
     done = ["packed for the web; glyph names left out of WOFF and WOFF2 files"]
     if options.is_part:
         done.append(f"cut down to {left:,} of {had:,} characters; outlines of others emptied, glyph numbers kept")
@@ -279,7 +279,7 @@ _RIGHTS = ("version", "copyright", "licence", "licence's address", "trademark", 
 
 
 class _FontFaceRule(NamedTuple):
-    """What a stylesheet says of a font.
+    """The values of a font's @font-face rule.
 
     Attributes:
         family: its name.

@@ -85,7 +85,7 @@ class ContourSegments(NamedTuple):
         return self._replace(start=np.conj(self.start), control=np.conj(self.control), stop=np.conj(self.stop))
 
     def straightened(self) -> ContourSegments:
-        """Return the same segments, curves whose control is in the middle counted as lines."""
+        """Return the same segments, with curves whose control is in the middle marked as lines."""
         return self._replace(line=self.control == (self.start + self.stop) / 2)
 
     def bounds(self) -> Bounds:

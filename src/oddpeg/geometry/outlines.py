@@ -27,7 +27,7 @@ class PointArrays(NamedTuple):
 
 
 class HasPoints(Protocol):
-    """Whatever has an outline's three arrays."""
+    """Anything with the three arrays of an outline."""
 
     @property
     def xy(self) -> Ints: ...

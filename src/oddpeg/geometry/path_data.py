@@ -43,7 +43,7 @@ def path_data(
 
 
 def decimal(digits: int) -> Callable[[float], str]:
-    """Return what writes a number with at most `digits` decimals, as short as SVG allows."""
+    """Return a function that writes a number with at most `digits` decimals, as short as SVG allows."""
 
     def write(value: float) -> str:
         text = f"{value:.{digits}f}"

@@ -66,7 +66,7 @@ class StandIn(NamedTuple):
 
 
 class OfWeight(Protocol):
-    """What a default is chosen among: faces, or what they are planned as."""
+    """A face, or the plan of one."""
 
     @property
     def name(self) -> str:
@@ -78,15 +78,15 @@ class OfWeight(Protocol):
 
     @property
     def stands_for(self) -> tuple[tuple[str, int], ...]:
-        """Names and weights of the faces whose place it takes."""
+        """Names and weights of the static faces that it replaces."""
 
 
 _OfWeight = TypeVar("_OfWeight", bound=OfWeight)
 
 
 def default_face(faces: Sequence[_OfWeight], name: str) -> _OfWeight:
-    """Return the face of that name, or that stands for it, else the one nearest to the regular weight, the lighter of
-    two."""
+    """Return the face of that name, or the variable face that replaces it; otherwise the one nearest to the regular
+    weight, the lighter of two."""
     nearest = min(faces, key=lambda face: (abs(face.weight - REGULAR), face.weight))
     return next((face for face in faces if name == face.name or name in dict(face.stands_for)), nearest)
 

@@ -1,4 +1,4 @@
-"""What a font is called, and what its stylesheets call things."""
+"""Names of the font, and names in its stylesheets."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 
 class Naming(NamedTuple):
-    """What the font is called and says of itself.
+    """Names and rights of the font.
 
     Attributes:
         family: the name to choose the font by.

@@ -1,4 +1,6 @@
-"""What is known of icons besides their drawings: other names, tags, title, licence, credit.
+"""Metadata of icons: other names, tags, title, licence, credit.
+
+From `icons.csv` next to the drawings, and from `[[rights]]` in the config where the table has no entry.
 
 From `icons.csv` beside the drawings, and from `[[rights]]` in the config for whatever the table leaves open.
 """
@@ -22,7 +24,7 @@ _BETWEEN = re.compile(r"\s*[,;|]\s*")
 
 
 class IconMetadata(NamedTuple):
-    """What is known of one icon.
+    """Metadata of one icon.
 
     Attributes:
         aliases: other names it may be called by.
@@ -43,7 +45,7 @@ class IconMetadata(NamedTuple):
 
 
 class TableProblem(NamedTuple):
-    """What is wrong with a table, or missing from all of them.
+    """An error in a table, or an entry that no table has.
 
     Attributes:
         icon: whom it concerns, or empty.
@@ -76,22 +78,21 @@ class IconFile(NamedTuple):
 
 @dataclass(slots=True)
 class Metadata:
-    """What is known, by icon name, and what is wrong with the tables that say it."""
+    """Metadata by icon name, and the errors of the tables."""
 
     icons: dict[str, IconMetadata] = field(default_factory=dict)
     problems: list[TableProblem] = field(default_factory=list)
 
     def of(self, icon: str) -> IconMetadata:
-        """Return what is known of an icon."""
+        """Return the metadata of an icon."""
         return self.icons.get(icon, IconMetadata())
 
     def add(self, code: str, icon: str, what: str, cure: str, where: str, line: int | None = None) -> None:
-        """Add what is wrong."""
+        """Add an error or a warning."""
         self.problems.append(TableProblem(icon, Diagnostic(code, what, cure, where, line)))
 
     def read_table(self, text: str, where: str) -> None:
-        """Add what a table says; its first line names its columns, in any order. where: the table, as messages show
-        it."""
+        """Add the rows of a table; its first line names its columns, in any order. where: the table, for messages."""
         try:
             self._read_rows(text, where)
         except csv.Error as problem:
@@ -106,7 +107,7 @@ class Metadata:
             if column and column not in COLUMNS:
                 near = nearest(column, COLUMNS, 1, 0.5)
                 cure = f"did you mean {near[0]!r}?" if near else f"columns are: {', '.join(COLUMNS)}"
-                self.add("table-column", "", f"has an unknown column {column!r}; it was left out", cure, where, 1)
+                self.add("table-column", "", f"has an unknown column {column!r}; it was skipped", cure, where, 1)
         if "icon" not in columns:
             what = "has no column 'icon', so its lines name no icons"
             self.add("table-column", "", what, f"let the first line be {','.join(COLUMNS)}", where, 1)
@@ -129,7 +130,7 @@ class Metadata:
             )
         elif name in self.icons:
             first = self.icons[name]
-            what = f"names {name!r} a second time, after {first.where}:{first.line}; this line was left out"
+            what = f"names {name!r} a second time, after {first.where}:{first.line}; this line was skipped"
             self.add("table-repeated-icon", name, what, "put both lines together", where, line)
         else:
             aliases = dict.fromkeys(icon_name(a) for a in _BETWEEN.split(cells.get("aliases", "")))
@@ -196,5 +197,5 @@ def renamed_in_table(text: str, old: str, new: str) -> str:
 
 
 def unknown_icon_cure(name: str, icons: Mapping[str, object] | Collection[str]) -> str:
-    """Return what to do about a name that no icon has."""
+    """Return the cure for a name that no icon has."""
     return did_you_mean(name, icons, "names follow the files: tide-low.svg is tide-low")

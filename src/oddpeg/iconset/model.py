@@ -1,4 +1,4 @@
-"""What is known of the icons of one font: made in one place, for building, finding, showing and proving alike."""
+"""The icons of one font: one model for building, finding, showing and proving."""
 
 from __future__ import annotations
 
@@ -143,12 +143,12 @@ class IconSet:
 
     @property
     def prefix(self) -> str:
-        """What classes begin with."""
+        """The prefix of classes."""
         return self.classes.prefix
 
     @property
     def base_class(self) -> str:
-        """The class that every icon needs beside its own."""
+        """The class that every icon needs in addition to its own."""
         return self.classes.base
 
     @property
@@ -163,7 +163,7 @@ class IconSet:
 
     @cached_property
     def spelled(self) -> Mapping[str, str]:
-        """Every name, aliases too, as itself: for outputs in which code writes names as they are."""
+        """Every name and alias, mapped to itself: for outputs in which code writes names unchanged."""
         return {name: name for icon in self.icons for name in icon.names}
 
     @cached_property
@@ -174,7 +174,7 @@ class IconSet:
 
     @cached_property
     def face(self) -> Face | None:
-        """The default face; what it lacks is as in the nearest face that has it. None where nothing was outlined."""
+        """The default face, with missing icons from the nearest face that has them. None where nothing was outlined."""
         if not self.faces:
             return None
         face = default_face(self.faces, self.default)
@@ -211,7 +211,7 @@ class IconSet:
 
     @cached_property
     def ink(self) -> Mapping[str, Ink]:
-        """The box of what is black in each icon."""
+        """The ink box of each icon."""
         from oddpeg.iconset.pictures import ink_boxes
 
         return ink_boxes(self.face) if self.face else {}
@@ -273,11 +273,11 @@ class IconSet:
         return replace(self.select({icon.name for icon in icons}), faces=faces, icons=icons, default=default)
 
     def with_drawings(self, drawings: Mapping[str, bytes], findings: Mapping[str, tuple[Diagnostic, ...]]) -> IconSet:
-        """Return the same set with the icons' drawings and what checking found on them."""
+        """Return the same set with the icons' drawings and findings."""
         return replace(self, drawings=drawings, findings=findings)
 
     def digest(self) -> str:
-        """Return what stands for all of it but what its drawings hold."""
+        """Return the hash of the set without the content of its drawings."""
         faces = [(face.name, face.weight, face.axis, face.stands_for) for face in self.faces]
         facts: tuple[object, ...] = (
             self.naming,
@@ -296,8 +296,8 @@ class IconSet:
 
     @cached_property
     def context_hash(self) -> str:
-        """What stands for all that texts about one icon may depend on besides that icon: what the font, its faces and
-        palettes are called, and the names and codepoints of all icons."""
+        """Hash of everything that a text about one icon may depend on besides that icon: names of the font, its faces
+        and palettes, and the names and codepoints of all icons."""
         faces = [(face.name, face.weight, face.em, face.axis, face.stands_for) for face in self.faces]
         names = [(icon.name, icon.codepoint, icon.aliases, icon.faces) for icon in self.icons]
         return _digest_of(
@@ -306,7 +306,7 @@ class IconSet:
 
     @cached_property
     def icon_digests(self) -> list[str]:
-        """What stands for everything that is known of each icon: facts, findings, drawing, outlines, layers."""
+        """Hash of each icon: metadata, findings, drawing, outlines, layers."""
         found = []
         for icon in self.icons:
             facts = (tuple(icon), self.findings.get(icon.name))
@@ -319,7 +319,7 @@ class IconSet:
 
     @cached_property
     def drawings_digest(self) -> str:
-        """What stands for drawings and outlines."""
+        """Hash of drawings and outlines."""
         return _digest_of(([(face.name, face.weight, face.em) for face in self.faces], self.icon_digests))
 
 
@@ -328,7 +328,7 @@ def _digest_of(facts: object) -> str:
 
 
 def _add_glyph(total: hashlib.blake2b, face: Face, name: str) -> None:
-    """Add what a face has of an icon to a digest."""
+    """Add a face's outline and layers of an icon to a hash."""
     layers = face.layers.get(name, ())
     outlines = [layer.outline for layer in layers]
     if name in face.outlines:

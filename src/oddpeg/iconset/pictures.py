@@ -14,7 +14,7 @@ from oddpeg.svg.model import Colour
 
 
 class Ink(NamedTuple):
-    """The box of what is black, in ems from the upper left corner of the frame."""
+    """An ink box, in ems from the upper left corner of the frame."""
 
     left: float
     top: float
@@ -123,7 +123,7 @@ def _batches(outlines: Mapping[str, Outline]) -> Iterator[FlatOutlines]:
 
 
 def ink_boxes(face: Face) -> dict[str, Ink]:
-    """Return the box of what is black in each icon of a face."""
+    """Return the ink box of each icon of a face."""
     boxes: list[Ink] = []
     units, ascender = face.em.units, face.em.ascender
     for flat in _batches(face.outlines):

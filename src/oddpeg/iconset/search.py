@@ -86,7 +86,7 @@ def words_of(text: str) -> list[str]:
 
 
 def asked_words(query: str) -> list[str]:
-    """Return the words of a query that count: without those that stand everywhere, if others are left."""
+    """Return the significant words of a query: without stop words, if others are left."""
     found = words_of(query)
     return [word for word in found if word not in _STOP] or found
 
@@ -113,7 +113,7 @@ def codepoint_asked(query: str) -> int | None:
 
 
 class _Query(NamedTuple):
-    """A query, worked out once.
+    """A prepared query.
 
     Attributes:
         asked: its words.
@@ -158,9 +158,8 @@ def _code(codepoint: int) -> str:
 
 
 def find(index: SearchIndex, query: str, synonyms: Mapping[str, Iterable[str]]) -> list[Hit]:
-    """Return the icons that fit every word of a query, best first; where there are none, those that fit a word with a
-    slip; where there are none either, those that fit some of the words. synonyms: word → words that mean the same
-    here."""
+    """Return the icons that match every word of a query, best first; if none does, those that match with a slip; if
+    none does, those that match some of the words. synonyms: word → words with the same meaning."""
     asked = asked_words(query)
     meanings = [[(word, 1.0), *((plain(s), OTHER) for s in synonyms.get(word, ()))] for word in asked]
     wanted = _Query(asked, meanings, codepoint_asked(query))
@@ -174,8 +173,8 @@ def find(index: SearchIndex, query: str, synonyms: Mapping[str, Iterable[str]]) 
 
 
 def _may_fit(index: SearchIndex, query: _Query) -> list[int]:
-    """Return the numbers of the icons that may fit whole without a slip: in their texts stands the stem of every word,
-    in some meaning. Most icons are passed over here, before their words are weighed one by one."""
+    """Return the numbers of the icons that may match fully without a slip: their texts contain the stem of every word,
+    in some meaning. Most icons are excluded here, before their words are weighed one by one."""
     found: Sequence[int] = range(len(index.texts))
     for meanings in query.meanings:
         stems = [_stem_part(word) for word, _ in meanings]
@@ -184,8 +183,8 @@ def _may_fit(index: SearchIndex, query: _Query) -> list[int]:
 
 
 def _may_fit_partly(index: SearchIndex, query: _Query) -> list[int]:
-    """Return the numbers of the icons that may fit some word, with a slip or without: a slip changes two letters beside
-    each other at most, and leaves one third of its word as it is."""
+    """Return the numbers of the icons that may match some word, with a slip or without: a slip changes at most two
+    adjacent letters, and leaves one third of its word unchanged."""
     parts = {_stem_part(word) for meanings in query.meanings for word, _ in meanings}
     for word in (word for meanings in query.meanings for word, _ in meanings if len(word) >= MIN_SLIP):
         third = len(word) // 3
@@ -195,7 +194,7 @@ def _may_fit_partly(index: SearchIndex, query: _Query) -> list[int]:
 
 
 def _stem_part(word: str) -> str:
-    """Return what of a word stands in every word of the same stem."""
+    """Return the part of a word that is in every word of the same stem."""
     return stem(word).removesuffix("y")
 
 

@@ -28,7 +28,7 @@ _MIN_KEPT = 500  # icons; fewer are known as fast as an index is read
 
 
 def find(snapshot: Snapshot, query: str, face: str = "") -> list[Hit]:
-    """Return the icons that fit every word of a query, best first. face: only those that it has."""
+    """Return the icons that match every word of a query, best first. face: only icons that this face has."""
     hits = search(_index(snapshot), query, snapshot.project.config.synonyms)
     return [hit for hit in hits if not face or face in hit.icon.faces]
 

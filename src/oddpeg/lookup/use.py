@@ -1,4 +1,4 @@
-"""What to paste for an icon, said without drawing any."""
+"""Lines to paste for an icon, computed without drawings."""
 
 from __future__ import annotations
 
@@ -37,8 +37,8 @@ class UseReport(NamedTuple):
 
 
 def icon_named(icons: IconSet, name: str) -> Icon:
-    """Return an icon by name, alias, codepoint (U+E001) or character; raise `OddPegError` with near names where there
-    is none."""
+    """Return an icon by name, alias, codepoint (U+E001) or character; raise `OddPegError` with near names for an
+    unknown one."""
     spellings = {s: i for i in icons.icons for s in (*i.names, f"U+{i.hex.upper()}", i.character)}
     found = spellings.get(name) or spellings.get(name.upper())
     if found is not None:
@@ -52,7 +52,7 @@ def icon_named(icons: IconSet, name: str) -> Icon:
 
 
 def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[FinishedFile]:
-    """Return the files of a bundle whose names have digests in them, as they were delivered the last time."""
+    """Return the files of a bundle with hashes in their names, as they were last delivered."""
     if not bundle.hashed:
         return []
     files = [(output.kind, snapshot.project.output_path(bundle, output)) for output in bundle.outputs]
@@ -67,7 +67,7 @@ def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[FinishedFile]:
 
 
 def uses(snapshot: Snapshot, icons: IconSet, icon: Icon) -> list[Use]:
-    """Return everything to paste for an icon, by the bundles as they are configured, then what works without any."""
+    """Return all lines to paste for an icon, by bundle, then those that need no bundle."""
     found: list[Use] = []
     for name, bundle in snapshot.project.config.bundle.items():
         if not holds(snapshot, bundle, icon):

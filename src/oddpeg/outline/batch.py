@@ -107,7 +107,7 @@ def _reaches_out(paths: GridContours, left: int, bottom: int, right: int, top: i
 
 
 class _Placed(NamedTuple):
-    """Layers on the em.
+    """Layers placed on the em.
 
     Attributes:
         matrices: user units → em.

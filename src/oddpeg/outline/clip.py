@@ -57,7 +57,7 @@ def rule_of(step: PaintStep) -> int:
 
 
 class Silhouette(NamedTuple):
-    """Works out one drawing.
+    """The silhouette of one drawing.
 
     Attributes:
         regions: contours by region number, on the integer grid.

@@ -1,4 +1,4 @@
-"""Drawings → flat tables of what is to be painted, for a whole batch at once."""
+"""Drawings → flat tables of painted regions, for a whole batch at once."""
 
 from __future__ import annotations
 
@@ -25,8 +25,7 @@ _Pen = tuple[float, int, int, float, float]  # half the width, cap, join, miter 
 
 
 class PaintStep(NamedTuple):
-    """Paint one region: number, what it does, its fill rule, and the limits on it, each what a plan of its own
-    paints."""
+    """One painted region: its number, its effect, its fill rule, and the clips on it, each a plan of its own."""
 
     region: int
     white: bool
@@ -79,7 +78,7 @@ class Gathering:
         self._clips: dict[int, tuple[PaintStep, ...]] = {}
 
     def add(self, shapes: Sequence[Shape], matrix: Matrix) -> None:
-        """Add what one icon's layer paints, placed by `matrix` (drawing units → em)."""
+        """Add the painted regions of one icon's layer, placed by `matrix` (drawing units → em)."""
         self._clips.clear()
         plan: list[PaintStep] = []
         for shape in shapes:

@@ -19,7 +19,7 @@ _SAMPLE = 1_500
 
 
 def tangled(polygons: Polygons, icon_of_region: Ints) -> set[int]:
-    """Return the drawings whose shapes are too tangled to be united."""
+    """Return the drawings whose shapes have too many crossings to be united."""
     icon = icon_of_region[polygons.region[polygons.contour]]
     counts = np.bincount(icon)
     return {number for number in np.flatnonzero(counts > _FEW).tolist() if _effort(polygons, icon == number) > MOST}

@@ -165,7 +165,7 @@ class Dashed(NamedTuple):
 
 
 class Dashes(NamedTuple):
-    """What is left of it: open subpaths."""
+    """The dashes of a subpath: open subpaths."""
 
     control: Points
     degree: Ints
@@ -199,7 +199,7 @@ def dash_all(paths: list[Dashed]) -> list[Dashes | None]:
 
 
 def _cut(path: Dashed, journeys: _Journeys, base: int) -> _Pieces | None:
-    """Return where one path, whose curves are those of `journeys` from `base` on, is cut."""
+    """Return the cuts of one path, whose curves are those of `journeys` from `base` on."""
     bounds = [base + start for start in (*path.starts, len(path.degree))]
     pieces = _Pieces()
     for low, high, closed in zip(bounds, bounds[1:], path.closed, strict=False):

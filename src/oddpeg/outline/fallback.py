@@ -1,4 +1,7 @@
-"""No glyph is accepted unseen: outlines are checked against what was painted, and wrong ones made another way.
+"""Check of every outline against the painted regions, and other ways to make wrong ones.
+
+First the clipped polygon itself, without curves; then every region separately, overlapping with the same winding and
+the overlap flag set.
 
 First the clipped polygon itself, without curves; then every region by itself, laid over the others with the same
 winding and the overlap flag set.
@@ -101,7 +104,7 @@ def _joined(a: Contours, b: Contours) -> Contours:
 def replace_wrong(
     painted: Painted, regions: dict[int, GridContours], clipped: Clipped, settled: Contours, unit: float
 ) -> Fallbacks:
-    """Return outlines that show what is painted. regions: grid contours by region; unit: a thousandth of the em."""
+    """Return outlines that show the painted regions. regions: grid contours by region; unit: a thousandth of the em."""
     result = Fallbacks(settled, clipped.icon)
     wrong = distinct(
         np.append(clipped.icon[_strayed(clipped, settled, unit)], _wrong(painted, settled, clipped.icon, unit))
@@ -118,7 +121,7 @@ def replace_wrong(
 
 
 def _overlap(painted: Painted, regions: dict[int, GridContours], number: int, result: Fallbacks, unit: float) -> None:
-    """Make one icon from regions laid over each other, if that shows what is painted."""
+    """Make one icon from overlapping regions, if they show the painted regions."""
     plan = painted.plans[number]
     rows: list[Spot] = []
     sizes: list[int] = []

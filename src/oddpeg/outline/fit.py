@@ -21,7 +21,7 @@ _DENSEST = (range(1, MOST + 1), 48)
 
 
 def _is_curved(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Ints:
-    """Return the rows whose runs leave their chord by more than a hair; the others are as good as lines."""
+    """Return the rows whose runs leave their chord by more than rounding; the others count as lines."""
     shares = np.array([0.2, 0.5, 0.8])
     t = runs.t0[rows, None] + (runs.t1 - runs.t0)[rows, None] * shares
     return rows[_bulge(runs.start[rows], runs.end[rows], point(curves, runs.curve[rows], t)) >= tolerance]
@@ -39,7 +39,7 @@ def _allowed(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Floats
 
 
 class _FitPoints:
-    """Points of contours as they are found, in any order."""
+    """Points of contours in the order in which they are found."""
 
     def __init__(self, found: Elements) -> None:
         self._contour = found.contour
@@ -63,8 +63,8 @@ class _FitPoints:
 
 
 def fit(runs: Runs, curves: Curves, tolerance: float) -> Contours:
-    """Return contours on whole font units that keep within a tolerance of the runs, in few points. tolerance: font
-    units, besides what rounding costs."""
+    """Return contours on whole font units, within a tolerance of the runs, in few points. tolerance: font units,
+    besides rounding."""
     rows = np.flatnonzero(runs.curve >= 0)
     curved = np.zeros(len(runs.curve), dtype=bool)
     curved[_is_curved(runs, curves, rows, tolerance / 3)] = True
@@ -96,7 +96,7 @@ def _followed(spans: Spans, curves: Curves, path: _FitPoints) -> Spans:
 
 
 def _halves_followed(spans: Spans, curves: Curves, path: _FitPoints) -> Spans:
-    """Do the same for spans that come of halving: they are few, and those that are as good as lines need no spline."""
+    """Fit halved spans: they are few, and those that are nearly lines need no spline."""
     counts, intervals = _DENSEST
     traced = trace(spans, curves, intervals)
     bent = np.flatnonzero(_bulge(spans.start, spans.end, traced.z) > spans.allowed)
@@ -104,7 +104,7 @@ def _halves_followed(spans: Spans, curves: Curves, path: _FitPoints) -> Spans:
 
 
 def _added(spans: Spans, rows: Ints, traced: Traced, counts: range, path: _FitPoints) -> Ints:
-    """Add the splines of some spans to a path; return those that need more controls. traced: points along them."""
+    """Add the splines of some spans to a path; return the spans that need more controls. traced: points along them."""
     some = spans.take(rows)
     done, left = fitted(FitProblem.of(some, traced, _ROUNDING), counts)
     for found, controls in done:

@@ -1,4 +1,4 @@
-"""Strokes as contours whose points move on straight lines as the stroke gets wider: for fonts with a weight axis.
+"""Strokes as contours whose points move on straight lines as the stroke gets wider, for fonts with a weight axis.
 
 The side of a stroke is P ± h·N, with its spine's point P, its normal N and half its width h. Points on it are linear in
 h, and so are the points where its tangents meet, the tips of mitres, and the points of arcs around corners and ends.
@@ -142,7 +142,7 @@ def linear_strokes(segments: PathSegments, pens: Pens, widest: float, tolerance:
 
 
 def _cut(segments: PathSegments, pens: Pens, maps: Maps, widest: float, tolerance: float) -> list[_SpinePart]:
-    """Return every segment in pieces whose sides are near enough to one quadratic each, at every width."""
+    """Return every segment in pieces whose sides are close to one quadratic each, at every width."""
     power = cv.power_form(segments.control)
     half = pens.half[segments.subpath]
     scale = maps.stretch[segments.subpath]
@@ -239,7 +239,7 @@ class _StrokeOutline:
         self.rounds: list[_Side] = []
 
     def dot(self) -> list[_Side]:
-        """Return what a subpath without length shows."""
+        """Return the outline of a subpath without length."""
         corner, side = complex(self.pieces[0].spot[0]), _Side()
         if self.pen.cap == ROUND:
             side.arc(corner, 1 + 0j, -2 * math.pi * self.pen.side)

@@ -1,4 +1,7 @@
-"""Outlines of icons whose strokes get wider along an axis: one set of points, and where each goes at both ends.
+"""Outlines of icons whose strokes get wider along an axis: one set of points, with their positions at both ends.
+
+Fills are united and do not vary; strokes overlap them (`linear_strokes`). An icon in which white erases, or in which
+strokes are clipped, is fixed, since its edges lie where outlines cross.
 
 Fills are united and stay as they are; strokes lie over them (`linear_strokes`). What this cannot draw is said to be
 fixed: an icon in which white erases, or in which strokes are clipped, since edges then lie where outlines cross.
@@ -39,7 +42,7 @@ class Varying(NamedTuple):
 
 def varying_outlines(drawings: Sequence[Drawing], options: Options) -> list[Varying | None]:
     """Return each drawing's outline at `options.masters`, factors of stroke widths; None where it has no strokes, or
-    what it shows cannot be drawn so."""
+    cannot be drawn this way."""
     able = [number for number, drawing in enumerate(drawings) if can_vary(drawing)]
     some = [drawings[number] for number in able]
     windows = ink_windows(some, options) if options.fit == "ink" else [None] * len(some)

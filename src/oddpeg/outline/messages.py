@@ -1,4 +1,4 @@
-"""What is to be said of a finished outline, in words for whoever drew it."""
+"""Notices for the designer about a finished outline."""
 
 from __future__ import annotations
 
@@ -70,7 +70,7 @@ def refusal(outline: Outline) -> Diagnostic | None:
 
 
 def colour_remarks(drawing: Drawing, mode: ColourMode) -> list[Diagnostic]:
-    """Return what is to be said of a drawing's colours that its layers do not show as drawn."""
+    """Return notices on colours of a drawing that its layers do not show as drawn."""
     paints = [p for s in drawing.shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
     found = []
     if any(paint.server and paint.gradient is None and paint.colour is None for paint in paints):
@@ -88,6 +88,6 @@ def colour_remarks(drawing: Drawing, mode: ColourMode) -> list[Diagnostic]:
 
 
 def remarks(outline: Outline) -> list[Diagnostic]:
-    """Return what the reader of the drawing should know of an outline that has ink."""
+    """Return notices on an outline that has ink."""
     notes = [_CUT] if outline.cut else []
     return [*notes, _MADE[outline.made]] if outline.made in _MADE else notes

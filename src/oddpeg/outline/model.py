@@ -1,4 +1,4 @@
-"""What goes into outlines besides drawings, and what comes out."""
+"""Options and results of outlining."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ class Method(Enum):
 
 
 class ColourMode(Enum):
-    """What becomes of colours: nothing; layers of one colour each; layers with gradients and opacity."""
+    """The treatment of colours: none; layers of one colour each; layers with gradients and opacity."""
 
     NONE = ""
     FLAT = "flat"
@@ -34,7 +34,7 @@ class ColourMode(Enum):
 
 
 class Options(NamedTuple):
-    """What outlines depend on besides the drawing.
+    """Options of outlines.
 
     Attributes:
         em: what the drawing is placed on.
@@ -82,7 +82,7 @@ class Outline:
 
     @property
     def overlaps(self) -> bool:
-        """Whether its contours overlap, which fonts have to say of a glyph."""
+        """Whether its contours overlap, for the overlap flag of the glyph."""
         return self.made is Method.OVERLAPPING
 
     @property
@@ -93,7 +93,7 @@ class Outline:
 
 
 class ColourLayer(NamedTuple):
-    """One layer of an icon in colours.
+    """One layer of a colour icon.
 
     Attributes:
         fill: what it is filled with; the matrix of a gradient leads to font units.

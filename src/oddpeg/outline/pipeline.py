@@ -1,5 +1,7 @@
 """One icon: SVG bytes → outline and notes; the unit of caching, testing and parallel work.
 
+Batches are for speed only: the result for an icon depends on its bytes and the options alone.
+
 Batches are only for speed: what comes out for an icon depends on its bytes and the options alone.
 """
 
@@ -33,7 +35,7 @@ _VIEW_BOX = re.compile(
 
 @dataclass(slots=True)
 class OutlineResult:
-    """What became of one file.
+    """The result of outlining one file.
 
     Attributes:
         outline: None where `problem` is set.
@@ -103,8 +105,8 @@ def _positive(height: float) -> float | None:
 
 
 def em_for(units: int | Literal["auto"], drop: float | Literal["auto"], files: Iterable[bytes]) -> ChosenEm:
-    """Return the em that drawings stand on. units: per em; drop: share of the em below the baseline; "auto" for what
-    suits the drawings."""
+    """Return the em that drawings are placed on. units: per em; drop: share of the em below the baseline; "auto" for
+    the value that suits the drawings."""
     if units != "auto" and drop != "auto":
         return ChosenEm(Em(units, drop), True)
     grids = Grids.of(h for h in map(frame_height, files) if h is not None)

@@ -1,4 +1,4 @@
-"""Tagged polygons: what the clipper is fed, every edge remembering the curve it came from."""
+"""Tagged polygons for the clipper: every edge records the curve it came from."""
 
 from __future__ import annotations
 

@@ -1,4 +1,8 @@
-"""Outlines that need no work: one filled path of lines and quadratics whose points already lie on whole font units.
+"""Outlines that need no conversion: one filled path of lines and quadratics whose points lie on whole font units.
+
+Such a path is its own outline, if nothing in it overlaps: the area of its contours then equals the area that they
+paint. Keeping its points makes outlining repeatable: a drawing that `check --write` normalized gives the same glyph
+again.
 
 Such a path is its own outline, if nothing in it overlaps: its contours then have exactly the area of what they paint.
 Keeping it point by point makes outlining repeatable: a drawing that `check --write` normalized comes back as the same
@@ -45,8 +49,8 @@ class _Paths(NamedTuple):
 def keep_as_drawn(
     layers: Sequence[Layer], matrices: list[Matrix], frames: Floats, outlines: list[Outline]
 ) -> list[Outline]:
-    """Return for each drawing its own points as its outline where that is the same ink as the outline made of it, and
-    within its frame, else the latter. What was cut off at the frame was then a sliver of rounding.
+    """Return for each drawing its own points as its outline where these have the same ink as the computed outline, and
+    lie within its frame; otherwise the computed one. Anything cut off at the frame was then a sliver of rounding.
 
     Args:
         matrices: drawing units → em.
@@ -139,8 +143,8 @@ def _per_owner(values: Floats, owner: Ints, count: int) -> Floats:
 
 
 def _own_points(paths: _Paths, count: int) -> Contours:
-    """Return the points and controls of those whose points lie on whole units, without implied points. count: of
-    drawings."""
+    """Return the points and controls of drawings whose points lie on whole units, without implied points. count: number
+    of drawings."""
     z, degree = paths.z, paths.degree
     starts = run_starts(paths.contour)
     last = np.append(starts[1:], len(degree)) - 1

@@ -1,4 +1,4 @@
-"""Painted regions as the clipper wants them, and what is known of them without clipping.
+"""Painted regions for the clipper, and properties that are known without clipping.
 
 A star-shaped contour (its centroid sees all of it: circles, boxes, most simple shapes) winds one way only, and so
 does a ring of two. Such regions need not be resolved before they are united with others, and alone they are their own

@@ -98,8 +98,8 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
 
 
 def _begun_on_curve(c: Contours) -> Contours:
-    """Turn contours so that each begins with its leftmost point on the curve, the lowest of several: what WOFF2 packs
-    is then smallest, and the point that they keep stays the same from reading to reading."""
+    """Rotate contours so that each begins with its leftmost point on the curve, the lowest of several: WOFF2 then packs
+    them smallest, and the kept point is the same in every run."""
     rank = np.lexsort((c.z.imag, c.z.real, ~c.on, c.contour))
     rows = turned(c.contour, rank[run_starts(c.contour)])
     return Contours(c.z.take(rows), c.on.take(rows), c.contour)

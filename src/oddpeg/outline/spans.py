@@ -173,7 +173,7 @@ def _divided(runs: Runs, curves: Curves, curved: Bools, extremes: _Extremes) -> 
 
 
 def elements(runs: Runs, curves: Curves, curved: Bools, allowed: Floats) -> Elements:
-    """Return contours as lines and spans. curved: (runs,) those that are no lines; allowed: (runs,) font units."""
+    """Return contours as lines and spans. curved: (runs,) runs that are no lines; allowed: (runs,) font units."""
     extremes = _extremes(runs, curves, np.flatnonzero(curved))
     pieces, run = _divided(runs, curves, curved, extremes)
     ways = _end_ways(pieces, curves)

@@ -48,7 +48,7 @@ class FitProblem(NamedTuple):
 
     @staticmethod
     def of(spans: Spans, traced: Traced, rounding: float) -> FitProblem:
-        """Return the problem of following spans. rounding: font units that whole units may cost beside the tolerance.
+        """Return the problem of fitting spans. rounding: font units that whole units may add to the tolerance.
         Directions are kept where the contour goes on smoothly, and along the axes."""
         start, end = np.rint(spans.start), np.rint(spans.end)
         aside = [np.abs(cross(spans.ways[:, 0], start - spans.start)), np.abs(cross(spans.ways[:, 1], end - spans.end))]
@@ -117,7 +117,7 @@ class Fitted(NamedTuple):
 
 
 class _Spots(NamedTuple):
-    """Points of splines at parameters, which run from 0 to the number of controls, held against the points of spans.
+    """Points of splines at parameters from 0 to the number of controls, compared with the points of spans.
 
     Attributes:
         way: (n, k) derivatives.

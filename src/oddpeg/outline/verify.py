@@ -1,4 +1,8 @@
-"""Does a glyph show what its drawing paints? Ink along lines, by winding, before any clipping and after everything.
+"""Comparison of a glyph with its drawing: ink along lines, by winding, before any clipping and after all steps.
+
+Slanted lines (icons are full of level and upright edges) run through every contour and all over the icon. On each, the
+intervals of ink are computed twice: from the winding of the painted regions (fill rules, paint order, white, clips) and
+from the winding of the finished outline. No code is shared with the clipper.
 
 Slanted lines (icons are full of level and upright edges) run through every contour and all over the icon. On each,
 the stretches of ink are worked out twice: from the winding of what was painted (fill rules, paint order, white,
@@ -26,7 +30,7 @@ _SPAN = float(2**19)  # wider than anything held on the grid: sets lines and ico
 
 
 class Painted(NamedTuple):
-    """What a batch paints, flat.
+    """The painted regions of a batch, flat.
 
     Attributes:
         xy: (n,) vertices of closed polygons, em units.
@@ -109,7 +113,7 @@ class _Switches(NamedTuple):
 
 
 def _choose(painted: Painted) -> _Lines:
-    """Return lines through every contour of what is painted, and all over it."""
+    """Return lines through every painted contour, and all over the icon."""
     first = run_starts(painted.contour)
     low, high = np.minimum.reduceat(painted.xy.imag, first), np.maximum.reduceat(painted.xy.imag, first)
     icon = painted.icon[painted.region[painted.contour[first]]]
@@ -130,7 +134,7 @@ def _choose(painted: Painted) -> _Lines:
 
 
 def _painted_ink(painted: Painted, lines: _Lines) -> _Switches:
-    """Return where what is painted begins and ends."""
+    """Return where painted ink begins and ends."""
     start = painted.xy
     _, after = neighbours(painted.contour)
     region = painted.region.take(painted.contour)
@@ -237,7 +241,7 @@ def _differences(painted: Painted, drawn: FinishedOutlines, lines: _Lines, most:
 
 
 def disagree(painted: Painted, drawn: FinishedOutlines, unit: float) -> Ints:
-    """Return the icons whose outlines do not show what they paint. unit: a thousandth of the em."""
+    """Return the icons whose outlines do not show the painted regions. unit: a thousandth of the em."""
     if not len(painted.xy):
         return np.zeros(0, dtype=np.int64)
     painted, drawn = painted.turned(), drawn.turned()

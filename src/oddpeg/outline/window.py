@@ -17,8 +17,8 @@ _FINE = Em(16384, 0.0)  # rounding to its units is far below what glyphs on any 
 
 def ink_windows(drawings: Sequence[Drawing], options: Options) -> list[Box | None]:
     """Return for each drawing, in user units, the square around the middle of its ink in which the ink's longer side
-    leaves `options.padding` on both sides; None where there is no ink. What lies outside of the frame is no ink, and
-    what white erases neither."""
+    leaves `options.padding` on both sides; None where there is no ink. Paint outside the frame and erased paint are
+    no ink."""
     outlines = outline_layers([silhouette(d) for d in drawings], options._replace(em=_FINE, fit="frame"))
     inked = [i for i, outline in enumerate(outlines) if len(outline.on)]
     found: list[Box | None] = [None] * len(drawings)

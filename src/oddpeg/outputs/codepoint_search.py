@@ -24,8 +24,10 @@ def may_hold_codepoints(text: str) -> bool:
 
 
 def find_codepoints(text: str, icons: Mapping[int, str], ours: bool) -> list[Reference]:
-    """Return the places that name icons by codepoint. icons: by codepoint; ours: something else of ours is in the
-    text; where nothing is, and other private codepoints stand beside, it is about somebody else's."""
+    """Return the places that name icons by codepoint.
+
+    icons: by codepoint; ours: the text also names the font or an icon. Without that, and with other private codepoints
+    near, the codepoints belong to another font."""
     found: list[Reference] = []
     if not icons or not may_hold_codepoints(text):
         return found

@@ -1,4 +1,4 @@
-"""Where one output lands, and what it finds there."""
+"""The place of one output, and the files around it."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 
 class Snippet(NamedTuple):
-    """What to paste to use one icon in one place.
+    """Lines to paste for one icon in one place.
 
     Attributes:
         place: what it is for, in a word or two.
@@ -78,7 +78,7 @@ class OutputContext:
         early: what the output wrote of each icon before its fonts were ready.
         file: the output's own path, relative to the project.
         font_stem: the name of the bundle's font files, without ending.
-        draft: made in haste.
+        draft: compressed fast.
         options: the keys that the config gives this output, defaults included.
         snippets: by icon name, what to paste for everything that the bundles hold, the output's own bundle first.
     """
@@ -110,7 +110,7 @@ class OutputContext:
 
     @property
     def sizes(self) -> dict[str, int]:
-        """Of the default face: font format → bytes, as far as they are known."""
+        """Sizes of the default face: font format → bytes, as far as known."""
         return {f: len(self.files[f]) for f in self.urls if f in self.files}
 
     def font_file(self, stem: str, file_format: str = "ttf") -> str:

@@ -1,5 +1,4 @@
-"""Credits: who made the icons and what may be done with them, as a text file and as one sentence for the font
-itself."""
+"""Credits: authors and licences of the icons, as a text file and as one sentence for the font itself."""
 
 from __future__ import annotations
 
@@ -13,8 +12,8 @@ _UNSAID = "no licence named"
 
 
 def by_licence(icons: Iterable[Icon], whole: str) -> dict[str, dict[str, list[Icon]]]:
-    """Return icons by licence, then by credit, both in order of how many there are. whole: the font's own licence,
-    which holds for icons that have none of their own."""
+    """Return icons by licence, then by credit, both in descending order of count. whole: the font's own licence, which
+    applies to icons without one."""
     found: dict[str, dict[str, list[Icon]]] = {}
     for icon in icons:
         found.setdefault(icon.licence or whole or _UNSAID, {}).setdefault(icon.credit, []).append(icon)

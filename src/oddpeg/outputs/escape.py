@@ -58,8 +58,8 @@ def comment(text: str) -> str:
 
 
 def documented(text: str) -> str:
-    """Return a text for a documentation comment of Java, Kotlin, Dart or Swift, which read HTML, tags with `@` or
-    Markdown in it: what means something there as a character reference."""
+    """Return a text for a documentation comment of Java, Kotlin, Dart or Swift: HTML, `@` tags and Markdown are escaped
+    as character references."""
     return re.sub(r"[<>&@\[\]*_`{}\\]", lambda match: f"&#{ord(match[0])};", comment(text))
 
 
@@ -107,5 +107,6 @@ def xml_comment(text: str) -> str:
 
 
 def policy_digest(text: str) -> str:
-    """Return what names an inline script or style sheet in a page's own security policy (CSP Level 3 §2.3.1)."""
+    """Return the hash source of an inline script or style sheet for a page's content security policy (CSP Level 3
+    §2.3.1)."""
     return f"'sha256-{base64.b64encode(hashlib.sha256(text.encode()).digest()).decode('ascii')}'"

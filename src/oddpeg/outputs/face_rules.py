@@ -1,4 +1,4 @@
-"""The `@font-face` rules of a family: one face for each weight, and stand-ins for what a face lacks.
+"""The `@font-face` rules of a family: one face for each weight, and substitutes for missing icons.
 
 Source: CSS Fonts 4 §4.5, composite faces by `unicode-range`.
 """
@@ -32,15 +32,15 @@ class FaceRule(NamedTuple):
 
 
 class FaceClass(NamedTuple):
-    """What a class sets that chooses a face."""
+    """The declarations of a class that chooses a face."""
 
     name: str
     weight: str
 
 
 def face_rules(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> list[FaceRule]:
-    """Return the rules of all faces; a face that lacks icons shows them from the nearest one that has them, by rules
-    of its own weight. urls: of each face's files, by its name."""
+    """Return the rules of all faces. A face that lacks icons shows them from the nearest face that has them, by further
+    rules of its own weight. urls: of each face's files, by its name."""
     rules = []
     for face in icon_set.faces:
         # without a range: browsers take the height of lines from the font that has the space
@@ -57,7 +57,7 @@ def face_urls(context: OutputContext) -> dict[str, Mapping[str, str]]:
 
 
 def face_values(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> dict[str, object]:
-    """Return what templates of stylesheets need to know of faces. urls: of each face's files, by its name."""
+    """Return the values of faces for templates of stylesheets. urls: of each face's files, by its name."""
     return {
         "rules": face_rules(icon_set, urls),
         "faces": face_classes(icon_set),

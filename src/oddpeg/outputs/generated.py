@@ -15,7 +15,7 @@ _NEAR = 4096  # bytes
 
 
 def is_generated(data: bytes) -> bool:
-    """Return whether bytes carry the mark of what is generated here."""
+    """Return whether bytes carry the mark of generated files."""
     try:
         return (
             MARK.encode() in data[:_NEAR]
@@ -44,7 +44,7 @@ def _font_is_ours(data: bytes) -> bool:
 
 
 def _json_is_ours(data: bytes) -> bool:
-    """Return whether a JSON object is a glyph map of ours, or holds file names and fonts of ours as Base64."""
+    """Return whether a JSON object is a generated glyph map, or holds the file names and fonts of the output base64."""
     if holds_conflict(text := data.decode()):
         return all(_json_is_ours(side.encode()) for side in merge_sides(text))
     plain = text.removeprefix("export default ").rstrip(";\n")

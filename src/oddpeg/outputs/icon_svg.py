@@ -17,8 +17,8 @@ def icon_svg(icon_set: IconSet, icon: Icon, attributes: str = "") -> str:
 
 
 def data_uri(icon_set: IconSet, icon: Icon, size: int, colour: str) -> str:
-    """Return an icon as a data URI, `size` pixels high, with no more detail than such a picture shows. Only what a URI
-    and a link in Markdown cannot hold is escaped, which is shorter than base64 (RFC 2397, RFC 3986 §2)."""
+    """Return an icon as a data URI, `size` pixels high, with the detail that this size shows. Only characters that a
+    URI or a Markdown link cannot hold are escaped, which is shorter than base64 (RFC 2397, RFC 3986 §2)."""
     picture = icon_set.thumbnails[icon.name]
     path = picture.path.replace(" ", ",").replace(",-", "-")
     frame = f"0,0,{picture.width},{picture.height}"

@@ -1,4 +1,4 @@
-"""What a kind of output is."""
+"""The definition of a kind of output."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ OptionValue = str | bool | None
 
 
 class Option(NamedTuple):
-    """A key that a kind has in the config.
+    """A config key of one kind.
 
     Attributes:
         default: what holds where the config says nothing; None where that is a switch which depends on the icons.
@@ -35,7 +35,7 @@ class Option(NamedTuple):
 
 
 def plain_snippets(icon: Icon) -> list[Snippet]:
-    """Return what stands for an icon without any output of ours."""
+    """Return the snippets for an icon that need no output."""
     return [
         Snippet("entity", f"&#x{icon.hex};"),
         Snippet("escape", css_character(icon.codepoint)),
@@ -66,7 +66,7 @@ def _no_companions(icon_set: IconSet, context: OutputContext) -> Mapping[str, st
 
 
 def needs(*formats: str) -> Callable[[Mapping[str, OptionValue]], tuple[str, ...]]:
-    """Return what says of a kind that its bundle has to have one of these font formats."""
+    """Return a function for `OutputKind.needs`: the bundle must have one of these font formats."""
     return lambda options: formats
 
 
@@ -75,7 +75,7 @@ def _never(icon_set: IconSet, context: OutputContext) -> bool:
 
 
 def always(icon_set: IconSet, context: OutputContext) -> bool:
-    """Return that an output shows the icons themselves, whatever its surroundings."""
+    """Return True: the output always shows drawings."""
     return True
 
 
@@ -129,7 +129,7 @@ class OutputKind(NamedTuple):
     resource_names: bool = False
 
     def options_with_defaults(self, given: Mapping[str, OptionValue]) -> dict[str, OptionValue]:
-        """Return every option: what the config gives, else its default."""
+        """Return every option: the value in the config, otherwise its default."""
         return {**{key: option.default for key, option in self.options.items()}, **given}
 
     def file_name(self, naming: Naming) -> str:

@@ -1,4 +1,4 @@
-"""Kinds that are one constant for each name of each icon: what such a language needs to say of itself."""
+"""Kinds with one constant for each name of each icon: the model of such a language."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ JVM_OPTIONS = {
 
 
 def jvm_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what loads the font, for Android and for a desktop."""
+    """Return the lines that load the font on Android and on a desktop."""
     file = context.font_file(icon_set.stem)
     place = "kotlin" if context.file.endswith(".kt") else "java"
     end = ";" if place == "java" else ""
@@ -98,7 +98,7 @@ class Language(NamedTuple):
         return {"Type": pascal(parts), "under": lower(parts), "MACRO": upper(parts)}
 
     def write(self, icon_set: IconSet, context: OutputContext, **more: object) -> str:
-        """Return the whole file. more: what else its template takes."""
+        """Return the whole file. more: further values of its template."""
         return render_kind(
             self.template,
             icon_set,

@@ -32,7 +32,7 @@ class Constant(NamedTuple):
 
     Attributes:
         identifier: what code calls it.
-        name: that it stands for, the icon's own or an alias.
+        name: the icon's own or an alias.
         icon: that it shows.
         now: what code calls the icon by its own name.
         absent: faces that lack the icon, where others have it.
@@ -51,7 +51,7 @@ class Constant(NamedTuple):
 
     @property
     def comment_text(self) -> str:
-        """What the constant shows, in words on one line."""
+        """A description of the icon, on one line."""
         title = " ".join(self.icon.title.split())
         if self.name != self.icon.name:
             return f"{'Older' if self.older else 'Other'} name of {self.icon.name}"

@@ -20,16 +20,16 @@ _WORD = re.compile(r"\w+")
 
 
 class Scan(NamedTuple):
-    """What a text says of icons.
+    """The references to icons in a text.
 
     Attributes:
         references: in order.
-        promised: patterns of icons that comments say the code around them uses: `oddpeg: uses weather-*`.
+        allowlisted: patterns of icons that comments say the code around them uses: `oddpeg: uses weather-*`.
         ours: it names the font, or an icon in another way than by codepoint.
     """
 
     references: list[Reference]
-    promised: list[str]
+    allowlisted: list[str]
     ours: bool
 
 
@@ -65,7 +65,7 @@ class Scanner:
         )
 
     def scan(self, text: str, ending: str = "", data: bool = False) -> Scan:
-        """Return what a text says of icons.
+        """Return the references to icons in a text.
 
         Args:
             ending: of its file's name, with the full stop.
@@ -77,9 +77,9 @@ class Scanner:
         if ours or not data:
             found += find_codepoints(text, self.codepoints, ours)
         lists = (_PROMISE_END.split(match[1])[0].replace(",", " ") for match in _PROMISE.finditer(text))
-        promised = [pattern for patterns in lists for pattern in patterns.split()]
+        allowlisted = [pattern for patterns in lists for pattern in patterns.split()]
         unique = {(one.at, one.name): one for one in found}
-        return Scan(sorted(unique.values(), key=lambda one: one.at), promised, ours)
+        return Scan(sorted(unique.values(), key=lambda one: one.at), allowlisted, ours)
 
     def _names_font(self, text: str) -> bool:
         return any(name in text for name in self.font_names)

@@ -1,4 +1,7 @@
-"""What follows the lead of a reference, shape by shape.
+"""The syntax after the lead of a reference, by shape.
+
+Every expression here is tried at one position, has no nested repetition, and is limited in length, so that the work
+grows linearly with the text.
 
 Every expression here is tried from one place onwards, has no repetition within a repetition, and is limited in length:
 the work grows with the length of the text.
@@ -30,7 +33,7 @@ _BACK = 400  # characters before a class that are looked at for a quote
 
 
 def judged(form: ReferenceForm, written: str, text: str, at: int, part: int, sure: bool = True) -> Reference:
-    """Return what a word that a form names is. at: where the whole begins; part: where the word does; sure: as the
+    """Return the reference that a word makes. at: where the whole begins; part: where the word does; sure: as the
     attribute of references."""
     whole = text[at : part + len(written)]
     span = (part, len(written))
@@ -57,7 +60,7 @@ def _class(form: ReferenceForm, text: str, at: int, after: int) -> Iterator[Refe
 
 
 def _beside_base(form: ReferenceForm, text: str, at: int) -> bool:
-    """Return whether the base class stands in the same quoted text: nobody puts that beside a class of their own."""
+    """Return whether the base class stands in the same quoted text, so the other class is an icon's."""
     before, after = text[max(at - _BACK, 0) : at], text[at : at + _BACK]
     start = max(before.rfind(mark) for mark in "\"'`") + 1
     ends = [end for mark in "\"'`" if (end := after.find(mark)) >= 0]
@@ -159,6 +162,6 @@ FOLLOW = {
 
 
 def _line_of(text: str, at: int, rest: int) -> str:
-    """Return the text from `at` to the end of its line, at most 80 characters more than what was read."""
+    """Return the text from `at` to the end of its line, at most 80 characters after the match."""
     end = text.find("\n", rest)
     return text[at : min(end if end >= 0 else len(text), rest + 80)].strip()

@@ -1,4 +1,4 @@
-"""How code names icons: what each kind of output says of itself, and what a place in code turns out to be."""
+"""References to icons in code: the forms that each kind of output has, and the references found."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 
 class NameShape(Enum):
-    """How the name of an icon follows what stands before it."""
+    """The syntax that connects a lead and the name of an icon."""
 
     CLASS = "class"  # a class: letters, digits, hyphens, in a text or a selector
     WORD = "word"  # an identifier
@@ -40,7 +40,7 @@ class ReferenceForm(NamedTuple):
 
 
 class Found(Enum):
-    """What a place in code is."""
+    """The kind of a reference."""
 
     USED = "used"
     UNKNOWN = "unknown"

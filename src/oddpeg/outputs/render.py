@@ -37,7 +37,7 @@ def _environment() -> Environment:
 
 
 def filters() -> dict[str, Callable[..., str]]:
-    """Return what makes values safe for where they land, by name."""
+    """Return the escaping filters of templates, by name."""
     names = (
         "css_identifier",
         "css_string",
@@ -73,7 +73,7 @@ def _identifier(form: Form, name: str) -> str:
 
 
 def source(name: str) -> str:
-    """Return a file of the templates' folder as it is."""
+    """Return a file of the templates' folder unchanged."""
     environment = _environment()
     assert environment.loader is not None
     return environment.loader.get_source(environment, name)[0]
@@ -89,7 +89,8 @@ _STYLE_MARKS = "/* stylelint-disable */"
 
 
 def render_kind(template: str, icon_set: IconSet, **values: object) -> str:
-    """Return a template filled in with what every kind needs: the icon_set as `c`, and a `header` to begin with."""
+    """Return a template filled in with the values that every kind needs: the icon set as `c`, and a `header` to begin
+    with."""
     header = (
         f"{icon_set.family} {icon_set.version}: {len(icon_set.icons)} icons. "
         "Written by Odd Peg; change the drawings or oddpeg.toml, not this file."

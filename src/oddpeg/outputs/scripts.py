@@ -1,4 +1,4 @@
-"""What scripts of all kinds are called, and what is in them."""
+"""Names that generated scripts share, and their common parts."""
 
 from __future__ import annotations
 
@@ -9,8 +9,7 @@ from oddpeg.outputs.naming import camel, family_words, pascal
 
 
 def script_names(icon_set: IconSet) -> dict[str, str]:
-    """Return what things are called in scripts: after the family, so that the modules of several fonts can be exported
-    from one."""
+    """Return the names in scripts: they contain the family, so that one module can export several fonts."""
     words = family_words(icon_set.family)
     own = camel([words[0][:1].lower() + words[0][1:], *words[1:]])
     return {"Type": pascal(words), "own": own}

@@ -59,7 +59,7 @@ def grid_for(count: int, names: bool) -> Grid:
 
 
 class Heading(NamedTuple):
-    """What stands above the icons.
+    """The heading above the icons.
 
     Attributes:
         title: in large letters.

@@ -23,7 +23,7 @@ class Refused(NamedTuple):
 
 @dataclass(slots=True)
 class Adoption:
-    """What was taken over.
+    """The result of taking codepoints over.
 
     Attributes:
         board: with them on it.

@@ -47,7 +47,7 @@ class Changes:
 
 
 class Updated(NamedTuple):
-    """The board after a build, and what the build did to it."""
+    """The board after a build, and the changes."""
 
     board: Pegboard
     changes: Changes

@@ -1,4 +1,4 @@
-"""What people do to pegs by hand: rename, retire, restore. Each returns a new board and what to say of it."""
+"""Changes of pegs by hand: rename, retire, restore. Each returns a new board and messages."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from oddpeg.suggestions import did_you_mean
 
 
 class Changed(NamedTuple):
-    """The board after a change by hand, and what to say of it."""
+    """The board after a change by hand, and messages."""
 
     board: Pegboard
     said: list[str]
@@ -24,7 +24,7 @@ def _refused(code: str, what: str, cure: str) -> OddPegError:
 
 
 def peg_named(board: Pegboard, name: str) -> Peg:
-    """Return an icon's peg; raise `OddPegError` with near names where there is none."""
+    """Return an icon's peg; raise `OddPegError` with near names for an unknown icon."""
     if name in board.pegs:
         return board.pegs[name]
     cure = did_you_mean(name, board.pegs, "see `oddpeg pegs list`")

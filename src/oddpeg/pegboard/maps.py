@@ -1,4 +1,4 @@
-"""Codepoints out of what exists: a font, an SVG font, a JSON or CSV map → names and codepoints.
+"""Codepoints from existing files: a font, an SVG font, a JSON or CSV map → names and codepoints.
 
 Fonts are read with fontTools.
 """

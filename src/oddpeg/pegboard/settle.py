@@ -1,4 +1,7 @@
-"""After a merge: a pegboard on which two sides met becomes one again, and what was shipped does not move.
+"""Resolution of a pegboard after a merge; icons that were shipped keep their codepoints.
+
+Of two icons on one codepoint the one stays that was shipped first, where version control tells; otherwise the first in
+alphabetical order.
 
 Of two icons on one codepoint, the one stays that history shipped first, where history can tell; else the one that
 comes first in the alphabet.
@@ -31,7 +34,7 @@ class Dropped(NamedTuple):
 
 @dataclass(slots=True)
 class Settled:
-    """What settling did.
+    """The result of settling.
 
     Attributes:
         board: without conflicts.
@@ -48,7 +51,7 @@ class Settled:
     delivered: list[str] = field(default_factory=list)
 
     def said(self) -> list[str]:
-        """Return what happened, line by line."""
+        """Return messages, line by line."""
         said = [f"{self.marks} conflict markers removed"] if self.marks else []
         for icon, lost, kept in self.dropped:
             if kept is None:
@@ -101,7 +104,7 @@ class _Sides(NamedTuple):
 
 
 def _read_sides(text: str) -> _Sides:
-    """Return both sides. What a three-way marker shows as the common ancestor is on neither and is passed over."""
+    """Return both sides. The common ancestor of a three-way marker is skipped."""
     pegs: list[Peg] = []
     problems: list[Diagnostic] = []
     marks, ancestor = 0, False

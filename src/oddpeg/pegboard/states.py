@@ -1,4 +1,4 @@
-"""The states of a peg, and what leads from one to another."""
+"""The states of a peg, and the events between them."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from enum import Enum
 
 
 class State(Enum):
-    """What a peg is; the value is how the pegboard spells it."""
+    """The state of a peg; the value is its spelling in the pegboard."""
 
     LIVE = "live"
     RETIRED = "retired"
@@ -28,7 +28,7 @@ _MEANINGS = {
 
 
 class Event(Enum):
-    """What happens to a peg."""
+    """An event of a peg."""
 
     DRAWING_FOUND = "a build finds its drawing"
     DRAWING_MISSED = "a build misses its drawing"

@@ -1,4 +1,4 @@
-"""Bundles as their outputs see them: which icons they hold, and what each output finds around it."""
+"""The icons that a bundle holds, and the files around each of its outputs."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class FontKey(NamedTuple):
 
 
 def holds(snapshot: Snapshot, bundle: BundleTable, icon: Icon) -> bool:
-    """Return whether a bundle holds an icon. One that holds what is used holds all as long as nobody looked."""
+    """Return whether a bundle holds an icon. A bundle of used icons holds all of them until usage was looked up."""
     if icon.faces and bundle.faces and not set(icon.faces) & set(bundle.faces):
         return False
     if bundle.only == "used":
@@ -57,7 +57,7 @@ def kind_of(output: OutputTable) -> OutputKind:
 
 
 def options_of(output: OutputTable) -> dict[str, OptionValue]:
-    """Return an output's options: what the config gives, else the kind's defaults."""
+    """Return an output's options: the values in the config, otherwise the kind's defaults."""
     return kind_of(output).options_with_defaults(output.options)
 
 
@@ -83,7 +83,7 @@ class BundleView(NamedTuple):
         return self.snapshot.project.output_path(self.bundle, output)
 
     def context(self, output: OutputTable) -> OutputContext:
-        """Return what an output finds around it."""
+        """Return the context of an output."""
         snapshot, bundle, place = self.snapshot, self.bundle, self.path_of(output)
         faces = [self._face_files(plan, place) for plan in snapshot.project.faces_of(bundle)]
         shown = snapshot.project.default_face(bundle)
@@ -108,7 +108,7 @@ class BundleView(NamedTuple):
         )
 
     def _real_paths(self) -> dict[Path, Path]:
-        """Return the path that files really have, of those that have another one than the config says."""
+        """Return the delivered paths of files whose names contain a hash."""
         root = self.snapshot.project.root
         return {root / file.name: root / file.url for file in self.finished if file.url != file.name}
 
@@ -130,8 +130,8 @@ class BundleView(NamedTuple):
         return [output for output in self.bundle.outputs if kind_of(output).snippets is not no_snippets]
 
     def snippets(self) -> Callable[[str], list[Snippet]]:
-        """Return what tells what to paste for an icon, by name: for every bundle that holds it, this one first. It
-        looks round all bundles once, when it is first asked."""
+        """Return a function from an icon's name to its snippets: of every bundle that holds it, this one first. All
+        bundles are examined once, at the first call."""
         order = sorted(self.snapshot.project.config.bundle.values(), key=lambda other: other is not self.bundle)
         views = [self._replace(bundle=other, files={}) for other in order]
         shown = [icons_of(self.snapshot, other, self.icons) for other in order]

@@ -1,4 +1,4 @@
-"""What the config says that leads nowhere: patterns that select nothing, outputs without their font."""
+"""Config entries without effect: patterns that match nothing, outputs without their font."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def unmatched_patterns(project: Project, icons: Sequence[Icon], drawings: Mappin
 
 
 def outputs_without_font(project: Project) -> list[Diagnostic]:
-    """Return a warning for every output whose bundle lacks the font that it speaks of."""
+    """Return a warning for every output whose bundle lacks the font that it needs."""
     found = []
     for name, bundle in project.config.bundle.items():
         for number, output in enumerate(bundle.outputs):

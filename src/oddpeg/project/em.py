@@ -26,7 +26,7 @@ def choose_em(config: Config | None, files: Sequence[bytes], font_drop: float | 
 
 
 def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
-    """Return what the outlines of a face depend on. strokes: how many times as wide they are as they are drawn."""
+    """Return the options of a face's outlines. strokes: the factor of stroke widths."""
     font = config.font
     padding = font.padding if font.fit == "ink" else 0.0
     faint, colour = config.icons.keep_faint, ColourMode(config.colour_mode)

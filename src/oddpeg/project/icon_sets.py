@@ -43,14 +43,14 @@ class DrawnIcon(NamedTuple):
 
 
 class Pegs(NamedTuple):
-    """What the pegboard and the tables know of icons."""
+    """The pegboard and the metadata of icons."""
 
     board: Pegboard
     metadata: Metadata
 
 
 def load_pegs(snapshot: Snapshot, sources: Collection[Source], board: Pegboard | None = None) -> Pegs:
-    """Return what is known of icons besides their drawings. board: as it will be, else as it is on disk."""
+    """Return pegboard and metadata. board: as the build will write it, otherwise as it is on disk."""
     board = snapshot.board if board is None else board
     older = {peg.icon for peg in board.in_state(State.ALIAS)}
     return Pegs(board, snapshot.metadata(sources, older))
@@ -99,7 +99,7 @@ def icon_set(snapshot: Snapshot, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: 
 
 
 def in_colours(snapshot: Snapshot, icons: IconSet) -> IconSet:
-    """Return icons with the palettes of the project, and layers of colour of those that a bundle holds in colours."""
+    """Return icons with the palettes of the project, and with layers of colour for icons of colour bundles."""
     bundles = [bundle for bundle in snapshot.project.config.bundle.values() if bundle.colour]
     if not bundles:
         return icons
@@ -139,7 +139,7 @@ def unnamed_colours(snapshot: Snapshot, icons: IconSet) -> list[Diagnostic]:
     for name, colour in found:
         near = nearest_entry(colour, first)
         what = f"has the colour {colour.hex}, which no palette names"
-        cure = f"the nearest is {near} ({first[near].hex}); use that, or name the colour in the first palette"
+        cure = f"did you mean {near} ({first[near].hex})? Use that, or name the colour in the first palette"
         notes.append(Diagnostic("colour-unnamed", what, cure, where[name]))
     return notes
 

@@ -52,7 +52,7 @@ class Project:
     @classmethod
     def open(cls, config: Path | None = None, remember: bool = False, also_read: Sequence[Path] = ()) -> Project:
         """Return the project of a config (the nearest upwards, where none is named); raise `UsageError` with every
-        fault in it.
+        error in it.
 
         remember: note beside the project that the config is valid, which makes the next start faster; also_read:
         folders outside of the project that drawings, tables and templates may be read from.
@@ -72,7 +72,7 @@ class Project:
 
     @cached_property
     def naming(self) -> Naming:
-        """What the font is called and says of itself."""
+        """Names and rights of the font."""
         font = self.config.font
         stem = file_stem(font.family)
         return Naming(font.family, font.version, stem, font.copyright, font.licence, font.licence_url, font.designer)
@@ -91,7 +91,7 @@ class Project:
         return face_plans(self.config)
 
     def faces_of(self, bundle: BundleTable) -> tuple[FacePlan, ...]:
-        """Return the faces that a bundle holds: those that it names, else all, a variable font taking the place of
+        """Return the faces that a bundle holds: the faces that it names, otherwise all, where a variable font replaces
         static ones."""
         if bundle.faces:
             return tuple(plan for plan in self.faces if plan.name in bundle.faces)
@@ -99,7 +99,7 @@ class Project:
         return tuple(plan for plan in self.faces if plan.name not in replaced)
 
     def default_face(self, bundle: BundleTable) -> FacePlan:
-        """Return the face that shows where none is chosen, of those that a bundle holds."""
+        """Return the default face of a bundle."""
         return default_face(self.faces_of(bundle), self.config.font.default)
 
     def in_resources(self, bundle: BundleTable) -> bool:

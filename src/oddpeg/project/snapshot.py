@@ -1,4 +1,4 @@
-"""What one operation found on the disk of a project."""
+"""The state of a project on disk, for one operation."""
 
 from __future__ import annotations
 
@@ -138,7 +138,7 @@ class Snapshot:
 
     @cached_property
     def ledger(self) -> Ledger:
-        """What was delivered so far; in a command that delivers, as it is once the project is held."""
+        """The record of deliveries; taken after the project is locked in a command that delivers."""
         return read_ledger(self.project.root)
 
     def places(self) -> Places:
@@ -164,7 +164,7 @@ class Snapshot:
 
     def board_text(self) -> str:
         """Return the pegboard's text; raise FileNotFoundError where there is none yet, `OddPegError` where it cannot be
-        read, or is a link: writing would put a file in the link's place, and leave what it leads to as it is."""
+        read, or is a link, which writing would replace."""
         if self.project.board_path.is_symlink():
             what = "is a link, and a build could only replace it"
             raise OddPegError(Diagnostic("pegboard-link", what, "put the file itself there", PEGBOARD))
@@ -188,8 +188,7 @@ class Snapshot:
             raise OddPegError(Diagnostic("pegboard-lost", what, cure, PEGBOARD))
 
     def metadata(self, sources: Collection[Source], older: Collection[str]) -> Metadata:
-        """Return what is known of icons besides their drawings. older: names that the pegboard keeps for icons
-        renamed."""
+        """Return the metadata of icons. older: names from before a rename, which the pegboard keeps."""
         config = self.project.config
         rights = [Rights(rule.files, rule.licence, rule.credit) for rule in config.rights]
         found = load_metadata(self.read_input, config.patterns, sources, older)
@@ -200,7 +199,8 @@ class Snapshot:
         return self.finished_file(bundle, self.project.font_path(bundle, file_format, face))
 
     def readable_font(self, bundles: Collection[BundleTable], plan: FacePlan) -> Path | None:
-        """Return the delivered font of a face that is easiest to read, of some bundles; None where there is none."""
+        """Return the delivered font of a face in the format that is fastest to read, of some bundles; None where there
+        is none."""
         those = [bundle for bundle in bundles if plan in self.project.faces_of(bundle)]
         for file_format, bundle in product(("ttf", "woff", "woff2"), those):
             path = self.finished_font(bundle, file_format, plan.name) if file_format in bundle.fonts else None
@@ -209,7 +209,7 @@ class Snapshot:
         return None
 
     def finished_file(self, bundle: BundleTable, path: Path) -> Path | None:
-        """Return a bundle's file as it was delivered, whose name may have a digest in it; None where it was not."""
+        """Return a delivered file of a bundle, whose name may contain a hash; None where it does not exist."""
         if path.is_file() or not bundle.hashed:
             return path if path.is_file() else None
         named = re.compile(

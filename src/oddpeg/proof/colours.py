@@ -42,8 +42,8 @@ def coloured_fonts(snapshot: Snapshot, bundles: Sequence[str], faces: Sequence[s
 
 
 def colour_differences(settings: RenderSettings, target: ProofTarget, px: int) -> Mapping[str, Differences]:
-    """Return how far the colours of a glyph are from its drawing's at px pixels to the em, by what was compared;
-    nothing where there are none."""
+    """Return the differences between the colours of a glyph and of its drawing at px pixels to the em, by part; none
+    where it has no colours."""
     try:
         drawing = with_strokes(read_drawing(target.drawing, settings.options.keep_faint), settings.options.strokes)
     except DrawingError:

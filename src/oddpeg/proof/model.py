@@ -31,7 +31,7 @@ class RenderSettings(NamedTuple):
 
     def viewport(self, placed: Drawing, px: int) -> Viewport:
         """Return the viewport that shows a drawing and its glyph alike at px pixels to the em. placed: the drawing with
-        strokes as wide as they are where it is placed."""
+        the stroke widths at which it is placed."""
         options = self.options
         window = (ink_windows([placed], options)[0] if options.fit == "ink" else None) or placed.box
         frame, square = window.width / window.height, options.fit == "square"

@@ -40,7 +40,7 @@ class Figure(NamedTuple):
 
     @property
     def label(self) -> str:
-        """The icon's name, with what was looked at where that is not the only face and the plain glyph."""
+        """The icon's name, with face, weight or part where these are needed."""
         face = f"weight {self.weight}" if self.weight is not None else "" if self.face == ONLY else self.face
         told = ", ".join(filter(None, (face, self.part)))
         return f"{self.icon} ({told})" if told else self.icon

@@ -35,15 +35,15 @@ _PROVED = "proved"
 
 
 class _FaceProof(NamedTuple):
-    """What of a face is to be compared."""
+    """The glyphs of a face to compare."""
 
     settings: RenderSettings
     targets: list[ProofTarget]
 
 
 def _finished_fonts(snapshot: Snapshot, bundles: Sequence[str], faces: Sequence[str]) -> dict[str, Path]:
-    """Return for each face the delivered font file that is easiest to read, of the named bundles and faces (of any,
-    where none is named); raise `OddPegError` where there is none at all."""
+    """Return for each face the delivered font file that is fastest to read, of the named bundles and faces (of any,
+    where none is named); raise `OddPegError` where there is none."""
     chosen = [snapshot.project.config.bundle[name] for name in bundles or snapshot.project.config.bundle]
     plans = [plan for plan in snapshot.project.faces if plan.name in faces or not faces]
     paths = {plan.name: snapshot.readable_font(chosen, plan) for plan in plans}
@@ -82,7 +82,7 @@ def _views(settings: RenderSettings, target: ProofTarget, px: int) -> Views | No
 
 
 class _TargetResult(NamedTuple):
-    """The figures of one target, or what kept it from being compared."""
+    """The figures of one target, or the error that prevented them."""
 
     figures: list[Figure]
     problem: Diagnostic | None = None
@@ -140,9 +140,9 @@ def prove(
 def prove_changes(
     snapshot: Snapshot, bundles: Sequence[str], em: Em, remember: bool, progress: Progress = SILENT
 ) -> Proof:
-    """Compare what has changed since it was last proved, at 128 pixels, in the fonts of the named bundles (of all,
-    where none is named). em: of the glyphs; remember: keep what stays within `TOLERANCE`, so that it is not proved
-    again."""
+    """Compare all glyphs that changed since they were last proved, at 128 pixels, in the fonts of the named bundles (of
+    all, where none is named). em: of the glyphs; remember: keep glyphs within `TOLERANCE` in the cache, so that they
+    are not proved again."""
     proof, cache = Proof(), Cache(snapshot.project.root)
     passed: dict[bytes, bytes] = {}
     everything = _prepare(snapshot, proof, (), em, _finished_fonts(snapshot, bundles, ()))
@@ -190,8 +190,8 @@ def _prepare(
     paths: Mapping[str, Path],
     weights: Sequence[int] = (),
 ) -> list[_FaceProof]:
-    """Return what is to be compared in each face that has a font; note what the fonts lack. paths: of the fonts, by
-    face; weights: at which variable ones are looked at, every named one where there are none."""
+    """Return the glyphs to compare in each face that has a font; add glyphs that fonts lack to the proof. paths: of the
+    fonts, by face; weights: of variable fonts, every named one where none are given."""
     names = {s.name for s in snapshot.sources.found}
     if unknown := [name for name in icons if name not in names]:
         cures = {name: unknown_icon_cure(name, names) for name in unknown}
@@ -211,7 +211,7 @@ def _prepare(
 def _coloured(
     snapshot: Snapshot, icons: Sequence[str], em: Em, bundles: Sequence[str], faces: Sequence[str]
 ) -> list[_FaceProof]:
-    """Return what is to be compared of the layers of colour in each face. What fonts lack was noted before."""
+    """Return the colour glyphs to compare in each face. Missing glyphs are in the proof already."""
     found = []
     for font in coloured_fonts(snapshot, bundles, faces):
         data, plan = _read_font(snapshot, snapshot.project.relative(font.path)), font.plan
@@ -239,7 +239,7 @@ def _all_settings(
 
 
 def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[ProofTarget]:
-    """Return what is to be compared in a face; note what its font lacks."""
+    """Return the glyphs to compare in a face; add glyphs that its font lacks to the proof."""
     from oddpeg.font.read.glyphs import codepoints
 
     board, (sources, problems) = snapshot.board, snapshot.face_sources[plan.root]

@@ -70,7 +70,7 @@ class PaintedLayer(NamedTuple):
 
 
 class _Area(NamedTuple):
-    """Where something is painted, and with what, in a plane that a matrix leads from to samples."""
+    """A painted area and its paint, in a plane that a matrix maps to samples."""
 
     ink: Mask
     paint: Painting
@@ -102,7 +102,7 @@ def compare_colours(
 
 
 def painting(fill: Fill) -> Painting:
-    """Return what a fill paints, in user units of its drawing."""
+    """Return the painting of a fill, in user units of its drawing."""
     if fill.gradient is None:
         colour = TEXT_COLOUR if fill.colour is None else _rgba(fill.colour)
         return Solid((*colour[:3], fill.alpha))
@@ -147,7 +147,7 @@ def _painted(areas: Iterable[_Area], plane: Matrix, viewport: Viewport) -> Pictu
 
 
 def _apart(one: Picture, other: Picture) -> Differences:
-    """Return how far two pictures are apart, as shares of what is not white in either."""
+    """Return the difference of two pictures, as shares of the area that is not white in either."""
     gap = np.abs(one - other).max(axis=2)
     ink = max(1, int((np.minimum(one, other).min(axis=2) < 1).sum()))
     return Differences(float((gap > _CHANNEL).sum() / ink), float(gap.sum() / ink))

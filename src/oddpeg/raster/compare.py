@@ -1,4 +1,4 @@
-"""Two states of a set of icons, held against each other: what is new, gone, moved, renamed, redrawn.
+"""Comparison of two states of a set of icons: new, gone, moved, renamed and redrawn icons.
 
 Outlines are in ems, y up.
 """
@@ -39,7 +39,7 @@ class StraightGlyph:
 
 @dataclass(slots=True)
 class FontState:
-    """What one side holds.
+    """The icons of one side of a comparison.
 
     Attributes:
         icons: codepoint by name.
@@ -62,7 +62,7 @@ class FontState:
     faces: dict[str, dict[int, StraightGlyph]] = field(default_factory=dict)
 
     def shape(self, code: int, face: str = "") -> StraightGlyph | None:
-        """Return a glyph, of the face that stands for all where none is named; None where it is not there."""
+        """Return a glyph of a face, by default of the main face; None where it does not exist."""
         shapes = self.faces.get(face, {}) if face else self.shapes or {}
         return shapes.get(code)
 
@@ -153,7 +153,7 @@ class Comparison:
 
     @reported('version step that follows: "none", "patch", "minor" or "major"')
     def step(self) -> str:
-        """The version step that follows: what breaks users' code is major, what adds to it minor, the rest a patch."""
+        """The version bump: breaking changes are major, additions minor, the rest a patch."""
         if (
             self.gone
             or self.moved
@@ -167,7 +167,7 @@ class Comparison:
 
 
 def compare(old: FontState, new: FontState) -> Comparison:
-    """Return what became of `old` in `new`."""
+    """Return the changes from `old` to `new`."""
     before, after = _same_names(old, new)
     found = Comparison()
     gone, fresh = before.keys() - after.keys(), after.keys() - before.keys()
@@ -198,7 +198,7 @@ def compare(old: FontState, new: FontState) -> Comparison:
 
 
 def _same_names(old: FontState, new: FontState) -> tuple[dict[str, int], dict[str, int]]:
-    """Return the icons of both; a side without names of its own borrows those of the other."""
+    """Return the icons of both sides; a side without glyph names uses those of the other."""
     sides = [old, new]
     found: list[dict[str, int]] = []
     for mine, other in (sides, sides[::-1]):

@@ -100,7 +100,7 @@ def frame_samples(frame: Box, matrix: Matrix, width: int, height: int) -> Mask:
 
 
 def shrunk(ink: Mask) -> Coverage:
-    """Return the coverage of pixels whose samples have ink or not."""
+    """Return the coverage of pixels from samples with and without ink."""
     high, wide = ink.shape
     result: Coverage = ink.reshape(high // SAMPLES, SAMPLES, wide // SAMPLES, SAMPLES).mean(axis=(1, 3))
     return result

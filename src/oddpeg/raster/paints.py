@@ -1,4 +1,4 @@
-"""What areas are painted with, by the point: one colour, or gradients along a line and between circles.
+"""Paints by the point: one colour, or gradients along a line and between circles.
 
 Points are complex numbers in any plane; colours are red, green, blue and alpha, 0 to 1, in arrays (n, 4). Source: SVG 2
 §14.2 (gradients), OpenType COLR version 1 (the same geometry).
@@ -19,7 +19,7 @@ Rgba = tuple[float, float, float, float]
 
 
 class Painting(Protocol):
-    """What gives every point a colour."""
+    """A function from points to colours."""
 
     def at(self, z: Points) -> Values:
         """Return the colours (n, 4) at points (n,)."""

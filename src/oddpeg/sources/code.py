@@ -1,4 +1,4 @@
-"""The files of a project's own code: which there are, and what each holds, as far as people wrote it."""
+"""The files of a project's own code, and their text."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class PassedOver(Enum):
 
 
 class SourceText(NamedTuple):
-    """What a file of code holds, or why it was passed over."""
+    """The text of a code file, or the reason why it was skipped."""
 
     text: str
     passed: PassedOver | None = None
@@ -59,7 +59,7 @@ class CodeFiles(NamedTuple):
 
 
 def list_files(root: Path, places: Sequence[Path], own: frozenset[str]) -> CodeFiles:
-    """Return the files of code in or below some places; vendored ones, ignored ones and our own are left out.
+    """Return the files of code in or below some places, without vendored, ignored and generated ones.
 
     root: of the project; places: files or folders, all of the project where there are none; own: files that are
     delivered, relative to the project.
@@ -88,8 +88,8 @@ def may_be_code(where: str, places: Sequence[str]) -> bool:
 
 
 def _tracked(folder: Path, vendored: set[str]) -> list[str]:
-    """Return what git tracks, or would if it were added; nothing where there is no repository or git cannot tell.
-    vendored: gets the folders that were passed over."""
+    """Return the files that git tracks, or would if they were added; nothing without a repository, or where git fails.
+    vendored: gets the folders that were skipped."""
     if not any((parent / ".git").exists() for parent in (folder, *folder.parents)):
         return []
     try:
@@ -117,8 +117,8 @@ def _tracked(folder: Path, vendored: set[str]) -> list[str]:
 
 
 def _walked(folder: Path, vendored: set[str]) -> Iterator[str]:
-    """Yield the files below a folder that no ignore file leaves out. Links are not followed. vendored: gets the folders
-    that were passed over."""
+    """Yield the files below a folder that no ignore file excludes. Links are not followed. vendored: gets the folders
+    that were skipped."""
     from pathspec import GitIgnoreSpec
 
     waiting: list[tuple[str, list[tuple[str, GitIgnoreSpec]]]] = [(str(folder), [])]
@@ -170,7 +170,7 @@ def encoded(text: str) -> bytes:
 
 
 def read_source(root: Path, path: str) -> SourceText:
-    """Return what a file holds. root: of the project, within which no link is followed, not even on the way to the
+    """Return the text of a file. root: of the project, within which no link is followed, not even on the way to the
     file."""
     inside = str(root) + os.sep
     try:

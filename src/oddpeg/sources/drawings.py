@@ -51,7 +51,7 @@ def _shown(path: str, inside: str) -> str:
 
 
 class Sources(NamedTuple):
-    """Drawings' files, ordered by icon name, and what is wrong with others that were left out."""
+    """Files of drawings, ordered by icon name, and errors of others that were skipped."""
 
     found: list[Source]
     problems: list[Diagnostic]
@@ -72,7 +72,7 @@ class NamedFile(NamedTuple):
 
 
 class FoundFiles(NamedTuple):
-    """What globs name.
+    """The files that globs match.
 
     Attributes:
         files: by path.
@@ -161,7 +161,7 @@ def _is_text(name: str) -> bool:
 
 
 def name_all(files: Mapping[str, NamedFile]) -> Sources:
-    """Return files as icons, and which were left out because their names clash or are none. files: by path."""
+    """Return files as icons, and errors for files whose names clash or are unusable. files: by path."""
     faults: list[Diagnostic] = []
     by_name: dict[str, list[Source]] = {}
     for path, (where, named, glyph) in files.items():
@@ -192,7 +192,7 @@ def name_all(files: Mapping[str, NamedFile]) -> Sources:
         faults += [
             Diagnostic(
                 "name-taken",
-                f"is the icon {name!r} too, like {first.where}; this one was left out",
+                f"is the icon {name!r} too, like {first.where}; this one was skipped",
                 "rename one of the two",
                 s.where,
             )
@@ -250,7 +250,7 @@ def _read(path: str) -> bytes:
 
 
 def read_files(paths: Iterable[str]) -> Contents:
-    """Return what files hold."""
+    """Return the contents of files."""
     found: dict[str, bytes | OSError] = {}
     for path in paths:
         try:

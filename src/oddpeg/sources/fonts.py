@@ -58,7 +58,7 @@ def is_font_file(path: str) -> bool:
 
 
 def open_font(path: str, where: str) -> FontFile:
-    """Return what a font file holds, or why it cannot be used."""
+    """Return the glyphs of a font file, or the reason why it cannot be used."""
     from oddpeg.font.read.drawings import font_drawings
 
     try:

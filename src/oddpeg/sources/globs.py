@@ -30,7 +30,7 @@ def _split_pattern(root: Path, pattern: str) -> tuple[Path, str]:
     """Return the folder that a glob starts in, and the rest of it; raise ValueError where it is not usable."""
     parts = pattern.split("/")
     if any("**" in part and part != "**" for part in parts):
-        raise ValueError("** stands for whole folders, so it needs a / on both sides")
+        raise ValueError("** matches whole folders, so it needs a / on both sides")
     base = Path(Path(pattern).anchor) if Path(pattern).is_absolute() else root
     if base != root:
         pattern = str(Path(pattern).relative_to(base)).replace(os.sep, "/")
@@ -87,7 +87,7 @@ class Glob:
         return self.is_end(places)
 
     def _onwards(self, places: set[int]) -> Reached:
-        """Return places, and those behind every `**` that may stand for nothing."""
+        """Return places, and those after every `**` that may match nothing."""
         for place in sorted(places):
             while place < len(self._tests) and self._tests[place] is None:
                 place += 1
@@ -174,12 +174,12 @@ class Search:
         return False
 
     def _leave_out(self, entry: os.DirEntry[str], what: str, cure: str = "remove it, or put a drawing there") -> None:
-        self.problems.append(Diagnostic("no-file", f"{what}; it was left out", cure, entry.path))
+        self.problems.append(Diagnostic("no-file", f"{what}; it was skipped", cure, entry.path))
 
 
 def search(root: Path, pattern: str, readable: Sequence[Path]) -> Search:
-    """Return what a glob finds. readable: folders whose files may be read; raise `UsageError` where the glob is not
-    usable, or begins elsewhere."""
+    """Return the files that a glob matches. readable: folders whose files may be read; raise `UsageError` where the
+    glob is not usable, or begins elsewhere."""
     try:
         base, rest = _split_pattern(root, clean_pattern(pattern))
     except ValueError as problem:
@@ -194,5 +194,5 @@ def search(root: Path, pattern: str, readable: Sequence[Path]) -> Search:
 
 
 def _passed_over(name: str) -> bool:
-    """Return whether a folder holds no drawings of anybody's."""
+    """Return whether a folder is skipped: it holds records or version control."""
     return name == STATE or (name.startswith(".") and belongs_to_version_control(name))

@@ -1,4 +1,4 @@
-"""The tables `icons.csv` beside the drawings, on disk."""
+"""The tables `icons.csv` next to the drawings, on disk."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ FILE = "icons.csv"
 
 
 def table_places(patterns: Iterable[str]) -> list[str]:
-    """Return where tables may be: beside the drawings of every glob, relative to the project."""
+    """Return the possible paths of tables: next to the drawings of every glob, relative to the project."""
     folders = dict.fromkeys(fixed_part(clean_pattern(pattern)) for pattern in patterns)
     return [f"{folder}/{FILE}".removeprefix("/") for folder in folders]
 

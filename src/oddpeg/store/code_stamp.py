@@ -1,4 +1,4 @@
-"""A stamp of this program's own code: what another version of it wrote into a cache is of no use."""
+"""A stamp of this program's own code: cache entries of another version are not used."""
 
 from __future__ import annotations
 

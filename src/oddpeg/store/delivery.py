@@ -1,4 +1,4 @@
-"""What a build puts on disk: created, replaced, removed, and never anyone else's."""
+"""Changes of a build on disk: files created, replaced and removed, never a file of another owner."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ _LARGEST_DELIVERED = 256_000_000  # bytes of a file that is looked at to see whe
 
 @dataclass(slots=True)
 class Delivered:
-    """What a delivery did, or would do. Paths are relative to the project, with slashes.
+    """The changes of a delivery. Paths are relative to the project, with slashes.
 
     Attributes:
         written: new, or changed.
@@ -77,10 +77,10 @@ class BundleFiles(NamedTuple):
 
 
 class Delivery:
-    """The files of one build: `add` every bundle, then `commit`, or `dry_run` to see what that would do."""
+    """The files of one build: `add` every bundle, then `commit`, or `dry_run` to see the changes."""
 
     def __init__(self, places: Places, ledger: Ledger, force: bool = False) -> None:
-        """ledger: what was delivered so far; force: replace files that were edited or are not ours."""
+        """Prepare a delivery. ledger: the record of deliveries; force: replace edited and foreign files."""
         self.root = places.root
         self.force = force
         self._tree = Tree(places.root)
@@ -107,15 +107,15 @@ class Delivery:
         return self._plan(extra).done
 
     def commit(self, extra: Mapping[str, bytes]) -> Delivered:
-        """Write everything, and `extra` files (the pegboard) with it; remove what is stale; all as one change. Raise
-        `OddPegError` before anything changed where something stands in the way."""
+        """Write everything, and `extra` files (the pegboard) with it, and remove stale files, all as one change. Raise
+        `OddPegError` before any change where a file cannot be written."""
         plan = self._plan(extra)
         change_all(self.root, plan.steps)
         return plan.done
 
     def _plan(self, extra: Mapping[str, bytes]) -> _Plan:
-        """Return what will be done. First the pegboard; then each bundle, so that no text ever names an icon that its
-        fonts lack; last what is stale, texts before fonts."""
+        """Return the steps. First the pegboard; then each bundle, so that no text ever names an icon that its fonts
+        lack; last stale files, texts before fonts."""
         planned = {path: data for files in self._bundles.values() for path, data in files.all().items()}
         digests = _Digests(
             {path: _digest(data) for path, data in planned.items()}, {path: self._tree.digest(path) for path in planned}
@@ -143,7 +143,7 @@ class Delivery:
                 yield FileStep(path, data)
 
     def _check(self, digests: _Digests) -> None:
-        """Refuse the whole delivery where one file has no place, or would destroy what is not ours."""
+        """Refuse the whole delivery where one file has no place, or would replace a foreign file."""
         faults = self._places.clashes(list(digests.planned))
         for path in digests.planned:
             if obstacle := self._places.obstacle(path) or self._conflict(path, digests):
@@ -157,15 +157,15 @@ class Delivery:
         if self.force or there in (None, digests.planned[path]) or self._is_ours(path, there):
             return None
         if path not in self._ledger.paths():
-            what = "exists and was not written by Odd Peg; nothing was written"
+            what = "exists and was not written by Odd Peg; build aborted"
             return Diagnostic("foreign-file", what, "move it away, or run again with --force to replace it", path)
         if self._has_conflict_marker(path):
-            what = "holds a conflict marker of a merge; nothing was written"
+            what = "holds a conflict marker of a merge; build aborted"
             return Diagnostic("conflict-marker", what, "run `oddpeg pegs settle`, then build", path)
         if there in self._ledger.digests(path):  # recorded on another machine, and without our mark
-            what = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; nothing was written"
+            what = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; build aborted"
             return Diagnostic("foreign-file", what, "run again with --force to replace it", path)
-        what = "was edited since the last build; nothing was written"
+        what = "was edited since the last build; build aborted"
         cure = "make the change in the drawings or oddpeg.toml, then run again with --force"
         return Diagnostic("edited-file", what, cure, path)
 
@@ -185,7 +185,7 @@ class Delivery:
         return _bears_our_mark(self._tree, path)
 
     def _stale(self, planned: Collection[str], done: Delivered) -> list[str]:
-        """Return what earlier builds wrote and this one does not; edited files are kept and said."""
+        """Return files of earlier builds that this one does not write; edited files are kept and reported."""
         found: list[str] = []
         for bundle in self._bundles:
             for path in self._ledger.bundles.get(bundle, {}):
@@ -221,7 +221,7 @@ class _Plan(NamedTuple):
 
 
 def same_target(what: str, where: str) -> Diagnostic:
-    """Return what to say of two outputs on one path."""
+    """Return the error for two outputs on one path."""
     return Diagnostic("same-target", what, 'give one another place with "to"', where)
 
 
@@ -240,7 +240,7 @@ def _in_order(files: BundleFiles, changed: Collection[str], tree: Tree) -> list[
 
 
 def delivered_text(root: Path, path: str) -> str | None:
-    """Return a text as it was last delivered; None where there is none, or it is not what was delivered."""
+    """Return a text as it was last delivered; None where it is missing, or was edited."""
     try:
         data = Tree(root).read(path, _LARGEST_DELIVERED)
         return data.decode("utf-8") if _digest(data) in read_ledger(root).digests(path) else None
@@ -261,7 +261,10 @@ class SettledRecords(NamedTuple):
 
 
 def settled_records(root: Path, ledger: Ledger) -> SettledRecords:
-    """Return sound records after a merge, in which delivered files stand with what the merge left in them.
+    """Return sound records after a merge, with delivered files as the merge left them.
+
+    A record with a valid seal saw no merge. Otherwise only files with the mark of generated files count as delivered,
+    since the record may have come with the folder.
 
     A record that is as we left it saw no merge. Else only files that bear our mark count as delivered: the record may
     have come with the folder.

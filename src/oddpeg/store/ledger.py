@@ -1,4 +1,7 @@
-"""The record of what was delivered: which files, with which content, and which icons they show.
+"""The record of deliveries: files, their content, and the icons that they show.
+
+`delivered.json` is committed with delivered files. It is trusted only while its seal (`seals.json`, never committed)
+shows that it was written on this machine.
 
 `delivered.json` is committed with delivered files; what it says is believed without question only while its seal
 (`seals.json`, never committed) tells that it was written here.
@@ -22,7 +25,7 @@ Digests = frozenset[str]
 
 
 class Ledger(NamedTuple):
-    """What was delivered.
+    """The record of deliveries.
 
     Attributes:
         bundles: by bundle and path (relative to the project, with slashes) the digests of what was written there: one,
@@ -40,7 +43,7 @@ class Ledger(NamedTuple):
         return {path for files in self.bundles.values() for path in files}
 
     def digests(self, path: str) -> Digests:
-        """Return the digests of what was written to a path."""
+        """Return the hashes of the content that was written to a path."""
         return frozenset().union(*(files.get(path, frozenset()) for files in self.bundles.values()))
 
     def updated(self, files: Mapping[str, Mapping[str, str]], shown: Mapping[str, Mapping[str, int]]) -> Ledger:

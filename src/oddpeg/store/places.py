@@ -28,7 +28,7 @@ class Places:
         self._longest = longest_name(root)
 
     def obstacle(self, path: str) -> Diagnostic | None:
-        """Return what forbids to write or remove a file at a path, None where nothing does."""
+        """Return the reason why a file at a path may not be written or removed, None where it may."""
         return self._outside(path) or self._reserved(path) or self._wrong_kind(path)
 
     def clashes(self, paths: Sequence[str]) -> list[Diagnostic]:
@@ -48,7 +48,7 @@ class Places:
 
     def _outside(self, path: str) -> Diagnostic | None:
         if path == ".":
-            what = "is the project's own folder, but a file goes there; nothing was written"
+            what = "is the project's own folder, but a file goes there; build aborted"
             return Diagnostic("file-is-folder", what, "name a file", path)
         outside = path == ".." or path.startswith("../") or os.path.isabs(path)
         link = None if outside else self._tree.obstacle(path)
@@ -56,32 +56,32 @@ class Places:
             return None
         where = os.path.realpath(self.root / (link or path))
         if link is not None and Path(where).is_relative_to(self.root):
-            what = f"is reached through the link {link}; nothing was written"
+            what = f"is reached through the link {link}; build aborted"
             return Diagnostic("through-link", what, "name the folder that the link leads to", path)
         how = f" (the link {link} leads to {where})" if link else ""
-        what = f"lies outside the project{how}; nothing was written"
+        what = f"lies outside the project{how}; build aborted"
         cure = "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up"
         return Diagnostic("outside-project", what, cure, path)
 
     def _reserved(self, path: str) -> Diagnostic | None:
         name = _folded(path)
         if name.split("/")[0].rstrip(". ") == STATE:
-            what = "lies among Odd Peg's own records; nothing was written"
+            what = "lies among Odd Peg's own records; build aborted"
             return Diagnostic("reserved-place", what, _ELSEWHERE, path)
         if belongs_to_version_control(path):
-            what = "belongs to version control; nothing was written"
+            what = "belongs to version control; build aborted"
             return Diagnostic("reserved-place", what, _ELSEWHERE, path)
         if name in self._inputs:
-            what = "is what the build itself reads; nothing was written"
+            what = "is what the build itself reads; build aborted"
             return Diagnostic("reserved-place", what, _ELSEWHERE, path)
         if name in self._drawings or any(name.startswith(folder) for folder in self._drawing_folders):
-            return Diagnostic("among-drawings", "lies among the drawings; nothing was written", _ELSEWHERE, path)
+            return Diagnostic("among-drawings", "lies among the drawings; build aborted", _ELSEWHERE, path)
         return None
 
     def _wrong_kind(self, path: str) -> Diagnostic | None:
         if unusable := _unusable(path, self._longest):
             cure = 'name another "into" or "to" in oddpeg.toml'
-            return Diagnostic("bad-place", f"{unusable}; nothing was written", cure, path)
+            return Diagnostic("bad-place", f"{unusable}; build aborted", cure, path)
         for folder in _parents(path):
             if self._tree.kind(folder) not in (Kind.FOLDER, Kind.NOTHING):
                 what = "is a file, but a folder is needed there"

@@ -22,8 +22,8 @@ _LARGEST = 64_000_000  # bytes
 
 
 def read_record(root: Path, name: str) -> dict[str, str]:
-    """Return what a record holds, of two sides of a merge what either holds; nothing where it is missing or damaged.
-    root: of the project."""
+    """Return the entries of a record, after a merge those of both sides; none where it is missing or damaged. root: of
+    the project."""
     found: dict[str, str] = {}
     for values in json_sides(read_state(root, name, _LARGEST)):
         with contextlib.suppress(KeyError, AttributeError, TypeError):
@@ -32,8 +32,7 @@ def read_record(root: Path, name: str) -> dict[str, str]:
 
 
 def json_sides(data: bytes | None) -> list[Any]:
-    """Return what a file of JSON holds: one value, two where a merge left the conflict of two, none where it is
-    damaged."""
+    """Return the values in a JSON file: one, two where a merge left a conflict, none where it is damaged."""
     if data is None:
         return []
     text = data.decode("utf-8", "replace")
@@ -51,7 +50,7 @@ def record_bytes(icons: dict[str, str]) -> bytes:
 
 
 def drawing_digest(drawing: bytes) -> str:
-    """Return what stands for a drawing's content; line ends do not count."""
+    """Return the hash of a drawing's content; line ends do not count."""
     return hashlib.blake2b(drawing.replace(b"\r\n", b"\n"), digest_size=16).hexdigest()
 
 

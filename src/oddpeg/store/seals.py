@@ -1,4 +1,4 @@
-"""Seals: what this user's oddpeg wrote on this machine is told from what came with a folder.
+"""Seals, which distinguish files written by this user on this machine from files that came with a folder.
 
 A seal is a keyed digest (HMAC-SHA-256, RFC 2104). The key is random, made once, and kept outside of every project: in
 the user's state folder, or where there is none that can be written, in a private one for temporary files.
@@ -21,8 +21,8 @@ _SIZE = 32  # bytes of the key
 
 
 def seal(root: Path, purpose: str, data: bytes) -> str:
-    """Return the seal of data that belongs to a project. root: the project's folder, without links; purpose: what the
-    data is, so that one kind of record never passes for another."""
+    """Return the seal of data that belongs to a project. root: the project's folder, without links; purpose: the kind
+    of data, so that one kind of record never passes for another."""
     text = b"\0".join((purpose.encode(), str(root).encode("utf-8", "surrogateescape"), data))
     return hmac.new(_key(), text, hashlib.sha256).hexdigest()
 

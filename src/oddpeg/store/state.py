@@ -1,4 +1,6 @@
-"""Files of ours in a project's state folder (`.oddpeg/`), and single files written whole.
+"""Files in a project's state folder (`.oddpeg/`), and single files written whole.
+
+Records are read with a limit and without following a link; an unreadable one counts as missing.
 
 Records and caches are read with a limit and without following a link; what cannot be read counts as not there.
 """
@@ -28,7 +30,7 @@ def relative(path: Path, root: Path) -> str:
 
 
 def write_fault(problem: OSError, root: Path) -> OddPegError:
-    """Return what to say of a file that could not be written."""
+    """Return the error for a file that cannot be written."""
     place = relative(Path(os.path.join(root, os.fsdecode(problem.filename or root))), root)
     cure = "check the rights of the folder and the space on the disk"
     if problem.errno in (errno.ELOOP, errno.EMLINK, errno.ENOTDIR):
@@ -38,8 +40,8 @@ def write_fault(problem: OSError, root: Path) -> OddPegError:
 
 
 def state_folder(root: Path) -> Path:
-    """Return the project's state folder, made if it is missing, with what version control leaves out of it. Raise
-    `OddPegError` where it is a link or no folder."""
+    """Return the project's state folder, created if it is missing, with its ignore file. Raise `OddPegError` where it
+    is a link or no folder."""
     folder, tree = root / STATE, Tree(root)
     for name in (STATE, CACHE, STAGE, f"{STATE}/lock"):
         wanted = Kind.FILE if name.endswith("lock") else Kind.FOLDER
@@ -52,7 +54,7 @@ def state_folder(root: Path) -> Path:
 
 
 def _write_ignored(tree: Tree) -> None:
-    """Write what version control leaves out; a list of an earlier version, which is shorter, is replaced."""
+    """Write the ignore file for version control; the shorter list of an earlier version is replaced."""
     name = f"{STATE}/.gitignore"
     kind = tree.kind(name)
     if kind is Kind.FILE:
@@ -66,8 +68,8 @@ def _write_ignored(tree: Tree) -> None:
 
 
 def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -> None:
-    """Write files, each whole or not at all, but not all as one; what is replaced keeps its rights. root: the folder
-    that they are all in; durable: have them on the disk before returning, not only on the way there."""
+    """Write files, each whole or not at all, but not as one change; replaced files keep their rights. root: the folder
+    that contains all; durable: flush them to the disk before returning."""
     tree = Tree(root)
     ready: list[tuple[str, str]] = []
     try:
@@ -91,8 +93,8 @@ def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -
 
 
 def write_caches(files: Mapping[str, bytes], root: Path) -> None:
-    """Write files of the state folder that may be lost at any time: a failure is nobody's concern. files: by name in
-    that folder; root: of the project."""
+    """Write files of the state folder that may be lost at any time; errors are ignored. files: by name in that folder;
+    root: of the project."""
     with contextlib.suppress(OSError, OddPegError):
         write_files({root / STATE / name: data for name, data in files.items()}, root, durable=False)
 

@@ -1,5 +1,11 @@
 """Several files as one change: all old, or on the way to all new, whenever the process ends.
 
+Files are first written whole into `.oddpeg/stage/`, where the files that they replace get a second name. Then one file,
+the journal, lists all moves and removals; only after that is anything moved. A process killed before the journal has
+changed nothing; after it, the next command completes the change (`recover`). A change that cannot be completed is
+rolled back, last step first. A lock lets one process at a time do this. The journal is sealed: one that came with a
+folder is ignored.
+
 Files are first written whole into `.oddpeg/stage/`, and what they will replace is kept beside them under a second
 name; then one file, the journal, says what is to be put where and what is to be removed; only then is anything moved.
 Who is killed before the journal has changed nothing; who is killed after it is completed by the next command
@@ -44,7 +50,7 @@ class FileStep(NamedTuple):
 
 
 class _Planned(NamedTuple):
-    """A step as the journal holds it.
+    """A step in the journal.
 
     Attributes:
         target: a name in the project, with slashes.
@@ -58,8 +64,8 @@ class _Planned(NamedTuple):
 
 @contextmanager
 def lock(root: Path, waiting: Callable[[], None] = lambda: None) -> Iterator[list[Diagnostic]]:
-    """Hold the project alone; complete, or roll back, an interrupted change, and give what there is to say of it.
-    waiting: called once if another process is at work."""
+    """Lock the project; complete, or roll back, an interrupted change, and give messages about it. waiting: called once
+    if another process is at work."""
     from filelock import FileLock, Timeout
 
     try:
@@ -88,8 +94,8 @@ def interrupted(root: Path) -> bool:
 
 
 def recover(root: Path) -> list[Diagnostic]:
-    """Complete a change whose process was killed between the journal and its last step, or take it back; return what
-    there is to say of it. Raise `OddPegError` where neither is possible."""
+    """Complete a change whose process was killed after the journal, or roll it back; return messages. Raise
+    `OddPegError` where neither is possible."""
     tree = Tree(root)
     said: list[Diagnostic] = []
     try:
@@ -123,7 +129,7 @@ def _journal_bytes(root: Path, journal: _Journal) -> bytes:
 
 
 def _read_journal(tree: Tree) -> _Journal | None:
-    """Return the journal, None where there is none of our own."""
+    """Return the journal, None where there is none with a valid seal."""
     try:
         found = json.loads(tree.read(JOURNAL, _LARGEST_JOURNAL))
         body = found["body"]
@@ -190,7 +196,7 @@ def _kept(number: int) -> str:
 
 
 def _require_permitted(target: str) -> None:
-    """Raise `OSError` for what is never written or removed, whoever asks."""
+    """Raise `OSError` for paths that are never written or removed."""
     own = target in RECORDS
     if not own and (target.split("/")[0].casefold() == STATE or belongs_to_version_control(target)):
         raise OSError(errno.EPERM, "is no place for delivered files", target)
@@ -229,8 +235,8 @@ def change_all(root: Path, steps: Sequence[FileStep]) -> None:
 
 
 def _prepare(tree: Tree, steps: Sequence[FileStep]) -> list[_Planned]:
-    """Write what will be moved, keep what will be replaced, and make the folders. Raise `OSError` for all that would
-    fail later and can be known now."""
+    """Write the new files, keep the files to be replaced, and create the folders. Raise `OSError` for every error that
+    can be found before the first move."""
     planned: list[_Planned] = []
     latest: dict[str, str] = {}  # by target: the file that holds what an earlier step puts there
     digests: dict[str, str | None] = {}
@@ -260,6 +266,6 @@ def _require_replaceable(tree: Tree, target: str) -> None:
 
 
 def _clear(tree: Tree) -> None:
-    """Remove what changes leave behind, and what processes that were killed did not."""
+    """Remove staged files, and files of killed processes."""
     tree.remove_folder(STAGE)
     remove_left_over(tree, CACHE)

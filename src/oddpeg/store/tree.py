@@ -1,5 +1,8 @@
-"""Files below one folder, reached without following a link in any component, so that what was checked is what is
-touched.
+"""Files below one folder, reached without following a link in any component, so that the checked file is the one that
+is used.
+
+Names are relative to the folder, with slashes. Where the system opens files relative to folders (POSIX `openat`), each
+component is opened from the one before it; elsewhere every component is checked before the whole path is used.
 
 Names are relative to the folder, with slashes. Where the system opens files relative to folders (POSIX `openat`), each
 component is opened from the one before it; elsewhere every component is looked at before the whole path is used.
@@ -41,7 +44,7 @@ _SHORT_NAME = re.compile(r"git~\d+|gi[0-9a-f]{4}~\d+")  # what Windows calls .gi
 
 
 class Kind(Enum):
-    """What stands at a name."""
+    """The kind of entry at a name."""
 
     NOTHING = "nothing"
     FILE = "a file"
@@ -83,7 +86,7 @@ class Tree:
     # -- looking --------------------------------------------------------------------------------
 
     def kind(self, name: str) -> Kind:
-        """Return what stands at a name; a link in a component before it makes it a LINK, too."""
+        """Return the kind of entry at a name; a link in a component before it makes it a LINK, too."""
         try:
             with self._at(name) as spot:
                 return _kind_of(os.lstat(spot.path, dir_fd=spot.fd).st_mode)
@@ -146,7 +149,7 @@ class Tree:
                 os.fsync(out.fileno())
 
     def append(self, name: str, data: bytes, at: int) -> None:
-        """Write data into a file that is there, from byte `at` on; what it held from there on is gone."""
+        """Write data into an existing file from byte `at` on; its content from there on is lost."""
         with self._at(name) as spot:
             fd = os.open(spot.path, _UPDATE, dir_fd=spot.fd)
         with os.fdopen(fd, "r+b") as file:
@@ -155,7 +158,8 @@ class Tree:
             file.write(data)
 
     def move(self, source: str, target: str) -> None:
-        """Put a file in another's place, in one step; across file systems it is first copied beside that place."""
+        """Replace a file by another in one step; across file systems it is first copied to a temporary name next to the
+        target."""
         with self._at(source) as old, self._at(target, create=True) as new:
             try:
                 os.replace(old.path, new.path, src_dir_fd=old.fd, dst_dir_fd=new.fd)
@@ -200,7 +204,7 @@ class Tree:
             parts.pop()
 
     def remove_folder(self, name: str) -> None:
-        """Remove a folder and everything in it, never what links in it lead to; nothing where there is none."""
+        """Remove a folder and everything in it, without following links; nothing where there is none."""
         with contextlib.suppress(FileNotFoundError):
             if self.kind(name) is not Kind.FOLDER:
                 self.remove(name)
@@ -249,8 +253,8 @@ def _beside(target: str) -> str:
 
 
 def read_regular(path: str, limit: int, fd: int | None = None) -> bytes:
-    """Return a regular file's bytes; raise `OSError` where it is none, is a link, or holds more than `limit` bytes.
-    fd: the folder that the path is relative to."""
+    """Return a regular file's bytes; raise `OSError` for a missing file, a link, any other kind, or more than `limit`
+    bytes. fd: the folder that the path is relative to."""
     opened = _open_regular(path, fd)
     try:
         size = os.fstat(opened).st_size

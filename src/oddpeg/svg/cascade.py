@@ -73,7 +73,7 @@ def _is_excessive(selector: str) -> bool:
 
 
 class Cascade:
-    """Answers for every element of one document; `unread` collects at-rules that were passed over."""
+    """The declarations of every element of one document; `unread` collects skipped at-rules."""
 
     def __init__(self, root: etree._Element) -> None:
         self.unread: set[str] = set()

@@ -1,4 +1,4 @@
-"""A drawing as others may see it: the designer's own shapes, without what editors leave behind.
+"""A drawing for publication: the designer's own shapes, without scripts and data of editors.
 
 SVG 2 §5.6 to 5.8, §16.
 """
@@ -100,7 +100,7 @@ def clean_copy(data: bytes) -> CleanCopy:
 
 
 def _is_clean(data: bytes) -> bool:
-    """Return whether a drawing plainly holds only what may stay. What is in doubt is parsed."""
+    """Return whether a drawing plainly holds only permitted constructs. A doubtful one is parsed."""
     low = data.lower()
     return (
         data.isascii()
@@ -113,7 +113,7 @@ def _is_clean(data: bytes) -> bool:
 
 
 def _clean(element: etree._Element) -> None:
-    """Remove what may run or load something from an element that stays."""
+    """Remove attributes that may run or load something from an element."""
     for name, value in list(element.attrib.items()):
         key, text = str(name), str(value)
         if key in _HREFS:

@@ -30,7 +30,7 @@ class Rgba(NamedTuple):
 
 
 def parse_colour(text: str) -> Rgba | None:
-    """Return a colour, None where the text is none, or follows a colour that is not known here."""
+    """Return a colour, None for other texts, and for colours relative to an unknown one."""
     if len(text) > _LONGEST:
         return None
     try:
@@ -95,7 +95,7 @@ def _starts_with(tokens: list[Any], word: str) -> bool:
 
 
 def _without_calc(token: Any) -> str:
-    """Return a colour's text with math functions in it worked out."""
+    """Return a colour's text with its math functions computed."""
     import tinycss2
 
     if token.type != "function":
@@ -171,7 +171,7 @@ def _relative(token: Any, depth: int) -> Any:
 
 
 def _channel(token: Any, known: dict[str, float], whole: float) -> float | None:
-    """Return one channel of a relative colour. known: the other colour's channels; whole: what 100 % stands for."""
+    """Return one channel of a relative colour. known: the other colour's channels; whole: the value of 100 %."""
     import tinycss2
 
     if token.type == "ident" and token.lower_value == "none":

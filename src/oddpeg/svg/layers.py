@@ -17,7 +17,7 @@ from oddpeg.svg.path_geometry import bounds
 
 
 class Fill(NamedTuple):
-    """What a layer is filled with.
+    """The fill of a layer.
 
     Attributes:
         colour: opaque; None follows the text around the icon.
@@ -45,7 +45,7 @@ class Fill(NamedTuple):
 
 
 class Layer(NamedTuple):
-    """What is outlined as one.
+    """Shapes that are outlined as one.
 
     Attributes:
         box: the drawing's frame, in user units.
@@ -100,8 +100,8 @@ def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
 
 
 def _joins(runs: list[_LayerRun], piece: Piece) -> int | None:
-    """Return the layer that a piece may join. What is not opaque joins nothing that it touches: where both lie over
-    each other, both show."""
+    """Return the layer that a piece may join. A translucent piece joins nothing that it touches: where both overlap,
+    both show."""
     for number in range(len(runs) - 1, -1, -1):
         touches = any(_meet(piece.reach, other.reach) for other in runs[number].pieces)
         if runs[number].fill == piece.fill and (piece.fill.alpha >= 1 or not touches):
@@ -167,7 +167,7 @@ def _mean(gradient: Gradient) -> Colour | None:
 
 
 def _reach(shape: Shape, far: float) -> tuple[float, float, float, float]:
-    """Return a box in drawing units that holds a path and `far` of its own units around it."""
+    """Return a box in drawing units that contains a path, with `far` of its own units around it."""
     xs, ys = shape.path.coords[0::2], shape.path.coords[1::2]
     a, b, c, d, e, f = shape.matrix
     corners = [(x, y) for x in (min(xs) - far, max(xs) + far) for y in (min(ys) - far, max(ys) + far)]

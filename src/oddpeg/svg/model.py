@@ -1,4 +1,4 @@
-"""What a drawing is once it has been read: shapes in user units, and notes on the reading."""
+"""The model of a drawing: shapes in user units, and notes on the reading."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ class Path:
 
 
 class Effect(enum.Enum):
-    """What a painted area does to the silhouette."""
+    """The effect of a painted area on the silhouette."""
 
     INK = "ink"
     WHITE = "white"
@@ -48,7 +48,7 @@ class Colour(NamedTuple):
 
     @property
     def hex(self) -> str:
-        """The colour as #rrggbb, or #rrggbbaa where it is not opaque: what palettes know it by."""
+        """The colour as #rrggbb, or #rrggbbaa where it is not opaque: its key in palettes."""
         alpha = "" if self.alpha >= 1 else f"{round(self.alpha * 255):02x}"
         return f"#{self.red:02x}{self.green:02x}{self.blue:02x}{alpha}"
 
@@ -88,7 +88,7 @@ class Gradient(NamedTuple):
 
 
 class Paint(NamedTuple):
-    """What an area is painted with.
+    """The paint of an area.
 
     Attributes:
         effect: what it does to the silhouette.
@@ -110,7 +110,7 @@ INK = Paint()
 
 
 class Stroke(NamedTuple):
-    """How a path is stroked; lengths in the shape's own user units (SVG 2 §13).
+    """The stroke of a path; lengths in the shape's own user units (SVG 2 §13).
 
     Attributes:
         width: above 0.
@@ -131,7 +131,7 @@ class Stroke(NamedTuple):
 
 
 class Clip(NamedTuple):
-    """A region that limits what shows: what its shapes paint in order (white takes away)."""
+    """A clip region: the paint of its shapes in order (white takes away)."""
 
     shapes: tuple[Shape, ...]
 

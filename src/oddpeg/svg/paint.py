@@ -1,4 +1,4 @@
-"""Paint values: what a `fill` or `stroke` does to the silhouette.
+"""Paint values: the effect of a `fill` or `stroke` on the silhouette.
 
 Covers paint syntax of SVG 2 §13.2.
 """
@@ -38,7 +38,7 @@ class PaintValue(NamedTuple):
 
 @lru_cache(maxsize=4096)
 def parse_paint(text: str, current: str) -> PaintValue:
-    """Return what a paint means. `current` is the value of the `color` property."""
+    """Return the meaning of a paint. `current` is the value of the `color` property."""
     word = text.strip()
     if len(word) > _LONGEST:
         return PaintValue(Effect.INK, understood=False)
@@ -59,7 +59,7 @@ def parse_paint(text: str, current: str) -> PaintValue:
 
 
 def colour_of(text: str) -> Colour | None:
-    """Return the colour that CSS writes so; None where it is none that stands for itself."""
+    """Return a CSS colour; None for other texts, and for colours that depend on another one."""
     flat = text.strip().lower()
     if flat == "transparent" or flat == "currentcolor" or "url(" in flat or len(flat) > _LONGEST:
         return None

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 
 class SvgDocument:
-    """An SVG file's element tree and styles. Nobody who reads it may change the tree."""
+    """An SVG file's element tree and styles. Readers must not change the tree."""
 
     def __init__(self, data: bytes) -> None:
         """data: the file's bytes. Raise `DrawingError` where they are not an SVG document."""

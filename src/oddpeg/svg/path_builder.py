@@ -1,5 +1,7 @@
 """Path commands → flat segments.
 
+Covers the commands of SVG 2 §9.3. Units: user units.
+
 Covers what each command of SVG 2 §9.3 draws. Units: user units.
 """
 
@@ -139,7 +141,7 @@ class CommandBuilder(PathBuilder):
         self.x, self.y = x, y
 
     def _reflected(self, kind: str) -> tuple[float, float]:
-        """Return the last control point mirrored in the current point, or that where there is none to go by."""
+        """Return the last control point mirrored in the current point, or the current point without one."""
         if self._last and self._last in _REFLECTED[kind]:
             return 2 * self.x - self._cx, 2 * self.y - self._cy
         return self.x, self.y

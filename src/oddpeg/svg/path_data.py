@@ -1,5 +1,7 @@
 """Path data: the text of a `d` attribute → flat segments.
 
+Covers the grammar of SVG 2 §9.3 and the error handling of §9.3.9: the part before an error is kept. Units: user units.
+
 Covers the grammar of SVG 2 §9.3, error handling of §9.3.9 (keep what came before the fault). Units: user units.
 """
 
@@ -43,7 +45,7 @@ _SOUND = re.compile(rf"{_WS}(?:{_command('M')}(?:{'|'.join(map(_command, ARITY))
 
 
 class PathFault(Exception):
-    """The data is wrong at character `at`; `path` holds what came before."""
+    """An error in path data at character `at`; `path` holds the part before it."""
 
     def __init__(self, reason: str, at: int) -> None:
         super().__init__(reason)
@@ -69,7 +71,7 @@ def _numbers(letter: str, text: str) -> tuple[list[float], int]:
 
 
 def parse_path(data: str) -> Path:
-    """Return the segments of path data; raise `PathFault` (with what came before) where it is wrong."""
+    """Return the segments of path data; raise `PathFault`, with the part before the error, where it is wrong."""
     # one look at the whole says whether anything can be wrong: no command then needs a look of its own
     if len(data) > MAX_SEGMENTS or not _SOUND.fullmatch(data):
         return _parse_doubtful(data)

@@ -1,4 +1,7 @@
-"""Every property of SVG 2 and CSS that changes what an SVG drawing paints, and what becomes of it here.
+"""Every property of SVG 2 and CSS that changes the rendering of an SVG drawing, and its treatment here.
+
+Source: SVG 2 appendix G (property index), and the CSS modules that it names. `HANDLED` are implemented; `WARNED` are
+ignored with a warning, unless the value has no effect; `UNSEEN` cannot change a silhouette.
 
 Source: SVG 2 appendix G (property index), and the CSS modules that it names. `HANDLED` are worked out; `WARNED` are
 left out with a warning, unless their value is one of those that change nothing; `UNSEEN` cannot change a silhouette.
@@ -97,7 +100,7 @@ _PREFIX = re.compile(r"-(?:webkit|moz|ms|o|inkscape)-")
 
 
 def changes_nothing(name: str, value: str) -> bool:
-    """Return whether a value of a property that is not worked out leaves the drawing as it is."""
+    """Return whether a value of an ignored property leaves the drawing unchanged."""
     word = " ".join(value.lower().split())
     return word in ("", "initial", "unset", "inherit", "revert") or word in WARNED[name]
 

@@ -1,4 +1,4 @@
-"""SVG bytes → `Drawing`: the walk over the element tree.
+"""SVG bytes → `Drawing`: the walk over the element tree. Unknown constructs become notes.
 
 What it meets and does not understand becomes a note.
 """
@@ -71,7 +71,7 @@ class _Walk(ResourceReader):
     # -- the walk ---------------------------------------------------------------------------
 
     def element(self, element: etree._Element, place: WalkState) -> None:
-        """Draw one element and what is inside it."""
+        """Draw one element and its children."""
         name = local_name(element)
         if not name or name in _SILENT:
             if name in _ANIMATED:
@@ -109,12 +109,10 @@ class _Walk(ResourceReader):
                 element,
             )
         elif name in ("image", "foreignObject", "video", "canvas", "iframe"):
-            self.note(
-                "bitmap", f"holds <{name}>, which cannot become an outline", "trace it, or draw it as shapes", element
-            )
+            self.note("bitmap", f"holds <{name}>, which cannot be converted", "trace it, or draw it as shapes", element)
         else:
             self.note(
-                "unknown-element", f"holds <{name}>, which was left out", "remove it, or draw it as shapes", element
+                "unknown-element", f"holds <{name}>, which was ignored", "remove it, or draw it as shapes", element
             )
 
     def _count(self, place: WalkState) -> None:
@@ -137,7 +135,7 @@ class _Walk(ResourceReader):
         if text := _transform_text(declared):
             own = parse_transform(text)
             if declared.get("transform-box", "view-box").strip().lower() not in ("view-box", "initial", "unset", ""):
-                what = f"has the style property transform-box: {declared['transform-box'][:60]}, which was left out"
+                what = f"has the style property transform-box: {declared['transform-box'][:60]}, which was ignored"
                 self.note("property-ignored", what, "apply the transform to the coordinates", element)
             if own is None:
                 self.note(
@@ -153,7 +151,7 @@ class _Walk(ResourceReader):
         if not self.opacity(declared.get("opacity", "1"), "opacity", element):
             return None
         if declared.get("filter", "none").strip() not in ("none", ""):
-            self.note("filter", "has a filter, which was left out", "apply it in the drawing program", element)
+            self.note("filter", "has a filter, which was ignored", "apply it in the drawing program", element)
         opacity = length(declared.get("opacity", "1"), 1.0)
         alpha = place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity)))
         return place._replace(style=style, matrix=matrix, depth=place.depth + 1, alpha=alpha)
@@ -219,9 +217,7 @@ class _Walk(ResourceReader):
             )
             return
         if name in place.uses:
-            self.note(
-                "reference-loop", f"uses {name!r} inside itself; the inner use was left out", "remove it", element
-            )
+            self.note("reference-loop", f"uses {name!r} inside itself; the inner use was ignored", "remove it", element)
             return
         w, h = place.viewport
         shift = Matrix(e=length(element.get("x"), w) or 0.0, f=length(element.get("y"), h) or 0.0)
@@ -256,7 +252,7 @@ def _transform_text(declared: Mapping[str, str]) -> str:
 
 
 def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
-    """White erases what lies beneath it, unless everything is white: then white is the ink."""
+    """Let white erase the paint beneath it, unless everything is white: then white is the ink."""
     paints = [p for s in shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
     effects = {p.effect for p in paints}
     if Effect.WHITE not in effects:
@@ -271,7 +267,7 @@ def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
 
 
 def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
-    """Return the drawing in an SVG file; raise `DrawingError` where none can be had.
+    """Return the drawing in an SVG file; raise `DrawingError` where it cannot be read.
 
     data: the file's bytes, or the file as it was parsed already; keep_faint: paint of partial opacity counts as solid
     ink, else as nothing.
@@ -290,7 +286,7 @@ def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
     walk = _Walk(document, keep_faint)
     walk.notes += notes
     walk.notes += [
-        Diagnostic("style-rule", f"has a style rule that was left out: {rule}", "write its effect into the shapes")
+        Diagnostic("style-rule", f"has a style rule that was ignored: {rule}", "write its effect into the shapes")
         for rule in sorted(walk.cascade.unread)
     ]
     if document.links_styles:

@@ -1,4 +1,4 @@
-"""Clip paths, masks and markers: what shapes refer to by `url(#…)` (CSS Masking 1, SVG 2 §13.7)."""
+"""Clip paths, masks and markers: resources that shapes refer to by `url(#…)` (CSS Masking 1, SVG 2 §13.7)."""
 
 from __future__ import annotations
 
@@ -26,11 +26,11 @@ def frame_path(x: float, y: float, width: float, height: float) -> Path:
 
 
 class ResourceReader(ShapeReader):
-    """Reads what shapes refer to, given a way to read elements."""
+    """A reader of the resources that shapes refer to, given a way to read elements."""
 
     @abstractmethod
     def element(self, element: etree._Element, place: WalkState) -> None:
-        """Draw one element and what is inside it."""
+        """Draw one element and its children."""
 
     @abstractmethod
     def enter(self, element: etree._Element, declared: dict[str, str], place: WalkState) -> WalkState | None:
@@ -38,7 +38,7 @@ class ResourceReader(ShapeReader):
 
     @abstractmethod
     def children(self, element: etree._Element, place: WalkState) -> None:
-        """Draw what is inside an element."""
+        """Draw the children of an element."""
 
     def limit(self, element: etree._Element, declared: dict[str, str], place: WalkState, before: int) -> None:
         """Limit the shapes drawn since `before` by the element's clip-path and mask (CSS Masking 1 §5 and §6)."""
@@ -49,7 +49,7 @@ class ResourceReader(ShapeReader):
             target = self._pointed(text)
             wanted = "clipPath" if kind == "clip-path" else "mask"
             if target is None or local_name(target) != wanted:
-                self.note(kind, f"has a {kind} that was left out: {text!r}", "apply it in the drawing program", element)
+                self.note(kind, f"has a {kind} that was ignored: {text!r}", "apply it in the drawing program", element)
                 continue
             clip = self._region(target, place, self.shapes[before:])
             if clip is not None:
@@ -62,7 +62,7 @@ class ResourceReader(ShapeReader):
         return self.ids.get(text.partition("#")[2].rstrip("\"') ")) if text.startswith("url(") else None
 
     def _region(self, target: etree._Element, place: WalkState, limited: list[Shape]) -> Clip | None:
-        """Return what a clipPath or mask lets show of some shapes; None where it refers to itself."""
+        """Return the region that a clipPath or mask lets show of some shapes; None where it refers to itself."""
         name = "limit " + (target.get("id") or "")
         if name in place.uses:
             return None
@@ -114,7 +114,8 @@ class ResourceReader(ShapeReader):
         return (Clip((Shape(frame_path(x, y, w, h), place.matrix),)),)
 
     def around(self, element: etree._Element) -> dict[str, str]:
-        """Return what an element inherits from its ancestors in the file, wherever it is referred to from."""
+        """Return the properties that an element inherits from its ancestors in the file, wherever it is referred to
+        from."""
         style: dict[str, str] = {}
         for ancestor in reversed(list(element.iterancestors())):
             style = inherit(style, self.cascade.declared(ancestor))

@@ -31,7 +31,7 @@ SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "po
 
 
 class WalkState(NamedTuple):
-    """Where the walk stands: what is inherited, how user units map to the drawing, what limits it.
+    """The state of the walk over the element tree.
 
     Attributes:
         style: inherited.
@@ -76,19 +76,19 @@ class ShapeReader:
         return found
 
     def declared(self, element: etree._Element, parent: dict[str, str]) -> dict[str, str]:
-        """Return what is declared for an element, variables replaced; note what is left out of it. parent: what it
-        inherits."""
+        """Return the declarations for an element, variables replaced; add notes on ignored ones. parent: the inherited
+        properties."""
         found = self.with_values(self.cascade.declared(element), parent)
         for name in WARNED.keys() & found.keys():
             if not changes_nothing(name, found[name]):
-                what = f"has the style property {name}: {found[name][:60]}, which was left out"
+                what = f"has the style property {name}: {found[name][:60]}, which was ignored"
                 code = "animation" if name.startswith("animation") else "property-ignored"
                 self.note(code, what, "draw what it does, or remove it", element)
         return found
 
     def with_values(self, declared: dict[str, str], parent: dict[str, str]) -> dict[str, str]:
-        """Return declarations with variables replaced by their values, the element's own or inherited; what refers to
-        none goes (CSS Variables 1 §3.1: it is invalid at computed-value time)."""
+        """Return declarations with variables replaced by their values, the element's own or inherited; a reference to
+        an unknown variable makes a declaration invalid (CSS Variables 1 §3.1)."""
         if not any("var(" in value for value in declared.values()):
             return declared
         known = {**parent, **declared}
@@ -105,7 +105,7 @@ class ShapeReader:
         """Return a length in user units; None where it is absent, or not understood, which is noted."""
         value = length(text, whole, em)
         if value is None and text is not None and text.strip().lower() not in _NO_LENGTH:
-            what = f"has a {name} that is not understood: {text[:60]!r}; it was left out"
+            what = f"has a {name} that is not understood: {text[:60]!r}; it was ignored"
             self.note("bad-length", what, "write it as a plain number", element)
         return value
 
@@ -121,7 +121,7 @@ class ShapeReader:
             return True
         if value <= 0:
             return False
-        fate = "taken as solid" if self.keep_faint else "left out"
+        fate = "taken as solid" if self.keep_faint else "ignored"
         self.note(
             "partial-opacity",
             f"has {which} {text.strip()}; a font knows only ink, so it was {fate}",
@@ -155,7 +155,7 @@ class ShapeReader:
         if stroke and effect == "non-scaling-stroke":
             path, matrix = _moved(path, matrix), IDENTITY
         elif effect not in ("none", "", "inherit", "initial", "unset", "non-scaling-stroke"):
-            what = f"has the style property vector-effect: {effect[:60]}, which was left out"
+            what = f"has the style property vector-effect: {effect[:60]}, which was ignored"
             self.note("property-ignored", what, "draw the shape as it should look", element)
         if fill is None and stroke is None:
             return
@@ -235,8 +235,8 @@ class ShapeReader:
         return PaintValue(Effect.INK, server=value.server, light=self._light_of(target))
 
     def _light_of(self, server: etree._Element, depth: int = 4) -> float:
-        """Return the light of a gradient's brightest stop: in a mask, what fades out still shows where it is brightest.
-        A pattern counts as light."""
+        """Return the light of a gradient's brightest stop: a mask that fades out still shows where it is brightest. A
+        pattern counts as light."""
         stops = [e for e in server if local_name(e) == "stop"]
         if not stops:
             target = self.ids.get(reference(server))

@@ -1,4 +1,4 @@
-"""How a drawing is written, as far as it has to be translated: what becomes what on the way to one outline."""
+"""Counts of the constructs in a drawing that have to be converted."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ _SILENT = frozenset(
 
 @dataclass(slots=True)
 class Survey:
-    """Counts of what is in a file.
+    """Counts of constructs in a file.
 
     Attributes:
         shapes: basic shapes by name.

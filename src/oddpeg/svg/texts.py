@@ -9,7 +9,7 @@ if TYPE_CHECKING:
 
 
 class OwnTexts(NamedTuple):
-    """What a drawing says of itself; empty where it says nothing."""
+    """The title and description of a drawing; empty where it has none."""
 
     title: str
     description: str

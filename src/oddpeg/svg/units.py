@@ -21,9 +21,11 @@ _PER_UNIT = {
 
 @lru_cache(maxsize=8192)
 def length(text: str | None, whole: float = 0.0, font_size: float = 16.0) -> float | None:
-    """Return a length in user units, or None where it is absent or not understood.
+    """Return a length in user units, or None where it is absent or invalid.
 
-    whole: what 100 % stands for; font_size: what 1 em stands for (1 ex is half of it).
+    whole: the length of 100 %; font_size: the length of 1 em (1 ex is half of it).
+
+    whole: the length of 100 %; font_size: the length of 1 em (1 ex is half of it).
     """
     if text is None:
         return None
@@ -51,5 +53,5 @@ def numbers(text: str) -> list[float]:
 
 
 def diagonal(width: float, height: float) -> float:
-    """Return what 100 % stands for where neither direction is meant (SVG 2 §8.9)."""
+    """Return the length of 100 % for values without a direction (SVG 2 §8.9)."""
     return math.hypot(width, height) / math.sqrt(2)

@@ -1,4 +1,4 @@
-"""CSS values that have to be worked out: `calc()` and its kin, and variables.
+"""CSS values to compute: `calc()` and other math functions, and variables.
 
 Covers the math functions of CSS Values 4 §10 that SVG lengths and numbers need, and `var()` of CSS Variables 1.
 """
@@ -11,7 +11,7 @@ from typing import Any
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 
-MAX_VALUE = 20_000  # characters of a value that is worked out
+MAX_VALUE = 20_000  # characters of a value that is computed
 MAX_SUBSTITUTIONS = 20_000  # of variables, in one drawing
 _DEEPEST = 32  # brackets in brackets, and variables in variables
 
@@ -19,8 +19,7 @@ Measure = Callable[[float, str], float | None]  # (value, unit) → number; unit
 
 
 def work_out(text: str, measure: Measure) -> float | None:
-    """Return the number that a math function stands for, None where it is not understood. measure: what one number
-    with a unit stands for."""
+    """Return the value of a math function, None where it is invalid. measure: the value of a number with a unit."""
     import tinycss2
 
     if len(text) > MAX_VALUE:

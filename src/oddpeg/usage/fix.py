@@ -1,4 +1,4 @@
-"""What comes after a search for uses: names corrected in place."""
+"""Correction of names in place, after a search for references."""
 
 from __future__ import annotations
 

@@ -112,7 +112,7 @@ class UsageReport:
         return [DynamicName(place.text, place) for place in self.undecidable]
 
     def needed(self) -> frozenset[str]:
-        """Return the icons that a bundle of what is used has to hold."""
+        """Return the icons that a bundle of used icons has to hold."""
         return frozenset((*self.used, *self.kept))
 
 
@@ -133,12 +133,12 @@ class _SeenReference(NamedTuple):
 
 
 class _Seen(NamedTuple):
-    """What one file says."""
+    """The references in one file."""
 
     file: str
     passed: PassedOver | None
     references: Sequence[_SeenReference] = ()
-    promised: Sequence[str] = ()
+    allowlisted: Sequence[str] = ()
     ours: bool = False
 
 
@@ -157,22 +157,21 @@ def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
         line += text.count("\n", last, one.at)
         start, last = text.rfind("\n", 0, one.at) + 1, one.at
         rows.append(_SeenReference(one._replace(form=None), one.form and _key(one.form), line, one.at - start + 1))
-    return _Seen(path, None, rows, scan.promised, scan.ours)
+    return _Seen(path, None, rows, scan.allowlisted, scan.ours)
 
 
 _Mark = tuple[int, int, int]  # a file's size, time and number
 
 
 class _SeenBefore:
-    """What files said when they were last read in this process: while somebody watches, only those are read again that
-    changed since."""
+    """The references in files at the last run in this process: `watch` reads only changed files again."""
 
     def __init__(self) -> None:
         self._of = ""
         self._kept: dict[str, tuple[_Mark, _Seen]] = {}
 
     def all(self, scanner: Scanner, root: Path, paths: Sequence[str], progress: Progress) -> list[_Seen]:
-        """Return what every file says, in order. root: of the project."""
+        """Return the references in every file, in order. root: of the project."""
         looked_for = root, scanner.forms, scanner.codepoints, scanner.font_names
         of = hashlib.blake2b(repr(looked_for).encode(), digest_size=16).hexdigest()
         if of != self._of:
@@ -187,7 +186,7 @@ class _SeenBefore:
 
 
 def _mark_of(path: str) -> _Mark:
-    """Return what tells a file from what it was: its size, time and number."""
+    """Return a file's size, time and number, which change when it does."""
     try:
         status = Path(path).stat()
     except OSError:
@@ -214,14 +213,15 @@ def reference_forms(snapshot: Snapshot, icons: IconSet) -> list[ReferenceForm]:
 def find_usage(
     snapshot: Snapshot, places: Sequence[Path] = (), icons: IconSet | None = None, progress: Progress = SILENT
 ) -> UsageReport:
-    """Return what a project's code says of its icons. places: files and folders, else what the config names, else what
-    git knows of, else the whole folder. Raise `UsageError` where one does not exist, or lies elsewhere."""
+    """Return the references to icons in a project's code. places: files and folders, otherwise those in the config,
+    otherwise the files that git knows, otherwise the whole folder. Raise `UsageError` where one does not exist, or
+    lies elsewhere."""
     icons = icons or known_icons(snapshot)
     forms = reference_forms(snapshot, icons)
     font_names = icons.family, snapshot.project.naming.stem
     scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, font_names)
     paths, vendored = list_files(snapshot.project.root, _places(snapshot, places), _not_code(snapshot))
-    report, promised = UsageReport(), set(snapshot.project.config.usage.keep)
+    report, allowlisted = UsageReport(), set(snapshot.project.config.usage.keep)
     report.skipped.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _NearForms(forms)
@@ -230,7 +230,7 @@ def find_usage(
     for seen in everything:
         report.files += seen.passed is None
         report.skipped.update([seen.passed] if seen.passed else [])
-        promised.update(seen.promised)
+        allowlisted.update(seen.allowlisted)
         file = snapshot.project.relative(Path(seen.file))
         for one in seen.references:
             found = one.reference
@@ -239,13 +239,13 @@ def find_usage(
                 report.unattributed.append(place)
             else:
                 _add(report, one, place, names, guesses)
-    _sort(report, icons.icons, promised)
+    _sort(report, icons.icons, allowlisted)
     return report
 
 
 class _NearForms:
-    """Near names, by the form that code used. They are looked up by what forms begin with: references that come from
-    another process bring copies of their forms."""
+    """Near names, by the form that code used. Forms are looked up by their leads, since references from another process
+    carry copies of them."""
 
     def __init__(self, forms: Iterable[ReferenceForm]) -> None:
         self._forms = {_key(form): form for form in forms}
@@ -280,10 +280,10 @@ def _add(
         report.unknown.append(WrongName(name, near, place))
 
 
-def _sort(report: UsageReport, icons: Sequence[Icon], promised: Iterable[str]) -> None:
+def _sort(report: UsageReport, icons: Sequence[Icon], allowlisted: Iterable[str]) -> None:
     report.used = dict(sorted(report.used.items(), key=lambda pair: (-len(pair[1]), pair[0])))
     rest = [icon for icon in icons if icon.name not in report.used]
-    report.kept = [icon.name for icon in rest if matches_any(icon, promised)]
+    report.kept = [icon.name for icon in rest if matches_any(icon, allowlisted)]
     report.unused = [icon.name for icon in rest if icon.name not in set(report.kept)]
     report.unknown.sort(key=lambda one: one.place)
     report.undecidable.sort()

@@ -1,4 +1,4 @@
-"""What a search for uses found wrong, as a log that code hosts and editors show. Source: SARIF 2.1.0."""
+"""The problems in references as a log for code hosts and editors. Source: SARIF 2.1.0."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ def _missing(wrong: WrongName) -> str:
 
 
 def _result(rule: _ResultKind, text: str, place: CodePosition) -> dict[str, Any]:
-    """Return one result; what a file is called becomes a part of a URI (§3.4.3)."""
+    """Return one result; the file name becomes a part of a URI (§3.4.3)."""
     region = {"startLine": place.line, "startColumn": place.column}
     file = {"uri": quote(place.file), "uriBaseId": "%SRCROOT%"}
     return {

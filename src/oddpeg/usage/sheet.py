@@ -1,4 +1,4 @@
-"""Every icon with how often code uses it, those that nothing uses faded: a page or a picture."""
+"""All icons with the number of their uses, unused ones faded: a page or a picture."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class UsageTile(NamedTuple):
     Attributes:
         name: of the icon.
         times: how often code uses it.
-        why: what is said where there are none.
+        why: the text for an unused icon.
         data: its drawing's bytes.
         drawing: the same, read.
     """
@@ -75,7 +75,7 @@ def _subtitle(report: UsageReport) -> str:
 
 
 def usage_page(snapshot: Snapshot, report: UsageReport) -> bytes:
-    """Return an HTML page that needs nothing besides itself."""
+    """Return an HTML page without external resources."""
     tiles = _tiles(snapshot, report)
     page = render("usage-sheet.html.jinja", title=_title(snapshot), subtitle=_subtitle(report), tiles=tiles)
     return page.encode()

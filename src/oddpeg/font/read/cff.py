@@ -1,4 +1,4 @@
-"""CFF tables changed where they stand: outlines that are not needed emptied, names replaced.
+"""CFF tables changed in place: unneeded outlines emptied, names replaced.
 
 Source: Technical Notes 5176 (CFF) and 5177; OpenType, CFF2.
 
@@ -50,7 +50,7 @@ def empty_charstrings(table: bytes, kept: Collection[int], second: bool) -> byte
 
 
 class CffNames(NamedTuple):
-    """What a table calls its font: by its PostScript name, in full, and by its family."""
+    """The names of a font in its CFF table: PostScript name, full name and family."""
 
     postscript: str
     full: str

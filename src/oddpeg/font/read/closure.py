@@ -12,7 +12,8 @@ from oddpeg.font.read.glyphs import opened
 
 
 def glyphs_for(font: FontTables, codes: Collection[int], layout: bool) -> set[int]:
-    """Return the numbers of the glyphs that show characters, and whatever can take their place or is part of them.
+    """Return the numbers of the glyphs that show characters, and of all glyphs that can replace them or are parts of
+    them.
 
     Args:
         codes: that the font has.

@@ -1,4 +1,4 @@
-"""Font files that exist → their tables, whatever they are packed in.
+"""Existing font files → their tables, from any container.
 
 fontTools unpacks; EOT, which it does not know, is unwrapped here. Source: OpenType; WOFF 1.0; WOFF 2.0; Embedded
 OpenType, W3C member submission.
@@ -46,7 +46,7 @@ class FontTables(NamedTuple):
 
 @contextmanager
 def damage() -> Iterator[None]:
-    """Turn what damaged tables lead to into ValueError."""
+    """Raise ValueError for every error that damaged tables cause."""
     try:
         yield
     except (struct.error, IndexError, KeyError, OverflowError) as problem:
@@ -54,7 +54,7 @@ def damage() -> Iterator[None]:
 
 
 def format_of(data: bytes) -> str:
-    """Return what a file is packed in, empty where it is no font that is known; SVG fonts are told by their text."""
+    """Return the container of a file, empty where it is no known font; SVG fonts are recognised by their text."""
     if data[:4] in _FORMATS:
         return _FORMATS[data[:4]]
     if data[34:36] == _EOT_MAGIC and len(data) > 82:

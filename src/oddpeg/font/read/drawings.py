@@ -30,7 +30,7 @@ class GlyphDrawing(NamedTuple):
 
 
 class FontDrawings(NamedTuple):
-    """What a font holds.
+    """The glyphs of a font as drawings.
 
     Attributes:
         units: per em.
@@ -82,7 +82,7 @@ def _path(outlines: Any, glyph: str, top: int) -> str:
         return f"{number(p[0])} {number(top - p[1])}"
 
     class Writer(BasePen):  # type: ignore[misc]  # fontTools has no types
-        """Writes path data; its methods are called what the pen protocol calls them."""
+        """A pen that writes path data; its method names are those of the pen protocol."""
 
         def __init__(self) -> None:
             super().__init__(outlines)

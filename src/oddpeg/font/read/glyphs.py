@@ -1,5 +1,4 @@
-"""Fonts that exist, read with fontTools: what they are called, what they hold, what it looks like. Nothing is ever
-written with it."""
+"""Existing fonts read with fontTools: glyph names, codepoints, metrics and shapes. Nothing is written with it."""
 
 from __future__ import annotations
 
@@ -32,7 +31,7 @@ class ForeignGlyph(NamedTuple):
 
 
 class ForeignFont(NamedTuple):
-    """What a font file holds.
+    """The contents of a font file.
 
     Attributes:
         named: whether it carries glyph names.
@@ -51,8 +50,8 @@ class ForeignFont(NamedTuple):
 
 @contextmanager
 def opened(data: bytes, lazy: bool, number: int = -1) -> Iterator[TTFont]:
-    """Open a font; raise ValueError where it is none, whatever is wrong with it. number: of a font in a collection;
-    collections are refused where it is left out."""
+    """Open a font; raise ValueError where it is none or damaged. number: of a font in a collection; collections are
+    refused without it."""
     import logging
 
     from fontTools.ttLib import TTFont
@@ -90,7 +89,7 @@ def is_font(data: bytes) -> bool:
 
 
 def codepoints(data: bytes) -> set[int]:
-    """Return the codepoints that a font file has glyphs for; raise ValueError where it is none."""
+    """Return the codepoints that a font file has glyphs for; raise ValueError for other files."""
     with opened(data, lazy=True) as font:
         return set(font.getBestCmap() or {})
 
@@ -101,7 +100,7 @@ def _is_space(code: int) -> bool:
 
 
 def fixed_codepoints(data: bytes) -> set[int]:
-    """Return the codepoints of a variable font whose glyphs do not vary; raise ValueError where it is no font."""
+    """Return the codepoints of a variable font whose glyphs do not vary; raise ValueError for other files."""
     with opened(data, lazy=True) as font:
         variations = font["gvar"].variations if "gvar" in font else {}
         return {code for code, name in (font.getBestCmap() or {}).items() if not variations.get(name)}
@@ -115,7 +114,7 @@ def glyph_names(data: bytes) -> list[ForeignGlyph]:
 
 
 def read_font(data: bytes) -> ForeignFont:
-    """Return what a font file holds; raise ValueError where it is none."""
+    """Return the contents of a font file; raise ValueError for other files."""
     with opened(data, lazy=False) as font:
         cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
         units, glyphs, metrics = font["head"].unitsPerEm, font.getGlyphSet(), font["hmtx"].metrics
@@ -145,7 +144,7 @@ def _edges(glyphs: Any, name: str, units: int) -> tuple[Points, Points]:
     from fontTools.pens.basePen import BasePen
 
     class EdgePen(BasePen):  # type: ignore[misc]  # fontTools has no types
-        """Collects straight pieces of everything drawn; its methods are called what the pen protocol calls them."""
+        """A pen that collects straight edges; its method names are those of the pen protocol."""
 
         def __init__(self) -> None:
             super().__init__(glyphs)

@@ -1,4 +1,4 @@
-"""What a font file says of itself, and what is odd about it.
+"""Metadata of font files, and their anomalies.
 
 Source: OpenType specification, name, OS/2, hhea, head, cmap, post, GSUB, fvar, CPAL.
 """
@@ -98,7 +98,7 @@ class FontFacts:
 
 
 def inspect_font(data: bytes) -> list[FontFacts]:
-    """Return what every font in a file says; raise ValueError where it is none, or damaged."""
+    """Return the metadata of every font in a file; raise ValueError where it is no font, or damaged."""
     if format_of(data) == "SVG":
         return [_svg_facts(data)]
     found = [facts_of(one) for one in read_tables(data)]
@@ -108,7 +108,7 @@ def inspect_font(data: bytes) -> list[FontFacts]:
 
 
 def facts_of(font: FontTables) -> FontFacts:
-    """Return what a font says."""
+    """Return a font's metadata."""
     facts = FontFacts(font.file_format, number=font.number)
     with opened(font.sfnt, lazy=True) as read:
         _name(read, facts)
@@ -138,7 +138,7 @@ def _name(font: Any, facts: FontFacts) -> None:
 
 
 def embedding_words(rights: int) -> str:
-    """Return what OS/2 fsType allows, in words."""
+    """Return the permissions of OS/2 fsType, in words."""
     use = (
         "restricted: not without the owner's leave" if rights & 0x2 and not rights & 0xC
         else "documents may hold it, to be changed" if rights & 0x8
@@ -195,7 +195,7 @@ def _features(font: Any, facts: FontFacts) -> None:
 
 
 def _ligatures(font: Any) -> dict[str, int]:
-    """Return what can be typed, letter by letter, to get a glyph that has a codepoint, and that."""
+    """Return the letters that can be typed to get a glyph with a codepoint, and that codepoint."""
     codes: dict[str, int] = {}
     for code, name in sorted((font.getBestCmap() or {}).items()):
         codes.setdefault(name, code)
@@ -213,7 +213,7 @@ def _ligatures(font: Any) -> dict[str, int]:
 
 
 def _complaints(font: FontTables, facts: FontFacts) -> list[str]:
-    """Return what a validator would say."""
+    """Return a font's anomalies."""
     found = []
     tables = font.tables
     missing = [tag for tag in ("cmap", "head", "hhea", "hmtx", "maxp", "name", "OS/2", "post") if tag not in tables]
@@ -235,7 +235,7 @@ def _complaints(font: FontTables, facts: FontFacts) -> list[str]:
 
 
 def shown_name(code: int, name: str) -> str:
-    """Return what a glyph is called: its own name, else that of its character."""
+    """Return the display name of a glyph: its own name, otherwise that of its character."""
     return name or unicodedata.name(chr(code), "").lower() or f"U+{code:04X}"
 
 

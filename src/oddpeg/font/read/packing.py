@@ -13,8 +13,8 @@ _NAMED = 32  # bytes of a table of glyph names, at least
 
 
 def packed(font: FontTables, kind: str) -> bytes:
-    """Return a font as "ttf" (a bare font, of whatever outlines), "woff" or "woff2". Files for the web leave glyph
-    names out; signatures go, as they would not hold any more. Raise ValueError where it is damaged."""
+    """Return a font as "ttf" (a bare font with any outlines), "woff" or "woff2". Web files omit glyph names and
+    signatures. Raise ValueError where it is damaged."""
     tables = {tag: data for tag, data in font.tables.items() if tag != "DSIG"}
     if ("glyf" in tables) != ("loca" in tables):
         raise ValueError("it is no sound font (of glyf and loca, only one is there)")

@@ -1,5 +1,5 @@
-"""A part of a font that exists: glyph numbers stay what they are, so that layout tables stay true; outlines that are
-not needed are emptied.
+"""A subset of an existing font. Glyph numbers do not change, so layout tables stay valid; unneeded outlines are
+emptied.
 
 Source: OpenType specification, cmap, glyf, loca, hmtx, hhea, maxp, OS/2, gvar, post.
 """

@@ -14,7 +14,7 @@ LARGEST_FONT = 64_000_000  # bytes, unpacked
 
 
 def inflate(data: bytes, limit: int) -> bytes:
-    """Return what zlib packed; raise ValueError where it is damaged or longer than `limit` bytes."""
+    """Return zlib data unpacked; raise ValueError where it is damaged or longer than `limit` bytes."""
     unpacker = zlib.decompressobj()
     try:
         out = unpacker.decompress(data, limit + 1)
@@ -28,7 +28,7 @@ def inflate(data: bytes, limit: int) -> bytes:
 
 
 def unbrotli(data: bytes, limit: int) -> bytes:
-    """Return what Brotli packed; raise ValueError where it is damaged or longer than `limit` bytes."""
+    """Return Brotli data unpacked; raise ValueError where it is damaged or longer than `limit` bytes."""
     import brotli
 
     unpacker, parts, size, rest = brotli.Decompressor(), [], 0, data
@@ -70,8 +70,8 @@ def woff_tables(data: bytes) -> Iterator[PackedTable]:
 
 
 def woff2_tables(data: bytes) -> bytes:
-    """Return the tables of a WOFF2 file, one after another as they are packed; raise ValueError where it is damaged, or
-    unpacks to more than `LARGEST_FONT` bytes."""
+    """Return the tables of a WOFF2 file in their order; raise ValueError where it is damaged, or unpacks to more than
+    `LARGEST_FONT` bytes."""
     size = _word(data, 20) << 16 | _word(data, 22)
     at = 48
     for _ in range(_word(data, 12)):

@@ -1,4 +1,4 @@
-"""What a weight axis is: weights, and how wide strokes are at each. Loads no arrays: finding icons needs it, too."""
+"""A weight axis: weights, and the stroke factor at each. Imports no arrays, since finding icons needs it too."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ _STYLES = {
 
 
 class WeightStop(NamedTuple):
-    """A weight, and how many times as wide strokes are there as they are drawn."""
+    """A weight and its stroke factor."""
 
     weight: int
     factor: float
@@ -41,7 +41,7 @@ class Axis(NamedTuple):
 
     @property
     def masters(self) -> tuple[float, ...]:
-        """The factors at the ends, those that are the default left out."""
+        """The factors at the ends, without the default."""
         return tuple(stop.factor for stop in (self.lightest, self.heaviest) if stop.weight != self.default)
 
     def factor(self, weight: float) -> float:
@@ -53,5 +53,5 @@ class Axis(NamedTuple):
         return low.factor + share * (high.factor - low.factor)
 
     def style(self, weight: int) -> str:
-        """Return what a weight is called."""
+        """Return the name of a weight."""
         return _STYLES.get(weight, f"Weight {weight}")

@@ -31,8 +31,8 @@ def missing(units: int, ascender: int) -> Glyph:
 
 
 def letter(character: str, units: int) -> Glyph:
-    """Return a letter that draws nothing: names are typed with it and become icons; half an em wide, so that what
-    became none of them leaves a gap."""
+    """Return a letter that draws nothing, for typing names; half an em wide, so that text without a ligature leaves a
+    gap."""
     return space(units)._replace(name="hyphen" if character == "-" else character, codepoint=ord(character))
 
 

@@ -43,7 +43,7 @@ def _format12(groups: list[tuple[int, int, int]]) -> bytes:
 
 
 def cmap(glyphs: GlyphSet) -> bytes:
-    """Return the table of a font of ours."""
+    """Return the cmap table of a compiled font."""
     return cmap_of(*glyphs.coded)
 
 

@@ -42,8 +42,8 @@ def colours_of(fill: Fill) -> list[Colour]:
 
 
 def colr(layered: Layered, entries: Mapping[Colour, int]) -> bytes:
-    """Return the table: version 0 where that can hold everything, else version 1 with version 0's records for whatever
-    those can hold. entries: number of each colour in the palettes."""
+    """Return the COLR table: version 0 where it can hold everything, otherwise version 1 with version 0 records where
+    possible. entries: number of each colour in the palettes."""
     plain = {glyph: layers for glyph, layers in layered.items() if all(map(_is_plain, layers))}
     rich = {glyph: layers for glyph, layers in layered.items() if glyph not in plain}
     records, layer_records = b"", b""
@@ -100,7 +100,7 @@ def _group(paints: list[bytes], some: list[bytes]) -> bytes:
 
 
 def _glyph_paint(layer: LayerGlyph, entries: Mapping[Colour, int]) -> bytes:
-    """Return PaintGlyph and what it is filled with."""
+    """Return PaintGlyph with its fill."""
     return b"\x0a" + _offset24(6) + struct.pack(">H", layer.glyph) + _fill_paint(layer.fill, entries)
 
 
@@ -122,7 +122,7 @@ def _last_stop(stop: Stop, alpha: float, entries: Mapping[Colour, int]) -> bytes
 
 
 def _colour_line(gradient: Gradient, alpha: float, entries: Mapping[Colour, int]) -> bytes:
-    """Return ColorLine. What repeats does so from the first stop to the last, in SVG from 0 to 1."""
+    """Return ColorLine. A repeating gradient repeats from the first stop to the last; in SVG it repeats from 0 to 1."""
     stops = list(gradient.stops)
     if gradient.spread != "pad":
         stops = [stops[0]._replace(offset=0.0), *stops, stops[-1]._replace(offset=1.0)]
@@ -175,7 +175,7 @@ def _offset24(value: int) -> bytes:
 
 
 class Labels(NamedTuple):
-    """Name IDs of what the palettes are called, and their entries."""
+    """Name IDs of the palettes and of their entries."""
 
     palettes: list[int]
     entries: list[int]

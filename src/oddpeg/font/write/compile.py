@@ -83,8 +83,10 @@ class FontCompiler:
     def __init__(
         self, icons: list[Glyph], info: FontInfo, colours: Colours | None = None, variations: Variations | None = None
     ) -> None:
-        """`icons` carry the icons' own names; legal glyph names are made here. colours: in layers beside the plain
-        glyphs; variations: along a weight axis. Raise `OddPegError` where there are more glyphs than a font holds."""
+        """Prepare the glyphs; legal glyph names are derived from the icons' names.
+
+        colours: layers in addition to the plain glyphs; variations: along a weight axis. Raise `OddPegError` where
+        there are more glyphs than a font holds."""
         known = {0x20, *(g.codepoint for g in icons)}
         letters = sorted({c for name, _ in info.ligatures for c in name if ord(c) not in known})
         icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))

@@ -1,4 +1,4 @@
-"""The glyphs of one font as flat arrays: what every table is computed from.
+"""The glyphs of one font as flat arrays, from which every table is computed.
 
 Units: font units, y up. Glyph order: .notdef, space, then icons by codepoint.
 """
@@ -98,8 +98,8 @@ class GlyphSet:
         return len(self.names)
 
     def parts(self) -> Iterator[GlyphSet]:
-        """Yield the set in parts, in order: what is worked out for every point of a large font at once takes much more
-        room than the font."""
+        """Yield the set in parts, in order: computing every point of a large font at once takes much more memory than
+        the font."""
         for low in range(0, len(self), _PART):
             some = slice(low, low + _PART)
             points = slice(self.first_point[low], self.first_point[low] + self.points[some].sum())

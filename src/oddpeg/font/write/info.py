@@ -1,4 +1,4 @@
-"""What a font says about itself: family, version, rights, metrics.
+"""Metadata of a font: family, version, rights, metrics.
 
 Covers the naming rules of OpenType (name table, PostScript names).
 """
@@ -21,7 +21,7 @@ EMBEDDING = {"installable": 0, "editable": 8, "preview": 4, "restricted": 2}  # 
 
 
 class Ligature(NamedTuple):
-    """What is typed, letter by letter, to get an icon, and the icon's codepoint."""
+    """The letters to type for an icon, and its codepoint."""
 
     name: str
     codepoint: int
@@ -39,7 +39,7 @@ class Link(enum.Enum):
 
 
 class Style(NamedTuple):
-    """What a face is called within its family.
+    """The name of a face within its family.
 
     Attributes:
         name: typographic subfamily, `name` ID 17.
@@ -51,7 +51,7 @@ class Style(NamedTuple):
 
 
 class FontInfo(NamedTuple):
-    """What one font says of itself.
+    """Metadata of one font.
 
     Attributes:
         family: the name to choose the font by.
@@ -112,7 +112,7 @@ MOST_NAME_UNITS = 4000  # UTF-16 code units of one text: all of them share 65,53
 
 
 def name_text(text: str) -> bytes:
-    """Return a text as the `name` table holds it, in UTF-16; what is longer than it can hold ends in "…"."""
+    """Return a text for the `name` table, in UTF-16; a longer one than the table can hold is cut and ends in "…"."""
     data = UNPRINTABLE.sub("", text).encode("utf-16-be")
     if len(data) <= 2 * MOST_NAME_UNITS:
         return data
@@ -143,7 +143,7 @@ _FOLDED = str.maketrans(
 
 
 def folded(text: str) -> str:
-    """Return a text in ASCII: letters without accents, and what has no likeness there left out."""
+    """Return a text in ASCII: letters without accents; characters without an ASCII likeness are dropped."""
     return unicodedata.normalize("NFKD", text).translate(_FOLDED).encode("ascii", "ignore").decode()
 
 

@@ -1,4 +1,4 @@
-"""Palettes: the colours of a family's icons, by name, and what may take their place."""
+"""Palettes: the colours of a family's icons, by name, and their alternatives."""
 
 from __future__ import annotations
 
@@ -35,8 +35,8 @@ class Palettes(NamedTuple):
 
     @staticmethod
     def of(named: Mapping[str, Mapping[str, Colour]], colours: Iterable[Colour]) -> Palettes:
-        """Return the palettes of a config, and an entry for each colour of the drawings that none of theirs has. named:
-        palette → entry → colour. What is partly transparent follows the entry of the same colour."""
+        """Return the palettes of a config, with an entry for each colour of the drawings that no palette names. named:
+        palette → entry → colour. A partly transparent colour follows the entry of the same opaque colour."""
         names = tuple(named) or (DEFAULT,)
         first = next(iter(named.values()), {})
         entries = [PaletteEntry(name, _in_all(named, name, colour)) for name, colour in first.items()]

@@ -18,7 +18,7 @@ _STACK = 2  # elements that prep needs, with one to spare
 
 
 def head(info: FontInfo, glyphs: GlyphSet, loca_format: int, repacked: bool = False) -> bytes:
-    """`repacked` sets flag bit 11, as WOFF2 §5.5 asks of fonts whose glyf was transformed."""
+    """Return the head table. `repacked` sets flag bit 11, as WOFF2 §5.5 asks of fonts whose glyf was transformed."""
     boxes = glyphs.boxes[glyphs.drawn]
     low = boxes[:, :2].min(axis=0) if len(boxes) else (0, 0)
     high = boxes[:, 2:].max(axis=0) if len(boxes) else (0, 0)
@@ -63,9 +63,8 @@ def maxp(glyphs: GlyphSet) -> bytes:
 
 
 def name(info: FontInfo, more: Mapping[int, str]) -> bytes:
-    """A family name too long for old desktop interfaces, or a face that is none of four styles, stands under the
-    typographic IDs; what old interfaces can hold, beside it. more: texts
-    by name ID, from 256 on."""
+    """Return the name table. A family name too long for old desktop programs, or a face outside the four styles, goes
+    under the typographic IDs, with a legacy name next to it. more: texts by name ID, from 256 on."""
     version = f"Version {info.revision:.3f}"
     linked, style = info.linked_family, info.style.name
     fourth = info.style.link.value or "Regular"  # the style that old interfaces know
@@ -146,7 +145,7 @@ def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
 
 
 def post(info: FontInfo, names: list[str] | None) -> bytes:
-    """Format 2.0 with glyph names, or 3.0 where `names` is None."""
+    """Return the post table: format 2.0 with glyph names, or 3.0 where `names` is None."""
     version = 0x00020000 if names is not None else 0x00030000
     table = struct.pack(">IIhhI4I", version, 0, -info.units // 10, info.units // 20, 0, 0, 0, 0, 0)
     if names is None:

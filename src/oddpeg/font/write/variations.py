@@ -24,7 +24,7 @@ _ZEROS, _WORDS, _MOST = 0x80, 0x40, 64  # of packed deltas
 
 
 class Variations(NamedTuple):
-    """What of a font varies.
+    """The varying part of a font.
 
     Attributes:
         axis: along which it does.
@@ -143,7 +143,7 @@ def packed(deltas: Ints) -> bytes:
 
 
 def _kind(value: int) -> int:
-    """Return 0 for nothing, 1 for what a byte holds, 2 for what takes a word."""
+    """Return 0 for a zero delta, 1 for one that fits a byte, 2 for one that takes a word."""
     return 0 if value == 0 else 1 if -128 <= value <= 127 else 2
 
 

@@ -17,8 +17,8 @@ _WHEN = (1980, 1, 1, 0, 0, 0)  # the first that the format knows: the time of pa
 
 
 def write(icon_set: IconSet, context: OutputContext) -> bytes:
-    """Return the archive: every file of the bundle that lies in or below its own folder, a page that shows the icons,
-    and what may be done with them."""
+    """Return the archive: every file of the bundle in or below its own folder, a page that shows the icons, and their
+    licences."""
     files = {unquote(file.url): file.data for file in context.delivered if not file.url.startswith("../")}
     sheets = [file.url for file in context.delivered if file.kind == "css"]
     page = render_kind("archive_page.html.jinja", icon_set, sheets=sheets)

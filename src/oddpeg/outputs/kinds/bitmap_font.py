@@ -59,7 +59,7 @@ class _Strike(NamedTuple):
 
 
 def _sizes(context: OutputContext) -> list[int]:
-    """Return the sizes that the config asks for; raise `UsageError` where they are none."""
+    """Return the sizes that the config asks for; raise `UsageError` for other values."""
     text = str(context.options["sizes"])
     words = text.replace(",", " ").split()
     if words and len(words) <= _MOST_SIZES and all(word.isdecimal() and 4 <= int(word) <= _LARGEST for word in words):
@@ -111,12 +111,12 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what includes the arrays; the path is that from the project."""
+    """Return the line that includes the arrays; the path is relative to the project."""
     return [Snippet("bitmap-font", f'#include "{context.file}"')]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return what finds the icon's pixels."""
+    """Return the expression for the icon's pixels."""
     under = lower(family_words(icon_set.family))
     return [Snippet("bitmap-font", f"{under}_find(&{under}_{_sizes(context)[0]}, 0x{icon.hex})")]
 

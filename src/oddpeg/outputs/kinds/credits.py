@@ -1,4 +1,4 @@
-"""Credits: who made the icons and what may be done with them."""
+"""Credits: authors and licences of the icons."""
 
 from __future__ import annotations
 

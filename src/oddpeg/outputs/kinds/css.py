@@ -45,7 +45,7 @@ _STRING_OR_COMMENT = re.compile(_STRING.pattern + r"|/\*.*?\*/", re.DOTALL)
 
 
 def minified(text: str) -> str:
-    """Return our own stylesheet without what browsers do not need; strings are left alone."""
+    """Return a generated stylesheet without comments and needless whitespace; strings do not change."""
     without = _STRING_OR_COMMENT.sub(lambda m: m[1] or "", text)
     parts = _STRING.split(without)
     for i in range(0, len(parts), 2):
@@ -55,7 +55,7 @@ def minified(text: str) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what links the stylesheet; its path is that from the project."""
+    """Return the link to the stylesheet; its path is relative to the project."""
     return [Snippet("html", f'<link rel="stylesheet" href="{xml_text(url_path(context.file))}">')]
 
 
@@ -65,7 +65,7 @@ def _layers(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return what to paste into a page, and into a rule of one's own."""
+    """Return the lines for a page, and for a rule of the user's stylesheet."""
     family = icon_set.family.replace("\\", "\\\\").replace('"', '\\"')
     base = "" if context.options.get("self_contained") else f"{icon_set.base_class} "
     classes = f"{base}{icon_set.prefix}-{icon.name}"

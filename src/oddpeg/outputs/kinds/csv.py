@@ -20,8 +20,8 @@ def _cell(value: object) -> object:
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the map; aliases and tags are separated by `; `. A cell that a spreadsheet would work out as a formula
-    begins with an apostrophe, which spreadsheets take as the mark of plain text."""
+    """Return the map; aliases and tags are separated by `; `. A cell that a spreadsheet would compute as a formula
+    begins with an apostrophe, which spreadsheets read as the mark of plain text."""
     out = io.StringIO()
     if context.options.get("bom"):
         out.write("\ufeff")

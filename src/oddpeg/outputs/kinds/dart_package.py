@@ -52,7 +52,7 @@ def _assets(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what an app says of the package."""
+    """Return the dependency on the package."""
     folder = context.file.rpartition("/")[0] or "."
     return [Snippet("dart-package", f"dependencies:\n  {_name(icon_set, context)}:\n    path: {folder}")]
 

@@ -29,18 +29,18 @@ def _entries(icon_set: IconSet) -> list[Constant]:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what imports the sheet; its path is that from the project."""
+    """Return the import of the sheet; its path is relative to the project."""
     return [Snippet("less", f"@import {css_string(context.file)};")]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return what to paste into a rule."""
+    """Return the lines for a rule."""
     identifier = identifiers("less", icon_set, _entries)[icon.name]
     return [Snippet("less", f'.{css_identifier(icon_set.prefix)}-before("{identifier}");')]
 
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
-    """Return what takes a name."""
+    """Return the mixins that take a name."""
     names = {entry.identifier: entry.name for entry in _entries(icon_set)}
     return [ReferenceForm(NameShape.ARGUMENT, f".{css_identifier(icon_set.prefix)}-before(", names)]
 

@@ -19,7 +19,7 @@ _SUBPATHS = {"web-component": "./element", "svg-modules": "./svg", "json": "./gl
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the file: a path for everything that the bundle holds, and what has effects when it is loaded."""
+    """Return the manifest: an export for every file of the bundle, and the files with side effects."""
     exports: dict[str, object] = {}
     effects = []
     inside = [(kind, url) for kind, url in context.beside if not url.startswith("../")]  # of the package

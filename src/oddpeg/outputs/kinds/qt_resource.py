@@ -28,7 +28,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what builds the resource, and what loads the font."""
+    """Return the lines that build the resource and load the font."""
     folder = f":{str(context.options['prefix']).rstrip('/')}"
     return [
         Snippet("qt-resource", f"qt_add_resources(SOURCES {context.file})"),

@@ -27,17 +27,17 @@ def _use(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what loads the module; its path is that from the project."""
+    """Return the line that loads the module; its path is relative to the project."""
     return [Snippet("scss", _use(icon_set, context))]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return what to paste into a rule."""
+    """Return the lines for a rule."""
     return [Snippet("scss", f'@include {css_identifier(icon_set.prefix)}.before("{icon.name}");')]
 
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
-    """Return what takes a name."""
+    """Return the mixins and functions that take a name."""
     names, own = icon_set.spelled, css_identifier(icon_set.prefix)
     return [ReferenceForm(NameShape.ARGUMENT, f"{own}.{call}(", names) for call in ("before", "character")]
 

@@ -69,7 +69,7 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
 
 
 def _facts(icon_set: IconSet) -> dict[str, Any]:
-    """Return what the page's script knows of the whole set; the icons come last, and into the list."""
+    """Return the data of the whole set for the page's script; the icons come last, in the list."""
     return {
         "drop": icon_set.drop,
         "synonyms": dict(icon_set.synonyms),
@@ -123,7 +123,7 @@ def _face_rules(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def write_icons(icon_set: IconSet, context: OutputContext, icons: Sequence[Icon]) -> list[str]:
-    """Return what the page knows of each of some icons: two JSON objects."""
+    """Return the data of each icon for the page: two JSON objects."""
     shown = icon_set.select({icon.name for icon in icons})  # so that only their ink is measured
     return [
         f"{_script_json(_row(shown, icon))}{_SPLIT}{_script_json(_details(shown, context, icon))}" for icon in icons
@@ -136,7 +136,7 @@ def _script_json(value: object) -> str:
 
 
 def _row(icon_set: IconSet, icon: Icon) -> dict[str, Any]:
-    """Return what is needed to list and find an icon, without what is empty. wide: its advance in ems."""
+    """Return the data to list and find an icon, without empty values. wide: its advance in ems."""
     values = {
         "name": icon.name,
         "code": icon.codepoint,
@@ -152,7 +152,7 @@ def _row(icon_set: IconSet, icon: Icon) -> dict[str, Any]:
 
 
 def _details(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str, Any]:
-    """Return what the panel says of an icon besides. grid: the height of its drawing, in its own units; ink: in ems,
+    """Return further data of an icon for the panel. grid: the height of its drawing, in its own units; ink: in ems,
     from the upper left corner."""
     drawing = icon_set.clean_copy(icon.name)
     carried = drawing is not None and len(drawing.svg) <= _LARGEST
@@ -172,8 +172,7 @@ def _retired(name: str, codepoint: int) -> dict[str, Any]:
 
 
 def _includes(icon_set: IconSet, context: OutputContext) -> list[tuple[str, str]]:
-    """Return (line, what it is) for every stylesheet beside the page; that of Sass with the namespace that the lines of
-    icons go by."""
+    """Return (line, description) of every stylesheet in the bundle, for Sass with the namespace of icon lines."""
     own = css_identifier(icon_set.prefix)
     return [
         (_INCLUDE[kind][0].format(path, own), _INCLUDE[kind][1]) for kind, path in context.beside if kind in _INCLUDE

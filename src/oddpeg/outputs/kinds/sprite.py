@@ -16,7 +16,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return what to paste into a page."""
+    """Return the lines for a page."""
     file = context.file.rpartition("/")[2]
     return [
         Snippet(

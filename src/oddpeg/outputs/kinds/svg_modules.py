@@ -1,6 +1,5 @@
-"""SVG modules: a module for each icon, as markup or as a component of a framework, and an index of them all. What is
-not imported is not shipped. Source: SVG 2; each framework's own interface of components.
-"""
+"""SVG modules: a module for each icon, as markup or as a component of a framework, and an index. Modules that are not
+imported are not shipped. Source: SVG 2; each framework's component interface."""
 
 from __future__ import annotations
 
@@ -23,7 +22,7 @@ _RESERVED = (
 
 
 class _Flavour(NamedTuple):
-    """What the modules are for.
+    """The framework that modules are for.
 
     Attributes:
         ending: of each icon's file.
@@ -46,7 +45,7 @@ _FLAVOURS = {
 
 
 class _ColouredPath(NamedTuple):
-    """A path in a colour of its own: path data, fill and opacity as attributes have them."""
+    """A path with its own colour: path data, fill and opacity as attributes."""
 
     path: str
     fill: str
@@ -87,7 +86,7 @@ def _flavour(context: OutputContext) -> _Flavour:
 
 
 def _entries(icon_set: IconSet, form: Form) -> list[Constant]:
-    """Return what the index exports for every name of every icon."""
+    """Return the exports of the index for every name of every icon."""
     return entries(icon_set, form, _RESERVED.split(), digit="N")
 
 
@@ -121,7 +120,7 @@ def _header(icon_set: IconSet) -> str:
 
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
-    """Return the module of every icon, what they share, the types, and the rule that turns those that are mirrored."""
+    """Return the module of every icon, shared code, the types, and the rule for mirrored icons."""
     kind, modules = str(context.options["for"]), _modules(icon_set, context)
     header = _header(icon_set)
     found = {m.file: render(f"svg_modules/{kind}.jinja", m=m, header=header) for m in modules}
@@ -133,7 +132,7 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return what imports the icon, by its path from the project, and how it is used."""
+    """Return the import of the icon, by its path from the project, and its use."""
     flavour = _flavour(context)
     name = identifiers(f"svg-modules {context.options['for']}", icon_set, lambda icons: _entries(icons, flavour.form))[
         icon.name
@@ -143,7 +142,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
-    """Return what imports icons."""
+    """Return the imports of icons."""
     names = {entry.identifier: entry.name for entry in _entries(icon_set, _flavour(context).form)}
     folder = context.file.rpartition("/")[0].rpartition("/")[2]
     return [ReferenceForm(NameShape.IMPORT, folder, names)] if folder else []

@@ -18,7 +18,7 @@ def _type(icon_set: IconSet) -> str:
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the manifest. Sources and the font are those that stand beside it."""
+    """Return the manifest. Sources and the font are in the same folder."""
     name = _type(icon_set)
     sources = [url for kind, url in context.beside if kind == "swift"]
     listed = ", ".join(swift_string(url) for url in (*sources, f"{name}Font.swift"))
@@ -71,7 +71,7 @@ public enum {name}Font {{
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what a package says of this one, and what registers the font."""
+    """Return the dependency on the package, and the line that registers the font."""
     folder, name = context.file.rpartition("/")[0] or ".", _type(icon_set)
     return [
         Snippet("swift-package", f".package(path: {swift_string(folder)})"),

@@ -1,5 +1,4 @@
-"""A template of the user's own, filled in with the icon_set. It runs in a sandbox: it can read what it is given, and
-nothing else.
+"""A template of the user, filled in with the icon set. It runs in a sandbox: it can read its values, and nothing else.
 
 Source: Jinja2, SandboxedEnvironment.
 """

@@ -58,7 +58,7 @@ def _faces(icon_set: IconSet) -> list[_TypedFace]:
 
 
 def _chosen(icon_set: IconSet) -> dict[str, object]:
-    """Return what code can choose from: faces and palettes."""
+    """Return the choices for code: faces and palettes."""
     return {"faces": _faces(icon_set), "palettes": palette_rules(icon_set)}
 
 
@@ -79,7 +79,7 @@ class ScriptModule(NamedTuple):
     typed: bool
 
     def write(self, icon_set: IconSet, context: OutputContext) -> str:
-        """Return a module without imports, and without effects: what is not used of it can be left out."""
+        """Return a module without imports and side effects, so that bundlers can drop unused exports."""
         drawn = icon_set.icons if has_hover(icon_set, context) else ()
         pictures = {icon.name: hover(icon_set, icon) for icon in drawn}
         names = script_names(icon_set)
@@ -93,7 +93,7 @@ class ScriptModule(NamedTuple):
         return {declarations_name(context.file): text}
 
     def setup(self, icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-        """Return what imports the map; its path is that from the project."""
+        """Return the import of the map; its path is relative to the project."""
         name = f"{script_names(icon_set)['own']}Pegs"
         path = context.file.removesuffix(".ts") if self.typed else context.file
         return [Snippet(self.name, f"import {{ {name} }} from {script_string('./' + path)};")]

@@ -27,7 +27,7 @@ ATTRIBUTES = {
 
 
 def attributes_of(icon_set: IconSet) -> dict[str, str]:
-    """Return what the element's attributes mean, by name."""
+    """Return the meaning of each attribute of the element."""
     faces = {"face": "the face, by name; the default one where it is left out"} if face_classes(icon_set) else {}
     palettes = (
         {"palette": "the palette, by name; the first one where it is left out"} if palette_rules(icon_set) else {}
@@ -92,7 +92,7 @@ def _manifest(icon_set: IconSet, file: str) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what loads the module; its path is that from the project."""
+    """Return the line that loads the module; its path is relative to the project."""
     return [Snippet("web-component", f'<script type="module" src="{xml_text(url_path(context.file))}"></script>')]
 
 

@@ -17,8 +17,7 @@ _SYSTEM = "clr-namespace:System;assembly=mscorlib"
 
 
 def _font(icon_set: IconSet, context: OutputContext) -> str:
-    """Return how the framework is told of the font: by the folder and the family, by the file and the family, or by the
-    alias that it is registered with."""
+    """Return the reference to the font: folder and family, file and family, or the registered alias, by framework."""
     folder = str(context.options["folder"]).strip("/")
     file = context.font_file(icon_set.stem)
     match context.options["dialect"]:
@@ -53,7 +52,7 @@ def _register(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return what registers the font, and what merges the dictionary."""
+    """Return the lines that register the font and merge the dictionary."""
     source = f'<ResourceDictionary Source="{context.file.rpartition("/")[2]}"/>'
     register = [_register(icon_set, context)] if context.options["dialect"] == "maui" else []
     return [Snippet("xaml", text) for text in (*register, source)]
