@@ -49,13 +49,13 @@ _WORDS = _FILLER.split()
 # file ending → what names an icon there, {n} being its number
 _USES = {
     "html": ['<i class="tm-icon tm-sign-{n}"></i>', '<tm-icon name="sign-{n}"></tm-icon>', "&#x{h};"],
-    "tsx": ['<i className="tm-icon tm-sign-{n}" />', 'tideMarksPegs["sign-{n}"].character'],
+    "tsx": ['<i className="tm-icon tm-sign-{n}" />', 'tideMarksIcons["sign-{n}"].character'],
     "scss": ['.a {{ @include tm.before("sign-{n}"); }}', ".tm-sign-{n}:hover {{ }}"],
     "kt": ["TideMarks.SIGN_{n}"],
     "dart": ["TideMarks.sign_{n}"],
     "py": ["TideMarks.SIGN_{n}"],
 }
-_UNKNOWN = {"html": '<i class="tm-icon tm-sgn-{n}"></i>', "tsx": 'tideMarksPegs["sgn-{n}"]', "kt": "TideMarks.SGN_{n}"}
+_UNKNOWN = {"html": '<i class="tm-icon tm-sgn-{n}"></i>', "tsx": 'tideMarksIcons["sgn-{n}"]', "kt": "TideMarks.SGN_{n}"}
 
 
 def make_corpus(root: Path, files: int, seed: int) -> tuple[Counter[str], int]:

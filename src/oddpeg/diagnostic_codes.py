@@ -28,7 +28,7 @@ class Code(NamedTuple):
 
     Attributes:
         level: unless a config or the place that reports it says otherwise.
-        alters: a drawing that has it is not used exactly as it was drawn.
+        alters: a drawing that has it may look or behave differently.
         summary: the general case, in a few words.
     """
 
@@ -42,20 +42,20 @@ _I, _W, _E = Level.INFO, Level.WARNING, Level.ERROR
 # what can be found on a drawing or in an icon table; the config may set other levels
 FINDING_CODES: dict[str, Code] = {
     # how the drawing is written
-    "shapes-converted": Code(_I, True, "rectangles, circles and the like became paths"),
-    "strokes-outlined": Code(_I, True, "strokes became filled outlines"),
-    "transforms-flattened": Code(_I, True, "transforms were applied to the coordinates"),
-    "styles-resolved": Code(_I, True, "style sheets and style attributes were resolved"),
-    "uses-expanded": Code(_I, True, "references were replaced by what they refer to"),
-    "clip-resolved": Code(_I, True, "clip paths and masks were cut out"),
+    "shapes-converted": Code(_I, False, "rectangles, circles and the like became paths"),
+    "strokes-outlined": Code(_I, False, "strokes became filled outlines"),
+    "transforms-flattened": Code(_I, False, "transforms were applied to the coordinates"),
+    "styles-resolved": Code(_I, False, "style sheets and style attributes were resolved"),
+    "uses-expanded": Code(_I, False, "references were replaced by what they refer to"),
+    "clip-resolved": Code(_I, False, "clip paths and masks were cut out"),
     "colours-merged": Code(_I, True, "several colours became one ink"),
-    "editor-data": Code(_I, True, "data that editors leave behind was dropped"),
-    "empty-parts": Code(_I, True, "groups and paths with nothing in them were dropped"),
-    "hidden-parts": Code(_I, True, "parts that never show were dropped"),
+    "editor-data": Code(_I, False, "data that editors leave behind was dropped"),
+    "empty-parts": Code(_I, False, "groups and paths with nothing in them were dropped"),
+    "hidden-parts": Code(_I, False, "parts that never show were dropped"),
     "white-erases": Code(_I, True, "white was taken as an eraser"),
-    "white-ink": Code(_I, True, "everything is white: white was taken as the ink"),
+    "white-ink": Code(_I, False, "everything is white: white was taken as the ink"),
     "gradient": Code(_I, True, "a gradient or pattern became solid ink"),
-    "no-viewbox": Code(_I, True, "there is no viewBox; width and height were taken"),
+    "no-viewbox": Code(_I, False, "there is no viewBox; width and height were taken"),
     # what could not be kept
     "partial-opacity": Code(_W, True, "partly transparent paint became solid, or nothing"),
     "text": Code(_W, True, "text was ignored"),
@@ -142,6 +142,7 @@ PROJECT_CODES: dict[str, Code] = {
     "config-missing-key": Code(_E, False, "a key that is required is missing"),
     "config-choice": Code(_E, False, "a value that is none of the possible ones"),
     "config-value": Code(_E, False, "a value out of its limits"),
+    "config-renamed": Code(_I, False, "a key of oddpeg.toml has a new name"),
     "config-type": Code(_E, False, "a value of the wrong type"),
     "output-without-font": Code(_W, False, "an output that needs a font which its bundle does not hold"),
     "usage-undecidable": Code(_W, False, "code puts a name together, so that nobody can say which icon it means"),

@@ -76,9 +76,10 @@ def test_a_path_in_place_of_a_project_is_named(project: ProjectFolder) -> None:
 
 
 def test_a_config_with_faults_raises_all_of_them(project: ProjectFolder) -> None:
-    project.config('[font]\nfamily = 3\n[icons]\nfrom = ["icons/*.svg"]\nfaint = "kep"\n[bundle.web]\ninto = "dist"\n')
+    icons = '[icons]\nfrom = ["icons/*.svg"]\ntranslucent = "soli"\n'
+    project.config(f'[font]\nfamily = 3\n{icons}[bundle.web]\ninto = "dist"\n')
     with pytest.raises(oddpeg.UsageError) as raised:
         oddpeg.open_project(project.root)
     found = {d.code: d for d in raised.value.diagnostics}
     assert set(found) == {"config-type", "config-choice"} and raised.value.exit_code == 2
-    assert found["config-choice"].line == 5 and "did you mean 'keep'?" in found["config-choice"].cure
+    assert found["config-choice"].line == 5 and "did you mean 'solid'?" in found["config-choice"].cure

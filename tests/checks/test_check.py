@@ -37,7 +37,7 @@ def one(body: str, root: str = 'viewBox="0 0 24 24"') -> CheckResult:
 
 INK = '<path d="M4 4h16v16H4z"/>'
 
-SANDED = DATA["sanded"]
+CONVERTED = DATA["converted"]
 LOOKS = {
     "off-centre": '<path d="M1 1h8v8H1z"/>',
     "touches-frame": '<path d="M0 4h24v16H0z"/>',
@@ -55,14 +55,17 @@ LOOKS = {
 }
 
 
-@pytest.mark.parametrize("code", SANDED)
-def test_mends_are_said_and_sand_the_drawing(code: str) -> None:
-    found = one(SANDED[code])
-    assert code in {f.code for f in found.diagnostics} and found.verdict is Verdict.SANDED and CODES[code].alters
+@pytest.mark.parametrize("code", CONVERTED)
+def test_conversions_are_named_and_lossless_ones_fit(code: str) -> None:
+    found = one(CONVERTED[code])
+    assert code in {f.code for f in found.diagnostics}
+    lost = {"colours-merged", "white-erases", "gradient", "straight-lines", "overlapping"}
+    lossless = CODES[code].level is Level.INFO and code not in lost
+    assert found.verdict is (Verdict.FITS if lossless else Verdict.ADJUSTED)
 
 
 @pytest.mark.parametrize("code", LOOKS)
-def test_looks_are_said_and_do_not_sand_it(code: str) -> None:
+def test_findings_on_looks_adjust_nothing(code: str) -> None:
     found = one(LOOKS[code])
     assert code in {f.code for f in found.diagnostics} and found.verdict is Verdict.FITS
     assert all(f.what and (f.cure or f.level is Level.INFO) for f in found.diagnostics)
@@ -93,7 +96,7 @@ UNFIT = {
 def test_what_wont_fit_has_a_cure() -> None:
     for found, code in zip(examine([CheckInput(svg) for svg in UNFIT], OPTIONS), UNFIT.values(), strict=True):
         last = found.diagnostics[-1]
-        assert found.verdict is Verdict.WONT_FIT and (last.code, last.level) == (code, Level.ERROR)
+        assert found.verdict is Verdict.REJECTED and (last.code, last.level) == (code, Level.ERROR)
         assert last.what and last.cure
 
 
@@ -150,15 +153,12 @@ def report(project: ProjectFolder, *args: str, code: int = 0) -> dict[str, Any]:
 
 def test_a_project_is_checked_before_anything_is_built(project: ProjectFolder) -> None:
     values = report(project.icon("bad", "<svg").icon("Tide Low", SQUARE), code=1)
-    assert values["count"] == {"fits": 2, "sanded": 1, "won't fit": 1}
+    assert values["count"] == {"fits": 3, "adjusted": 0, "rejected": 1}
     by_icon = {d["icon"]: d for d in values["drawings"]}
     assert by_icon["bad"]["findings"][-1]["line"] == 1 and by_icon["tide-low"]["findings"][0]["code"] == "name-changed"
     assert {p.name for p in project.root.iterdir()} == {"icons", "oddpeg.toml"}, "nothing is written"
     text = project.run("check").stdout
-    assert (
-        "4 drawings: 2 fit as drawn, 1 sanded, 1 won't fit" in text
-        and "icons/bad.svg:1: is not well-formed XML" in text
-    )
+    assert "4 drawings: 3 fit, 0 adjusted, 1 rejected" in text and "icons/bad.svg:1: is not well-formed XML" in text
     assert (
         "→ correct the file at that line" in text
         and "name-changed" not in text
@@ -198,17 +198,17 @@ def test_files_and_folders_without_a_config(project: ProjectFolder) -> None:
     assert "no drawings found" in oddpeg("check", "empty", cwd=project.root).stderr
 
 
-def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: ProjectFolder, tmp_path: Path) -> None:
-    result = demo.run("check", "icons", "--write", tmp_path / "sanded")
-    assert result.returncode == 0 and "82 sanded drawings" in result.stdout
-    files = sorted((tmp_path / "sanded").iterdir())
+def test_normalized_drawings_are_plain_paths_that_make_the_same_glyphs(demo: ProjectFolder, tmp_path: Path) -> None:
+    result = demo.run("check", "icons", "--write", tmp_path / "plain")
+    assert result.returncode == 0 and "82 normalized drawings" in result.stdout
+    files = sorted((tmp_path / "plain").iterdir())
     for path in files:
         root = etree.fromstring(path.read_bytes())
         (child,) = root
         assert set(root.attrib) == {"viewBox"} and etree.QName(child).localname == "path" and set(child.attrib) == {"d"}
         assert attribute(root, "viewBox").startswith("0 0 ") and set(attribute(child, "d")) <= set("MLQz0123456789.- ")
     again = ProjectFolder(tmp_path / "again").config((demo.root / "oddpeg.toml").read_text())
-    shutil.copytree(tmp_path / "sanded", again.root / "icons")
+    shutil.copytree(tmp_path / "plain", again.root / "icons")
     shutil.copytree(demo.root / "plates", again.root / "plates")
     again.run("build", "desktop")
     values = demo.json("compare", "dist/desktop", again.root / "dist/desktop")
@@ -217,10 +217,10 @@ def test_sanded_drawings_are_plain_paths_that_make_the_same_glyphs(demo: Project
     fonts = [TTFont(p.root / "dist/desktop/saltmarsh-signs-line.ttf")["glyf"] for p in (demo, again)]
     for name in fonts[0].glyphOrder:
         assert fonts[0][name] == fonts[1][name], f"{name} is not the same point by point"
-    assert json.loads(oddpeg("check", tmp_path / "sanded", "--json", cwd=tmp_path).stdout)["count"] == {
+    assert json.loads(oddpeg("check", tmp_path / "plain", "--json", cwd=tmp_path).stdout)["count"] == {
         "fits": 82,
-        "sanded": 0,
-        "won't fit": 0,
+        "adjusted": 0,
+        "rejected": 0,
     }
 
 

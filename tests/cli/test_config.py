@@ -46,10 +46,10 @@ def test_every_value_has_its_origin(project: ProjectFolder) -> None:
     settings = {s["key"]: s for s in project.json("config")["settings"]}
     assert settings["font.family"] == {"key": "font.family", "value": "Tide Marks", "line": 2}
     assert settings["classes.prefix"]["line"] == 9 and settings["bundle.web.into"]["line"] == 12
-    assert settings["font.drop"]["line"] is None and settings["font.drop"]["value"] == "auto"
+    assert settings["font.descent"]["line"] is None and settings["font.descent"]["value"] == "auto"
     shown = project.run("config").stdout
     assert re.search(r"font\.family +line 2 +\"Tide Marks\"", shown) and re.search(
-        r"font\.drop +default +\"auto\"", shown
+        r"font\.descent +default +\"auto\"", shown
     )
     outputs = next(line for line in shown.splitlines() if "bundle.web.outputs" in line)
     assert outputs.endswith('["css", "typescript", "json", "specimen"]'), "outputs are shown as people write them"

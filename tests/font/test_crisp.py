@@ -101,7 +101,7 @@ def test_a_grid_that_the_baseline_cuts_is_found(project: ProjectFolder) -> None:
     project.icon("stairs", steps(20).replace("h3v-2z", "h4v-2z"))
     found = {d["icon"]: {f["code"] for f in d["findings"]} for d in check(project)}
     assert "between-pixels" not in found["steps"], "most icons have this grid, so the baseline is on a line of it"
-    fixed = CONFIG.replace("[icons]", "drop = 0.125\n[icons]")
+    fixed = CONFIG.replace("[icons]", "descent = 0.125\n[icons]")
     found = {d["icon"]: {f["code"] for f in d["findings"]} for d in check(project.config(fixed))}
     assert "between-pixels" in found["steps"] and "between-pixels" not in found["anchor"]
 

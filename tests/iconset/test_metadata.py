@@ -53,7 +53,7 @@ def test_a_table_gives_names_tags_and_licences(project: ProjectFolder, mark: str
     assert (anchor["title"], anchor["licence"], anchor["credit"]) == ("Anchorage", "CC0-1.0", "A. Drawer")
     assert (buoy["licence"], buoy["credit"]) == ("Free with credit", "Drawing office"), "by the config's rule"
     assert ".tm-holding-ground::before, /* other name of anchor */" in project.read("dist/tide-marks.css")
-    assert "deprecated" not in project.read("dist/tide-marks.ts")
+    assert "The icon is called" not in project.read("dist/tide-marks.ts")
     licence = str(TTFont(project.root / "dist/tide-marks.ttf")["name"].getDebugName(13))
     assert licence == "CC0-1.0: 1 icon (A. Drawer); Free with credit: 1 icon (Drawing office)"
 

@@ -251,9 +251,9 @@ def test_a_bundle_is_a_package(project: ProjectFolder, client: Client, tmp_path:
         if (CLIENTS / "node_modules" / name).exists() and not (app / "node_modules" / name).exists():
             (app / "node_modules" / name).symlink_to(CLIENTS / "node_modules" / name)
     (app / "main.ts").write_text(
-        'import "@saltmarsh/signs/css";\nimport { tideMarksPegs, type TideMarksName } from "@saltmarsh/signs";\n'
+        'import "@saltmarsh/signs/css";\nimport { tideMarksIcons, type TideMarksName } from "@saltmarsh/signs";\n'
         'import { buoy } from "@saltmarsh/signs/svg";\nconst name: TideMarksName = "anchor";\n'
-        "document.body.innerHTML = buoy() + tideMarksPegs[name].character;\n"
+        "document.body.innerHTML = buoy() + tideMarksIcons[name].character;\n"
     )
     (app / "css.d.ts").write_text('declare module "*/css";\n')
     (app / "index.html").write_text('<script type="module" src="/main.ts"></script>')

@@ -226,7 +226,7 @@ def test_a_package_of_names_is_imported(nasty: ProjectFolder, client: Client) ->
     shutil.copytree(nasty.root / "out", nasty.root / "shelf/node_modules" / package["name"])
     nasty.write("shelf/main.mjs", f'import * as all from "{package["name"]}"; console.log(JSON.stringify(all));')
     said = json.loads(run(client("node"), "main.mjs", cwd=nasty.root / "shelf"))
-    pegs = next(value for key, value in said.items() if key.endswith("Pegs"))
+    pegs = next(value for key, value in said.items() if key.endswith("Icons"))
     assert {name: peg["codepoint"] for name, peg in pegs.items()} == codes(nasty)
 
 

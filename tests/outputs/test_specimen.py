@@ -76,7 +76,7 @@ def test_arrows_move_and_enter_copies(specimen: Any) -> None:
     )
     assert specimen.execute_async_script(read) == '<span class="salt-icon salt-gull"></span>'
     specimen.find_element("css selector", '[aria-label="copy typescript"]').click()
-    assert specimen.execute_async_script(read) == 'saltmarshSignsPegs["gull"].character'
+    assert specimen.execute_async_script(read) == 'saltmarshSignsIcons["gull"].character'
 
 
 def test_copied_lines_are_those_of_use(specimen: Any, demo: ProjectFolder) -> None:

@@ -257,10 +257,10 @@ def test_two_fonts_meet_in_one_module(web: ProjectFolder, client: Client, tmp_pa
     (tmp_path / "deck-signs.ts").write_bytes(other.bytes("dist/deck-signs.ts"))
     (tmp_path / "tide-marks.ts").write_bytes(web.bytes("dist/tide-marks.ts"))
     (tmp_path / "index.ts").write_text('export * from "./deck-signs";\nexport * from "./tide-marks";\n')
-    use = 'import { deckSignsFamily, tideMarksFamily, type DeckSignsPeg, type TideMarksPeg } from "./index";\n'
+    use = 'import { deckSignsFamily, tideMarksFamily, type DeckSignsIcon, type TideMarksIcon } from "./index";\n'
     (tmp_path / "use.ts").write_text(
         use + "export const both = [deckSignsFamily, tideMarksFamily];\n"
-        "export type Either = DeckSignsPeg | TideMarksPeg;\n"
+        "export type Either = DeckSignsIcon | TideMarksIcon;\n"
     )
     run(client("tsc"), "--strict", "--noEmit", "--target", "es2022", "--moduleResolution", "bundler",
         "--module", "esnext", "use.ts", cwd=tmp_path)  # fmt: skip

@@ -92,7 +92,7 @@ def test_rounding_is_not_redrawing_and_a_shift_of_one_grid_step_is(shipped: Proj
 
 
 def test_family_and_metrics(shipped: ProjectFolder) -> None:
-    shipped.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).deliver()
+    shipped.config(CONFIG.replace("[icons]", "descent = 0.2\n[icons]")).deliver()
     assert found(shipped, "old/tide-marks.ttf", "dist/tide-marks.ttf")["step"] == "minor"
     shipped.config(CONFIG.replace('"Tide Marks"', '"Moorings"')).deliver()
     values = found(shipped, "old/tide-marks.ttf", "dist/moorings.ttf")

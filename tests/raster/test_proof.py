@@ -53,7 +53,8 @@ def test_a_build_can_prove_what_it_changed(project: ProjectFolder) -> None:
     report = json.loads(project.build("--prove", "--json").stdout)["proof"]
     assert [f["icon"] for f in report["figures"]] == ["anchor"] and report["proved_before"] == 1
     assert (
-        "2 changed glyphs" in project.config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]")).build("--prove").stdout
+        "2 changed glyphs"
+        in project.config(CONFIG.replace("[icons]", "descent = 0.2\n[icons]")).build("--prove").stdout
     )
     (project.root / cache_file()).write_text("{")
     assert "2 changed glyphs" in project.build("--prove").stdout
@@ -92,7 +93,7 @@ def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: ProjectFold
 
 def test_a_font_on_another_baseline_than_the_configs_is_noticed(built: ProjectFolder) -> None:
     assert built.run("proof", "anchor").returncode == 0
-    built.config(CONFIG.replace("[icons]", "drop = 0.25\n[icons]"))
+    built.config(CONFIG.replace("[icons]", "descent = 0.25\n[icons]"))
     assert built.run("proof", "anchor").returncode == 1
 
 

@@ -212,7 +212,7 @@ def test_hostile_folders(app: ProjectFolder, tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("text", "count"),
     [("tm-" * 200_000, 0), ('"' * 400_000 + "tm-x", 1), ("import {" * 60_000, 0), ("<tm-icon " * 60_000, 0),
-     ("tideMarksPegs[" * 60_000, 60_000), ("import { " + "a, " * 300_000, 0), (" " * 300_000 + "tm-anchor", 1),
+     ("tideMarksIcons[" * 60_000, 60_000), ("import { " + "a, " * 300_000, 0), (" " * 300_000 + "tm-anchor", 1),
      ("\\u{e00" * 100_000, 0)],
     ids=range(8),
 )  # fmt: skip
@@ -221,7 +221,7 @@ def test_no_text_runs_away(text: str, count: int) -> None:
     forms = [
         ReferenceForm(NameShape.CLASS, "tm-", names, frozenset(["icon"])),
         ReferenceForm(NameShape.ATTRIBUTE, "<tm-icon", names),
-        ReferenceForm(NameShape.KEY, "tideMarksPegs", names),
+        ReferenceForm(NameShape.KEY, "tideMarksIcons", names),
         ReferenceForm(NameShape.IMPORT, "svg-modules", names),
     ]
     assert len(Scanner(forms, {0xE000: "anchor"}).scan(text).references) == count

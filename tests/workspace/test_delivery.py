@@ -75,8 +75,12 @@ def test_faint_paint_is_kept_or_dropped_as_the_config_says(project: ProjectFolde
     )
     from fontTools.ttLib import TTFont
 
-    for faint, contours in (("keep", 2), ("drop", 1)):
-        project.config(CONFIG.replace("[icons]", f'[icons]\nfaint = "{faint}"')).deliver()
+    for line, contours in (
+        ('translucent = "solid"', 2), ('translucent = "drop"', 1), ('faint = "keep"', 2), ('faint = "drop"', 1)
+    ):  # fmt: skip
+        project.config(CONFIG.replace("[icons]", f"[icons]\n{line}"))
+        told = "oddpeg.toml:5: icons.faint: this key is called translucent now" in project.build().stderr
+        assert told == line.startswith("faint")
         font = TTFont(project.root / "dist/tide-marks.ttf")
         assert font["glyf"]["buoy"].numberOfContours == contours
 

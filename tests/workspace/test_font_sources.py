@@ -78,7 +78,7 @@ def test_glyphs_are_found_used_and_given_back_as_drawings(extended: ProjectFolde
     assert "anchor" in extended.run("find", "anchor").stdout
     assert '<span class="salt-icon salt-anchor"></span>' in extended.run("use", "anchor").stdout
     result = extended.run("check", "--write", "back")
-    assert result.returncode == 0 and "82 sanded drawings" in result.stdout
+    assert result.returncode == 0 and "82 normalized drawings" in result.stdout
     again = ProjectFolder(extended.root.parent / "again").config(CONFIG.replace('"vendor/signs.ttf", ', ""))
     shutil.copytree(extended.root / "back", again.root / "icons")
     shutil.copy(extended.root / "pegboard.csv", again.root / "pegboard.csv")

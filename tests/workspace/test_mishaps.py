@@ -41,7 +41,7 @@ r._read = read"""
     checked = project.run_changed(patch, "check", "--json")
     assert checked.returncode == 70
     verdicts = {d["icon"]: d["verdict"] for d in json.loads(checked.stdout)["drawings"]}
-    assert verdicts["cursed"] == "won't fit" and verdicts["anchor"] != "won't fit"
+    assert verdicts["cursed"] == "rejected" and verdicts["anchor"] != "rejected"
     project.deliver()
     assert "cursed" in project.read("dist/tide-marks.json"), "the mistake was not kept in a cache"
 

@@ -213,7 +213,7 @@ def test_the_cache_spares_what_has_not_changed(project: ProjectFolder) -> None:
     assert (
         json.loads(
             project.icon("anchor", SQUARE)
-            .config(CONFIG.replace("[icons]", "drop = 0.2\n[icons]"))
+            .config(CONFIG.replace("[icons]", "descent = 0.2\n[icons]"))
             .build("--json")
             .stdout
         )["reused"]

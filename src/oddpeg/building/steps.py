@@ -19,6 +19,7 @@ from oddpeg.building.last_build import Inputs, remember
 from oddpeg.building.repack_tables import bundle_name, repack_table
 from oddpeg.building.report import BuildOptions, BuildReport, BuiltFile
 from oddpeg.building.text_cache import TextCache
+from oddpeg.config.renamed import renamed_keys
 from oddpeg.config.settings import BundleTable, Config
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
@@ -176,6 +177,7 @@ def icon_set_notes(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> li
         *unnamed_colours(snapshot, icons),
         *unmatched_patterns(snapshot.project, icons.icons, places),
         *outputs_without_font(snapshot.project),
+        *renamed_keys(snapshot.project.config_path),
     ]
 
 

@@ -48,7 +48,7 @@ def contact_page(title: str, tiles: list[CheckTile], em: Em) -> str:
 
 def _panel(tile: CheckTile, em: Em) -> Panel:
     found, m = tile.found, tile.found.measures
-    mark = "error" if found.verdict is Verdict.WONT_FIT else tile.level.value
+    mark = "error" if found.verdict is Verdict.REJECTED else tile.level.value
     shape, grid, box = None, 0.0, (0.0, 0.0, 0.0, 0.0)
     if found.outline is not None and m is not None:
         shape, grid = plain_path(found.outline, em, m.grid), m.grid

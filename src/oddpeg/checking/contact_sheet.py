@@ -43,7 +43,7 @@ class CheckTile:
 
 def ranked(tiles: list[CheckTile]) -> list[CheckTile]:
     """Return tiles with those first that need a look."""
-    return sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.WONT_FIT, -t.level.rank, t.name))
+    return sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.REJECTED, -t.level.rank, t.name))
 
 
 def contact_sheet(title: str, tiles: list[CheckTile]) -> bytes:
@@ -56,14 +56,14 @@ def contact_sheet(title: str, tiles: list[CheckTile]) -> bytes:
     pen.text((36, 22), title, font=ImageFont.load_default(20), fill=_INK)
     small = ImageFont.load_default(11)
     legend = (
-        "bar: green nothing to do, amber look at it, red won't fit · dotted: box of the ink · what was found stands"
+        "bar: green nothing to do, amber look at it, red rejected · dotted: box of the ink · findings stand"
         " below the name"
     )
     pen.text((36, 54), legend, font=small, fill=_SOFT)
     for number, tile in enumerate(ranked(tiles)):
         left, top = 36 + number % _COLUMNS * _STEP_X, _TOP + number // _COLUMNS * _STEP_Y
         _tile(image, tile, left, top)
-        mark = _MARKS[Level.ERROR if tile.found.verdict is Verdict.WONT_FIT else tile.level]
+        mark = _MARKS[Level.ERROR if tile.found.verdict is Verdict.REJECTED else tile.level]
         pen.rectangle((left, top + _CELL + 4, left + _CELL, top + _CELL + 7), fill=mark)
         pen.text((left, top + _CELL + 11), _short(tile.name), font=small, fill=_INK)
         grave = [f.code for f in tile.found.diagnostics if f.level in (Level.WARNING, Level.ERROR)]

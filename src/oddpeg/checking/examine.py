@@ -59,8 +59,8 @@ class CheckResult:
     def verdict(self) -> Verdict:
         """The verdict on the drawing."""
         if not self.usable:
-            return Verdict.WONT_FIT
-        return Verdict.SANDED if any(CODES[d.code].alters for d in self.diagnostics) else Verdict.FITS
+            return Verdict.REJECTED
+        return Verdict.ADJUSTED if any(CODES[d.code].alters for d in self.diagnostics) else Verdict.FITS
 
     def packed(self) -> str:
         """Return all of it but the outline, as JSON."""
@@ -220,7 +220,7 @@ def _based(result: CheckResult, grid: float, em: Em) -> None:
         result.add(
             "between-pixels",
             f"the baseline cuts its {grid:g} px grid at {line:.2f} px, so that its edges are blurred at that size",
-            "draw it on the grid of the other icons, or set font.drop to a share that suits both",
+            "draw it on the grid of the other icons, or set font.descent to a share that suits both",
         )
 
 

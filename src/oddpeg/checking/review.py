@@ -42,7 +42,7 @@ class ReviewedDrawing(NamedTuple):
         """File of the drawing."""
         return self.source.where
 
-    @reported("fits, sanded (used after changes that the findings name), or won't fit")
+    @reported("fits, adjusted (may look or behave differently, as the findings say), or rejected")
     def verdict(self) -> Verdict:
         """Verdict."""
         return self.examined.verdict

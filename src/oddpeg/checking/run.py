@@ -15,6 +15,7 @@ from oddpeg.checking.face_review import compare_faces
 from oddpeg.checking.normalize import normalized_svg
 from oddpeg.checking.review import Reviewed, Rules, examine_all, joined, review
 from oddpeg.checking.verdict import Verdict
+from oddpeg.config.renamed import renamed_keys
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import Icon
@@ -115,7 +116,7 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
     if project and pegs:
         icons = [_named(pegs, source) for source in own]
         report.set_findings += unmatched_patterns(project, icons, {s.name: s.where for s in own})
-        report.set_findings += outputs_without_font(project)
+        report.set_findings += [*outputs_without_font(project), *renamed_keys(project.config_path)]
     return report
 
 
@@ -152,8 +153,8 @@ def normalized_files(report: CheckReport) -> list[NewFile]:
 
 
 def _title(report: CheckReport) -> str:
-    fits, sanded, wont = (report.count(v) for v in Verdict)
-    return f"{len(report.drawings)} drawings: {fits} fit, {sanded} sanded, {wont} won't fit"
+    fits, adjusted, rejected = (report.count(v) for v in Verdict)
+    return f"{len(report.drawings)} drawings: {fits} fit, {adjusted} adjusted, {rejected} rejected"
 
 
 def sheet_page(report: CheckReport) -> bytes:

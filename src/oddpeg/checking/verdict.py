@@ -6,8 +6,8 @@ from enum import Enum
 
 
 class Verdict(Enum):
-    """FITS: used as it is drawn; SANDED: used after changes that its diagnostics name; WONT_FIT: not used."""
+    """FITS: used, and looks as drawn; ADJUSTED: used, but may look or behave differently; REJECTED: not used."""
 
     FITS = "fits"
-    SANDED = "sanded"
-    WONT_FIT = "won't fit"
+    ADJUSTED = "adjusted"
+    REJECTED = "rejected"

@@ -31,7 +31,7 @@ def check(
     everything: Annotated[bool, typer.Option("--all", help="Show lossless changes, too.")] = False,
     strict: Annotated[bool, typer.Option("--strict", help="Fail on warnings as well.")] = False,
     write: Annotated[
-        Path | None, typer.Option("--write", metavar="DIR", help="Save sanded drawings there: one plain path each.")
+        Path | None, typer.Option("--write", metavar="DIR", help="Save normalized drawings there: one plain path each.")
     ] = None,
     sheet: Annotated[
         Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Write a contact sheet, outliers first.")
@@ -52,7 +52,7 @@ def check(
         if not quiet:
             _show(found, everything)
             if write is not None:
-                say(f"{saved} sanded drawings in {write}")
+                say(f"{saved} normalized drawings in {write}")
             if sheet is not None:
                 say(f"contact sheet: {sheet}")
         show_diagnostics(found.faults)
@@ -79,8 +79,9 @@ def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: boo
 
 
 def _show(found: CheckReport, everything: bool) -> None:
-    fits, sanded, wont = (found.count(v) for v in Verdict)
-    say(f"{counted(len(found.drawings), 'drawing')}: {fits} fit as drawn, {sanded} sanded, {wont} won't fit", "cyan")
+    fits, adjusted, rejected = (found.count(v) for v in Verdict)
+    drawings = counted(len(found.drawings), "drawing")
+    say(f"{drawings}: {fits} fit, {adjusted} adjusted, {rejected} rejected", "cyan")
     together = found.set_statistics
     views: tuple[tuple[str, Counter[Any], str], ...] = (
         ("grids", together.grids, ""),

@@ -58,7 +58,7 @@ class FontTable(NamedTuple):
     padding: Annotated[
         float, Rule("share of the em left free on each side where `fit` is `ink`", least=0, most=0.45)
     ] = 1 / 12
-    drop: Annotated[
+    descent: Annotated[
         Literal["auto"] | float,
         Rule(
             "share of the em below the baseline, 0 to 0.5, or `auto`: nearest to 1/8 on a line of the drawings'"

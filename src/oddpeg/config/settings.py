@@ -48,14 +48,13 @@ class IconsTable(NamedTuple):
             " do"
         ),
     ] = ""
-    faint: Annotated[
-        Literal["keep", "drop"],
+    translucent: Annotated[
+        Literal["solid", "drop"],
         Rule(
-            "what paint of partial opacity counts as: `keep`: solid ink, since a faint layer usually carries part of"
-            " the shape and a hole nobody asked for is worse than a solid patch; `drop`: nothing. Noted on the icon"
-            " either way"
+            "paint of partial opacity: `solid`: it counts as solid ink, since a faint layer usually carries part of the"
+            " shape; `drop`: it is ignored. A notice names the icon either way"
         ),
-    ] = "keep"
+    ] = "solid"
     folders: Annotated[
         Literal["ignore", "prefix"],
         Rule(
@@ -70,7 +69,7 @@ class IconsTable(NamedTuple):
     @property
     def keep_faint(self) -> bool:
         """Whether paint of partial opacity counts as solid ink."""
-        return self.faint == "keep"
+        return self.translucent == "solid"
 
 
 class ClassesTable(NamedTuple):

@@ -18,6 +18,7 @@ from pydantic_core import ErrorDetails
 
 from oddpeg.config.keys import Choices, Rule
 from oddpeg.config.relations import conflicts
+from oddpeg.config.renamed import with_new_keys
 from oddpeg.config.settings import Config, OutputTable
 from oddpeg.config.toml_lines import KeyPath, key_lines, line_of
 from oddpeg.diagnostics import UNPRINTABLE, Diagnostic, UsageError
@@ -245,6 +246,7 @@ def validated(values: dict[str, Any], where: str, text: str) -> dict[str, Any]:
     where: the file's name; text: its content, for line numbers."""
     if faults := list(_unprintable(values, (), where, key_lines(text))):
         raise UsageError(*faults)
+    values = with_new_keys(values)
     try:
         found = model_of(Config).model_validate(values).model_dump()
     except ValidationError as problem:

@@ -19,10 +19,10 @@ def choose_em(config: Config | None, files: Sequence[bytes], font_drop: float | 
     if config is None:
         return em_for("auto", "auto", files)
     if config.font.fit == "ink":  # drawings' grids are lost whatever the em
-        return em_for(config.font.units_per_em, config.font.drop, [])._replace(on_grid=None)
-    if config.font.drop == "auto" and font_drop is not None:
+        return em_for(config.font.units_per_em, config.font.descent, [])._replace(on_grid=None)
+    if config.font.descent == "auto" and font_drop is not None:
         return em_for(config.font.units_per_em, font_drop, files)
-    return em_for(config.font.units_per_em, config.font.drop, files)
+    return em_for(config.font.units_per_em, config.font.descent, files)
 
 
 def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
@@ -36,7 +36,7 @@ def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
 def project_em(snapshot: Snapshot) -> ChosenEm:
     """Return the em of a project's font. Drawings are only read where it depends on them."""
     font = snapshot.project.config.font
-    if "auto" not in (font.units_per_em, font.drop):
+    if "auto" not in (font.units_per_em, font.descent):
         return choose_em(snapshot.project.config, [])
     pegs = snapshot.board.pegs
     found = (source for sources in snapshot.face_sources.values() for source in sources.found)

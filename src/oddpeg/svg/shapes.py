@@ -125,7 +125,7 @@ class ShapeReader:
         self.note(
             "partial-opacity",
             f"has {which} {text.strip()}; a font knows only ink, so it was {fate}",
-            "make it solid or remove it, or set icons.faint",
+            "make it solid or remove it, or set icons.translucent",
             element,
         )
         return self.keep_faint

@@ -94,13 +94,13 @@ class ScriptModule(NamedTuple):
 
     def setup(self, icon_set: IconSet, context: OutputContext) -> list[Snippet]:
         """Return the import of the map; its path is relative to the project."""
-        name = f"{script_names(icon_set)['own']}Pegs"
+        name = f"{script_names(icon_set)['own']}Icons"
         path = context.file.removesuffix(".ts") if self.typed else context.file
         return [Snippet(self.name, f"import {{ {name} }} from {script_string('./' + path)};")]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code gets at the character."""
-        name = f"{script_names(icon_set)['own']}Pegs"
+        name = f"{script_names(icon_set)['own']}Icons"
         return [Snippet(self.name, f"{name}[{script_string(icon.name)}].character")]
 
 
@@ -110,8 +110,11 @@ _MODULE = ScriptModule("typescript", typed=True)
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the map and the type."""
     names, script = icon_set.spelled, script_names(icon_set)
-    kept, typed = f"{script['own']}Pegs", f"{script['Type']}Name"
-    return [ReferenceForm(NameShape.KEY, kept, names), ReferenceForm(NameShape.TYPED, typed, names)]
+    maps = (f"{script['own']}Icons", f"{script['own']}Pegs")  # the latter is deprecated
+    return [
+        *(ReferenceForm(NameShape.KEY, name, names) for name in maps),
+        ReferenceForm(NameShape.TYPED, f"{script['Type']}Name", names),
+    ]
 
 
 KIND = OutputKind(
