@@ -402,7 +402,7 @@ def test_a_table_in_the_config_does_the_same_in_every_build(
     project.deliver()
     assert "Another licence" in project.read("dist/letters/saltmarsh-signs-line-changes.txt")
     changed(signs, font, rights=0x2)
-    result = project.build(code=1)
+    result = project.build("--files", code=1)
     assert "may not be embedded" in result.stderr and "dist/tide-marks.css" in result.stdout
     project.config(config).deliver()
     assert not (project.root / "dist/letters").exists()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -11,8 +12,10 @@ from oddpeg.outputs.registry import KINDS
 from support.project import CONFIG, ProjectFolder, oddpeg
 
 
-def test_summary_lists_every_file_with_its_size(project: ProjectFolder) -> None:
-    result = project.build()
+def test_a_build_prints_a_line_for_each_bundle_and_every_file_where_asked(project: ProjectFolder) -> None:
+    short = project.build().stdout
+    assert re.search(r"^  web    7 files +[\d.]+ kB  7 written$", short, re.M) and "dist/" not in short
+    result = project.build("--files")
     for name in project.files():
         size = len(project.bytes(f"dist/{name}"))
         line = next(line for line in result.stdout.splitlines() if f"dist/{name} " in line + " ")
@@ -145,7 +148,7 @@ def test_outputs_lists_every_kind(tmp_path: Path) -> None:
 @pytest.mark.exhaustive
 def test_demo_prints_what_to_open_and_spares_what_is_there(tmp_path: Path) -> None:
     result = oddpeg("demo", "here", cwd=tmp_path)
-    assert result.returncode == 0 and "notes" in result.stdout
+    assert result.returncode == 0 and "5 written" in result.stdout and "warnings" not in result.stdout
     opened = result.stdout.strip().splitlines()[-1].removeprefix("open ").strip()
     assert (tmp_path / opened).is_file()
     (tmp_path / "here/oddpeg.toml").write_text("mine")

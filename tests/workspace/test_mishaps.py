@@ -127,7 +127,9 @@ def test_drawings_at_the_limits_of_a_font(project: ProjectFolder) -> None:
     project.icon("smooth", f'<svg {frame} viewBox="0 0 24 24"><path d="M4 4T4 4T10 10V20H4z"/></svg>')
     project.icon("endless", f'<svg {frame} viewBox="0 0 24 24"><path transform="scale(1e999)" d="M4 4h9v9z"/></svg>')
     (project.root / "icons/caf\udce9.svg").write_text(SQUARE)
-    result = project.config(CONFIG.replace("[icons]", "units_per_em = 16384\n[icons]")).build("--prove", code=1)
+    result = project.config(CONFIG.replace("[icons]", "units_per_em = 16384\n[icons]")).build(
+        "--prove", "--notes", code=1
+    )
     for told in (
         "icons/specks.svg: would need more than 4,094 separate outlines",
         "icons/wide.svg: would reach further than 32,767 units",

@@ -80,7 +80,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     found = findings(snapshot, gathered, outlined, outlining, texts) if shows_findings(chosen) else {}
     watch.lap("findings")
     icons = make_icon_set(snapshot, gathered, outlined, outlining, found)
-    notes = [*gathered.notes, *outlined.notes, *icon_set_notes(snapshot, gathered, icons)]
+    notes = [*gathered.notes, *leveled(snapshot, gathered, outlined.notes), *icon_set_notes(snapshot, gathered, icons)]
     if config.needs_usage:
         from oddpeg.usage.run import used_icons  # few builds need it
 
@@ -91,6 +91,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     notes += untypable_names(icons) if config.font.ligatures else []
     bundles = share_fonts(snapshot, icons, chosen)
     watch.lap("tables")
+    progress.phase("packing")
     files = write_bundles(snapshot, bundles, texts, options.frozen, watch.lap)
     repacked = [repack_table(snapshot, *table) for table in config.repack.items()] if options.bundles is None else []
     files |= {one.bundle: one.files for one in repacked if one.files is not None}
@@ -107,6 +108,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
         files=[BuiltFile(path, name, len(data)) for name, one in files.items() for path, data in one.all().items()],
         seconds=watch.seconds,
     )
+    progress.phase("writing")
     deliver(snapshot, options, files, _records(snapshot, gathered, icons), report)
     if not options.frozen and not any(d.code == "internal-error" for d in report.faults):
         board = board_text(gathered.pegs.board).encode()
@@ -179,6 +181,20 @@ def icon_set_notes(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> li
         *outputs_without_font(snapshot.project),
         *renamed_keys(snapshot.project.config_path),
     ]
+
+
+def leveled(snapshot: Snapshot, gathered: Gathered, notes: Sequence[Diagnostic]) -> list[Diagnostic]:
+    """Return notes on drawings at the levels that the config sets, without silenced ones."""
+    if not snapshot.project.config.checks:
+        return list(notes)
+    from oddpeg.checking.review import Rules  # few projects need it
+
+    rules = Rules(snapshot.project, gathered.pegs)
+    names = {d.source.where: d.source.name for face in gathered.faces for d in face.drawings}
+    found: list[Diagnostic] = []
+    for note in notes:
+        found += rules.applied(names.get(note.where, ""), [note], {})
+    return found
 
 
 def untypable_names(icons: IconSet) -> list[Diagnostic]:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, NamedTuple
 
 import typer
 
-from oddpeg.building.report import BuildOptions, BuildReport
+from oddpeg.building.report import BuildOptions, BuildReport, BuiltFile
 from oddpeg.building.run import build as run
 from oddpeg.cli.options import Bundles, ConfigAt, Force, Json, Quiet
 from oddpeg.cli.printing import bytes_text, document, exit_code, progress, say, show_diagnostics, warn
 from oddpeg.cli.projects import opened
-from oddpeg.diagnostic_codes import PROJECT_CODES
+from oddpeg.diagnostic_codes import PROJECT_CODES, Level
 from oddpeg.diagnostics import Diagnostic, counted
 from oddpeg.project.snapshot import Snapshot
 
@@ -20,8 +20,24 @@ if TYPE_CHECKING:
     from oddpeg.project.project import Project
     from oddpeg.proof.report import Figure, Proof
 
-_MOST_NOTES = 12  # kinds of note; the rest is counted, --json has them all
-_MOST_PLACES = 4
+_MOST_PLACES = 4  # of a note; --json has all
+_MOST_FILES = 12  # with one ending in one folder
+
+
+class Shown(NamedTuple):
+    """The parts of a report to print.
+
+    Attributes:
+        quiet: errors only.
+        json: one document instead.
+        notes: all notes on drawings.
+        files: every file.
+    """
+
+    quiet: bool
+    json: bool
+    notes: bool = False
+    files: bool = False
 
 
 def build(
@@ -36,21 +52,28 @@ def build(
     as_new: Annotated[
         bool, typer.Option("--as-new", help="Take a known drawing under a new name for a new icon.")
     ] = False,
+    notes: Annotated[bool, typer.Option("--notes", help="List all warnings and notices on drawings.")] = False,
+    files: Annotated[bool, typer.Option("--files", help="List every delivered file with its size.")] = False,
     force: Force = False,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
-    """Build the font and everything around it: the main job."""
+    """Build the font and everything around it: the main job.
+
+    Prints one line for each bundle.
+    """
     project = opened(config, remember=not frozen)
-    run_build(project, BuildOptions(bundles or None, force, frozen, as_new), quiet, json, prove)
+    show = Shown(quiet, json, notes, files)
+    run_build(project, BuildOptions(bundles or None, force, frozen, as_new), show, prove)
 
 
-def run_build(project: Project, options: BuildOptions, quiet: bool, json: bool, proving: bool = False) -> None:
+def run_build(project: Project, options: BuildOptions, shown: Shown, proving: bool = False) -> None:
     """Build, print the report, and exit."""
+    quiet, json = shown.quiet, shown.json
     with progress(quiet or json) as bar:
         report = run(project, options, bar)
     if not json and not quiet:
-        show_report(report, options.frozen)
+        show_report(report, shown, options.frozen)
     if report.faults and not json:
         show_diagnostics(report.faults)
     would_change = options.frozen and bool(report.delivered.changes())
@@ -98,8 +121,8 @@ def _show_unfrozen(report: BuildReport) -> None:
     warn("  cure: run `oddpeg build` and commit what it changes")
 
 
-def show_report(report: BuildReport, frozen: bool = False) -> None:
-    """Print the summary of a build. frozen: nothing of it was done."""
+def show_report(report: BuildReport, shown: Shown, frozen: bool = False) -> None:
+    """Print the summary of a build. frozen: nothing was changed."""
     chosen = report.em
     grid = {
         True: "grid-aligned",
@@ -110,19 +133,48 @@ def show_report(report: BuildReport, frozen: bool = False) -> None:
         grid += f"; baseline on line {round(chosen.grid * chosen.em.drop)} of {chosen.grid}"
     say(f"{report.family}: {counted(report.icons, 'icon')}, {report.units_per_em} units per em ({grid})", "cyan")
     _show_pegs(report)
-    width = max((len(f.path) for f in report.files), default=0)
-    for bundle in dict.fromkeys(f.bundle for f in report.files):
-        say(f"\n{bundle}")
-        for file in report.files:
-            if file.bundle == bundle:
-                would = "  would change" if frozen else ""
-                state = would if file.path in report.delivered.written else "  unchanged"
-                say(f"  {file.path:<{width}}  {bytes_text(file.size):>10}{state}")
+    _show_bundles(report, frozen)
+    if shown.files:
+        _show_files(report, frozen)
     for path in report.delivered.removed:
         say(f"  {'would remove' if frozen else 'removed'} {path}: no longer asked for", "yellow")
-    _show_notes([d for d in report.notes if d.code not in PROJECT_CODES])
+    _show_notes([d for d in report.notes if d.code not in PROJECT_CODES], shown.notes)
     show_diagnostics(d for d in report.notes if d.code in PROJECT_CODES)
-    say(f"\n{sum(report.seconds.values()):.2f} s")
+    say(f"{sum(report.seconds.values()):.2f} s")
+
+
+def _show_bundles(report: BuildReport, frozen: bool) -> None:
+    """Print a line for each bundle: number and size of its files, and how many changed."""
+    bundles: dict[str, list[BuiltFile]] = {}
+    for file in report.files:
+        bundles.setdefault(file.bundle, []).append(file)
+    width = max(map(len, bundles), default=0)
+    for name, files in bundles.items():
+        changed = sum(file.changed for file in files)
+        state = "unchanged"
+        if changed:
+            state = f"{changed} {'would change' if frozen else 'written'}"
+        size = bytes_text(sum(file.size for file in files))
+        say(f"  {name:<{width}}  {counted(len(files), 'file'):>9}  {size:>11}  {state}")
+
+
+def _show_files(report: BuildReport, frozen: bool) -> None:
+    """Print every file; of many with one ending in one folder, the number."""
+    groups: dict[tuple[str, str], list[BuiltFile]] = {}
+    for file in report.files:
+        folder, _, name = file.path.rpartition("/")
+        groups.setdefault((folder, name.rpartition(".")[2]), []).append(file)
+    rows: list[BuiltFile] = []
+    for (folder, ending), files in groups.items():
+        if len(files) <= _MOST_FILES:
+            rows += files
+        else:
+            text = f"{folder}/*.{ending} ({len(files)} files)"
+            rows.append(BuiltFile(text, files[0].bundle, sum(f.size for f in files), any(f.changed for f in files)))
+    width = max((len(row.path) for row in rows), default=0)
+    for row in rows:
+        state = ("  would change" if frozen else "") if row.changed else "  unchanged"
+        say(f"  {row.path:<{width}}  {bytes_text(row.size):>10}{state}")
 
 
 def _show_pegs(report: BuildReport) -> None:
@@ -141,19 +193,20 @@ def _show_pegs(report: BuildReport) -> None:
         say("  their codepoints stay reserved; put a drawing back to restore its icon")
 
 
-def _show_notes(notes: list[Diagnostic]) -> None:
-    if not notes:
+def _show_notes(notes: list[Diagnostic], everything: bool) -> None:
+    """Print the number of files with warnings, or everything: the notes, by text."""
+    if not everything:
+        files = len({note.where for note in notes if note.level.rank >= Level.WARNING.rank})
+        if files:
+            say(f"warnings on {counted(files, 'file')}; list them with --notes", "yellow")
         return
     places: dict[str, list[str]] = {}
     for note in notes:
         places.setdefault(note.what, []).append(note.place)
-    say(f"\nnotes on {counted(len({note.where for note in notes}), 'file')}")
-    for text, where in list(places.items())[:_MOST_NOTES]:
+    for text, where in places.items():
         more = f" and {len(where) - _MOST_PLACES} more" if len(where) > _MOST_PLACES else ""
         say(f"  {text}")
         say(f"    {', '.join(where[:_MOST_PLACES])}{more}")
-    if len(places) > _MOST_NOTES:
-        say(f"  and {len(places) - _MOST_NOTES} more kinds; --json lists them all")
 
 
 def _show_proof_of_changes(proof: Proof, missed: list[Figure]) -> None:

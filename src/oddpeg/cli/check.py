@@ -101,7 +101,7 @@ def _show(found: CheckReport, everything: bool) -> None:
             _show_level(found, level, style)
     silent = sum(1 for d in found.diagnostics() if d.level is Level.INFO)
     if silent and not everything:
-        say(f"\n{counted(silent, 'more lossless change')}; --all shows them")
+        say(f"\n{counted(silent, 'lossless change')}; --all shows them")
     for reason, count in found.silenced.items():
         say(f"silenced by the config, {counted(count, 'time')}: {reason}")
 

@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 
 from oddpeg.building.report import BuildOptions
-from oddpeg.cli.build import run_build
+from oddpeg.cli.build import Shown, run_build
 from oddpeg.cli.options import Force, Json, Quiet
 from oddpeg.cli.printing import say
 from oddpeg.cli.projects import opened
@@ -27,6 +27,6 @@ def demo(
     """Write the Saltmarsh Ferries example project into a folder and build it."""
     write_new(directory, [NewFile(*file) for file in sample_files()], force)
     project = opened(directory, remember=True)
-    run_build(project, BuildOptions(force=force), quiet, json)
+    run_build(project, BuildOptions(force=force), Shown(quiet, json))
     if not quiet and not json:
         say(f"\nopen {directory / 'dist' / 'web' / 'saltmarsh-signs-specimen.html'}")

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import sys
+import textwrap
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from typing import TextIO
@@ -19,13 +21,31 @@ from oddpeg.reports import as_json
 
 
 def say(text: str = "", style: str = "") -> None:
-    """Print a line on stdout. style: a colour, for terminals."""
-    typer.echo(_styled(plain(text), style, sys.stdout))
+    """Print a line on stdout, wrapped between words to the width of a terminal. style: a colour, for terminals."""
+    typer.echo(_styled(_wrapped(plain(text), sys.stdout), style, sys.stdout))
+
+
+def paste(text: str) -> None:
+    """Print lines to paste on stdout, never wrapped."""
+    typer.echo(plain(text))
 
 
 def warn(text: str, style: str = "") -> None:
-    """Print a line on stderr. style: a colour, for terminals."""
-    typer.echo(_styled(plain(text), style, sys.stderr), err=True)
+    """Print a line on stderr, wrapped like `say`. style: a colour, for terminals."""
+    typer.echo(_styled(_wrapped(plain(text), sys.stderr), style, sys.stderr), err=True)
+
+
+def _wrapped(text: str, stream: TextIO | None) -> str:
+    """Return a text with lines no longer than the terminal is wide; unchanged where the stream is no terminal."""
+    if stream is None or not stream.isatty():
+        return text
+    width = shutil.get_terminal_size().columns
+    if len(text) <= width:
+        return text
+    indent = " " * (len(text) - len(text.lstrip()) + 2)
+    return textwrap.fill(
+        text, width, subsequent_indent=indent, break_long_words=False, break_on_hyphens=False, drop_whitespace=True
+    )
 
 
 def plain(text: str) -> str:
@@ -107,7 +127,12 @@ def progress(quiet: bool) -> Iterator[Progress]:
     column = BarColumn(complete_style="cyan", finished_style="cyan")
     console = Console(stderr=True)
     with Bar(
-        TextColumn("drawing"), column, MofNCompleteColumn(), console=console, transient=True, auto_refresh=False
+        TextColumn("{task.description}"),
+        column,
+        MofNCompleteColumn(),
+        console=console,
+        transient=True,
+        auto_refresh=False,
     ) as bar:
         task = bar.add_task("drawing", total=None)
 
@@ -117,4 +142,7 @@ def progress(quiet: bool) -> Iterator[Progress]:
         def advance(count: int) -> None:
             bar.update(task, advance=count, refresh=True)
 
-        yield Progress(begin, advance, another_is_at_work)
+        def phase(name: str) -> None:
+            bar.update(task, description=name, refresh=True)
+
+        yield Progress(begin, advance, another_is_at_work, phase)

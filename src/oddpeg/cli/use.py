@@ -8,7 +8,7 @@ import typer
 
 from oddpeg.cli.completion import complete_icons, complete_places
 from oddpeg.cli.options import ConfigAt, Json
-from oddpeg.cli.printing import document, say
+from oddpeg.cli.printing import document, paste, say
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.lookup.use import Use, UseReport, icon_named, uses
@@ -54,7 +54,7 @@ def use(
         document(UseReport(found.name, found.codepoint, lines))
     elif place is not None:
         for text in dict.fromkeys(line.text for line in lines):
-            say(text)
+            paste(text)
     else:
         _show_lines(lines)
 
@@ -78,6 +78,6 @@ def _show_lines(lines: list[Use]) -> None:
             say(head, "cyan")
             last = head
         first, *rest = line.text.splitlines()
-        say(f"  {line.place:<{width}}  {'once  ' if line.once else 'each  ' if line.file else ''}{first}")
+        paste(f"  {line.place:<{width}}  {'once  ' if line.once else 'each  ' if line.file else ''}{first}")
         for text in rest:
-            say(f"  {'':<{width}}  {'      ' if line.file else ''}{text}")
+            paste(f"  {'':<{width}}  {'      ' if line.file else ''}{text}")

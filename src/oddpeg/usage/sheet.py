@@ -66,7 +66,7 @@ def _tiles(snapshot: Snapshot, report: UsageReport) -> list[UsageTile]:
 
 
 def _title(snapshot: Snapshot) -> str:
-    return f"{snapshot.project.naming.family}: what code uses"
+    return f"{snapshot.project.naming.family}: icons that code uses"
 
 
 def _subtitle(report: UsageReport) -> str:

@@ -1,4 +1,4 @@
 static class Deck
 {
-    static readonly string[] Signs = { SaltmarshSigns.Lift, SaltmarshSigns.StairsUp, SaltmarshSigns.StairsDwn };
+    static readonly string[] Signs = { SaltmarshSigns.Lift, SaltmarshSigns.StairsUp, SaltmarshSigns.StairsDown };
 }
