@@ -112,3 +112,15 @@ def test_every_kind_and_every_key_is_documented() -> None:
     for name, kind in KINDS.items():
         assert kind.place in parts[name] and all(f"| `{key}` |" in parts[name] for key in kind.options)
     assert all(f"| `{kind}` |" in (REPOSITORY / "docs/outputs.md").read_text(encoding="utf-8") for kind in FONT_KINDS)
+
+
+def test_everyday_words_find_icons_of_other_names(project: ProjectFolder) -> None:
+    names = {"home": "house", "settings": "gear", "trash": "bins", "envelope": "mail", "user": "person"}
+    for number, name in enumerate(names):
+        project.icon(name, RING.replace('"8"', f'"{number + 2}"'))
+    project.deliver()
+    for name, word in names.items():
+        assert project.json("find", word)["icons"][0]["name"] == name
+    project.config(CONFIG + '\n[synonyms]\ngear = ["buoy"]\nhouse = []\n')
+    assert project.json("find", "gear")["icons"][0]["name"] == "buoy"
+    assert "home" not in project.run("find", "house").stdout

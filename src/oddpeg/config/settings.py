@@ -235,7 +235,13 @@ class Config(NamedTuple):
         list[RightsRule], Rule("licences and credits of whole folders; the last rule that fits counts")
     ] = []
     checks: Annotated[list[CheckRule], Rule("other levels for findings; the last rule that fits counts")] = []
-    synonyms: Annotated[dict[str, list[str]], Rule("table of word = list of words that mean the same to `find`")] = {}
+    synonyms: Annotated[
+        dict[str, list[str]],
+        Rule(
+            "table of word = list of words that mean the same to `find`, in place of the built-in ones for that word;"
+            " an empty list turns them off"
+        ),
+    ] = {}
 
     @property
     def colour_mode(self) -> Literal["", "flat", "gradients"]:

@@ -19,7 +19,7 @@ from oddpeg.reports import Key, reported
 PLACES = {"name": 1.0, "alias": 0.9, "tag": 0.75, "title": 0.6, "text": 0.35}
 # and by how it fits
 MATCHES = {"whole": 1.0, "start": 0.8, "stem": 0.7, "inside": 0.5, "slip": 0.4, "slip_start": 0.3}
-OTHER = 0.9  # a word of the same meaning
+OTHER = 0.7  # a word of the same meaning: less than a tag
 PARTLY = 0.95  # a query that is not the whole name
 MIN_INSIDE, MIN_SLIP = 3, 4  # letters that a word needs to be found inside another, or with a slip
 _STOPS = "a an and at for from in icon icons of on or sign symbol the to with"  # stand everywhere, and tell nothing
@@ -161,7 +161,8 @@ def find(index: SearchIndex, query: str, synonyms: Mapping[str, Iterable[str]]) 
     """Return the icons that match every word of a query, best first; if none does, those that match with a slip; if
     none does, those that match some of the words. synonyms: word → words with the same meaning."""
     asked = asked_words(query)
-    meanings = [[(word, 1.0), *((plain(s), OTHER) for s in synonyms.get(word, ()))] for word in asked]
+    others = ((word, synonyms.get(word, synonyms.get(stem(word), ()))) for word in asked)
+    meanings = [[(word, 1.0), *((plain(s), OTHER) for s in same)] for word, same in others]
     wanted = _Query(asked, meanings, codepoint_asked(query))
     likely = (index.icons[number] for number in _may_fit(index, wanted))
     hits = [hit for icon in likely if (hit := _hit(icon, wanted, slips=False)) and hit.whole]

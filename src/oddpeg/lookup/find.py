@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from oddpeg.iconset.search import Hit, SearchIndex, icon_text
 from oddpeg.iconset.search import find as search
+from oddpeg.iconset.synonyms import with_builtin
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.sources.tables import table_places
@@ -29,7 +30,7 @@ _MIN_KEPT = 500  # icons; fewer are known as fast as an index is read
 
 def find(snapshot: Snapshot, query: str, face: str = "") -> list[Hit]:
     """Return the icons that match every word of a query, best first. face: only icons that this face has."""
-    hits = search(_index(snapshot), query, snapshot.project.config.synonyms)
+    hits = search(_index(snapshot), query, with_builtin(snapshot.project.config.synonyms))
     return [hit for hit in hits if not face or face in hit.icon.faces]
 
 

@@ -14,6 +14,7 @@ from oddpeg.iconset.faces import default_face
 from oddpeg.iconset.metadata import Metadata
 from oddpeg.iconset.model import Icon, IconSet, RetiredIcon
 from oddpeg.iconset.selection import matches_any
+from oddpeg.iconset.synonyms import with_builtin
 from oddpeg.outline.placement import USUAL_DROP
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.states import State
@@ -93,7 +94,7 @@ def icon_set(snapshot: Snapshot, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: 
         default=default_face(snapshot.project.faces, config.font.default).name,
         drop=faces[0].em.drop if faces else USUAL_DROP,
         mirrored=tuple(icon.name for icon in icons if matches_any(icon, config.classes.mirrored)),
-        synonyms={word: tuple(others) for word, others in config.synonyms.items()},
+        synonyms=with_builtin(config.synonyms),
         retired=tuple(RetiredIcon(p.icon, p.codepoint) for p in pegs.board.pegs.values() if p.state in gone),
     )
 

@@ -9,7 +9,8 @@ from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
-from oddpeg.iconset.search import RULES
+from oddpeg.iconset.search import RULES, icon_text
+from oddpeg.iconset.synonyms import relevant
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.escape import css_identifier, policy_digest
 from oddpeg.outputs.face_rules import default_weight, face_classes, face_rules, palette_rules
@@ -72,7 +73,7 @@ def _facts(icon_set: IconSet) -> dict[str, Any]:
     """Return the data of the whole set for the page's script; the icons come last, in the list."""
     return {
         "drop": icon_set.drop,
-        "synonyms": dict(icon_set.synonyms),
+        "synonyms": relevant(icon_set.synonyms, [icon_text(icon) for icon in icon_set.icons]),
         "retired": [_retired(name, code) for name, code in icon_set.retired],
         "icons": [],
     }

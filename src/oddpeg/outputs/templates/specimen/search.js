@@ -158,7 +158,7 @@ function ranked(hits, marks, whole) { // icons, best first, whose marks go to a 
 
 function find(icons, text, synonyms) { // icons, best first; `whole` says whether they fit every word
   const words = askedWords(text), named = words.join(" "), code = codeAsked(text);
-  const meanings = words.map((word) => [[word, 1], ...(Object.hasOwn(synonyms, word) ? synonyms[word] : []).map((other) => [plain(other), RULES.other])]);
+  const meanings = words.map((word) => [[word, 1], ...(synonyms[[word, stem(word)].find((own) => Object.hasOwn(synonyms, own))] ?? []).map((other) => [plain(other), RULES.other])]);
   let some = [], marks = [];
   for (const slips of [false, true]) { // only where nothing fits is a word taken for another that differs by a slip
     const asked = meanings.map((those) => values(those, slips)), scores = icons.map((icon) => score(icon, code, asked, named));
