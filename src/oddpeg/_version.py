@@ -1,3 +1,3 @@
 """The version, where everything can ask for it."""
 
-__version__ = "0.2.0"
+__version__ = "0.3.0"

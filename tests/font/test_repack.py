@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import json
 import os
-import random
 import shutil
 import struct
 import subprocess
@@ -24,7 +23,7 @@ from fontTools.ttLib import TTFont
 from lxml import html
 from PIL import Image
 
-from support.fonts import cubic_font, font_data, text_font
+from support.fonts import font_data
 from support.launcher import Result
 from support.project import CONFIG, ProjectFolder, oddpeg
 
@@ -341,27 +340,6 @@ def test_sheets_show_the_glyphs(signs: Path, every_format: dict[str, Path], brow
     assert loaded == 1
     wrong = run("inspect", signs, signs, "--sheet", "two.png", cwd=tmp_path)
     assert wrong.returncode == 2 and "one font" in wrong.stderr
-
-
-@pytest.mark.exhaustive
-def test_damaged_fonts_end_in_a_fault_and_nothing_is_written(every_format: dict[str, Path], tmp_path: Path) -> None:
-    rng, seeds = random.Random(5), [text_font(), cubic_font(), *(p.read_bytes() for p in every_format.values())]
-    for number in range(20):
-        data = bytearray(rng.choice(seeds))
-        if number % 3 == 0:
-            data = data[: rng.randrange(len(data))]
-        for _ in range(rng.randint(1, 30)):
-            if data:
-                data[rng.randrange(min(len(data), 2000))] = rng.randrange(256)
-        (tmp_path / "bad.ttf").write_bytes(bytes(data))
-        for command in (
-            ("inspect", "bad.ttf"),
-            ("repack", "bad.ttf", "--into", "out", "--only", "U+20-FFFF", "--force"),
-        ):
-            result = run(*command, cwd=tmp_path)
-            assert result.returncode in (0, 1), result.stderr
-            if result.returncode:
-                assert "bad.ttf:" in result.stderr and "cure" in result.stderr
 
 
 @pytest.mark.exhaustive

@@ -10,12 +10,11 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from oddpeg.geometry.boxes import Box
-from oddpeg.geometry.curves import power_form, spot
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em, Grids, drop_on, place
 from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.reader import read_drawing
-from support.outlines import EM, UNIT, contours, ink, outline, winding, wound
+from support.outlines import EM, UNIT, contours, ink, outline, winding
 from support.project import RING, SQUARE
 
 coordinate = st.floats(1, 23).map(lambda v: round(v, 2))
@@ -77,56 +76,6 @@ def test_winding_is_one_inside_and_none_outside(points: list[tuple[float, float]
                 turns += 1 if y1 > y0 else -1
         wanted = bool(turns % 2) if rule == "evenodd" else turns != 0
         assert winding(glyph, x * UNIT, EM.ascender - y * UNIT) == (-1 if wanted else 0)
-
-
-def distances(polyline: np.ndarray, points: np.ndarray) -> np.ndarray:
-    """Distance of each point from a polyline."""
-    a, way = polyline[:-1], np.diff(polyline)
-    square = np.maximum(np.abs(way) ** 2, 1e-12)
-    found = []
-    for some in np.array_split(points, len(points) // 64 + 1):  # memory
-        gap = some[:, None] - a
-        share = np.clip((gap * np.conj(way)).real / square, 0, 1)
-        found.append(np.abs(gap - share * way).min(axis=1))
-    return np.concatenate(found)
-
-
-@pytest.mark.exhaustive
-@settings(max_examples=30, deadline=None)
-@given(st.lists(corner, min_size=4, max_size=4), st.floats(0.3, 6), st.sampled_from(["round", "bevel", "miter"]))
-def test_strokes_keep_their_width_in_cusps_and_bends(
-    points: list[tuple[float, float]], width: float, join: str
-) -> None:
-    fine = Em(16384)  # rounding is then far below what is measured
-    d = "M{} {}C{} {} {} {} {} {}".format(*(v for p in points for v in p))
-    glyph = outline(
-        f'<path fill="none" stroke="#000" stroke-width="{width}" stroke-linecap="round" stroke-linejoin="{join}"'
-        f' d="{d}"/>',
-        "-6 -6 36 36",
-        fine,
-    )
-    unit = fine.units / 36
-    t = np.linspace(0, 1, 4001)
-    spine = spot(power_form(np.array([[complex(*p) for p in points]])).repeat(4001, axis=1), t)
-    assert len(glyph.on) > 2
-    polygons = contours(glyph)
-    edge = np.concatenate([polygon @ [1, -1j] for polygon in polygons])
-    places = (edge + 1j * fine.ascender) / unit - complex(6, 6)
-    # 0.3 thousandths of the em: what curves may stray by where they are sampled; half as much again between
-    beyond = distances(spine[::4], places) - width / 2
-    assert beyond.max() < 0.00048 * 36, "no ink farther out than the pen reaches"
-    rng = np.random.default_rng(2)
-    speed = np.abs(np.diff(spine))
-    bend = np.abs(np.angle(np.diff(spine)[1:] / np.where(speed[:-1] > 0, np.diff(spine)[:-1], 1))) / np.maximum(
-        speed[1:], 1e-9
-    )
-    # the pen's inner side runs backwards there and may wind a hole, as it does in browsers
-    assume(not (bend * width / 2 > 0.9).any())
-    for k in rng.choice(3999, 30, replace=False).tolist():
-        way = (spine[k + 1] - spine[k]) / max(abs(spine[k + 1] - spine[k]), 1e-12)
-        for side in (1j, -1j):
-            inside = spine[k] + side * way * (width / 2 - 0.0005 * 36)
-            assert wound(polygons, (inside.real + 6) * unit, fine.ascender - (inside.imag + 6) * unit) != 0
 
 
 @pytest.mark.parametrize("cap", ["butt", "round", "square"])

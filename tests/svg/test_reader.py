@@ -14,7 +14,7 @@ from oddpeg.geometry.boxes import Box
 from oddpeg.iconset.names import icon_name
 from oddpeg.svg.model import Effect, Paint
 from oddpeg.svg.paint import parse_paint
-from oddpeg.svg.path_data import PathFault, _parse_doubtful, parse_path
+from oddpeg.svg.path_data import PathFault, parse_path
 from oddpeg.svg.reader import MAX_ELEMENTS, read_drawing
 from oddpeg.svg.transforms import parse_transform
 from oddpeg.svg.units import length
@@ -48,25 +48,6 @@ def test_path_faults_keep_what_came_before(data: str) -> None:
         parse_path(data)
     assert BAD[data] <= found.value.at <= BAD[data] + 4
     assert len(found.value.path.coords) == 8 * len(found.value.path.degrees)
-
-
-commands = st.sampled_from("MmLlHhVvCcSsQqTtAaZz")
-words = st.sampled_from(["0", "1", "01", "-1", ".5", "1.5.5", "7-3", "+2", "1e1", "123456789", "2000000000", ",", " "])
-
-
-@pytest.mark.exhaustive
-@settings(max_examples=600, deadline=None)
-@given(st.lists(st.one_of(commands, words, words, words), max_size=24), st.sampled_from(["", " ", ","]))
-def test_the_short_way_through_sound_data_draws_what_the_careful_one_does(parts: list[str], between: str) -> None:
-    data = between.join(["M0 0", *parts])
-    try:
-        careful = _parse_doubtful(data)
-    except PathFault as fault:
-        with pytest.raises(PathFault) as found:
-            parse_path(data)
-        assert (found.value.reason, found.value.at, found.value.path) == (fault.reason, fault.at, fault.path)
-    else:
-        assert parse_path(data) == careful
 
 
 def test_digits_of_other_scripts_are_no_numbers() -> None:
