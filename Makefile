@@ -47,12 +47,15 @@ lint: .venv/ready
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
 
-# the tables of the reference from the declarations, then every page as a site in build/docs; a dead link is an error
+# the tables of the reference from the declarations, spelling, wording, then every page as a site in build/docs; a dead
+# link is an error
 docs: .venv/ready
+	$(BIN)/python -m pip install --quiet --group docs
 	$(BIN)/python tools/reference_tables.py
 	$(BIN)/python tools/document_schema.py
 	$(BIN)/python tools/output_pages.py
-	$(BIN)/python -m pip install --quiet --group docs
+	$(BIN)/codespell README.md CONTRIBUTING.md docs src/oddpeg
+	$(BIN)/python tools/prose.py
 	$(BIN)/mkdocs build --strict --quiet
 
 # changes the code in small ways and counts which changes neither strict typing nor a test notices; hours for all, so name

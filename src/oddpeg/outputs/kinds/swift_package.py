@@ -82,7 +82,7 @@ def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
 KIND = OutputKind(
     "swift-package",
     "Package.swift, which makes the bundle's folder a package that registers its font",
-    "depend on the bundle's folder; put the output `swift` beside it",
+    "depend on the bundle's folder; put the output `swift` into the same bundle",
     "Package.swift",
     write,
     setup=setup,
