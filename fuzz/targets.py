@@ -20,7 +20,7 @@ from pathlib import Path
 import numpy as np
 
 from oddpeg.building.text_cache import TextCache
-from oddpeg.checking.examine import CheckInput, examine
+from oddpeg.checking.examine import examine
 from oddpeg.config.settings import Config
 from oddpeg.config.validation import validated
 from oddpeg.diagnostics import OddPegError, UsageError
@@ -87,7 +87,7 @@ def svg_file(data: bytes) -> None:
     if result.outline is not None:
         assert len(result.outline.ends) and np.abs(result.outline.xy).max() < 32_768, "beyond what a font can hold"
         assert 0 <= result.outline.advance < 65_536, "an advance beyond what a font can hold"
-    assert examine([CheckInput(data)], OPTIONS)[0].usable == (result.outline is not None), "check and build disagree"
+    assert examine([(data, None)], OPTIONS)[0].usable == (result.outline is not None), "check and build disagree"
     assert time.perf_counter() - start < MOST_SECONDS, "too slow"
 
 

@@ -77,10 +77,10 @@ def _drawing(source: Source) -> bytes:
     if source.path.is_symlink() or source.where.startswith("../"):
         what = "is a link or lies outside the project; it cannot be renamed from here"
         raise UsageError(Diagnostic("drawing-elsewhere", what, "rename the file itself, then build", source.where))
-    read = next(iter(read_sources([source])))
-    if read.data is None:
-        raise OddPegError(*([read.problem] if read.problem else []))
-    return read.data
+    read = read_sources([source])
+    if read.problems:
+        raise OddPegError(*read.problems)
+    return read.drawings[0].data
 
 
 def _target(source: Source, new: str) -> Path:

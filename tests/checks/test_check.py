@@ -14,7 +14,7 @@ from fontTools.ttLib import TTFont
 from lxml import etree
 from PIL import Image
 
-from oddpeg.checking.examine import CheckInput, CheckResult, examine
+from oddpeg.checking.examine import CheckResult, examine
 from oddpeg.checking.siblings import compare_siblings, view
 from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostic_codes import CODES, Level
@@ -32,7 +32,7 @@ OPTIONS = Options(Em(1008))
 
 def one(body: str, root: str = 'viewBox="0 0 24 24"') -> CheckResult:
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:ed="urn:example:editor" {root}>{body}</svg>'
-    return examine([CheckInput(svg.encode())], OPTIONS)[0]
+    return examine([(svg.encode(), None)], OPTIONS)[0]
 
 
 INK = '<path d="M4 4h16v16H4z"/>'
@@ -94,7 +94,7 @@ UNFIT = {
 
 
 def test_what_wont_fit_has_a_cure() -> None:
-    for found, code in zip(examine([CheckInput(svg) for svg in UNFIT], OPTIONS), UNFIT.values(), strict=True):
+    for found, code in zip(examine([(svg, None) for svg in UNFIT], OPTIONS), UNFIT.values(), strict=True):
         last = found.diagnostics[-1]
         assert found.verdict is Verdict.REJECTED and (last.code, last.level) == (code, Level.ERROR)
         assert last.what and last.cure

@@ -39,8 +39,8 @@ def test_unreadable_file_is_named(project: ProjectFolder, monkeypatch: pytest.Mo
     found, _ = sources.find_sources(sources.find_files(project.root, ["icons/*.svg"]))
     monkeypatch.setattr(sources, "read_regular", refuse)
     read = sources.read_sources(found)
-    assert [one.data for one in read] == [None, None]
-    assert [one.problem and one.problem.where for one in read] == ["icons/anchor.svg", "icons/buoy.svg"]
+    assert not read.drawings
+    assert [problem.where for problem in read.problems] == ["icons/anchor.svg", "icons/buoy.svg"]
 
 
 BROKEN = DATA["broken"]

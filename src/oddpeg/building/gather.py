@@ -60,24 +60,20 @@ def gather(snapshot: Snapshot, inputs: Inputs, as_new: bool) -> Gathered:
     project = snapshot.project
     sources, problems = snapshot.sources
     read = {name: read_sources(found.found, inputs.drawings) for name, found in snapshot.face_sources.items()}
-    errors = [*problems, *(one.problem for files in read.values() for one in files if one.problem)]
+    errors = [*problems, *(problem for files in read.values() for problem in files.problems)]
     if not snapshot.board.pegs:
         snapshot.refuse_lost_board()
     table = project.config.pegs
     names = [source.name for source in sources]
     board, changes = snapshot.board.update(names, table.codes(), table.assign, snapshot.font_codes)
     withdrawn = set(changes.withdrawn)
-    readable = {
-        name: [DrawingFile(one.source, one.data) for one in files if one.data is not None]
-        for name, files in read.items()
-    }
-    by_file = {drawing.source.file: drawing for drawings in readable.values() for drawing in drawings}
+    by_file = {drawing.source.file: drawing for files in read.values() for drawing in files.drawings}
     first = [by_file[source.file] for source in sources if source.file in by_file]
     hashes = {drawing.source.name: drawing_digest(drawing.data) for drawing in first}
     if not as_new:
         _refuse_renames(snapshot, changes, hashes)
     drawings = _without(withdrawn, first)
-    faces = [FaceDrawings(plan, _without(withdrawn, readable[plan.root])) for plan in project.faces]
+    faces = [FaceDrawings(plan, _without(withdrawn, read[plan.root].drawings)) for plan in project.faces]
     pegs = load_pegs(snapshot, [drawing.source for drawing in drawings], board)
     found = [problem for _, problem in pegs.metadata.problems]
     errors += [problem for problem in found if problem.level is Level.ERROR]

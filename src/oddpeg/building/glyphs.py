@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from itertools import chain
 from typing import NamedTuple
 
@@ -12,11 +12,10 @@ from oddpeg.building.outlining import load_libraries, outline_all
 from oddpeg.config.faces import FacePlan
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.faces import Face
-from oddpeg.outline.model import Method, Options, Outline
+from oddpeg.outline.model import Method, Options
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outline.placement import Em
 from oddpeg.progress import Progress
-from oddpeg.project.icon_sets import DrawnIcon
 from oddpeg.sources.drawings import DrawingFile, Source
 from oddpeg.store.cache import Cache
 
@@ -26,31 +25,29 @@ MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing charact
 Lap = Callable[[str], None]
 
 
-class OutlinedDrawing(NamedTuple):
-    """A drawing that became a glyph."""
-
-    source: Source
-    result: OutlineResult
-    outline: Outline
-
-
 class OutlinedFace(NamedTuple):
-    """The outlines of one face, by icon."""
+    """The icons of one face that became glyphs.
+
+    Attributes:
+        sources: by icon.
+        results: by icon; each has an outline.
+    """
 
     plan: FacePlan
-    outlines: dict[str, OutlinedDrawing]
+    sources: dict[str, Source]
+    results: dict[str, OutlineResult]
 
     def face(self, em: Em) -> Face:
         """Return the face that an icon set holds."""
-        plan, drawn = self.plan, self.outlines
+        plan, results = self.plan, self.results.items()
         return Face(
             em,
-            {name: one.outline for name, one in drawn.items()},
+            {name: result.outline for name, result in results if result.outline is not None},
             plan.name,
             plan.weight,
-            layers={name: one.result.layers for name, one in drawn.items() if one.result.layers},
+            layers={name: result.layers for name, result in results if result.layers},
             axis=plan.axis,
-            masters={name: one.result.masters for name, one in drawn.items() if one.result.masters},
+            masters={name: result.masters for name, result in results if result.masters},
             stands_for=plan.stands_for,
         )
 
@@ -122,21 +119,21 @@ def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reuse
     notes: dict[Diagnostic, None] = {}
     fallbacks = 0
     for face, results in faces:
-        found: dict[str, OutlinedDrawing] = {}
+        made = OutlinedFace(face.plan, {}, {})
         for (source, _), result in zip(face.drawings, results, strict=True):
             notes |= dict.fromkeys(d._replace(where=source.where) for d in result.diagnostics)
             if result.problem:
                 errors[result.problem._replace(where=source.where)] = None
             elif result.outline is not None:
-                found[source.name] = OutlinedDrawing(source, result, result.outline)
+                made.sources[source.name], made.results[source.name] = source, result
                 fallbacks += result.outline.made is not Method.CURVES and not result.masters
-        outlined.append(OutlinedFace(face.plan, found))
+        outlined.append(made)
     return Outlined(outlined, reused, fallbacks, list(errors), list(notes))
 
 
 def refuse_counts(faces: Sequence[OutlinedFace], errors: Sequence[Diagnostic]) -> None:
     """Raise `OddPegError` where there are no glyphs at all, or more than a font can hold. errors: of drawings."""
-    count = max(len(face.outlines) for face in faces)
+    count = max(len(face.results) for face in faces)
     if not count:
         what = "no drawing can become a glyph; build aborted"
         raise OddPegError(*errors, Diagnostic("no-glyphs", what, "correct at least one of them"))
@@ -145,13 +142,12 @@ def refuse_counts(faces: Sequence[OutlinedFace], errors: Sequence[Diagnostic]) -
         raise OddPegError(Diagnostic("too-many-icons", what, "split the set into two projects"))
 
 
-def drawn_icons(drawings: Sequence[DrawingFile], faces: Sequence[OutlinedFace]) -> Iterator[DrawnIcon]:
-    """Yield every icon that some face has, as its first drawing shows it, else as another one."""
+def icon_outlines(drawings: Sequence[DrawingFile], faces: Sequence[OutlinedFace]) -> list[tuple[Source, OutlineResult]]:
+    """Return one drawing of every icon that some face has: the one in `drawings` where that became a glyph."""
     files = {source.name: source.file for source, _ in drawings}
-    of_icon: dict[str, OutlinedDrawing] = {}
+    chosen: dict[str, tuple[Source, OutlineResult]] = {}
     for face in faces:
-        for name, one in face.outlines.items():
-            if name not in of_icon or (of_icon[name].source.file != files.get(name) == one.source.file):
-                of_icon[name] = one
-    for source, result, outline in of_icon.values():
-        yield DrawnIcon(source, outline.advance, result.title, result.description)
+        for name, source in face.sources.items():
+            if name not in chosen or chosen[name][0].file != files.get(name) == source.file:
+                chosen[name] = source, face.results[name]
+    return list(chosen.values())

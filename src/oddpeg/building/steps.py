@@ -14,7 +14,7 @@ from typing import NamedTuple
 from oddpeg.building.bundles import BuiltBundle
 from oddpeg.building.fonts import BundleFonts, ligatures
 from oddpeg.building.gather import Gathered, gather
-from oddpeg.building.glyphs import Lap, Outlined, drawn_icons, options_of, outline_faces, refuse_counts
+from oddpeg.building.glyphs import Lap, Outlined, icon_outlines, options_of, outline_faces, refuse_counts
 from oddpeg.building.last_build import Inputs, remember
 from oddpeg.building.repack_tables import bundle_name, repack_table
 from oddpeg.building.report import BuildOptions, BuildReport, BuiltFile
@@ -136,18 +136,18 @@ def findings(
     snapshot: Snapshot, gathered: Gathered, outlined: Outlined, outlining: Options, texts: TextCache
 ) -> Findings:
     """Return the warnings and errors of a check, by icon. The findings of each single drawing are cached."""
-    from oddpeg.checking.examine import CheckInput, CheckResult
+    from oddpeg.checking.examine import CheckResult
     from oddpeg.checking.review import examine_all, review
 
     drawings = gathered.drawings
     # drawings are judged by their frames, however the font places them, as in a check
     framed = outlining._replace(fit="frame", padding=0.0)
     as_drawn = [face for face in outlined.faces if options_of(face.plan, framed) == outlining]
-    outlines = {one.source.file: one.outline for face in as_drawn for one in face.outlines.values()}
+    outlines = {source.file: face.results[name].outline for face in as_drawn for name, source in face.sources.items()}
 
     def examine(rows: list[int]) -> list[str]:
         some = [drawings[i] for i in rows]
-        results = examine_all([CheckInput(d.data, outlines.get(d.source.file)) for d in some], framed)
+        results = examine_all([(d.data, outlines.get(d.source.file)) for d in some], framed)
         return [result.packed() for result in results]
 
     kept = texts.get_all(examine, framed, [gathered.hashes[d.source.name] for d in drawings])
@@ -166,7 +166,7 @@ def make_icon_set(
     """Return the icon set of everything that was outlined; raise `OddPegError` where two classes would be the same."""
     faces = [face.face(outlining.em) for face in sorted(outlined.faces, key=lambda face: face.plan.weight)]
     drawings = {source.name: data for source, data in gathered.drawings}
-    icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), gathered.pegs, faces)
+    icons = icon_set(snapshot, icon_outlines(gathered.drawings, outlined.faces), gathered.pegs, faces)
     icons = in_colours(snapshot, icons.with_drawings(drawings, found))
     check_classes(icons)
     return icons

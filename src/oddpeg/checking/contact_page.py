@@ -8,8 +8,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from oddpeg.checking.contact_sheet import FINEST, CheckTile, ranked
+from oddpeg.checking.contact_sheet import FINEST, ranked
 from oddpeg.checking.normalize import PlainPath, plain_path
+from oddpeg.checking.review import ReviewedDrawing
 from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.placement import Em
@@ -39,16 +40,16 @@ class Panel:
     findings: list[Diagnostic]
 
 
-def contact_page(title: str, tiles: list[CheckTile], em: Em) -> str:
+def contact_page(title: str, drawings: list[ReviewedDrawing], em: Em) -> str:
     """Return an HTML page without external resources."""
-    panels = [_panel(tile, em) for tile in ranked(tiles)]
+    panels = [_panel(drawing, em) for drawing in ranked(drawings)]
     counts = {mark: sum(p.mark == mark for p in panels) for mark in ("error", "warning", "fine")}
     return render("check-sheet.html.jinja", title=title, panels=panels, counts=counts, finest=FINEST)
 
 
-def _panel(tile: CheckTile, em: Em) -> Panel:
-    found, m = tile.found, tile.found.measures
-    mark = "error" if found.verdict is Verdict.REJECTED else tile.level.value
+def _panel(drawing: ReviewedDrawing, em: Em) -> Panel:
+    found, m = drawing.examined, drawing.examined.measures
+    mark = "error" if found.verdict is Verdict.REJECTED else found.worst.value
     shape, grid, box = None, 0.0, (0.0, 0.0, 0.0, 0.0)
     if found.outline is not None and m is not None:
         shape, grid = plain_path(found.outline, em, m.grid), m.grid
@@ -56,5 +57,5 @@ def _panel(tile: CheckTile, em: Em) -> Panel:
         box = (m.box[0] * wide, (1 - m.box[3]) * grid, (m.box[2] - m.box[0]) * wide, (m.box[3] - m.box[1]) * grid)
     findings = sorted(found.diagnostics, key=lambda d: -d.level.rank)
     return Panel(
-        tile.name, found.verdict.value, mark if mark in ("error", "warning") else "fine", grid, shape, box, findings
+        drawing.label, found.verdict.value, mark if mark in ("error", "warning") else "fine", grid, shape, box, findings
     )

@@ -6,14 +6,20 @@ Values in, PNG bytes out.
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
+from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from oddpeg.checking.examine import CheckResult
+from oddpeg.checking.review import ReviewedDrawing
 from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostic_codes import Level
 from oddpeg.raster.coverage import Coverage
+
+if TYPE_CHECKING:
+    from PIL import Image
+
+    from oddpeg.checking.measure import Measures
 
 _PAPER, _INK, _SOFT, _RULE = (246, 243, 236), (23, 35, 43), (90, 102, 108), (217, 211, 197)
 _MARKS = {
@@ -27,30 +33,16 @@ _COLUMNS = 10
 FINEST = 64  # grids with more lines than that are not drawn
 
 
-@dataclass(frozen=True, slots=True)
-class CheckTile:
-    """One icon: its name, its findings, its picture (None where it has no glyph)."""
-
-    name: str
-    found: CheckResult
-    picture: Coverage | None
-
-    @property
-    def level(self) -> Level:
-        """The most serious level of the findings."""
-        return max((d.level for d in self.found.diagnostics), key=lambda level: level.rank, default=Level.SILENT)
+def ranked(drawings: list[ReviewedDrawing]) -> list[ReviewedDrawing]:
+    """Return drawings ordered by the severity of their findings, the most severe first."""
+    return sorted(drawings, key=lambda d: (d.examined.verdict is not Verdict.REJECTED, -d.examined.worst.rank, d.label))
 
 
-def ranked(tiles: list[CheckTile]) -> list[CheckTile]:
-    """Return tiles with those first that need a look."""
-    return sorted(tiles, key=lambda t: (t.found.verdict is not Verdict.REJECTED, -t.level.rank, t.name))
-
-
-def contact_sheet(title: str, tiles: list[CheckTile]) -> bytes:
-    """Return a PNG, 1280 pixels wide."""
+def contact_sheet(title: str, drawings: list[ReviewedDrawing], pictures: Mapping[str, Coverage]) -> bytes:
+    """Return a PNG, 1280 pixels wide. pictures: of drawings that have a glyph, by label."""
     from PIL import Image, ImageDraw, ImageFont
 
-    rows = max(1, -(-len(tiles) // _COLUMNS))
+    rows = max(1, -(-len(drawings) // _COLUMNS))
     image = Image.new("RGB", (1280, _TOP + rows * _STEP_Y), _PAPER)
     pen = ImageDraw.Draw(image)
     pen.text((36, 22), title, font=ImageFont.load_default(20), fill=_INK)
@@ -60,13 +52,14 @@ def contact_sheet(title: str, tiles: list[CheckTile]) -> bytes:
         " below the name"
     )
     pen.text((36, 54), legend, font=small, fill=_SOFT)
-    for number, tile in enumerate(ranked(tiles)):
+    for number, drawing in enumerate(ranked(drawings)):
         left, top = 36 + number % _COLUMNS * _STEP_X, _TOP + number // _COLUMNS * _STEP_Y
-        _tile(image, tile, left, top)
-        mark = _MARKS[Level.ERROR if tile.found.verdict is Verdict.REJECTED else tile.level]
+        found = drawing.examined
+        _tile(image, found.measures, pictures.get(drawing.label), (left, top))
+        mark = _MARKS[Level.ERROR if found.verdict is Verdict.REJECTED else found.worst]
         pen.rectangle((left, top + _CELL + 4, left + _CELL, top + _CELL + 7), fill=mark)
-        pen.text((left, top + _CELL + 11), _short(tile.name), font=small, fill=_INK)
-        grave = [f.code for f in tile.found.diagnostics if f.level in (Level.WARNING, Level.ERROR)]
+        pen.text((left, top + _CELL + 11), _short(drawing.label), font=small, fill=_INK)
+        grave = [f.code for f in found.diagnostics if f.level in (Level.WARNING, Level.ERROR)]
         for k, code in enumerate(grave[:2]):
             pen.text(
                 (left, top + _CELL + 26 + 13 * k),
@@ -79,25 +72,24 @@ def contact_sheet(title: str, tiles: list[CheckTile]) -> bytes:
     return out.getvalue()
 
 
-def _tile(image: object, tile: CheckTile, left: int, top: int) -> None:
+def _tile(image: Image.Image, m: Measures | None, picture: Coverage | None, corner: tuple[int, int]) -> None:
     from PIL import Image, ImageDraw
 
-    assert isinstance(image, Image.Image)
+    left, top = corner
     pen = ImageDraw.Draw(image)
     pen.rectangle((left - 1, top - 1, left + _CELL, top + _CELL), fill=(255, 253, 248), outline=_RULE)
-    m = tile.found.measures
-    if m is None or tile.picture is None:
+    if m is None or picture is None:
         pen.line((left, top, left + _CELL, top + _CELL), fill=_RULE)
         pen.line((left, top + _CELL, left + _CELL, top), fill=_RULE)
         return
-    high, wide = tile.picture.shape
+    high, wide = picture.shape
     scale = _CELL / max(high, wide)
     if m.grid <= FINEST:
         for k in range(1, round(m.grid)):
             at = k * _CELL / m.grid * min(1.0, high / wide)
             pen.line((left, top + at, left + wide * scale, top + at), fill=(247, 243, 233))
             pen.line((left + at, top, left + at, top + high * scale), fill=(247, 243, 233))
-    ink = Image.fromarray(((1 - tile.picture) * 255).astype(np.uint8)).resize(
+    ink = Image.fromarray(((1 - picture) * 255).astype(np.uint8)).resize(
         (max(1, round(wide * scale)), max(1, round(high * scale))), Image.Resampling.LANCZOS
     )
     image.paste(Image.new("RGB", ink.size, _INK), (left, top), Image.eval(ink, lambda v: 255 - v))

@@ -6,7 +6,6 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache, partial
-from typing import NamedTuple
 
 from oddpeg.checking.measure import Measures, measure
 from oddpeg.checking.verdict import Verdict
@@ -56,6 +55,11 @@ class CheckResult:
         return self.result.outline if self.result else None
 
     @property
+    def worst(self) -> Level:
+        """The most serious level of the findings."""
+        return max((d.level for d in self.diagnostics), key=lambda level: level.rank, default=Level.SILENT)
+
+    @property
     def verdict(self) -> Verdict:
         """The verdict on the drawing."""
         if not self.usable:
@@ -89,22 +93,13 @@ def _unpacked(code: str, what: str, cure: str, line: int | None, level: str) -> 
     return Diagnostic(code, what, cure, line=line, level=Level(level))
 
 
-class CheckInput(NamedTuple):
-    """A drawing to check.
-
-    Attributes:
-        data: its file's bytes.
-        outline: where it has been made already.
-    """
-
-    data: bytes
-    outline: Outline | None = None
+MaybeOutlined = tuple[bytes, Outline | None]  # an SVG file, with its outline if that has been made
 
 
-def examine(drawings: Sequence[CheckInput], options: Options) -> list[CheckResult]:
+def examine(drawings: Sequence[MaybeOutlined], options: Options) -> list[CheckResult]:
     """Return the check result of each drawing, in order. Only drawings without an outline are outlined."""
 
-    def failed(_: CheckInput, problem: Diagnostic) -> CheckResult:
+    def failed(_: MaybeOutlined, problem: Diagnostic) -> CheckResult:
         found = CheckResult(result=OutlineResult(None, [], problem))
         found.refuse(problem)
         return found
@@ -112,13 +107,13 @@ def examine(drawings: Sequence[CheckInput], options: Options) -> list[CheckResul
     return map_isolating_failures(partial(_examine, options), drawings, failed)
 
 
-def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResult]:
+def _examine(options: Options, drawings: Sequence[MaybeOutlined]) -> list[CheckResult]:
     results = [CheckResult() for _ in drawings]
     drawn: list[tuple[CheckResult, Drawing]] = []
     outlines: list[Outline | None] = []
-    for one, result in zip(drawings, results, strict=True):
+    for (data, outline), result in zip(drawings, results, strict=True):
         try:
-            document = SvgDocument(one.data)
+            document = SvgDocument(data)
             drawing = read_drawing(document, options.keep_faint)
         except DrawingError as problem:
             result.refuse(problem.diagnostic)
@@ -128,7 +123,7 @@ def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResu
         result.diagnostics += drawing.notes
         _written(result, survey(document), drawing)
         drawn.append((result, drawing))
-        outlines.append(one.outline)
+        outlines.append(outline)
     missing = [i for i, outline in enumerate(outlines) if outline is None]
     made = outline_drawings([drawn[i][1] for i in missing], options)
     found = dict(zip(missing, made, strict=True))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import Annotated, NamedTuple
 
-from oddpeg.checking.examine import CheckInput, CheckResult, examine
+from oddpeg.checking.examine import CheckResult, MaybeOutlined, examine
 from oddpeg.checking.siblings import SetStatistics, compare_siblings, view
 from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostic_codes import Level
@@ -117,12 +117,12 @@ def _add_from_tables(metadata: Metadata, result: Reviewed, by_name: dict[str, Ch
             result.set_findings.append(diagnostic)
 
 
-def _examine(options: Options, drawings: Sequence[CheckInput]) -> list[CheckResult]:
+def _examine(options: Options, drawings: Sequence[MaybeOutlined]) -> list[CheckResult]:
     return examine(drawings, options)
 
 
 def examine_all(
-    drawings: Sequence[CheckInput], options: Options, advance: Callable[[int], None] = lambda count: None
+    drawings: Sequence[MaybeOutlined], options: Options, advance: Callable[[int], None] = lambda count: None
 ) -> list[CheckResult]:
     """Return the check result of each drawing, in order, on all processors. advance: called with the number of drawings
     that are done."""
@@ -154,11 +154,7 @@ class Rules:
 
     def _icon(self, name: str) -> Icon:
         """Return as much of an icon as patterns look at."""
-        if self._pegs is None:
-            return Icon(name, 0, "", 0)
-        known, peg = self._pegs.metadata.of(name), self._pegs.board.pegs.get(name)
-        older = self._aliases.get(peg.codepoint, []) if peg else []
-        return Icon(name, 0, "", 0, aliases=(*older, *known.aliases), tags=known.tags)
+        return self._pegs.named_icon(name, self._aliases) if self._pegs else Icon(name, 0, "", 0)
 
     def applied(self, name: str, diagnostics: list[Diagnostic], silenced: dict[str, int]) -> list[Diagnostic]:
         """Return an icon's diagnostics at the levels that the config sets; the last matching rule counts. silenced:

@@ -9,8 +9,7 @@ from pathlib import Path
 from typing import Annotated
 
 from oddpeg.checking.contact_page import contact_page
-from oddpeg.checking.contact_sheet import CheckTile, contact_sheet
-from oddpeg.checking.examine import CheckInput
+from oddpeg.checking.contact_sheet import contact_sheet
 from oddpeg.checking.face_review import compare_faces
 from oddpeg.checking.normalize import normalized_svg
 from oddpeg.checking.review import Reviewed, Rules, examine_all, joined, review
@@ -18,17 +17,24 @@ from oddpeg.checking.verdict import Verdict
 from oddpeg.config.renamed import renamed_keys
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import Diagnostic, OddPegError
-from oddpeg.iconset.model import Icon
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.progress import SILENT, Progress
 from oddpeg.project.config_review import outputs_without_font, unmatched_patterns
 from oddpeg.project.em import choose_em, project_em
-from oddpeg.project.icon_sets import Pegs, load_pegs
+from oddpeg.project.icon_sets import load_pegs
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.raster.compare import StraightGlyph, coverage
 from oddpeg.reports import Key, reported
-from oddpeg.sources.drawings import NamedFile, Source, Sources, find_files, find_sources, name_all, read_sources
+from oddpeg.sources.drawings import (
+    DrawingFile,
+    Source,
+    Sources,
+    find_files,
+    find_sources,
+    one_for_each_icon,
+    read_sources,
+)
 from oddpeg.store.delivery import NewFile
 
 _ENDINGS = (".svg", ".svgz")
@@ -86,11 +92,11 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
     patterns are checked too.
     """
     faults = list(dict.fromkeys(problem for sources in faces.values() for problem in sources.problems))
-    ready: dict[str, list[tuple[Source, bytes]]] = {}
+    ready: dict[str, list[DrawingFile]] = {}
     for face, sources in faces.items():
         read = read_sources(sources.found)
-        faults += [one.problem for one in read if one.problem]
-        ready[face] = [(one.source, one.data) for one in read if one.data is not None]
+        faults += read.problems
+        ready[face] = read.drawings
     progress.begin(sum(map(len, ready.values())))
     # one drawing of each icon, as a build takes it
     own = list({s.name: s for drawings in reversed(ready.values()) for s, _ in drawings}.values())
@@ -107,39 +113,33 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
         options = Options(em, precision=config.font.precision, keep_faint=config.icons.keep_faint)
     reviews: dict[str, Reviewed] = {}
     for face, drawings in ready.items():
-        examined = examine_all([CheckInput(data) for _, data in drawings], options, progress.advance)
+        examined = examine_all([(data, None) for _, data in drawings], options, progress.advance)
         reviews[face] = review(project, [source for source, _ in drawings], examined, pegs)
     if project and len(project.faces) > 1 and whole:
         compare_faces(project, reviews, Rules(project, pegs))
     found = joined(reviews)
     report = CheckReport(found.drawings, found.set_statistics, found.set_findings, found.silenced, faults, em)
     if project and pegs:
-        icons = [_named(pegs, source) for source in own]
+        aliases = pegs.board.aliases()
+        icons = [pegs.named_icon(source.name, aliases) for source in own]
         report.set_findings += unmatched_patterns(project, icons, {s.name: s.where for s in own})
         report.set_findings += [*outputs_without_font(project), *renamed_keys(project.config_path)]
     return report
 
 
-def _named(pegs: Pegs, source: Source) -> Icon:
-    """Return as much of an icon as patterns look at."""
-    known, peg = pegs.metadata.of(source.name), pegs.board.pegs.get(source.name)
-    older = pegs.board.aliases().get(peg.codepoint, []) if peg else []
-    return Icon(source.name, 0, source.where, 0, aliases=(*older, *known.aliases), tags=known.tags)
-
-
 def named_sources(paths: Sequence[Path]) -> Sources:
     """Return the drawings among files and folders that the command line names; raise `OddPegError` where there are
     none."""
-    files: dict[str, NamedFile] = {}
+    files: dict[str, Source] = {}
     for path in paths:
         inside = path.rglob("*") if path.is_dir() else []
         drawings = sorted(p for p in inside if p.suffix.lower() in _ENDINGS and p.is_file())
         for one in drawings if path.is_dir() else [path]:
-            files[str(one)] = NamedFile(str(one).replace(os.sep, "/"), one.name)
+            files[str(one)] = Source.of(str(one), str(one).replace(os.sep, "/"), one.name)
     if not files:
         cure, where = "name SVG files, or folders that hold some", ", ".join(map(str, paths))
         raise OddPegError(Diagnostic("no-drawings", "no drawings found", cure, where))
-    return name_all(files)
+    return one_for_each_icon(files.values())
 
 
 def normalized_files(report: CheckReport) -> list[NewFile]:
@@ -159,18 +159,16 @@ def _title(report: CheckReport) -> str:
 
 def sheet_page(report: CheckReport) -> bytes:
     """Return the contact sheet of everything that was checked, as an HTML page."""
-    tiles = [CheckTile(drawing.label, drawing.examined, None) for drawing in report.drawings]
-    return contact_page(_title(report), tiles, report.em).encode()
+    return contact_page(_title(report), report.drawings, report.em).encode()
 
 
 def sheet_picture(report: CheckReport, px: int = 208) -> bytes:
     """Return the contact sheet of everything that was checked, as a PNG. px: of an icon."""
-    tiles = []
+    pictures = {}
     for drawing in report.drawings:
-        one = drawing.examined
-        picture = None
-        if one.outline is not None:
-            edges = one.outline.contours.segments().scaled(1 / report.em.units).flattened(8)
-            picture = coverage(StraightGlyph(*edges, one.outline.advance / report.em.units), px, report.em.drop)
-        tiles.append(CheckTile(drawing.label, one, picture))
-    return contact_sheet(_title(report), tiles)
+        outline = drawing.examined.outline
+        if outline is not None:
+            edges = outline.contours.segments().scaled(1 / report.em.units).flattened(8)
+            glyph = StraightGlyph(*edges, outline.advance / report.em.units)
+            pictures[drawing.label] = coverage(glyph, px, report.em.drop)
+    return contact_sheet(_title(report), report.drawings, pictures)

@@ -41,5 +41,5 @@ def project_em(snapshot: Snapshot) -> ChosenEm:
     pegs = snapshot.board.pegs
     found = (source for sources in snapshot.face_sources.values() for source in sources.found)
     kept = (s for s in found if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
-    files = [one.data for one in read_sources(kept) if one.data is not None]
+    files = [drawing.data for drawing in read_sources(kept).drawings]
     return choose_em(snapshot.project.config, files, snapshot.font_drop)

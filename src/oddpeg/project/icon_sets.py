@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -26,21 +26,7 @@ from oddpeg.svg.paint import colour_of
 
 if TYPE_CHECKING:
     from oddpeg.iconset.faces import Face
-
-
-class DrawnIcon(NamedTuple):
-    """An icon that has a drawing.
-
-    Attributes:
-        source: its file.
-        advance: font units, 0 where it was not outlined.
-        title, description: the drawing's own.
-    """
-
-    source: Source
-    advance: int = 0
-    title: str = ""
-    description: str = ""
+    from oddpeg.outline.pipeline import OutlineResult
 
 
 class Pegs(NamedTuple):
@@ -48,6 +34,12 @@ class Pegs(NamedTuple):
 
     board: Pegboard
     metadata: Metadata
+
+    def named_icon(self, name: str, aliases: Mapping[int, Sequence[str]]) -> Icon:
+        """Return the names and tags of an icon, for patterns to match. aliases: those of the board, by codepoint."""
+        known, peg = self.metadata.of(name), self.board.pegs.get(name)
+        older = aliases.get(peg.codepoint, ()) if peg else ()
+        return Icon(name, 0, "", 0, aliases=(*older, *known.aliases), tags=known.tags)
 
 
 def load_pegs(snapshot: Snapshot, sources: Collection[Source], board: Pegboard | None = None) -> Pegs:
@@ -57,12 +49,14 @@ def load_pegs(snapshot: Snapshot, sources: Collection[Source], board: Pegboard |
     return Pegs(board, snapshot.metadata(sources, older))
 
 
-def icon_set(snapshot: Snapshot, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: Sequence[Face] = ()) -> IconSet:
-    """Return the icons that have drawings, and pegs that are live."""
+def icon_set(
+    snapshot: Snapshot, drawn: Iterable[tuple[Source, OutlineResult]], pegs: Pegs, faces: Sequence[Face] = ()
+) -> IconSet:
+    """Return the icons of drawings whose pegs are live. A result without an outline gives an advance of 0."""
     aliases = pegs.board.aliases()
     having = _icons_by_face(snapshot, faces)
     icons = []
-    for source, advance, title, description in drawn:
+    for source, result in drawn:
         peg = pegs.board.pegs.get(source.name)
         if peg is None or peg.state is not State.LIVE:
             continue
@@ -72,12 +66,12 @@ def icon_set(snapshot: Snapshot, drawn: Iterable[DrawnIcon], pegs: Pegs, faces: 
                 name=source.name,
                 codepoint=peg.codepoint,
                 source=source.where,
-                advance=advance,
-                title=known.title or title,
+                advance=result.outline.advance if result.outline else 0,
+                title=known.title or result.title,
                 aliases=(*older, *known.aliases),
                 tags=known.tags,
                 older=older,
-                description=description,
+                description=result.description,
                 licence=known.licence,
                 credit=known.credit,
                 since=snapshot.arrivals.of(peg.codepoint),
@@ -158,11 +152,12 @@ def _icons_by_face(snapshot: Snapshot, faces: Sequence[Face]) -> dict[str, Colle
 
 def known_icons(snapshot: Snapshot) -> IconSet:
     """Return every icon that has a peg and a drawing, without drawing any."""
+    from oddpeg.outline.pipeline import OutlineResult
     from oddpeg.project.titles import titles_of
 
     sources = snapshot.sources.found
     titles = titles_of(snapshot.project.root, sources)
-    drawn = [DrawnIcon(s, 0, *titles.get(s.name, ("", ""))) for s in sources]
+    drawn = [(source, OutlineResult(None, [], None, *titles.get(source.name, ()))) for source in sources]
     return icon_set(snapshot, drawn, load_pegs(snapshot, sources))
 
 

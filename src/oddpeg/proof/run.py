@@ -244,12 +244,12 @@ def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: byt
 
     board, (sources, problems) = snapshot.board, snapshot.face_sources[plan.root]
     read = read_sources(s for s in sources if not icons or s.name in icons)
-    proof.faults += [*problems, *(one.problem for one in read if one.problem)]
+    proof.faults += [*problems, *read.problems]
     there = codepoints(font)
     found = []
-    for source, data, _ in read:
+    for source, data in read.drawings:
         peg = board.pegs.get(source.name)
-        if data is None or (peg is not None and peg.state is State.WITHDRAWN):
+        if peg is not None and peg.state is State.WITHDRAWN:
             continue  # what is withdrawn is left out on purpose
         if peg is None or peg.codepoint not in there:
             proof.missing.append(source.name)
@@ -273,12 +273,10 @@ def proof_image(snapshot: Snapshot, proof: Proof, icons: Sequence[str] = (), lim
     for figure in chosen:
         plan = plans[figure.face]
         sources = [s for s in snapshot.face_sources[plan.root].found if s.name == figure.icon]
-        for read in read_sources(sources):
-            if read.data is None:
-                continue  # it went since it was compared
+        for _, data in read_sources(sources).drawings:  # none where it went since it was compared
             font = _read_font(snapshot, proof.fonts[figure.face])
             settings = _all_settings(snapshot, plan, em, font, [figure.weight] if figure.weight is not None else [])[0]
-            target = ProofTarget(figure.icon, read.data, board.pegs[figure.icon].codepoint)
+            target = ProofTarget(figure.icon, data, board.pegs[figure.icon].codepoint)
             views = _views(settings, target, px)
             if views is not None:
                 rows.append(PictureRow(figure.label, figure.wrong, *views))

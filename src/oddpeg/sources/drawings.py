@@ -23,14 +23,14 @@ Own = frozenset[str]  # paths of files that are delivered, relative to the proje
 
 
 class Source(NamedTuple):
-    """One drawing's file.
+    """File of a drawing.
 
     Attributes:
-        name: of its icon.
+        name: of its icon; empty where the file's name holds no letter or digit.
         file: its path.
-        where: the same as messages and maps show it, relative to the project, with slashes.
-        named: the part of it that the icon is named after.
-        glyph: where it is one of a font, not a drawing; `file` then stands for it alone.
+        where: the path that messages and maps show, relative to the project, with slashes.
+        named: the part of the path that the icon is named after.
+        glyph: glyph of a font, where the icon comes from one; `file` is then unique but not a path.
     """
 
     name: str
@@ -42,6 +42,11 @@ class Source(NamedTuple):
     @property
     def path(self) -> Path:
         return Path(self.file)
+
+    @staticmethod
+    def of(file: str, where: str, named: str, glyph: GlyphDrawing | None = None) -> Source:
+        """Return the file as the icon that it is named after."""
+        return Source(icon_name(named), file, where, named, glyph)
 
 
 def _shown(path: str, inside: str) -> str:
@@ -57,30 +62,16 @@ class Sources(NamedTuple):
     problems: list[Diagnostic]
 
 
-class NamedFile(NamedTuple):
-    """A file to become a source.
-
-    Attributes:
-        where: as messages show it.
-        named: the part of it that the icon is named after.
-        glyph: where it is one of a font.
-    """
-
-    where: str
-    named: str
-    glyph: GlyphDrawing | None = None
-
-
 class FoundFiles(NamedTuple):
-    """The files that globs match.
+    """Files that match globs.
 
     Attributes:
-        files: by path.
-        problems: with others that were left out.
-        fonts: the font files among them, whose glyphs stand in `files`.
+        files: by path; several may have the same icon name, or none.
+        problems: errors of skipped files.
+        fonts: the font files among them; their glyphs are in `files`.
     """
 
-    files: dict[str, NamedFile]
+    files: dict[str, Source]
     problems: list[Diagnostic]
     fonts: tuple[FontFile, ...] = ()
 
@@ -95,7 +86,7 @@ class FoundFiles(NamedTuple):
             )
             for font in self.fonts
         )
-        renamed = {glyph.file: NamedFile(*glyph[1:]) for font in fonts for glyph in font.glyphs}
+        renamed = {glyph.file: Source.of(*glyph) for font in fonts for glyph in font.glyphs}
         return self._replace(files=self.files | renamed, fonts=fonts)
 
 
@@ -118,7 +109,7 @@ def find_files(
     Raise `OddPegError` where nothing can be built at all.
     """
     problems: list[Diagnostic] = []
-    files: dict[str, NamedFile] = {}
+    files: dict[str, Source] = {}
     fonts: list[FontFile] = []
     inside = str(root) + os.sep
     readable = [root, *(folder.resolve() for folder in also_read)]
@@ -132,9 +123,9 @@ def find_files(
             if where not in own and is_font_file(path):
                 fonts.append(open_font(path, where))
             elif where not in own:
-                files.setdefault(path, NamedFile(where, named))
+                files.setdefault(path, Source.of(path, where, named))
     for font in fonts:
-        files |= {name: NamedFile(at, glyph_name, one) for name, at, glyph_name, one in font.glyphs}
+        files |= {glyph.file: Source.of(*glyph) for glyph in font.glyphs}
         problems += font.problems
     problems = list(dict.fromkeys(problems))
     if not files:
@@ -145,8 +136,8 @@ def find_files(
 
 
 def find_sources(found: FoundFiles) -> Sources:
-    """Return the drawings among files that globs name."""
-    named = name_all(found.files)
+    """Return the files that globs match, one for each icon."""
+    named = one_for_each_icon(found.files.values())
     return Sources(named.found, found.problems + named.problems)
 
 
@@ -160,25 +151,21 @@ def _is_text(name: str) -> bool:
     return True
 
 
-def name_all(files: Mapping[str, NamedFile]) -> Sources:
-    """Return files as icons, and errors for files whose names clash or are unusable. files: by path."""
+def one_for_each_icon(files: Iterable[Source]) -> Sources:
+    """Return one file for each icon, and errors for files whose names are duplicates or unusable."""
     faults: list[Diagnostic] = []
     by_name: dict[str, list[Source]] = {}
-    for path, (where, named, glyph) in files.items():
-        if not _is_text(where):
-            shown = where.encode("utf-8", "backslashreplace").decode()
+    for source in files:
+        if not _is_text(source.where):
+            shown = source.where.encode("utf-8", "backslashreplace").decode()
             what, cure = "its name is not UTF-8, so nothing can say where the icon comes from", "rename the file"
             faults.append(Diagnostic("name-not-text", what, cure, shown))
             continue
-        name = icon_name(named)
-        if not name:
-            faults.append(
-                Diagnostic(
-                    "no-name", "its name holds no letter or digit, so the icon has no name", "rename the file", where
-                )
-            )
+        if not source.name:
+            what = "its name holds no letter or digit, so the icon has no name"
+            faults.append(Diagnostic("no-name", what, "rename the file", source.where))
             continue
-        by_name.setdefault(name, []).append(Source(name, path, where, named, glyph))
+        by_name.setdefault(source.name, []).append(source)
     kept: list[Source] = []
     for name in sorted(by_name):
         # a drawing takes the place of a font's glyph; a file that is called exactly like the icon has the better claim;
@@ -223,18 +210,17 @@ def drawing_folders(root: Path, patterns: list[str]) -> list[Path]:
 
 
 class DrawingFile(NamedTuple):
-    """A drawing that can be read: where it is, and its bytes."""
+    """File of a drawing, and its bytes."""
 
     source: Source
     data: bytes
 
 
-class ReadFile(NamedTuple):
-    """One drawing's bytes, or why they cannot be read."""
+class DrawingFiles(NamedTuple):
+    """Files of drawings that were read, and errors of those that cannot be read."""
 
-    source: Source
-    data: bytes | None
-    problem: Diagnostic | None = None
+    drawings: list[DrawingFile]
+    problems: list[Diagnostic]
 
 
 Contents = Mapping[str, bytes | OSError]  # by path: a file's bytes, or why it cannot be read
@@ -260,16 +246,16 @@ def read_files(paths: Iterable[str]) -> Contents:
     return found
 
 
-def read_sources(sources: Iterable[Source], contents: Contents | None = None) -> list[ReadFile]:
+def read_sources(sources: Iterable[Source], contents: Contents | None = None) -> DrawingFiles:
     """Return the bytes of each source, in order. contents: of all their files, where they are read already."""
     sources = list(sources)
     held = read_files(source.file for source in sources if source.glyph is None) if contents is None else contents
-    found: list[ReadFile] = []
+    read = DrawingFiles([], [])
     for source in sources:
         data = source.glyph.svg if source.glyph is not None else held[source.file]
         if isinstance(data, bytes):
-            found.append(ReadFile(source, data))
+            read.drawings.append(DrawingFile(source, data))
         else:
             what, cure = f"cannot be read: {data.strerror}", "check its rights, its size, and that it is a file"
-            found.append(ReadFile(source, None, Diagnostic("file-unreadable", what, cure, source.where)))
-    return found
+            read.problems.append(Diagnostic("file-unreadable", what, cure, source.where))
+    return read

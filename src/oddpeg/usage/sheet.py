@@ -53,7 +53,7 @@ class UsageTile(NamedTuple):
 
 def _tiles(snapshot: Snapshot, report: UsageReport) -> list[UsageTile]:
     order = [*report.used, *report.kept, *report.unused]
-    drawings = {one.source.name: one.data for one in read_sources(snapshot.sources.found) if one.data is not None}
+    drawings = {source.name: data for source, data in read_sources(snapshot.sources.found).drawings}
     found = []
     for name in order:
         try:
