@@ -53,9 +53,6 @@ def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress
 
     Raise `OddPegError` where nothing can be built; nothing has changed then. Errors that exclude single icons are in
     `faults` of the report.
-
-    Raise `OddPegError` where nothing could be built, and then nothing has changed. What kept single icons out comes
-    with the report, in `faults`.
     """
     return _build.build(_required(project), options, progress)
 

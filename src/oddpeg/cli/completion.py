@@ -1,8 +1,6 @@
 """Shell completion: icons, bundles, kinds of output and places of the current project.
 
 A completion that fails prints nothing; the command itself reports the error.
-
-A completion that fails says nothing: whatever is wrong, the command itself will say it.
 """
 
 from __future__ import annotations

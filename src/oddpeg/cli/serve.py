@@ -2,9 +2,6 @@
 
 Covers HTTP and Server-Sent Events (HTML Standard §9.2). It listens on the loopback address only, serves the named pages
 only, and refuses other host names.
-
-Covers HTTP, Server-Sent Events (HTML Standard §9.2). Nothing is served but the pages named, and to nobody but this
-machine: other addresses are not listened on, other host names are refused.
 """
 
 from __future__ import annotations

@@ -38,8 +38,6 @@ def use(
     """Print the lines to paste for an icon, for one place or all of them.
 
     For one place these are the lines of each use, unless --once asks for the other part.
-
-    For one place that is what each use needs, unless --once asks for the other part.
     """
     now = snapshot(config)
     icons = known_icons(now)

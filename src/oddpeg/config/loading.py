@@ -33,8 +33,6 @@ def load_config(path: Path, remember: bool = False) -> Config:
     """Return the config in a file; raise `UsageError` with every error in it.
 
     remember: keep in the cache that this content is valid, and write the schema for editors.
-
-    remember: note beside the project that this content is valid, and write the schema for editors there.
     """
     text = _read(path)
     root = path.resolve().parent

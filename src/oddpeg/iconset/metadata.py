@@ -1,8 +1,6 @@
 """Metadata of icons: other names, tags, title, licence, credit.
 
 From `icons.csv` next to the drawings, and from `[[rights]]` in the config where the table has no entry.
-
-From `icons.csv` beside the drawings, and from `[[rights]]` in the config for whatever the table leaves open.
 """
 
 from __future__ import annotations

@@ -2,9 +2,6 @@
 
 First the clipped polygon itself, without curves; then every region separately, overlapping with the same winding and
 the overlap flag set.
-
-First the clipped polygon itself, without curves; then every region by itself, laid over the others with the same
-winding and the overlap flag set.
 """
 
 from __future__ import annotations

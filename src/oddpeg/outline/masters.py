@@ -2,9 +2,6 @@
 
 Fills are united and do not vary; strokes overlap them (`linear_strokes`). An icon in which white erases, or in which
 strokes are clipped, is fixed, since its edges lie where outlines cross.
-
-Fills are united and stay as they are; strokes lie over them (`linear_strokes`). What this cannot draw is said to be
-fixed: an icon in which white erases, or in which strokes are clipped, since edges then lie where outlines cross.
 """
 
 from __future__ import annotations

@@ -1,8 +1,6 @@
 """One icon: SVG bytes → outline and notes; the unit of caching, testing and parallel work.
 
 Batches are for speed only: the result for an icon depends on its bytes and the options alone.
-
-Batches are only for speed: what comes out for an icon depends on its bytes and the options alone.
 """
 
 from __future__ import annotations

@@ -3,10 +3,6 @@
 Such a path is its own outline, if nothing in it overlaps: the area of its contours then equals the area that they
 paint. Keeping its points makes outlining repeatable: a drawing that `check --write` normalized gives the same glyph
 again.
-
-Such a path is its own outline, if nothing in it overlaps: its contours then have exactly the area of what they paint.
-Keeping it point by point makes outlining repeatable: a drawing that `check --write` normalized comes back as the same
-glyph.
 """
 
 from __future__ import annotations

@@ -3,10 +3,6 @@
 Slanted lines (icons are full of level and upright edges) run through every contour and all over the icon. On each, the
 intervals of ink are computed twice: from the winding of the painted regions (fill rules, paint order, white, clips) and
 from the winding of the finished outline. No code is shared with the clipper.
-
-Slanted lines (icons are full of level and upright edges) run through every contour and all over the icon. On each,
-the stretches of ink are worked out twice: from the winding of what was painted (fill rules, paint order, white,
-clips) and from the winding of the finished outline. Shares nothing with the clipper.
 """
 
 from __future__ import annotations

@@ -2,9 +2,6 @@
 
 Every expression here is tried at one position, has no nested repetition, and is limited in length, so that the work
 grows linearly with the text.
-
-Every expression here is tried from one place onwards, has no repetition within a repetition, and is limited in length:
-the work grows with the length of the text.
 """
 
 from __future__ import annotations

@@ -2,9 +2,6 @@
 
 Of two icons on one codepoint the one stays that was shipped first, where version control tells; otherwise the first in
 alphabetical order.
-
-Of two icons on one codepoint, the one stays that history shipped first, where history can tell; else the one that
-comes first in the alphabet.
 """
 
 from __future__ import annotations

@@ -265,9 +265,6 @@ def settled_records(root: Path, ledger: Ledger) -> SettledRecords:
 
     A record with a valid seal saw no merge. Otherwise only files with the mark of generated files count as delivered,
     since the record may have come with the folder.
-
-    A record that is as we left it saw no merge. Else only files that bear our mark count as delivered: the record may
-    have come with the folder.
     """
     tree = Tree(root)
     if ledger.trusted or not ledger.bundles:

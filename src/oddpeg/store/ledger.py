@@ -2,9 +2,6 @@
 
 `delivered.json` is committed with delivered files. It is trusted only while its seal (`seals.json`, never committed)
 shows that it was written on this machine.
-
-`delivered.json` is committed with delivered files; what it says is believed without question only while its seal
-(`seals.json`, never committed) tells that it was written here.
 """
 
 from __future__ import annotations

@@ -1,8 +1,6 @@
 """Files in a project's state folder (`.oddpeg/`), and single files written whole.
 
 Records are read with a limit and without following a link; an unreadable one counts as missing.
-
-Records and caches are read with a limit and without following a link; what cannot be read counts as not there.
 """
 
 from __future__ import annotations

@@ -5,12 +5,6 @@ the journal, lists all moves and removals; only after that is anything moved. A 
 changed nothing; after it, the next command completes the change (`recover`). A change that cannot be completed is
 rolled back, last step first. A lock lets one process at a time do this. The journal is sealed: one that came with a
 folder is ignored.
-
-Files are first written whole into `.oddpeg/stage/`, and what they will replace is kept beside them under a second
-name; then one file, the journal, says what is to be put where and what is to be removed; only then is anything moved.
-Who is killed before the journal has changed nothing; who is killed after it is completed by the next command
-(`recover`). A change that cannot be completed is rolled back, last step first. A lock lets one process at a time do
-this. The journal is sealed: one that came with a folder is not obeyed.
 """
 
 from __future__ import annotations

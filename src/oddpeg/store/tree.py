@@ -3,9 +3,6 @@ is used.
 
 Names are relative to the folder, with slashes. Where the system opens files relative to folders (POSIX `openat`), each
 component is opened from the one before it; elsewhere every component is checked before the whole path is used.
-
-Names are relative to the folder, with slashes. Where the system opens files relative to folders (POSIX `openat`), each
-component is opened from the one before it; elsewhere every component is looked at before the whole path is used.
 """
 
 from __future__ import annotations

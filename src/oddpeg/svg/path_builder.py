@@ -1,8 +1,6 @@
 """Path commands → flat segments.
 
 Covers the commands of SVG 2 §9.3. Units: user units.
-
-Covers what each command of SVG 2 §9.3 draws. Units: user units.
 """
 
 from __future__ import annotations

@@ -1,8 +1,6 @@
 """Path data: the text of a `d` attribute → flat segments.
 
 Covers the grammar of SVG 2 §9.3 and the error handling of §9.3.9: the part before an error is kept. Units: user units.
-
-Covers the grammar of SVG 2 §9.3, error handling of §9.3.9 (keep what came before the fault). Units: user units.
 """
 
 from __future__ import annotations

@@ -2,9 +2,6 @@
 
 Source: SVG 2 appendix G (property index), and the CSS modules that it names. `HANDLED` are implemented; `WARNED` are
 ignored with a warning, unless the value has no effect; `UNSEEN` cannot change a silhouette.
-
-Source: SVG 2 appendix G (property index), and the CSS modules that it names. `HANDLED` are worked out; `WARNED` are
-left out with a warning, unless their value is one of those that change nothing; `UNSEEN` cannot change a silhouette.
 """
 
 from __future__ import annotations

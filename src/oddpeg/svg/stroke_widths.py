@@ -1,9 +1,6 @@
 """Strokes made wider or narrower: every width times a factor.
 
 Dashes keep their length, and the miter limit is a ratio (SVG 2 §13.5).
-
-Dashes stay as long as they are, and the limit of mitres is a ratio: both follow as SVG 2 §13.5 has them follow from the
-width.
 """
 
 from __future__ import annotations

@@ -24,8 +24,6 @@ def length(text: str | None, whole: float = 0.0, font_size: float = 16.0) -> flo
     """Return a length in user units, or None where it is absent or invalid.
 
     whole: the length of 100 %; font_size: the length of 1 em (1 ex is half of it).
-
-    whole: the length of 100 %; font_size: the length of 1 em (1 ex is half of it).
     """
     if text is None:
         return None
