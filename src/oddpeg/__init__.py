@@ -1,11 +1,11 @@
 """Odd Peg: a folder of SVG icons becomes an icon font whose codepoints never move.
 
-The public API: everything in `__all__`. What it does not name may change from version to version.
+The public API is `__all__`; other names may change in any version.
 
     project = oddpeg.open_project("signs")
     report = oddpeg.build(project)
 
-Everything that is wrong with a user's files is an `OddPegError` with diagnostics, each with its cure.
+Every error in a user's files is an `OddPegError` with diagnostics, each with its cure.
 """
 
 from __future__ import annotations

@@ -26,9 +26,9 @@ from oddpeg.proof.report import Proof
 def open_project(config: str | PathLike[str] | None = None, also_read: Sequence[str | PathLike[str]] = ()) -> Project:
     """Return the project of an `oddpeg.toml`.
 
-    config: the file, or the folder it is in; the nearest upwards from the current folder, where none is given;
-    also_read: folders outside of the project that drawings, tables and templates may be read from. Raise `UsageError`
-    where there is none, or with everything that is wrong in it.
+    config: the file or its folder; by default the nearest one, from the current folder upwards; also_read: folders
+    outside of the project that drawings, tables and templates may be read from. Raise `UsageError` with every error in
+    the file, or if there is no file.
     """
     return Project.open(None if config is None else Path(config), also_read=[Path(folder) for folder in also_read])
 
@@ -94,10 +94,9 @@ def find(project: Project, query: str, face: str = "") -> list[Hit]:
 
 
 def snippets(project: Project, icon: str) -> list[Use]:
-    """Return the lines to paste for an icon, in every place that the project's bundles serve and for use without a
-    bundle.
+    """Return the lines to paste for an icon, for every output of the project's bundles, and for use without a bundle.
 
-    icon: its name, an alias, or its codepoint. Raise `OddPegError` with near names where there is none.
+    icon: its name, an alias, or its codepoint. Raise `OddPegError` with similar names if no icon has this one.
     """
     current = _now(project)
     icons = _icon_sets.known_icons(current)

@@ -34,13 +34,13 @@ class Diagnostic(_Fields):
 
     Attributes:
         code: a key of `CODES`, else KeyError.
-        what: what is the matter, to be read after `where`.
-        cure: what to do about it, or empty.
+        what: the problem, to be read after `where`.
+        cure: a command or an edit that solves it, or empty.
         where: the file, relative to the project, or the option.
         line: counted from 1.
-        level: the code's own unless given.
-        reason: why the config changed the level, where it did.
-        trace: where our own code failed, for a log alone.
+        level: by default the level that the code is registered with.
+        reason: the reason that the config gives for another level.
+        trace: the traceback of an internal error, for a log only.
     """
 
     __slots__ = ()

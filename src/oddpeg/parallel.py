@@ -31,11 +31,11 @@ def map_batches(
     max_batch: int,
     advance: Callable[[int], None] = lambda count: None,
 ) -> Iterator[Found]:
-    """Yield what `work` returns for each batch of `items`, in order, on all processors where that pays.
+    """Yield the result of `work` for each batch of `items`, in order; large inputs use all processors.
 
     Args:
         work: a function of a module (it is sent to other processes).
-        max_batch: items at most in one call; every process gets equally many batches of equal size.
+        max_batch: largest number of items in one call; all processes get batches of equal number and size.
         advance: called with the number of items of each finished batch.
     """
     jobs = processors() if pays(len(items)) else 1

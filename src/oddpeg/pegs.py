@@ -149,10 +149,10 @@ def _each(project: Project, change: Change, names: Sequence[str], progress: Prog
 
 
 def settle_board(project: Project, ignore_history: bool = False, progress: Progress = SILENT) -> Settled:
-    """Resolve the pegboard after a merge: icons that were shipped first keep their codepoints, newcomers move.
+    """Resolve the pegboard after a merge: icons that were shipped first keep their codepoints, others move.
 
-    ignore_history: the alphabet decides. Raise `OddPegError`, and change nothing, where version control could not
-    tell what was shipped first.
+    ignore_history: decide by alphabetical order. Raise `OddPegError`, and change nothing, if version control cannot
+    tell which icon was shipped first.
     """
     with lock(project.root, progress.waiting):
         snapshot = Snapshot(project)

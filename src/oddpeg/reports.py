@@ -22,9 +22,9 @@ class Key(NamedTuple):
 
     Attributes:
         description: for the schema.
-        name: in JSON, where it is another than in Python.
-        optional: left out where the value is None or empty.
-        merged: its own fields are printed in its place.
+        name: key in JSON, if it differs from the field's name.
+        optional: omitted if the value is None or empty.
+        merged: the fields of the value are printed instead of it.
     """
 
     description: str

@@ -25,8 +25,8 @@ class PrerenderedOutputs(NamedTuple):
     """Outputs of a bundle that are rendered before its fonts are ready.
 
     Attributes:
-        texts: whole outputs, by number.
-        parts: of outputs that carry a font within them, by number: what they say of each icon.
+        texts: complete outputs, by the output's number.
+        parts: text for each icon, of outputs that embed a font, by the output's number.
     """
 
     texts: dict[int, str]
@@ -34,13 +34,13 @@ class PrerenderedOutputs(NamedTuple):
 
 
 class BuiltBundle(NamedTuple):
-    """A bundle with the fonts that are made for it.
+    """A bundle and its fonts.
 
     Attributes:
-        name: as the config calls it.
+        name: its name in the config.
         table: its table in the config.
-        fonts: as they are made.
-        snapshot: of the project whose bundle it is.
+        fonts: its fonts; some may still be packed.
+        snapshot: the files of its project.
     """
 
     name: str
@@ -151,7 +151,7 @@ class BuiltBundle(NamedTuple):
 
 
 def _cache_key(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:
-    """Return the inputs of a text besides its icons, as far as they are known before fonts are ready."""
+    """Return the inputs of a text that are known before the fonts are ready, without its icons."""
     faces = [(face.name, face.urls) for face in context.faces]
     places = (context.default, faces, context.beside, context.file, context.font_stem, context.draft)
     return kind.name, places, dict(context.options)

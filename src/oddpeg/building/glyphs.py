@@ -70,7 +70,7 @@ class Outlined(NamedTuple):
 
 
 def options_of(plan: FacePlan, outlining: Options) -> Options:
-    """Return the options of a face's outlines. outlining: those that all faces share."""
+    """Return the outline options of a face. outlining: options that all faces share."""
     masters = plan.axis.masters if plan.axis else ()
     return outlining._replace(strokes=plan.strokes, masters=masters)
 

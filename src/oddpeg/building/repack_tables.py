@@ -23,12 +23,12 @@ def bundle_name(name: str) -> str:
 
 
 class RepackedTable(NamedTuple):
-    """The files of a table, or the errors that prevent them.
+    """The files of a `[repack]` table, or the errors that prevent them.
 
     Attributes:
-        bundle: the name under which they are delivered.
-        files: None where there is a fault.
-        faults, notes: what there is to say.
+        bundle: name of the delivery.
+        files: None if there is an error.
+        faults, notes: errors; warnings and notices.
     """
 
     bundle: str

@@ -19,7 +19,7 @@ class TextCache:
         self._used: dict[str, set[bytes]] = {_WHOLE: set(), _PARTS: set()}
 
     def get(self, write: Callable[[], str], *made_from: object) -> str:
-        """Return the text that was made from values with the same `repr`, or what `write` returns."""
+        """Return the cached text of values with the same `repr`, otherwise the result of `write`."""
         return self._get(_WHOLE, lambda rows: [write()], made_from, [()])[0]
 
     def get_all(

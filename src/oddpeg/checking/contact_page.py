@@ -22,13 +22,13 @@ class Panel:
     """One icon on the page.
 
     Attributes:
-        name: of the icon.
-        verdict: of its findings together.
-        mark: its colour.
-        grid: height of its frame, in its own units.
-        shape: (frame's width, path) in units of `grid`, None where it has no glyph.
-        box: of the ink, in the same units: left, top, width, height.
-        findings: what was found on it, worst first.
+        name: name of the icon.
+        verdict: verdict on its drawing.
+        mark: "error", "warning" or "fine"; selects the colour.
+        grid: height of its frame, in user units.
+        shape: width of the frame and path, in units of `grid`; None without a glyph.
+        box: box of the ink, in the same units: left, top, width, height.
+        findings: the most severe first.
     """
 
     name: str

@@ -83,7 +83,7 @@ class CheckResult:
         self.diagnostics.append(Diagnostic(code, what, cure, line=line))
 
     def refuse(self, problem: Diagnostic) -> None:
-        """Add a finding that leaves nothing to draw: an error here, whatever its usual level."""
+        """Add a finding that rejects the drawing, as an error."""
         self.diagnostics.append(problem._replace(level=Level.ERROR))
         self.usable = False
 

@@ -29,12 +29,12 @@ def style(name: str) -> str:
 
 
 class OddName(NamedTuple):
-    """An icon whose file is named unlike the others.
+    """An icon whose file name differs in style from the others.
 
     Attributes:
-        icon: its name.
-        what: how it differs.
-        cure: what to do.
+        icon: name of the icon.
+        what: the difference.
+        cure: the correction.
     """
 
     icon: str

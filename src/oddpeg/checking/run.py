@@ -71,7 +71,7 @@ class CheckReport(Reviewed):
 
 
 def check(snapshot: Snapshot, paths: Sequence[Path] = (), progress: Progress = SILENT) -> CheckReport:
-    """Check the drawings of a project, or the files and folders named. Raise `OddPegError` where there are none."""
+    """Check all drawings of a project, or the named files and folders. Raise `OddPegError` if no drawing is found."""
     if paths:
         return _check(snapshot, {"": named_sources(paths)}, False, progress)
     return _check(snapshot, snapshot.face_sources, True, progress)

@@ -25,8 +25,10 @@ Pages = Mapping[str, Callable[[], str | None]]
 
 
 class SpecimenServer(ThreadingHTTPServer):
-    """A server of pages that notifies open pages after a build. pages: by address, a function that returns the page
-    now, None where there is none yet."""
+    """A server of pages that notifies open pages after a build.
+
+    pages: by address, a function that returns the current page, or None before the first build.
+    """
 
     daemon_threads = True
     request_queue_size = 256  # a browser that restores many tabs asks for all at once

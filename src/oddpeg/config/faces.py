@@ -17,13 +17,13 @@ class FacePlan(NamedTuple):
     """The plan of a face.
 
     Attributes:
-        name: as the config calls it.
+        name: its name in the config.
         weight: CSS font-weight.
-        root: the face whose drawings it has; itself where they are its own.
-        patterns: globs of them.
-        strokes: how many times as wide strokes are as they are drawn.
-        axis: along which it varies, where it is a variable font.
-        stands_for: the static faces whose place that takes where a bundle names no faces.
+        root: name of the face that provides its drawings, often itself.
+        patterns: globs of its drawings.
+        strokes: factor of stroke widths.
+        axis: weight axis, of a variable font.
+        stands_for: static faces that a variable face replaces in bundles that name no faces.
     """
 
     name: str

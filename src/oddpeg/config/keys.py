@@ -14,11 +14,11 @@ RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 
 
 class Choices(NamedTuple):
-    """Texts of which a value must be one.
+    """The texts that a value can have.
 
     Attributes:
-        noun: what they are, as in "is not a font format".
-        names: asked for late, since going through them may load code.
+        noun: term for the value in messages, as in "is not a font format".
+        names: function that returns the texts, called late because it may load code.
     """
 
     noun: str
@@ -29,12 +29,12 @@ class Rule(NamedTuple):
     """The declaration of one key.
 
     Attributes:
-        doc: its meaning, for the reference and for editors.
-        pattern, hint: what a text must match as a whole, and what is said where it does not.
-        choices: texts of which the value must be one.
+        doc: meaning, for the reference and for editors.
+        pattern, hint: regular expression that the whole text must match, and the message if it does not.
+        choices: permitted texts.
         least, most: limits of a number.
-        check: raises ValueError where a value is wrong in some other way.
-        filled: an empty text or list is wrong.
+        check: function that raises ValueError for a wrong value.
+        filled: an empty text or list is an error.
     """
 
     doc: str = ""

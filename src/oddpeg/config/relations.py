@@ -15,12 +15,12 @@ from oddpeg.svg.paint import colour_of
 
 
 class Conflict(NamedTuple):
-    """Keys that do not go together.
+    """Keys that contradict each other.
 
     Attributes:
-        code: of the diagnostic.
-        key: the path of the key to be changed.
-        what, cure: as in a diagnostic.
+        code: code of the diagnostic.
+        key: path of the key to change.
+        what, cure: texts of the diagnostic.
     """
 
     code: str

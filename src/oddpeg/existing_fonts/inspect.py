@@ -35,9 +35,9 @@ class Inspected(NamedTuple):
     """An inspected file.
 
     Attributes:
-        path: as it was named.
-        data: its bytes.
-        fonts: what is in it, one unless it is a collection.
+        path: as given on the command line.
+        data: bytes of the file.
+        fonts: one font, or all fonts of a collection.
     """
 
     path: Path

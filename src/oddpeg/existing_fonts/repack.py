@@ -45,15 +45,15 @@ class RepackOptions:
     """Options of repacking.
 
     Attributes:
-        formats: of the files, in the order in which a stylesheet offers them.
+        formats: of the files, in the order of the stylesheet.
         css: write a stylesheet.
-        only: what to keep: glyph names, codepoints, ranges, blocks; everything where there is none.
-        text: characters to keep besides.
-        codes: codepoints to keep besides.
-        drop_layout: leave out tables of substitution and positioning.
-        family: another family name.
-        labels: what glyphs are called besides, and tagged with: codepoints by word.
-        like: the font whose line height the stylesheet takes over; None for the font's own.
+        only: glyphs to keep: glyph names, codepoints, ranges, blocks; empty keeps all.
+        text: characters to keep in addition.
+        codes: codepoints to keep in addition.
+        drop_layout: drop tables of substitution and positioning.
+        family: new family name.
+        labels: names and tags of glyphs: codepoints by word.
+        like: font whose line height the stylesheet uses; None for the font's own.
     """
 
     formats: Sequence[str] = ("woff2", "woff")

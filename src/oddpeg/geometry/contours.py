@@ -57,12 +57,12 @@ class Contours(NamedTuple):
 
 
 class ContourSegments(NamedTuple):
-    """Segments of contours, flat.
+    """Segments of contours as flat arrays.
 
     Attributes:
         start, control, stop: (n,) points.
         contour: (n,) ordinals in rising order.
-        line: (n,) straight ones, whose control is in the middle.
+        line: (n,) True for lines; their control is the midpoint.
     """
 
     start: Points

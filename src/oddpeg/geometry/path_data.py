@@ -19,12 +19,12 @@ def path_data(
     number: Callable[[float], str] | None = None,
     relative: bool = False,
 ) -> list[str]:
-    """Return the path data of `count` outlines, "" where one has no contour.
+    """Return the path data of `count` outlines, "" for one without contours.
 
     Args:
-        owner: by contour ordinal, in rising order, whose outline it belongs to.
-        number: how a coordinate is written, None where all are whole.
-        relative: segments go from where the last one ended.
+        owner: number of the outline of each contour, in rising order.
+        number: function that formats a coordinate; None if all are whole numbers.
+        relative: write relative commands.
     """
     base = segments.start if relative else np.zeros_like(segments.start)
     columns = np.stack([segments.start, segments.control - base, segments.stop - base], axis=1)

@@ -18,13 +18,13 @@ class Face(NamedTuple):
 
     Attributes:
         em: the square that glyphs are drawn on.
-        outlines: by icon.
-        name: as the config calls it.
+        outlines: by icon name.
+        name: its name in the config.
         weight: CSS font-weight.
-        layers: of colour, from the ground up, of each icon that has some, by its name.
-        axis: along which it varies, where its font is variable.
-        masters: the outlines at the ends of that, of each icon that varies, by its name.
-        stands_for: names and weights of the static faces whose place it takes.
+        layers: colour layers in paint order, by icon name.
+        axis: weight axis, of a variable font.
+        masters: outlines at the ends of the axis, by name of each icon that varies.
+        stands_for: names and weights of the static faces that it replaces.
     """
 
     em: Em

@@ -28,12 +28,12 @@ class Naming(NamedTuple):
 
 
 class ClassNames(NamedTuple):
-    """Names in stylesheets.
+    """Class names in stylesheets.
 
     Attributes:
         prefix: classes are PREFIX-NAME.
-        base: the class that every icon needs too.
-        sizes, colours: (name, CSS value) of what gets a class of its own.
+        base: the class that every icon needs in addition.
+        sizes, colours: (name, CSS value) of each class for a size or colour.
     """
 
     prefix: str

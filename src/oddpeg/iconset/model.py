@@ -79,18 +79,18 @@ class IconSet:
     """One font and its icons.
 
     Attributes:
-        naming: what the font is called.
+        naming: names of the font.
         classes: names in stylesheets.
         icons: ordered by name.
-        faces: in order of weight; none where nothing was outlined.
-        default: the name of the face that shows where none is chosen; where empty, the one nearest to regular.
-        palettes: of colours; None where icons have none but the text's.
-        drop: the em's share below the baseline.
-        mirrored: names of icons that face the other way in text from right to left.
-        synonyms: word → words that mean the same here.
-        retired: what is gone.
-        drawings: the bytes of their files, by icon, as far as they are at hand.
-        findings: what checking found, by icon.
+        faces: in order of weight; empty if nothing was outlined.
+        default: name of the default face; if empty, the face nearest to regular.
+        palettes: None if icons have no colours.
+        drop: share of the em below the baseline.
+        mirrored: names of icons that are mirrored in text from right to left.
+        synonyms: word → words with the same meaning.
+        retired: icons without a drawing whose codepoints stay reserved.
+        drawings: bytes of their files, by icon, if they were read.
+        findings: of the check, by icon.
     """
 
     naming: Naming
@@ -296,8 +296,9 @@ class IconSet:
 
     @cached_property
     def context_hash(self) -> str:
-        """Hash of everything that a text about one icon may depend on besides that icon: names of the font, its faces
-        and palettes, and the names and codepoints of all icons."""
+        """Hash of everything that the text of one icon may depend on in addition to that icon: names of the font,
+        faces, palettes, and the names and codepoints of all icons.
+        """
         faces = [(face.name, face.weight, face.em, face.axis, face.stands_for) for face in self.faces]
         names = [(icon.name, icon.codepoint, icon.aliases, icon.faces) for icon in self.icons]
         return _digest_of(

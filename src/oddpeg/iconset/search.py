@@ -117,8 +117,8 @@ class _Query(NamedTuple):
 
     Attributes:
         asked: its words.
-        meanings: of each, with what they are worth.
-        code: that it spells.
+        meanings: synonyms of each word, with their weights.
+        code: the codepoint that it spells, if any.
     """
 
     asked: list[str]

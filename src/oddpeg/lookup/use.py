@@ -67,7 +67,7 @@ def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[FinishedFile]:
 
 
 def uses(snapshot: Snapshot, icons: IconSet, icon: Icon) -> list[Use]:
-    """Return all lines to paste for an icon, by bundle, then those that need no bundle."""
+    """Return all lines to paste for an icon, by bundle, then the ones that need no bundle."""
     found: list[Use] = []
     for name, bundle in snapshot.project.config.bundle.items():
         if not holds(snapshot, bundle, icon):

@@ -112,8 +112,8 @@ class _Placed(NamedTuple):
     Attributes:
         matrices: user units → em.
         advances: font units.
-        frames: (layers, 4) left, bottom, right, top; what lies outside is cut off.
-        limits: (layers, 4) the same, of what points may not leave.
+        frames: (layers, 4) left, bottom, right, top; ink outside is cut off.
+        limits: (layers, 4) box that no point may leave, in the same order.
     """
 
     matrices: list[Matrix]

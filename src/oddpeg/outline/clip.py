@@ -62,7 +62,7 @@ class Silhouette(NamedTuple):
     Attributes:
         regions: contours by region number, on the integer grid.
         sound: regions whose contours wind positively only, so that they never cancel others.
-        clean: those that are silhouettes already.
+        clean: regions that are silhouettes already.
     """
 
     regions: dict[int, Contours]

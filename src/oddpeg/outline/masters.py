@@ -29,8 +29,8 @@ class Varying(NamedTuple):
     """An outline along an axis.
 
     Attributes:
-        outline: with strokes as wide as they are drawn; its contours overlap.
-        masters: the same outline at each factor asked for, point by point.
+        outline: at the strokes' drawn widths; its contours overlap.
+        masters: the same outline at each requested factor, point by point.
     """
 
     outline: Outline

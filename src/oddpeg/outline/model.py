@@ -37,16 +37,15 @@ class Options(NamedTuple):
     """Options of outlines.
 
     Attributes:
-        em: what the drawing is placed on.
-        fit: how it is placed.
-        precision: how far, in thousandths of the em, a curve may be off, besides what whole units cost.
-        flatness: of the polygons to be clipped, the same for fills and strokes, so that edges that coincide keep
-            coinciding.
-        keep_faint: paint of partial opacity counts as solid ink.
-        padding: share of the em around the ink, where that takes the frame's place.
-        strokes: how many times as wide strokes are as they are drawn.
-        colour: outline layers of colour as well.
-        masters: factors of stroke widths at the ends of an axis, for outlines that vary along it.
+        em: the em that drawings are placed on.
+        fit: placement: "frame", "square" or "ink".
+        precision: permitted distance of a curve, in thousandths of the em, in addition to rounding.
+        flatness: of polygons for clipping; the same for fills and strokes, so that coincident edges stay coincident.
+        keep_faint: partly transparent paint counts as solid ink.
+        padding: share of the em around the ink, with fit "ink".
+        strokes: factor of stroke widths.
+        colour: outline colour layers too.
+        masters: factors of stroke widths at the ends of an axis.
     """
 
     em: Em
@@ -96,8 +95,8 @@ class ColourLayer(NamedTuple):
     """One layer of a colour icon.
 
     Attributes:
-        fill: what it is filled with; the matrix of a gradient leads to font units.
-        outline: what is filled.
+        fill: its paint; the matrix of a gradient maps to font units.
+        outline: its shape.
     """
 
     fill: Fill

@@ -36,12 +36,12 @@ class OutlineResult:
     """The result of outlining one file.
 
     Attributes:
-        outline: None where `problem` is set.
-        diagnostics: what whoever drew it should know.
-        problem: why it makes no glyph.
-        title, description: the file's own.
-        layers: of colour, in paint order, where they were asked for and there are any.
-        masters: the outline at the ends of an axis, where it was asked for and varies along it.
+        outline: None if there is a problem.
+        diagnostics: notices for the designer.
+        problem: the error that excludes the icon.
+        title, description: from the file.
+        layers: colour layers in paint order, if requested.
+        masters: outlines at the ends of an axis, if requested and the icon varies.
     """
 
     outline: Outline | None

@@ -56,8 +56,8 @@ class Grids(NamedTuple):
     """The heights of drawings, which are their grids.
 
     Attributes:
-        whole: those that are whole numbers, with how many drawings have each.
-        broken: whether some are not.
+        whole: number of drawings by height, for whole numbers.
+        broken: some heights are not whole numbers.
     """
 
     whole: Counter[int]

@@ -27,13 +27,13 @@ _SLIVER = 0.3  # font units: what rounding may have joined or parted along an ed
 
 
 class _Paths(NamedTuple):
-    """The paths of several drawings, flat.
+    """The paths of several drawings as flat arrays.
 
     Attributes:
         z: (segments, 4) on the em.
         degree: (segments,).
         contour: (segments,) ascending.
-        owner: (contours,) whose each is.
+        owner: (contours,) number of the drawing.
     """
 
     z: Points

@@ -26,8 +26,8 @@ class Regions(NamedTuple):
     Attributes:
         grid: (n,) all vertices, in grid steps.
         contours: by region.
-        sound: regions whose contours never wind negatively and are filled where they wind at all.
-        clean: those of them that no contour crosses, outer contours wound positively, holes negatively: their own
+        sound: regions whose contours never wind negatively and are filled at every winding but 0.
+        clean: sound regions without crossings, outer contours wound positively and holes negatively. They are their own
             silhouettes.
     """
 

@@ -30,8 +30,8 @@ class PolygonEdges(NamedTuple):
     Attributes:
         start, end: (n,) grid steps.
         icon: (n,).
-        curve, t0, t1: what each follows.
-        before: (n,) the edge that ends where each starts.
+        curve, t0, t1: the curve of each edge, and its parameters at both ends.
+        before: (n,) the edge that ends at the start of each.
     """
 
     start: Points

@@ -48,15 +48,15 @@ def _unit(ways: Points) -> Points:
 
 
 class Spans(NamedTuple):
-    """Stretches without corners.
+    """Spans: parts of a contour without corners.
 
     Attributes:
-        pieces: all of them, span by span.
-        size: (spans,) how many pieces each has.
-        order: (spans,) place of each among the elements of all contours.
+        pieces: pieces of curves, span by span.
+        size: (spans,) number of pieces.
+        order: (spans,) rank among the elements of all contours.
         ways: (spans, 2) unit directions at both ends.
-        held: (spans, 2) whether what comes before or after goes on in the same direction.
-        allowed: (spans,) font units: how far from it a spline may be.
+        held: (spans, 2) the neighbour continues in the same direction, before and after.
+        allowed: (spans,) permitted distance of a spline, in font units.
     """
 
     pieces: Runs
@@ -97,9 +97,9 @@ class Elements(NamedTuple):
     """Contours as lines and spans in drawing order.
 
     Attributes:
-        start: (n,) where each begins.
+        start: (n,) start points.
         contour: (n,) ascending.
-        spans: those that are no lines; `order` is their row here, times 2 ** ORDER_BITS.
+        spans: elements that are not lines; `order` is their row here, times 2 ** ORDER_BITS.
     """
 
     start: Points

@@ -9,11 +9,11 @@ from typing import NamedTuple
 
 
 class Snippet(NamedTuple):
-    """Lines to paste for one icon in one place.
+    """Lines to paste for one icon.
 
     Attributes:
-        place: what it is for, in a word or two.
-        text: what to paste.
+        place: the kind of file or framework that they are for.
+        text: the lines.
     """
 
     place: str
@@ -56,9 +56,9 @@ class FaceFiles(NamedTuple):
     """The fonts of one face.
 
     Attributes:
-        name: of the face.
-        urls: font format → path relative to the output, in the order to offer them.
-        files: font format → font file, as far as they are ready.
+        name: name of the face.
+        urls: font format → path relative to the output, in the order of the stylesheet.
+        files: font format → font file; formats that are not packed yet are missing.
     """
 
     name: str
@@ -68,19 +68,19 @@ class FaceFiles(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class OutputContext:
-    """The surroundings of one output.
+    """The inputs of one output, in addition to the icon set.
 
     Attributes:
         faces: the bundle's fonts, by face.
-        default: the name of the face that shows where none is chosen.
-        beside: the bundle's other outputs.
-        delivered: for outputs that name other files: the bundle's fonts and other outputs.
-        early: what the output wrote of each icon before its fonts were ready.
-        file: the output's own path, relative to the project.
-        font_stem: the name of the bundle's font files, without ending.
-        draft: compressed fast.
-        options: the keys that the config gives this output, defaults included.
-        snippets: by icon name, what to paste for everything that the bundles hold, the output's own bundle first.
+        default: name of the default face.
+        beside: other outputs of the bundle.
+        delivered: fonts and other outputs of the bundle, for outputs that name them.
+        early: text for each icon that was rendered before the fonts were ready.
+        file: path of the output, relative to the project.
+        font_stem: name of the bundle's font files, without extension.
+        draft: fonts are compressed fast.
+        options: the output's keys, including defaults.
+        snippets: lines to paste for outputs of all bundles, by icon name; the output's own bundle comes first.
     """
 
     faces: tuple[FaceFiles, ...] = ()

@@ -20,9 +20,9 @@ class FaceRule(NamedTuple):
 
     Attributes:
         weight: its `font-weight`.
-        urls: font format → URL, in the order to offer them.
-        ranges: its `unicode-range`; empty for everything.
-        face: whose font it loads.
+        urls: font format → URL, in order of preference.
+        ranges: its `unicode-range`; empty for all characters.
+        face: name of the face.
     """
 
     weight: str
@@ -71,10 +71,10 @@ class PaletteRule(NamedTuple):
     """One palette in a stylesheet.
 
     Attributes:
-        name: as the config calls it.
-        number: its place in the font.
-        entries: name → colour as CSS writes it, of those that have a name.
-        numbers: the place of each of those in the palette.
+        name: its name in the config.
+        number: its index in the font.
+        entries: name → CSS colour, of entries with a name.
+        numbers: name → index of the entry in the palette.
     """
 
     name: str

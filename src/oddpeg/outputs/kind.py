@@ -16,12 +16,12 @@ OptionValue = str | bool | None
 
 
 class Option(NamedTuple):
-    """A config key of one kind.
+    """A config key of one kind of output.
 
     Attributes:
-        default: what holds where the config says nothing; None where that is a switch which depends on the icons.
-        summary: what it does.
-        choices: the texts it may be; any, where there are none.
+        default: None for a switch whose default depends on the icons.
+        summary: its effect.
+        choices: permitted texts; empty permits all.
     """
 
     default: OptionValue
@@ -83,29 +83,27 @@ class OutputKind(NamedTuple):
     """One kind of output.
 
     Attributes:
-        name: as the config has it.
-        summary: for the reference, in a few words.
-        place: where it goes.
-        file: its name where the config gives none, {stem}, {Type} and {under} standing for the family's name as a file,
-            a class and a word with underscores.
-        write: its content, text or (where it carries a font file) bytes.
-        snippets: what to paste for one icon.
-        setup: what to paste once, in each page or program that uses icons.
-        references: how code names icons by means of it.
-        companions: further files, by their path relative to the folder of its own.
-        needs: font formats of which its bundle has to have one, given its options; any bundle will do where there are
-            none.
-        rank: where it stands in lists.
-        shows_drawings: whether, in its surroundings, it shows the icons themselves, or what their drawings hold.
-        findings: it shows what checking found.
-        embeds: which font files, given its options, it holds within it.
-        served: pages load it by its name, which gets a digest where the bundle asks for that.
+        name: its name in the config.
+        summary: a phrase for the reference.
+        place: the platform or file type that it serves.
+        file: default file name; {stem}, {Type} and {under} are replaced by the family's name as a file name, a type
+            name and a word with underscores.
+        write: function that returns its content, text or (with an embedded font) bytes.
+        snippets: function that returns the lines to paste for one icon.
+        setup: function that returns the lines to paste once for each page or program.
+        references: function that returns the forms in which code names icons.
+        companions: function that returns further files, by path relative to its own folder.
+        needs: font formats of which the bundle must have one, given its options; empty for none.
+        rank: position in lists.
+        shows_drawings: it shows the icons or texts of their drawings.
+        findings: it shows the findings of a check.
+        embeds: function that returns the font formats that it embeds, given its options.
+        served: pages load it by name; the name gets a hash if the bundle sets that option.
         refers: it names other files of its bundle, and is written after them.
-        write_icons: of an output that carries a font: what it says of each of some icons, which may depend on that
-            icon and on the names of all. It is made while fonts are packed, and kept from build to build; `write`
-            finds it in its surroundings.
+        write_icons: of an output that embeds a font: function that returns the text for some icons. A text may depend
+            on its icon and on the names of all icons. It is made while fonts are packed, and cached.
         options: keys of its own.
-        resource_names: fonts beside it need names that are legal as resources of an app (letters, digits, underscores).
+        resource_names: fonts next to it need names that are legal as app resources (letters, digits, underscores).
     """
 
     name: str

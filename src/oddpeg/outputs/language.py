@@ -53,20 +53,20 @@ _MEMBERS = "class entries values valueOf rawValue allCases self Type init name l
 
 
 class Language(NamedTuple):
-    """How constants are written in one language.
+    """The syntax of constants in one language.
 
     Attributes:
-        name: as people write it.
-        template: its file.
-        form: of identifiers.
-        call: how code names an icon, {id} standing for the identifier, {Type}, {under} and {MACRO} for the family's
+        name: name of the language.
+        template: file name of the template.
+        form: letter case of identifiers.
+        call: code that names an icon; {id} is the identifier, {Type}, {under} and {MACRO} are forms of the family's
             name.
-        reserved: words that are no identifiers.
-        digit: what goes before a leading digit.
-        guard: what is made of reserved words.
-        members: words that the enclosing type needs itself, which get an underscore.
-        prefixed: identifiers begin with the prefix of the classes.
-        endings: of the files that name the constants.
+        reserved: keywords.
+        digit: prefix of identifiers that would start with a digit.
+        guard: format of identifiers that would be keywords.
+        members: names that the enclosing type uses itself; such identifiers get an underscore.
+        prefixed: identifiers start with the prefix of the classes.
+        endings: extensions of files that use the constants.
     """
 
     name: str

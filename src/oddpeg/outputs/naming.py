@@ -31,11 +31,11 @@ class Constant(NamedTuple):
     """One constant.
 
     Attributes:
-        identifier: what code calls it.
-        name: the icon's own or an alias.
-        icon: that it shows.
-        now: what code calls the icon by its own name.
-        absent: faces that lack the icon, where others have it.
+        identifier: its identifier.
+        name: name or alias of the icon.
+        icon: the icon.
+        now: identifier of the icon's current name.
+        absent: faces that lack the icon.
     """
 
     identifier: str
@@ -127,9 +127,9 @@ def entries(
     """Return a constant for every name of every icon, in the icons' order.
 
     Args:
-        reserved: words that cannot be identifiers as they are.
-        guard: what is made of those.
-        digit: goes before a leading digit.
+        reserved: keywords.
+        guard: format of identifiers that would be keywords.
+        digit: prefix of identifiers that would start with a digit.
     """
     named = [(name, icon) for icon in icon_set.icons for name in (icon.name, *icon.aliases)]
     taken: dict[str, str] = {}

@@ -68,9 +68,8 @@ class Scanner:
         """Return the references to icons in a text.
 
         Args:
-            ending: of its file's name, with the full stop.
-            data: it is a table rather than code, in which a codepoint is one of ours only if something else of ours is
-                there.
+            ending: extension of its file, with the full stop.
+            data: the text is a table, not code; then a codepoint counts only next to another reference.
         """
         found = [*self._named(text, ending), *self._imported(text)]
         ours = self._names_font(text) or any(one.sure or one.found is not Found.UNKNOWN for one in found)

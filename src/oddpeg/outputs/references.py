@@ -22,14 +22,14 @@ class NameShape(Enum):
 
 
 class ReferenceForm(NamedTuple):
-    """One way to name icons.
+    """One form in which code names icons.
 
     Attributes:
-        shape: how it goes on.
-        lead: what stands before the name; for imports the end of the module's path.
-        names: what code writes, and the name (of the icon, or an alias) that it stands for.
-        own: further words after the same lead, which are no icons.
-        endings: of files in which it is looked for; all where there are none.
+        shape: the rest of the form, after the name.
+        lead: text before the name; for imports the end of the module's path.
+        names: text in code → name or alias of the icon.
+        own: other words after the same lead that are not icons.
+        endings: extensions of files to search; empty for all.
     """
 
     shape: NameShape
@@ -48,16 +48,16 @@ class Found(Enum):
 
 
 class Reference(NamedTuple):
-    """A place in a text that names an icon, or seems to.
+    """A part of a text that names an icon, or may do so.
 
     Attributes:
-        found: what it is.
-        name: of the icon or an alias, where it is one; what was written, where it is unknown.
-        text: as it stands there.
+        found: kind of reference.
+        name: name or alias of the icon, or the unknown name.
+        text: the text in the file.
         at: its offset.
-        part: the offset and the length of the name itself.
-        form: what it was taken for; none for a codepoint.
-        sure: it is one of ours even if no name of ours is near it, or nothing else of ours in the text.
+        part: offset and length of the name itself.
+        form: the form that matched; None for a codepoint.
+        sure: it counts even without other references in the text.
     """
 
     found: Found

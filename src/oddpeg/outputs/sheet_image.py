@@ -126,12 +126,11 @@ def contact_sheet(
     names: bool,
     rungs: Sequence[Rung] = (),
 ) -> bytes:
-    """Return a PNG of every icon, with their names if there is room for them.
+    """Return a PNG of every icon, with names if there is room.
 
     Args:
-        fonts: the TrueType file of each face, by its name.
-        rungs: the looks of each icon, below each other; where there are none, the default face, or the nearest one
-            that has the icon.
+        fonts: TrueType file of each face, by name.
+        rungs: settings of the rows below each other; if empty, the default face or the nearest one that has the icon.
     """
     from PIL import Image, ImageDraw, ImageFont
 

@@ -23,19 +23,19 @@ class Refused(NamedTuple):
 
 @dataclass(slots=True)
 class Adoption:
-    """The result of taking codepoints over.
+    """The result of adopting codepoints.
 
     Attributes:
-        board: with them on it.
-        taken: icons that now hold the found codepoint.
-        same: that held it already.
-        moved: that gave up another one, only if asked for.
-        stays: that kept their own (before) instead of the found one (after).
+        board: the new pegboard.
+        taken: icons that got a codepoint of the file.
+        same: icons that had it already.
+        moved: icons whose codepoint changed, if moves were requested.
+        stays: icons that kept their codepoint (before), not the one in the file (after).
         reserved: names without a drawing, retired at once.
-        near: found name → icons it may mean.
-        refused: codepoints that were passed over.
-        waiting: icons that the file does not know.
-        nameless: how many codepoints are held already and have no name in the file.
+        near: name in the file → icons with similar names.
+        refused: codepoints that cannot be used.
+        waiting: icons that are not in the file.
+        nameless: number of codepoints that are held and have no name in the file.
     """
 
     board: Pegboard
@@ -53,12 +53,12 @@ class Adoption:
 def adopt(
     board: Pegboard, found: list[tuple[str, int]], icons: set[str], strip: str, move: bool, reserve: bool
 ) -> Adoption:
-    """Take over (name, codepoint) pairs.
+    """Adopt (name, codepoint) pairs.
 
     Args:
-        strip: a prefix that the found names carry.
-        move: pegs that hold another codepoint move.
-        reserve: what has no drawing keeps its codepoint from being given away.
+        strip: prefix to remove from names.
+        move: change the codepoint of pegs that hold another one.
+        reserve: reserve the codepoints of names without a drawing.
     """
     work = _Adopting(board, icons, move)
     result = work.result

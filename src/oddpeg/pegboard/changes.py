@@ -34,8 +34,8 @@ def peg_named(board: Pegboard, name: str) -> Peg:
 def rename(board: Pegboard, old: str, new: str, drawings: Collection[str], alias: bool = True) -> Changed:
     """Give the peg of `old` the name `new`.
 
-    drawings: names of the icons whose drawings are there; alias: the old name goes on working. Raise `OddPegError`
-    where the new name is taken, or the old one is none.
+    drawings: names of icons that have a drawing; alias: keep the old name as an alias. Raise `OddPegError` if the new
+    name is taken, or the old one is unknown.
     """
     peg = peg_named(board, old)
     if peg.state is State.ALIAS:

@@ -25,9 +25,9 @@ class Line(NamedTuple):
 
     Attributes:
         number: from 1.
-        cells: as they are written.
-        peg: None where `problem` says what is wrong with it, or it is empty.
-        problem: what is wrong with it, or empty.
+        cells: texts of the cells.
+        peg: None for an empty or wrong line.
+        problem: the error in it, or empty.
     """
 
     number: int

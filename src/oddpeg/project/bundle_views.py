@@ -65,11 +65,11 @@ class BundleView(NamedTuple):
     """A bundle as its outputs see it.
 
     Attributes:
-        project: whose bundle it is.
-        bundle: its name and table.
-        icons: that it has.
-        files: its fonts, as far as they are ready.
-        finished: its files, as far as they are written; paths are relative to the project.
+        snapshot: the files of its project.
+        bundle: its table in the config.
+        icons: its icons.
+        files: its fonts that are packed already.
+        finished: its files that are written; paths are relative to the project.
     """
 
     snapshot: Snapshot

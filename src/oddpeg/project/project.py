@@ -33,9 +33,9 @@ def find_config(given: Path | None) -> Path:
 
 @dataclass(frozen=True)
 class Project:
-    """One project: its folder, its effective configuration, and the names and places that follow from it.
+    """One project: its folder, its effective configuration, and the names and paths that follow from them.
 
-    Nothing in it changes or is read from the disk; `Snapshot` holds what is there.
+    It never changes and reads nothing from disk; `Snapshot` holds the files.
 
     Attributes:
         root: the folder of its config.
@@ -51,11 +51,11 @@ class Project:
 
     @classmethod
     def open(cls, config: Path | None = None, remember: bool = False, also_read: Sequence[Path] = ()) -> Project:
-        """Return the project of a config (the nearest upwards, where none is named); raise `UsageError` with every
-        error in it.
+        """Return the project of a config, by default the nearest one upwards; raise `UsageError` with every error in
+        it.
 
-        remember: note beside the project that the config is valid, which makes the next start faster; also_read:
-        folders outside of the project that drawings, tables and templates may be read from.
+        remember: keep in the cache that the config is valid, which makes the next start faster; also_read: folders
+        outside of the project that drawings, tables and templates may be read from.
         """
         path = find_config(config)
         real = path.resolve()

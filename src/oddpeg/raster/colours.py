@@ -31,9 +31,9 @@ class Viewport(NamedTuple):
     Attributes:
         px: pixels of the em.
         width: pixels.
-        drop: the share of the em below the baseline.
-        window: what of the drawing is px high, in user units.
-        shift: ems that the drawing is moved to the right.
+        drop: share of the em below the baseline.
+        window: part of the drawing that is px high, in user units.
+        shift: shift of the drawing to the right, in ems.
     """
 
     px: int
@@ -57,11 +57,11 @@ class Viewport(NamedTuple):
 
 
 class PaintedLayer(NamedTuple):
-    """A layer of a glyph as its font has it, in ems, y up.
+    """A colour layer of a glyph, read from its font, in ems, y up.
 
     Attributes:
         start, end: (n,) of its straightened edges.
-        paint: what it is filled with.
+        paint: its paint.
     """
 
     start: Points

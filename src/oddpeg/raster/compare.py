@@ -43,13 +43,13 @@ class FontState:
 
     Attributes:
         icons: codepoint by name.
-        named: whether names are its own, not codepoints spelled out.
-        aliases: other names → codepoint.
+        named: names are icon names, not spelled codepoints.
+        aliases: alias → codepoint.
         facts: names and metrics.
-        shapes: by codepoint, None where there is no font.
+        shapes: by codepoint; None without a font.
         sizes: bytes by file name.
-        weight: of the face that the shapes are of, 400 where nobody says.
-        faces: the shapes of other faces, by the names of their files without ending.
+        weight: weight of the face of `shapes`; 400 if unknown.
+        faces: shapes of other faces, by file name without extension.
     """
 
     icons: dict[str, int]

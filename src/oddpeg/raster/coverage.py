@@ -81,8 +81,10 @@ def shapes_ink(shapes: Sequence[Shape], matrix: Matrix, width: int, height: int)
 def drawing_coverage(
     drawing: Drawing, px: int, width: int, shift: tuple[float, float] = (0.0, 0.0), window: Box | None = None
 ) -> Coverage:
-    """Return a drawing's coverage (px, width), nothing outside of its frame. shift: pixels right and down; window: what
-    is px high, in user units, the frame where it is None."""
+    """Return a drawing's coverage (px, width), empty outside of its frame.
+
+    shift: pixels right and down; window: part of the drawing that is px high, in user units; None for its frame.
+    """
     x, y, _, height = window or drawing.box
     scale = px * SAMPLES / height
     matrix = Matrix(scale, 0, 0, scale, -x * scale + shift[0] * SAMPLES, -y * scale + shift[1] * SAMPLES)
@@ -127,7 +129,7 @@ def glyph_coverage(font: FreeTypeFont, codepoint: int, px: int, width: int, base
 
 
 class Views(NamedTuple):
-    """A drawing and its glyph, painted at the same size."""
+    """The rendered drawing and glyph."""
 
     drawing: Coverage
     glyph: Coverage

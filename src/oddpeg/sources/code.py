@@ -51,7 +51,7 @@ class CodeFiles(NamedTuple):
 
     Attributes:
         paths: sorted.
-        vendored: how many folders of other people's code were passed over.
+        vendored: number of skipped folders with third-party code.
     """
 
     paths: list[str]
@@ -59,10 +59,10 @@ class CodeFiles(NamedTuple):
 
 
 def list_files(root: Path, places: Sequence[Path], own: frozenset[str]) -> CodeFiles:
-    """Return the files of code in or below some places, without vendored, ignored and generated ones.
+    """Return the files of code in some folders, without vendored, ignored and generated ones.
 
-    root: of the project; places: files or folders, all of the project where there are none; own: files that are
-    delivered, relative to the project.
+    root: of the project; places: files or folders, by default the whole project; own: delivered files, relative to the
+    project.
     """
     found: dict[str, None] = {}
     vendored: set[str] = set()
@@ -78,8 +78,9 @@ def list_files(root: Path, places: Sequence[Path], own: frozenset[str]) -> CodeF
 
 
 def may_be_code(where: str, places: Sequence[str]) -> bool:
-    """Return whether a file may be code that `usage` reads. where: relative to the project, with slashes; places:
-    files and folders to read, as the config names them, everything where there are none."""
+    """Return whether `usage` reads a file. where: relative to the project, with slashes; places: files and folders to
+    read; empty for all.
+    """
     parts = where.split("/")
     if parts[-1].rpartition(".")[2].lower() in _BINARY or _VENDORED.intersection(parts):
         return False

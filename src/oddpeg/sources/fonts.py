@@ -18,9 +18,9 @@ class FontGlyph(NamedTuple):
     """A glyph of a font file.
 
     Attributes:
-        file: what stands for it as a path; no file is called so.
-        where: as messages show it.
-        named: what its icon is named after.
+        file: unique identifier, used like a path; no file has this name.
+        where: the name in messages.
+        named: file name that its icon is named after.
         drawing: the glyph.
     """
 

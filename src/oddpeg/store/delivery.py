@@ -26,11 +26,11 @@ class Delivered:
     """The changes of a delivery. Paths are relative to the project, with slashes.
 
     Attributes:
-        written: new, or changed.
-        unchanged: held that already.
+        written: new or changed.
+        unchanged: had the same content.
         removed: stale.
-        kept: stale, but edited since.
-        extra: written beside what was asked for (the pegboard).
+        kept: stale, but edited since the last build.
+        extra: written in addition (the pegboard).
     """
 
     written: list[str] = field(default_factory=list)
@@ -204,11 +204,11 @@ class Delivery:
 
 
 class _Digests(NamedTuple):
-    """Digests of files' contents, by path.
+    """Hashes of files' contents, by path.
 
     Attributes:
-        planned: as they will be.
-        there: as they are; None where there is no regular file.
+        planned: after the delivery.
+        there: on disk; None if there is no regular file.
     """
 
     planned: Mapping[str, str]

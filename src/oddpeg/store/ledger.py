@@ -25,10 +25,10 @@ class Ledger(NamedTuple):
     """The record of deliveries.
 
     Attributes:
-        bundles: by bundle and path (relative to the project, with slashes) the digests of what was written there: one,
-            or after a merge those of both sides.
-        shown: the codepoint of each icon by bundle, as far as known.
-        trusted: whether the record was written on this machine, for this folder.
+        bundles: by bundle and path (relative to the project, with slashes) the hashes of the delivered content: one, or
+            after a merge one of each side.
+        shown: the codepoint of each icon by bundle, if known.
+        trusted: the record was written on this machine, for this folder.
     """
 
     bundles: Mapping[str, Mapping[str, Digests]]

@@ -1,7 +1,7 @@
 """Seals, which distinguish files written by this user on this machine from files that came with a folder.
 
-A seal is a keyed digest (HMAC-SHA-256, RFC 2104). The key is random, made once, and kept outside of every project: in
-the user's state folder, or where there is none that can be written, in a private one for temporary files.
+A seal is a keyed hash (HMAC-SHA-256, RFC 2104). The key is random, made once, and kept outside of every project: in the
+user's state folder, or in a private folder for temporary files if that is not writable.
 """
 
 from __future__ import annotations

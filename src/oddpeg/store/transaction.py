@@ -36,7 +36,7 @@ class FileStep(NamedTuple):
 
     Attributes:
         target: a name in the project, with slashes.
-        data: what it will hold, None to remove it.
+        data: the new content; None removes the file.
     """
 
     target: str
@@ -48,7 +48,7 @@ class _Planned(NamedTuple):
 
     Attributes:
         target: a name in the project, with slashes.
-        before, after: digests of what the target holds, None for nothing.
+        before, after: hashes of the target's content; None if the file does not exist.
     """
 
     target: str

@@ -24,12 +24,12 @@ _CIRCLES = (("cx", "50%", "x"), ("cy", "50%", "y"), ("r", "50%", "d"), ("fr", "0
 def read_gradient(
     element: etree._Element, ids: Mapping[str, etree._Element], viewport: tuple[float, float], colour: str
 ) -> Gradient | None:
-    """Return the gradient that an element describes; None where it paints nothing (no stops).
+    """Return the gradient that an element describes; None if it has no stops and paints nothing.
 
     Args:
         ids: the document's elements by id.
-        viewport: what percentages refer to in user units.
-        colour: the value of the `color` property where it paints.
+        viewport: size that percentages refer to, in user units.
+        colour: value of the `color` property at the painted element.
     """
     chain = list(_chain(element, ids))
     stops = next((found for one in chain if (found := _stops(one, colour))), None)

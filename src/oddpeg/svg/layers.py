@@ -45,13 +45,13 @@ class Fill(NamedTuple):
 
 
 class Layer(NamedTuple):
-    """Shapes that are outlined as one.
+    """Shapes that are outlined together.
 
     Attributes:
         box: the drawing's frame, in user units.
         shapes: in paint order.
-        fill: of the whole layer, None for a silhouette, in which white erases.
-        window: what goes onto the em in the frame's place, in user units; None for the frame.
+        fill: of the whole layer; None for a silhouette, in which white erases.
+        window: box that is placed on the em instead of the frame, in user units; None for the frame.
     """
 
     box: Box
@@ -116,7 +116,7 @@ def _meet(one: tuple[float, float, float, float], other: tuple[float, float, flo
 
 
 def pieces_of(shape: Shape, gradients: bool) -> list[Piece]:
-    """Return a shape's fill and stroke, each as a shape of its own that adds ink, in paint order."""
+    """Return a shape's fill and stroke in paint order, each as a separate shape that adds ink."""
     pieces: list[Piece] = []
     if shape.fill is not None:
         ink = shape.fill._replace(effect=Effect.INK)

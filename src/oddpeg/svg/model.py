@@ -71,12 +71,12 @@ class Gradient(NamedTuple):
     """A linear or radial gradient (SVG 2 §14.2).
 
     Attributes:
-        radial: whether colours spread from a point; along a line otherwise.
+        radial: radial; otherwise linear.
         points: x1, y1, x2, y2 of a line; fx, fy, fr, cx, cy, r of two circles, the inner one first.
         stops: in rising order, at least one.
         spread: "pad", "reflect" or "repeat".
-        matrix: the gradient's own units → units of what it paints.
-        by_box: those are shares of the box of what it paints; user units otherwise.
+        matrix: gradient units → units of the painted shape.
+        by_box: gradient units are shares of the shape's box; otherwise user units.
     """
 
     radial: bool
@@ -91,12 +91,11 @@ class Paint(NamedTuple):
     """The paint of an area.
 
     Attributes:
-        effect: what it does to the silhouette.
-        colour: None where it follows the colour of the text around the icon (`currentColor`, and what is not painted by
-            its author).
-        server: the id of a gradient or pattern, or empty.
-        alpha: how opaque it is, its own opacity times that of all groups around it.
-        gradient: what the server is, where it is a gradient.
+        effect: its effect on the silhouette.
+        colour: None for `currentColor` and unspecified paint, which follow the colour of the text.
+        server: id of a gradient or pattern, or empty.
+        alpha: opacity of the paint times that of all groups.
+        gradient: the gradient with the id `server`.
     """
 
     effect: Effect = Effect.INK
@@ -110,15 +109,15 @@ INK = Paint()
 
 
 class Stroke(NamedTuple):
-    """The stroke of a path; lengths in the shape's own user units (SVG 2 §13).
+    """The stroke of a path; lengths in the shape's user units (SVG 2 §13).
 
     Attributes:
         width: above 0.
         cap, join: keywords of `stroke-linecap` and `stroke-linejoin`.
         miter_limit: longest miter, in widths.
-        dashes: lengths of dashes and gaps in turn, of even number, empty for a solid line.
-        dash_offset: how far into the pattern the line begins.
-        paint: what it is painted with.
+        dashes: lengths of dashes and gaps in turn, of even number; empty for a solid line.
+        dash_offset: offset into the pattern at the start of the path.
+        paint: paint of the stroke.
     """
 
     width: float
@@ -143,11 +142,11 @@ class Shape:
     Attributes:
         path: in user units.
         matrix: user units → drawing units.
-        fill: None where it has none.
-        even_odd: the fill rule; nonzero otherwise.
-        stroke: None where it has none.
+        fill: None if it is not filled.
+        even_odd: fill rule evenodd; otherwise nonzero.
+        stroke: None if it is not stroked.
         stroke_first: the fill is painted over the stroke.
-        clips: what limits it, all of them together.
+        clips: clip paths and masks; all apply.
     """
 
     path: Path
@@ -161,13 +160,13 @@ class Shape:
 
 @dataclass(slots=True)
 class Drawing:
-    """One SVG file, read.
+    """An SVG file after reading.
 
     Attributes:
         box: the frame in user units.
         shapes: in paint order.
-        notes: what the reading noticed.
-        title, description: its own.
+        notes: warnings and notices from reading.
+        title, description: of the root element.
     """
 
     box: Box

@@ -40,8 +40,9 @@ def inverse(m: Matrix) -> Matrix:
 
 
 def bounds(shapes: list[Shape], space: Matrix) -> Box | None:
-    """Return (x, y, width, height) of the shapes' geometry, strokes left out, in the user space that
-    `space` maps to the drawing; None where there is none (SVG 2 §8.10)."""
+    """Return (x, y, width, height) of the shapes' geometry without strokes, in the user space that `space` maps to the
+    drawing; None for no shapes (SVG 2 §8.10).
+    """
     back = inverse(space)
     xs: list[float] = []
     ys: list[float] = []

@@ -1,7 +1,4 @@
-"""SVG bytes → `Drawing`: the walk over the element tree. Unknown constructs become notes.
-
-What it meets and does not understand becomes a note.
-"""
+"""SVG bytes → `Drawing`: the walk over the element tree. Unknown constructs become notes."""
 
 from __future__ import annotations
 

@@ -34,14 +34,14 @@ class WalkState(NamedTuple):
     """The state of the walk over the element tree.
 
     Attributes:
-        style: inherited.
+        style: inherited properties.
         matrix: user units → drawing.
-        viewport: what percentages refer to.
-        clips: that limit it.
+        viewport: size that percentages refer to.
+        clips: clip paths and masks that apply.
         depth: of nested elements.
-        uses: elements that are being repeated.
-        mode: what shapes are read for: "" to be seen, "clip", "mask" (by light), "alpha" (a mask by its ink).
-        alpha: how opaque what is in it is, by the opacity of all elements around.
+        uses: elements that are being referenced, to detect cycles.
+        mode: purpose of shapes: "" visible, "clip", "mask" (luminance), "alpha" (mask of type alpha).
+        alpha: opacity of all elements around.
     """
 
     style: dict[str, str]

@@ -31,7 +31,7 @@ class Frame(NamedTuple):
 
     Attributes:
         box: in user units.
-        notes: what was taken for granted about it.
+        notes: notices about assumed values.
     """
 
     box: Box

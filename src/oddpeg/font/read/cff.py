@@ -2,8 +2,7 @@
 
 Source: Technical Notes 5176 (CFF) and 5177; OpenType, CFF2.
 
-The table keeps its length, and everything in it its place: what becomes free is filled with zeros, which packed files
-hardly feel.
+The table and the offsets in it stay the same. Freed bytes are filled with zeros, which compress well.
 """
 
 from __future__ import annotations

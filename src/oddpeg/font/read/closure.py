@@ -12,14 +12,14 @@ from oddpeg.font.read.glyphs import opened
 
 
 def glyphs_for(font: FontTables, codes: Collection[int], layout: bool) -> set[int]:
-    """Return the numbers of the glyphs that show characters, and of all glyphs that can replace them or are parts of
+    """Return the numbers of the glyphs of some characters, with all glyphs that can replace them or are components of
     them.
 
     Args:
-        codes: that the font has.
-        layout: substitutions count; else glyphs are only what characters are mapped to.
+        codes: codepoints that the font has.
+        layout: follow substitutions; otherwise only the character map and components.
 
-    Raise ValueError where the font is damaged.
+    Raise ValueError if the font is damaged.
     """
     with opened(font.sfnt, lazy=True) as read:
         cmap = read.getBestCmap() or {}

@@ -16,12 +16,12 @@ _MOST_GLYPHS = 65_535
 
 
 class GlyphDrawing(NamedTuple):
-    """One glyph.
+    """A glyph as an SVG drawing.
 
     Attributes:
-        codepoint: by which the font shows it.
-        name: its own, else what is typed for it, else made of the codepoint.
-        svg: its drawing.
+        codepoint: its codepoint in the font.
+        name: glyph name, else its ligature, else a name made of the codepoint.
+        svg: bytes of the drawing.
     """
 
     codepoint: int

@@ -22,18 +22,18 @@ _NONE: Ints = np.zeros(0, dtype=np.int64)
 
 
 class ForeignOutline(NamedTuple):
-    """One glyph.
+    """A glyph of a `glyf` table.
 
     Attributes:
-        contours: how many; -1 where it is made of other glyphs.
-        box: xMin, yMin, xMax, yMax as it says.
+        contours: number of contours; -1 for a composite glyph.
+        box: xMin, yMin, xMax, yMax from its header.
         ends: (contours,) last point of each.
         x, y: (points,) font units.
         on: (points,) on-curve.
-        instructions: its program.
-        components: what it is made of, as the table has it, without a program.
-        programmed: a length of instructions stands in it, 0 or more; always where it has contours of its own.
-        overlap: its contours overlap.
+        instructions: bytes of its program.
+        components: bytes of its components, without the program.
+        programmed: the table has a length of instructions (it may be 0); always true for simple glyphs.
+        overlap: the overlap flag.
     """
 
     contours: int = 0

@@ -34,9 +34,9 @@ class ForeignFont(NamedTuple):
     """The contents of a font file.
 
     Attributes:
-        named: whether it carries glyph names.
+        named: the file has glyph names.
         glyphs: in order of codepoints.
-        facts: names and metrics, by what they are called here.
+        facts: names and metrics, by label.
         shapes: by codepoint.
         weight: OS/2 usWeightClass.
     """
@@ -50,8 +50,9 @@ class ForeignFont(NamedTuple):
 
 @contextmanager
 def opened(data: bytes, lazy: bool, number: int = -1) -> Iterator[TTFont]:
-    """Open a font; raise ValueError where it is none or damaged. number: of a font in a collection; collections are
-    refused without it."""
+    """Open a font; raise ValueError if it is damaged or not a font. number: of the font in a collection; without it a
+    collection is an error.
+    """
     import logging
 
     from fontTools.ttLib import TTFont

@@ -48,16 +48,16 @@ class Glyph(NamedTuple):
 
 @dataclass(frozen=True)
 class GlyphSet:
-    """All glyphs.
+    """All glyphs of a font.
 
     Attributes:
-        names: as the `post` table has them.
+        names: for the `post` table.
         x, y, on: (points,).
         ends: (contours,) last point of each contour within its glyph.
         points, contours, advance: (glyphs,).
-        codepoint: (glyphs,), -1 where there is none.
+        codepoint: (glyphs,), -1 for a glyph without codepoint.
         overlap: (glyphs,).
-        also: codepoint → glyph, of further codepoints that show a glyph.
+        also: codepoint → glyph, for further codepoints of a glyph.
     """
 
     names: list[str]

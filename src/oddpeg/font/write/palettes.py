@@ -23,11 +23,11 @@ class PaletteEntry(NamedTuple):
 
 
 class Palettes(NamedTuple):
-    """All colours of a family.
+    """The palettes of a family.
 
     Attributes:
-        names: of the palettes, the first being that of the drawings.
-        entries: those that the config names first.
+        names: of the palettes; the first has the colours of the drawings.
+        entries: of all palettes; those with a name in the config come first.
     """
 
     names: tuple[str, ...]

@@ -129,9 +129,9 @@ def pack(tables: Tables, changed: Tables, sizes: Mapping[str, int], flavour: byt
     """Return a WOFF2 file.
 
     Args:
-        changed: tables as they are transformed.
-        sizes: bytes that tables take when they are unpacked, where those differ.
-        flavour: how a bare font of these tables begins.
+        changed: transformed tables.
+        sizes: unpacked sizes of tables that differ from the packed ones, in bytes.
+        flavour: signature of the unpacked font.
         quality: of Brotli.
     """
     import brotli

@@ -61,14 +61,14 @@ class _Module(NamedTuple):
     """The module of one icon.
 
     Attributes:
-        icon: that it shows.
-        file: its name.
-        id: what the index exports it as.
+        icon: the icon.
+        file: file name.
+        id: identifier that the index exports.
         frame: the viewBox.
         path: path data.
-        layers: of colour in its place, from the ground up.
-        turned: it faces the other way in text from right to left.
-        others: further names that the index exports it as.
+        layers: colour layers in paint order, instead of `path`.
+        turned: it is mirrored in text from right to left.
+        others: further identifiers that the index exports.
     """
 
     icon: Icon
