@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Collection, Iterable, Mapping
 from functools import cache
 
@@ -422,6 +423,8 @@ milestone flag sign
 gps location navigation satellite
 """
 
+_LETTERS = re.compile(r"[^\W\d_]+")
+
 
 @cache
 def _groups() -> dict[str, tuple[str, ...]]:
@@ -441,6 +444,9 @@ def with_builtin(own: Mapping[str, Iterable[str]]) -> dict[str, tuple[str, ...]]
 
 def relevant(synonyms: Mapping[str, tuple[str, ...]], texts: Collection[str]) -> dict[str, tuple[str, ...]]:
     """Return the synonyms that occur in some texts, without others. texts: of icons, in small letters."""
-    whole = " ".join(texts)
-    kept = {word: tuple(other for other in others if other in whole) for word, others in synonyms.items()}
-    return {word: others for word, others in kept.items() if others}
+    # each word once: large sets repeat a few hundred words, and digits match no synonym
+    words = " ".join({word for text in texts for word in _LETTERS.findall(text)})
+    others = {other for others in synonyms.values() for other in others}
+    there = {other for other in others if other in words or not other.isalpha()}
+    kept = {word: tuple(other for other in same if other in there) for word, same in synonyms.items()}
+    return {word: same for word, same in kept.items() if same}
