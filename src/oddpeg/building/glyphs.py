@@ -12,10 +12,12 @@ from oddpeg.building.outlining import load_libraries, outline_all
 from oddpeg.config.faces import FacePlan
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.faces import Face
+from oddpeg.iconset.model import Icon
 from oddpeg.outline.model import Method, Options
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outline.placement import Em
 from oddpeg.progress import Progress
+from oddpeg.project.icon_sets import drawn_icon
 from oddpeg.sources.drawings import DrawingFile, Source
 from oddpeg.store.cache import Cache
 
@@ -142,12 +144,15 @@ def refuse_counts(faces: Sequence[OutlinedFace], errors: Sequence[Diagnostic]) -
         raise OddPegError(Diagnostic("too-many-icons", what, "split the set into two projects"))
 
 
-def icon_outlines(drawings: Sequence[DrawingFile], faces: Sequence[OutlinedFace]) -> list[tuple[Source, OutlineResult]]:
-    """Return one drawing of every icon that some face has: the one in `drawings` where that became a glyph."""
+def drawn_icons(drawings: Sequence[DrawingFile], faces: Sequence[OutlinedFace]) -> list[Icon]:
+    """Return every icon that some face has, as the drawing in `drawings` describes it, if that became a glyph."""
     files = {source.name: source.file for source, _ in drawings}
     chosen: dict[str, tuple[Source, OutlineResult]] = {}
     for face in faces:
         for name, source in face.sources.items():
             if name not in chosen or chosen[name][0].file != files.get(name) == source.file:
                 chosen[name] = source, face.results[name]
-    return list(chosen.values())
+    return [
+        drawn_icon(source, result.outline.advance if result.outline else 0, result.title, result.description)
+        for source, result in chosen.values()
+    ]

@@ -14,7 +14,7 @@ from typing import NamedTuple
 from oddpeg.building.bundles import BuiltBundle
 from oddpeg.building.fonts import BundleFonts, ligatures
 from oddpeg.building.gather import Gathered, gather
-from oddpeg.building.glyphs import Lap, Outlined, icon_outlines, options_of, outline_faces, refuse_counts
+from oddpeg.building.glyphs import Lap, Outlined, drawn_icons, options_of, outline_faces, refuse_counts
 from oddpeg.building.last_build import Inputs, remember
 from oddpeg.building.repack_tables import bundle_name, repack_table
 from oddpeg.building.report import BuildOptions, BuildReport, BuiltFile
@@ -166,7 +166,7 @@ def make_icon_set(
     """Return the icon set of everything that was outlined; raise `OddPegError` where two classes would be the same."""
     faces = [face.face(outlining.em) for face in sorted(outlined.faces, key=lambda face: face.plan.weight)]
     drawings = {source.name: data for source, data in gathered.drawings}
-    icons = icon_set(snapshot, icon_outlines(gathered.drawings, outlined.faces), gathered.pegs, faces)
+    icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), gathered.pegs, faces)
     icons = in_colours(snapshot, icons.with_drawings(drawings, found))
     check_classes(icons)
     return icons

@@ -26,7 +26,6 @@ from oddpeg.svg.paint import colour_of
 
 if TYPE_CHECKING:
     from oddpeg.iconset.faces import Face
-    from oddpeg.outline.pipeline import OutlineResult
 
 
 class Pegs(NamedTuple):
@@ -49,33 +48,32 @@ def load_pegs(snapshot: Snapshot, sources: Collection[Source], board: Pegboard |
     return Pegs(board, snapshot.metadata(sources, older))
 
 
-def icon_set(
-    snapshot: Snapshot, drawn: Iterable[tuple[Source, OutlineResult]], pegs: Pegs, faces: Sequence[Face] = ()
-) -> IconSet:
-    """Return the icons of drawings whose pegs are live. A result without an outline gives an advance of 0."""
+def drawn_icon(source: Source, advance: int, title: str = "", description: str = "") -> Icon:
+    """Return an icon as its drawing describes it, without a codepoint. advance: font units, 0 if it is not outlined."""
+    return Icon(source.name, 0, source.where, advance, title=title, description=description)
+
+
+def icon_set(snapshot: Snapshot, drawn: Iterable[Icon], pegs: Pegs, faces: Sequence[Face] = ()) -> IconSet:
+    """Return the icons whose pegs are live. drawn: what drawings tell of icons (`drawn_icon`)."""
     aliases = pegs.board.aliases()
     having = _icons_by_face(snapshot, faces)
     icons = []
-    for source, result in drawn:
-        peg = pegs.board.pegs.get(source.name)
+    for icon in drawn:
+        peg = pegs.board.pegs.get(icon.name)
         if peg is None or peg.state is not State.LIVE:
             continue
-        known, older = pegs.metadata.of(source.name), tuple(aliases.get(peg.codepoint, ()))
+        known, older = pegs.metadata.of(icon.name), tuple(aliases.get(peg.codepoint, ()))
         icons.append(
-            Icon(
-                name=source.name,
+            icon._replace(
                 codepoint=peg.codepoint,
-                source=source.where,
-                advance=result.outline.advance if result.outline else 0,
-                title=known.title or result.title,
+                title=known.title or icon.title,
                 aliases=(*older, *known.aliases),
                 tags=known.tags,
                 older=older,
-                description=result.description,
                 licence=known.licence,
                 credit=known.credit,
                 since=snapshot.arrivals.of(peg.codepoint),
-                faces=tuple(name for name, names in having.items() if source.name in names),
+                faces=tuple(name for name, names in having.items() if icon.name in names),
             )
         )
     gone = (State.RETIRED, State.WITHDRAWN)
@@ -152,12 +150,11 @@ def _icons_by_face(snapshot: Snapshot, faces: Sequence[Face]) -> dict[str, Colle
 
 def known_icons(snapshot: Snapshot) -> IconSet:
     """Return every icon that has a peg and a drawing, without drawing any."""
-    from oddpeg.outline.pipeline import OutlineResult
     from oddpeg.project.titles import titles_of
 
     sources = snapshot.sources.found
     titles = titles_of(snapshot.project.root, sources)
-    drawn = [(source, OutlineResult(None, [], None, *titles.get(source.name, ()))) for source in sources]
+    drawn = [drawn_icon(source, 0, *titles.get(source.name, ())) for source in sources]
     return icon_set(snapshot, drawn, load_pegs(snapshot, sources))
 
 
