@@ -83,7 +83,8 @@ def _block(kind: OutputKind, path: Path, own: list[Use], file: str) -> str:
         parts += [f"{head}:\n\n```yaml\n{text}\n```" for text in texts if "\n" in text]
     if kind.name not in _BINARY and path.is_file():
         ending = path.name.rpartition(".")[2]
-        parts.append(f"```{_LANGUAGES.get(ending, ending)}\n{_excerpt(path.read_text(encoding='utf-8'))}\n```")
+        excerpt = f"```{_LANGUAGES.get(ending, ending)}\n{_excerpt(path.read_text(encoding='utf-8'))}\n```"
+        parts.append(f'<details markdown="1"><summary>{path.name}</summary>\n\n{excerpt}\n\n</details>')
     return "\n\n".join(parts)
 
 

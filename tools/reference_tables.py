@@ -1,4 +1,4 @@
-"""The tables of docs/reference.md and the schema that is shipped, from the declarations that the program goes by."""
+"""Writes the tables of the reference and of the diagnostics, and the schema that is shipped, from the declarations."""
 
 from __future__ import annotations
 
@@ -12,7 +12,8 @@ from oddpeg.config.settings import Config
 from oddpeg.config.validation import config_schema, declared, field_name, innermost, is_table, key_of
 from oddpeg.diagnostic_codes import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
 
-PAGE = Path(__file__).parent.parent / "docs/reference.md"
+DOCS = Path(__file__).parent.parent / "docs"
+PAGES = {DOCS / "reference.md": ["keys"], DOCS / "diagnostics.md": ["findings", "unusable", "project"]}
 _REPEATED = {"bundle": "bundle.NAME", "rights": "[[rights]]", "checks": "[[checks]]"}
 
 
@@ -60,13 +61,14 @@ def tables() -> dict[str, str]:
     return {"keys": keys_table(), **{name: codes_table(table) for name, table in codes.items()}}
 
 
-def filled(page: str) -> str:
-    """Return the page with every table between its marks as the declarations have it."""
-    for name, table in tables().items():
+def filled(path: Path) -> str:
+    """Return a page of `PAGES` with the current tables between their marks."""
+    page, current = path.read_text(encoding="utf-8"), tables()
+    for name in PAGES[path]:
         begin, end = f"<!-- {name} -->\n\n", f"\n\n<!-- end of {name} -->"
         if page.count(begin) != 1 or page.count(end) != 1:
-            raise ValueError(f"{PAGE.name} does not have the marks of the table {name!r} once")
-        page = page[: page.index(begin) + len(begin)] + table + page[page.index(end) :]
+            raise ValueError(f"{path.name} does not have the marks of the table {name!r} once")
+        page = page[: page.index(begin) + len(begin)] + current[name] + page[page.index(end) :]
     return page
 
 
@@ -76,5 +78,6 @@ def schema_text() -> str:
 
 
 if __name__ == "__main__":
-    PAGE.write_text(filled(PAGE.read_text(encoding="utf-8")), encoding="utf-8")
+    for page in PAGES:
+        page.write_text(filled(page), encoding="utf-8")
     SHIPPED_SCHEMA.write_text(schema_text(), encoding="utf-8")

@@ -107,9 +107,6 @@ def test_every_registered_code_has_a_level_and_a_text_of_its_own() -> None:
         Diagnostic("no-such-code", "is not registered")
 
 
-# -- the set ---------------------------------------------------------------------------------
-
-
 def siblings(**bodies: str) -> dict[str, CheckResult]:
     found = {name.replace("_", "-"): one(body) for name, body in bodies.items()}
     files = {name: name for name in found}
@@ -139,9 +136,6 @@ def test_outliers_of_a_set() -> None:
 def test_twins_and_names_alike() -> None:
     found = siblings(ferry=INK, ferries=RING, tide_1=stroke(2), tide_01=stroke(2, 12), quay=INK, tide_11=stroke(2, 8))
     assert codes(found) == {"ferry": {"twin"}, "quay": {"twin"}, "tide-1": {"name-alike"}, "tide-01": {"name-alike"}}
-
-
-# -- the command -----------------------------------------------------------------------------
 
 
 def report(project: ProjectFolder, *args: str, code: int = 0) -> dict[str, Any]:

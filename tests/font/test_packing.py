@@ -40,9 +40,6 @@ def test_fonts_of_others_are_packed_as_they_unpack() -> None:
     assert TTFont(io.BytesIO(again))["CFF "].cff.topDictIndex[0].FamilyName == "Pier Icons"
 
 
-# -- damage -------------------------------------------------------------------------------------
-
-
 def limited(unpack: Callable[[bytes, int], bytes], data: bytes, limit: int) -> str:
     with pytest.raises(ValueError) as caught:
         unpack(data, limit)

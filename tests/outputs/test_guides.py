@@ -1,4 +1,4 @@
-"""The guides by platform in docs/outputs.md, followed literally: config, files, commands, and what they print."""
+"""The pages of docs/deliver, followed literally: config, files, commands, and what they print."""
 
 from __future__ import annotations
 
@@ -16,16 +16,16 @@ import pytest
 from support.clients import serving
 from support.project import CLIENTS, REPOSITORY, ProjectFolder
 
-_PAGE = (REPOSITORY / "docs/outputs.md").read_text(encoding="utf-8").partition("\n# By platform\n")[2]
+_PAGES = {page.stem: page.read_text(encoding="utf-8") for page in sorted((REPOSITORY / "docs/deliver").glob("*.md"))}
 _BLOCK = re.compile(r"(?:`(?P<path>[\w./-]+)`:\n\n)?```(?P<language>\w+)\n(?P<text>.*?)```\n", re.DOTALL)
 # not to be had here: the libraries of the platform, and with them whatever names their types
 _PLATFORM = (" -I android.jar", "res/layout/pier.xml")
 
 
 class Guide(NamedTuple):
-    """One section: its heading, bundle, files by path, commands, and what the last of them prints if that is said."""
+    """One page: its name, bundle, files by path, commands, and the output of the last command if the page has it."""
 
-    title: str
+    name: str
     config: str
     files: dict[str, str]
     commands: str
@@ -33,26 +33,25 @@ class Guide(NamedTuple):
 
 
 def guides() -> list[Guide]:
-    """Return the sections that have steps to follow."""
+    """Return the pages, whose bundle at least can be built."""
     found = []
-    for section in re.split(r"(?m)^## ", _PAGE)[1:]:
-        title, _, body = section.partition("\n")
-        blocks = [match.groupdict() for match in _BLOCK.finditer(body)]
-        if blocks:
-            texts = {b["language"]: b["text"] for b in blocks if not b["path"]}
-            files = {b["path"]: b["text"] for b in blocks if b["path"]}
-            found.append(Guide(title, texts["toml"], files, texts.get("sh", ""), texts.get("text", "")))
+    for name, page in _PAGES.items():
+        blocks = [match.groupdict() for match in _BLOCK.finditer(page)]
+        texts = {b["language"]: b["text"] for b in reversed(blocks) if not b["path"]}
+        files = {b["path"]: b["text"] for b in blocks if b["path"]}
+        found.append(Guide(name, texts["toml"], files, texts.get("sh", ""), texts.get("text", "")))
     return found
 
 
-GUIDES = {guide.title: guide for guide in guides()}
+GUIDES = {guide.name: guide for guide in guides()}
+_START = GUIDES.pop("index").config
 
 
 def follow(guide: Guide, project: ProjectFolder, client: Callable[[str], str]) -> str:
-    """Do what a guide says in a copy of the demo; return what its commands print."""
-    own = project.read("oddpeg.toml")
-    project.config(own[: own.index("[bundle.")] + guide.config)
-    assert project.run("build").returncode == 0
+    """Do what a page says; return what its commands print."""
+    project.config(f"{_START}\n{guide.config}")
+    built = project.run("build")
+    assert built.returncode == 0 and not built.stderr
     (project.root / "node_modules").symlink_to(CLIENTS / "node_modules")
     for path, text in guide.files.items():
         (project.root / path).parent.mkdir(parents=True, exist_ok=True)
@@ -75,20 +74,29 @@ def follow(guide: Guide, project: ProjectFolder, client: Callable[[str], str]) -
 
 @pytest.fixture
 def copy(demo: ProjectFolder, tmp_path: Path) -> ProjectFolder:
-    """The demo's sources, to be changed."""
-    import shutil
+    """A project with the three drawings that the pages use."""
+    project = ProjectFolder(tmp_path / "pier")
+    for name in ("anchor", "buoy", "life-ring"):
+        project.icon(name, next(demo.root.glob(f"icons/*/{name}.svg")).read_text(encoding="utf-8"))
+    return project
 
-    shutil.copytree(demo.root, tmp_path / "pier", ignore=shutil.ignore_patterns("dist", ".oddpeg"))
-    return ProjectFolder(tmp_path / "pier")
+
+@pytest.mark.parametrize("name", GUIDES)
+def test_every_bundle_builds_and_prints_the_lines_to_paste(name: str, copy: ProjectFolder) -> None:
+    copy.config(f"{_START}\n{GUIDES[name].config}")
+    assert not copy.build().stderr
+    for place in re.findall(r"oddpeg use anchor --in ([\w-]+)", _PAGES[name]):
+        lines = copy.run("use", "anchor", "--in", place, "--once").stdout.split("\n")
+        assert all(line in _PAGES[name] for line in lines if place in ("dart", "xaml"))
 
 
-@pytest.mark.parametrize("title", [t for t, g in GUIDES.items() if g.printed])
+@pytest.mark.parametrize("name", [name for name, g in GUIDES.items() if g.printed])
 def test_programs_print_what_the_guide_says(
-    title: str, copy: ProjectFolder, client: Callable[[str], str], library: Callable[[str], ModuleType]
+    name: str, copy: ProjectFolder, client: Callable[[str], str], library: Callable[[str], ModuleType]
 ) -> None:
-    if "Qt" in title:
+    if name == "qt":
         library("PySide6")
-    assert follow(GUIDES[title], copy, client) == GUIDES[title].printed
+    assert follow(GUIDES[name], copy, client) == GUIDES[name].printed
 
 
 _SHOWN = """
@@ -101,9 +109,9 @@ return [faces, icons.map((icon) => {
 """
 
 
-@pytest.mark.parametrize("title", [t for t, g in GUIDES.items() if any(p.endswith(".html") for p in g.files)])
-def test_pages_show_icons(title: str, copy: ProjectFolder, client: Callable[[str], str], browser: Any) -> None:
-    guide = GUIDES[title]
+@pytest.mark.parametrize("name", [name for name, g in GUIDES.items() if any(p.endswith(".html") for p in g.files)])
+def test_pages_show_icons(name: str, copy: ProjectFolder, client: Callable[[str], str], browser: Any) -> None:
+    guide = GUIDES[name]
     follow(guide, copy, client)
     page = next(path for path in ("site/page.html", "site/index.html") if (copy.root / path).exists())
     with serving(copy.root) as (address, asked):
@@ -112,16 +120,17 @@ def test_pages_show_icons(title: str, copy: ProjectFolder, client: Callable[[str
         faces, icons = browser.execute_script(_SHOWN)
         errors = [entry for entry in browser.get_log("browser") if "favicon" not in entry["message"]]
     assert not errors and icons and all(large for _, large in icons)
-    if "React" not in title:  # there icons are drawings
-        assert faces == 1 and len([path for path in asked if path.endswith(".woff2")]) == 1
-        assert all(content.startswith('"') or "element" in title for content, _ in icons)
+    if name != "components":  # there icons are drawings
+        inlined = name == "bundler"  # fonts of a few icons
+        assert faces == 1 and len([path for path in asked if path.endswith(".woff2")]) == (not inlined)
+        assert all(content.startswith('"') or name == "element" for content, _ in icons)
 
 
 def test_android_compiles_the_resources(copy: ProjectFolder, client: Callable[[str], str]) -> None:
-    follow(GUIDES["In Android apps"], copy, client)
+    follow(GUIDES["android"], copy, client)
     assert (copy.root / "signs.apk").is_file()
 
 
 def test_every_guide_is_followed_by_a_test() -> None:
-    followed = {title for title, g in GUIDES.items() if g.printed or any(path.endswith(".html") for path in g.files)}
-    assert followed | {"In Android apps"} == set(GUIDES) and len(GUIDES) == 11
+    followed = {name for name, g in GUIDES.items() if g.printed or any(path.endswith(".html") for path in g.files)}
+    assert set(GUIDES) - followed == {"android", "apple", "flutter", "dotnet", "sites"}

@@ -26,9 +26,6 @@ PAGES, IN_BROWSER = SCRIPTS["on_a_server"], SCRIPTS["in_a_browser"]
 FRAMEWORKS = ["plain", "react", "vue", "svelte", "solid"]
 
 
-# -- digests ---------------------------------------------------------------------------------
-
-
 @pytest.fixture
 def hashed(project: ProjectFolder) -> ProjectFolder:
     text = CONFIG.replace(ALL, '"css", "head", "manifest", "web-component", "specimen"')
@@ -46,6 +43,7 @@ def test_every_url_follows_the_digest_and_stale_files_go(hashed: ProjectFolder) 
     assert set(before) >= {"tide-marks.css", "tide-marks.woff2", "tide-marks.ttf", "tide-marks-element.mjs"}
     assert set(before.values()) < hashed.files()
     css = hashed.read(f"dist/{before['tide-marks.css']}")
+    assert hashed.read("dist/tide-marks-head.html").count("<script ") == 1, "types and manifests are no scripts"
     assert re.findall(r'url\("([^"]+)"\)', css) == [before[f"tide-marks.{kind}"] for kind in ("woff2", "woff", "ttf")]
     page = hashed.read("dist/tide-marks-specimen.html")
     assert before["tide-marks.css"] in page and "tide-marks.css" not in page.replace(before["tide-marks.css"], "")
@@ -74,9 +72,6 @@ def test_a_page_with_the_head_loads_each_file_once(hashed: ProjectFolder, browse
         ["/page.html", f"/{names['tide-marks.css']}", f"/{names['tide-marks.woff2']}"]
     )
     assert "sha384-" in head and head.index("preload") < head.index("stylesheet")
-
-
-# -- modules ---------------------------------------------------------------------------------
 
 
 @pytest.fixture(scope="module")
@@ -169,9 +164,6 @@ def test_one_of_two_thousand_is_small(tmp_path: Path, client: Client) -> None:
     assert len(out) < 2000, len(out)
 
 
-# -- other hosts ------------------------------------------------------------------------------
-
-
 def test_an_archive_is_a_whole_site_and_the_same_every_time(
     project: ProjectFolder, browser: Any, tmp_path: Path
 ) -> None:
@@ -232,9 +224,6 @@ def test_bitmaps_in_a_framebuffer_are_the_glyphs(project: ProjectFolder, client:
             assert np.abs(got - wanted).max() <= 0.5 / (2**depth - 1) + 0.13, (px, code)
     wrong = project.config(CONFIG.replace(ALL, bitmap.replace("24, 40", "24 x"))).run("build")
     assert wrong.returncode == 2 and 'like sizes = "16 24"' in wrong.stderr
-
-
-# -- package ---------------------------------------------------------------------------------
 
 
 def test_a_bundle_is_a_package(project: ProjectFolder, client: Client, tmp_path: Path) -> None:

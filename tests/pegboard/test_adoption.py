@@ -71,6 +71,3 @@ def test_adopting_moves_nothing_unless_asked(project: ProjectFolder) -> None:
     assert "nothing was changed" in project.run("pegs", "adopt", "map.json", "--move", "--dry-run").stdout
     assert project.read("pegboard.csv") == before
     assert "MOVED anchor: U+E000 → U+E500" in project.run("pegs", "adopt", "map.json", "--move").stdout
-
-
-# -- anything, in any order ------------------------------------------------------------------

@@ -92,9 +92,6 @@ def test_several_ranges_fill_in_order(project: ProjectFolder) -> None:
     assert wrong.returncode == 2 and "pegs.range" in wrong.stderr and 'must look like "U+E000-U+F8FF"' in wrong.stderr
 
 
-# -- merges ----------------------------------------------------------------------------------
-
-
 def git(project: ProjectFolder, *args: str, code: int = 0) -> str:
     env = {
         "GIT_AUTHOR_NAME": "a",
@@ -182,9 +179,6 @@ def test_the_common_ancestor_of_a_three_way_marker_counts_for_nothing() -> None:
     )
     result = settle(text, CODES, "next", lambda icon, code: {"x": 2.0, "y": 1.0}[icon])
     assert set(result.board.pegs) == {"x", "y"} and result.board.pegs["y"].codepoint == 0xE000 and result.marks == 4
-
-
-# -- adopting --------------------------------------------------------------------------------
 
 
 NAMES = st.sampled_from([f"icon-{c}" for c in "abcdefghij"])

@@ -10,8 +10,6 @@ from oddpeg.pegboard.maps import read_names
 from oddpeg.pegboard.states import State
 from support.pegs import board, refused
 
-# -- codepoints from elsewhere ----------------------------------------------------------------
-
 
 def adopted(*found: tuple[str, int], move: bool = False, reserve: bool = True, strip: str = "") -> Adoption:
     start = board("anchor,U+E000,live", "buoy,U+E001,live", "old,U+E000,alias")

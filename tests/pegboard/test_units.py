@@ -20,12 +20,6 @@ from support.pegs import board, refused
 CODES = Codes((range(0xE000, 0xE003), range(0xF000, 0xF002)))
 
 
-# -- codepoints -------------------------------------------------------------------------------
-
-
-# -- changes by hand --------------------------------------------------------------------------
-
-
 def test_rename_keeps_the_codepoint_and_an_alias() -> None:
     done = changes.rename(board("a,U+E001,live", "o,U+E001,alias"), "a", "b", {"a"})
     assert done.board == board("b,U+E001,live", "a,U+E001,alias", "o,U+E001,alias")
@@ -69,9 +63,6 @@ def test_aliases_are_dropped_and_lost_drawings_asked_for() -> None:
     assert "drawing-gone" in told and "put r.svg back" in told
 
 
-# -- renamed drawings -------------------------------------------------------------------------
-
-
 def test_a_rename_is_seen_by_the_drawing() -> None:
     said = Changes(added=["new", "other", "third"], retired=["old", "gone", "lost"])
     before, now = {"old": "1", "gone": "2"}, {"new": "1", "other": "1", "third": "9"}
@@ -80,9 +71,6 @@ def test_a_rename_is_seen_by_the_drawing() -> None:
     text = rename_diagnostics(pairs, board("old,U+E005,live"))[0].text()
     assert "'old' is gone, and 'new' is new" in text and "pegs rename old new` to keep U+E005" in text
     assert "--as-new" in text
-
-
-# -- after a merge ----------------------------------------------------------------------------
 
 
 def test_settling_drops_and_moves_and_says_so() -> None:
@@ -107,8 +95,6 @@ def test_settling_drops_and_moves_and_says_so() -> None:
     alone = settle("a,U+E000,live\nb,U+E000,live", CODES, "next", lambda icon, code: None)
     assert alone.moved == [CodepointMove("b", 0xE000, 0xE001)] and alone.marks == 0
 
-
-# -- reading the file, and what a build does to it --------------------------------------------
 
 FAULTS = {
     "a,U+E000,live\na,U+E001,live": [("peg-twice", 3, "'a' is pegged twice, here and on line 2")],
@@ -197,12 +183,6 @@ def test_hashed_codepoints_follow_from_the_name() -> None:
     assert after.pegs["anchor"].codepoint == 0xF2D5, "the next one where its own is taken"
 
 
-# -- what small changes of the code would break -----------------------------------------------
-
-
-# -- codepoints that icons bring --------------------------------------------------------------
-
-
 def test_icons_get_the_codepoints_that_they_bring_where_those_are_free() -> None:
     known = board("a,U+E001,live", "gone,U+E002,retired")
     wanted = {"b": 0xE005, "c": 0xE001, "d": 0xE002, "e": 0xD800, "f": 0xE005}
@@ -215,9 +195,6 @@ def test_icons_get_the_codepoints_that_they_bring_where_those_are_free() -> None
     assert done.changes.added == ["b", "c", "d", "e", "f"]
 
 
-# -- edges ------------------------------------------------------------------------------------
-
-
 def test_lines_end_in_any_way_and_cells_may_be_quoted() -> None:
     wanted = board("a,U+E001,live", "b,U+E002,live")
     assert parse_board("icon,codepoint,state\ra,U+E001,live\rb,U+E002,live\r") == wanted
@@ -226,6 +203,3 @@ def test_lines_end_in_any_way_and_cells_may_be_quoted() -> None:
     with pytest.raises(OddPegError) as found:
         parse_board("icon,codepoint,state\na,U+E001,live\n\nnothing\n")
     assert [d.line for d in found.value.diagnostics] == [4]
-
-
-# -- maps -------------------------------------------------------------------------------------

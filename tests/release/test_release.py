@@ -50,9 +50,9 @@ def test_wheel_and_source_archive_hold_the_same_package(released: Path) -> None:
 def test_the_job_of_the_guide_passes_in_an_empty_environment(environment: Path, tmp_path: Path) -> None:
     assert run(environment / "oddpeg", "--version", cwd=tmp_path) == f"oddpeg {__version__}\n"
     run(environment / "oddpeg", "demo", "harbour", cwd=tmp_path)
-    guide = (REPOSITORY / "docs/guide.md").read_text(encoding="utf-8")
+    guide = (REPOSITORY / "docs/ci.md").read_text(encoding="utf-8")
     steps = re.findall(r"- run: oddpeg ([^\n]*)", guide)
-    assert len(steps) == 2
+    assert len(steps) == 4
     for step in steps[1:]:  # the first is strict, and the demo has warnings
         run(environment / "oddpeg", *step.split(), cwd=tmp_path / "harbour")
 

@@ -56,7 +56,7 @@ def find(
     else:
         if not hits:
             query = " ".join(words)
-            warn(f"nothing fits {query!r}; try fewer words, or say in icons.csv what the icon is called")
+            warn(f"no match for {query!r}; try fewer words, or add aliases and tags to icons.csv")
         elif not whole:
             warn("nothing has all of these; nearest:")
         _show_hits(hits, limit)

@@ -30,7 +30,7 @@ family = {family}    # what people type in stylesheets and apps; file names deri
 version = "1.0"
 copyright = ""
 licence = ""
-drop = "auto"   # share of the em below the baseline: about 1/8, which centres icons on capitals
+descent = "auto"   # share of the em below the baseline: about 1/8, which centres icons on capitals
 
 {drawings}
 [classes]

@@ -28,7 +28,8 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     for sheet in sheets:
         digest = base64.b64encode(hashlib.sha384(sheet.data).digest()).decode()
         lines.append(f'<link rel="stylesheet" href="{_url(context, sheet)}" integrity="sha384-{digest}">')
-    for module in (file for file in context.delivered if file.kind == "web-component"):
+    elements = [file for file in context.delivered if file.kind == "web-component"]
+    for module in (file for file in elements if file.url.endswith((".mjs", ".js"))):  # not its types and manifest
         lines.append(f'<script type="module" src="{_url(context, module)}"></script>')
     return "\n".join(lines) + "\n"
 

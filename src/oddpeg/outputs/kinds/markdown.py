@@ -37,5 +37,5 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 
 KIND = OutputKind(
-    "markdown", "icon_set with pictures and codepoints", "for a wiki or a repository", "{stem}.md", write, rank=8
+    "markdown", "table of icons with pictures and codepoints", "for a wiki or a repository", "{stem}.md", write, rank=8
 )

@@ -51,7 +51,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 KIND = OutputKind(
     "template",
-    "a Jinja2 template of your own gets the icon_set",
+    "your own Jinja2 template, rendered with the icon set",
     "wherever `to` says",
     "{stem}.txt",
     write,
