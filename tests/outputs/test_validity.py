@@ -42,7 +42,7 @@ def test_an_archive_and_single_drawings(project: ProjectFolder, valid: Checker, 
     with zipfile.ZipFile(project.root / "dist/tide-marks.zip") as archive:
         archive.extractall(tmp_path / "site")
     assert (tmp_path / "site/index.html").is_file()
-    valid(3, 4, 2, project.root / "dist", tmp_path / "site")
+    valid(3, 2, 2, project.root / "dist", tmp_path / "site")
 
 
 def test_packages_for_npm(project: ProjectFolder, client: Client) -> None:

@@ -38,7 +38,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
             if kind == "svg-modules":
                 folder = place.rpartition("/")[0]
                 exports["./svg/*"] = f"{folder}/*"
-                effects.append(f"{folder}/mirrored.css")
+                effects += [f"{folder}/mirrored.css"] if icon_set.mirrored else []
     exports |= {f"./{file_format}": f"./{url}" for file_format, url in context.urls.items()}
     for face in context.faces if len(context.faces) > 1 else ():
         exports |= {f"./{face.name}.{file_format}": f"./{url}" for file_format, url in face.urls.items()}

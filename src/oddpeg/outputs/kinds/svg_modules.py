@@ -127,7 +127,8 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     if kind in ("react", "vue", "plain"):
         found["base.mjs"] = render(f"svg_modules/{kind}_base.jinja", header=header)
     found["index.d.mts"] = render("svg_modules/types.jinja", modules=modules, header=header, kind=kind)
-    found["mirrored.css"] = f"/* {header} */\n[data-turns=rtl]:dir(rtl) {{ scale: -1 1; }}\n"
+    if any(m.turned for m in modules):
+        found["mirrored.css"] = f"/* {header} */\n[data-turns=rtl]:dir(rtl) {{ scale: -1 1; }}\n"
     return found
 
 
