@@ -222,7 +222,9 @@ class _Plan(NamedTuple):
 
 def same_target(what: str, where: str) -> Diagnostic:
     """Return the error for two outputs on one path."""
-    return Diagnostic("same-target", what, 'give one another place with "to"', where)
+    return Diagnostic(
+        "same-target", what, 'give one another path in oddpeg.toml: "to" of the output, or "into" of the bundle', where
+    )
 
 
 def _in_order(files: BundleFiles, changed: Collection[str], tree: Tree) -> list[FileStep]:

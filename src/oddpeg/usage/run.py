@@ -10,6 +10,7 @@ from functools import partial
 from pathlib import Path
 from typing import Annotated, NamedTuple
 
+from oddpeg.config.loading import key_line
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import matches_any
@@ -298,19 +299,26 @@ def _not_code(snapshot: Snapshot) -> frozenset[str]:
 def _places(snapshot: Snapshot, places: Sequence[Path]) -> list[Path]:
     """Return the files and folders to look in; raise `UsageError` with every one that cannot be."""
     project = snapshot.project
-    wanted = list(places) or [project.root / name for name in project.config.usage.in_]
     allowed = (project.root, *project.also_read)
-    faults = []
-    for place in wanted:
-        real = place.resolve()
-        if not real.exists():
-            faults.append(Diagnostic("usage-place", "does not exist", "correct the path", str(place)))
-        elif not places and not any(real.is_relative_to(folder.resolve()) for folder in allowed):
-            cure = f"if that is meant, allow it on the command line: oddpeg --also-read {real} …"
-            faults.append(Diagnostic("usage-place", f"leads out of the project, to {real}", cure, str(place)))
-    if faults:
-        raise UsageError(*faults)
-    return [place.resolve() for place in wanted]
+    named = {str(place): place.resolve() for place in places}
+    configured = {name: (project.root / name).resolve() for name in project.config.usage.in_}
+    errors = []
+    for name, place in (named or configured).items():
+        if not place.exists():
+            what, cure = "does not exist", "correct the path"
+        elif not named and not any(place.is_relative_to(folder.resolve()) for folder in allowed):
+            what = f"leads out of the project, to {place}"
+            cure = f"if that is meant, allow it on the command line: oddpeg --also-read {place} …"
+        else:
+            continue
+        if named:
+            errors.append(Diagnostic("usage-place", what, cure, name))
+        else:
+            line = key_line(project.config_path, "usage.in")
+            errors.append(Diagnostic("usage-place", f"usage.in: {name} {what}", cure, project.config_path.name, line))
+    if errors:
+        raise UsageError(*errors)
+    return list((named or configured).values())
 
 
 class UsedIcons(NamedTuple):
