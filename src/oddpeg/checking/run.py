@@ -16,7 +16,7 @@ from oddpeg.checking.review import Reviewed, Rules, examine_all, joined, review
 from oddpeg.checking.verdict import Verdict
 from oddpeg.config.renamed import renamed_keys
 from oddpeg.diagnostic_codes import Level
-from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.diagnostics import Diagnostic, OddPegError, counted
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.progress import SILENT, Progress
@@ -154,7 +154,7 @@ def normalized_files(report: CheckReport) -> list[NewFile]:
 
 def _title(report: CheckReport) -> str:
     fits, adjusted, rejected = (report.count(v) for v in Verdict)
-    return f"{len(report.drawings)} drawings: {fits} fit, {adjusted} adjusted, {rejected} rejected"
+    return f"{counted(len(report.drawings), 'drawing')}: {fits} fit, {adjusted} adjusted, {rejected} rejected"
 
 
 def sheet_page(report: CheckReport) -> bytes:

@@ -169,7 +169,7 @@ def _show_files(report: BuildReport, frozen: bool) -> None:
         if len(files) <= _MOST_FILES:
             rows += files
         else:
-            text = f"{folder}/*.{ending} ({len(files)} files)"
+            text = f"{folder}/*.{ending} ({counted(len(files), 'file')})"
             rows.append(BuiltFile(text, files[0].bundle, sum(f.size for f in files), any(f.changed for f in files)))
     width = max((len(row.path) for row in rows), default=0)
     for row in rows:

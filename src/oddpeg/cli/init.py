@@ -11,7 +11,7 @@ from oddpeg.cli.options import Json, Quiet
 from oddpeg.cli.printing import document, say
 from oddpeg.config.loading import FILE, load_config
 from oddpeg.config.starter import make_start, start_from_font
-from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 from oddpeg.reports import Key
 from oddpeg.sources.fonts import is_font_file
 
@@ -46,7 +46,7 @@ def init(
     if json:
         document(InitReport(str(path), start.count, start.patterns))
     elif not quiet:
-        say(f"wrote {path}: {start.count} drawings in {', '.join(start.patterns)}")
+        say(f"wrote {path}: {counted(start.count, 'drawing')} in {', '.join(start.patterns)}")
         if start.faces:
             say(f"faces of one family, by their folders: {', '.join(start.faces)}")
         say("next: oddpeg build" if directory == Path() else f"next: cd {directory} && oddpeg build")

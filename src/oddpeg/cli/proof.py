@@ -86,7 +86,7 @@ def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | 
     coloured = sum(bool(figure.part) for figure in worst)
     also = f", {coloured} in colours too" if coloured else ""
     fonts = ", ".join(proof.fonts.values())
-    say(f"{fonts}: {len(worst) - coloured} glyphs compared with their drawings{also}", "cyan")
+    say(f"{fonts}: {counted(len(worst) - coloured, 'glyph')} compared with the drawings{also}", "cyan")
     if worst:
         mean = sum(f.wrong for f in worst) / len(worst)
         say(f"wrong pixels: mean {mean:.3%}, worst {worst[0].wrong:.2%}; allowed {tolerance:.2%}")

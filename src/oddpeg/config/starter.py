@@ -9,7 +9,7 @@ from glob import escape
 from pathlib import Path
 
 from oddpeg.config.loading import SCHEMA
-from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 from oddpeg.font.write.info import ascii_words
 from oddpeg.sources.fonts import open_font
 
@@ -44,7 +44,7 @@ outputs = ["css", "typescript", "json", "specimen"]    # all kinds: oddpeg outpu
 
 
 _FACES = """\
-# the same icons in several styles: each name has one codepoint in all of them ({count} drawings when this was written)
+# the same icons in several styles: each name has one codepoint in all of them ({count} when this was written)
 """
 
 
@@ -125,7 +125,8 @@ def start_from_font(path: Path) -> Start:
     own = [escape(path.name), "icons/**/*.svg"]
     shown = ", ".join(map(_quoted, own))
     count = len(font.glyphs)
-    drawings = f"[icons]\nfrom = [{shown}]    # {count} glyphs; a drawing of the same name takes a glyph's place\n"
+    comment = f"{counted(count, 'glyph')}; a drawing of the same name takes a glyph's place"
+    drawings = f"[icons]\nfrom = [{shown}]    # {comment}\n"
     prefix = _prefix(ascii_words(family) or ["icon"])
     text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=prefix)
     return Start(text, count, own, [])
@@ -153,9 +154,9 @@ def make_start(root: Path) -> Start:
     total, faces = sum(counts.values()), _faces(counts)
     patterns = [pattern for own in faces.values() for pattern in own] or _patterns(counts)
     shown = ", ".join(_quoted(p) for p in patterns)
-    drawings = f"[icons]\nfrom = [{shown}]    # {total} drawings when this was written\n"
+    drawings = f"[icons]\nfrom = [{shown}]    # {counted(total, 'drawing')} when this was written\n"
     if faces:
-        drawings = _FACES.format(count=total) + "\n".join(
+        drawings = _FACES.format(count=counted(total, "drawing")) + "\n".join(
             f"[face.{name}]\nfrom = [{', '.join(map(_quoted, own))}]\nweight = {_STYLES[name]}\n"
             for name, own in faces.items()
         )

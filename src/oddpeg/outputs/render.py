@@ -8,6 +8,7 @@ from collections.abc import Callable
 from functools import cache, partial
 from typing import TYPE_CHECKING
 
+from oddpeg.diagnostics import counted
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs import escape
 from oddpeg.outputs.layers_svg import svg_body
@@ -31,7 +32,7 @@ def _environment() -> Environment:
         keep_trailing_newline=True,
         autoescape=lambda name: bool(name) and ".html" in str(name),
     )
-    found.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body)
+    found.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body, counted=counted)
     found.tests["plain_name"] = lambda name: _PLAIN_NAME.fullmatch(name) is not None
     return found
 
@@ -92,7 +93,7 @@ def render_kind(template: str, icon_set: IconSet, **values: object) -> str:
     """Return a template filled in with the values that every kind needs: the icon set as `c`, and a `header` to begin
     with."""
     header = (
-        f"{icon_set.family} {icon_set.version}: {len(icon_set.icons)} icons. "
+        f"{icon_set.family} {icon_set.version}: {counted(len(icon_set.icons), 'icon')}. "
         "Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
     )
     return render(template, c=icon_set, header=header, script_marks=_SCRIPT_MARKS, style_marks=_STYLE_MARKS, **values)

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.config.faces import FacePlan
-from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError
+from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError, counted
 from oddpeg.font.read.unpack import LARGEST_FONT
 from oddpeg.iconset.metadata import unknown_icon_cure
 from oddpeg.isolation import map_isolating_failures
@@ -281,4 +281,4 @@ def proof_image(snapshot: Snapshot, proof: Proof, icons: Sequence[str] = (), lim
             if views is not None:
                 rows.append(PictureRow(figure.label, figure.wrong, *views))
     naming = snapshot.project.naming
-    return proof_picture(f"{naming.family} {naming.version}: proof of {len(figures)} icons", rows)
+    return proof_picture(f"{naming.family} {naming.version}: proof of {counted(len(figures), 'icon')}", rows)

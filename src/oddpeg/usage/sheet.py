@@ -8,7 +8,7 @@ from urllib.parse import quote
 
 import numpy as np
 
-from oddpeg.diagnostics import DrawingError
+from oddpeg.diagnostics import DrawingError, counted
 from oddpeg.outputs.render import render
 from oddpeg.outputs.sheet_image import LIGHT, WIDTH
 from oddpeg.project.snapshot import Snapshot
@@ -71,7 +71,8 @@ def _title(snapshot: Snapshot) -> str:
 
 def _subtitle(report: UsageReport) -> str:
     total = len(report.used) + len(report.kept) + len(report.unused)
-    return f"{len(report.used)} of {total} icons in {report.files} files; {len(report.unknown)} unknown names"
+    where = counted(report.files, "file")
+    return f"{len(report.used)} of {counted(total, 'icon')} in {where}; {counted(len(report.unknown), 'unknown name')}"
 
 
 def usage_page(snapshot: Snapshot, report: UsageReport) -> bytes:
