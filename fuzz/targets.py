@@ -15,6 +15,7 @@ import tempfile
 import time
 import tomllib
 from collections.abc import Sequence
+from dataclasses import asdict
 from pathlib import Path
 
 import numpy as np
@@ -312,11 +313,11 @@ def config(data: bytes) -> None:
     except (tomllib.TOMLDecodeError, RecursionError):
         return
     try:
-        found = validated(values, "oddpeg.toml", text)
+        valid = validated(values, "oddpeg.toml", text)
     except UsageError as problem:
         assert all(d.what and d.cure for d in problem.diagnostics)
     else:
-        Config.from_values(json.loads(json.dumps(found)))
+        assert asdict(Config.from_values(json.loads(json.dumps(asdict(valid))))) == asdict(valid)
 
 
 def pegboard(data: bytes) -> None:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
+from dataclasses import MISSING, fields
 from pathlib import Path
 from typing import Any, Literal, get_args, get_origin
 
+from oddpeg.config.keys import key_of_field
 from oddpeg.config.loading import SHIPPED_SCHEMA
 from oddpeg.config.settings import Config
-from oddpeg.config.validation import config_schema, declared, field_name, innermost, is_table, key_of
+from oddpeg.config.validation import config_schema, declared, innermost, is_table, rule_of
 from oddpeg.diagnostic_codes import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
 
 DOCS = Path(__file__).parent.parent / "docs"
@@ -26,23 +28,27 @@ def keys_table() -> str:
 def _keys(path: str, table: Any) -> Iterator[tuple[str, str, str]]:
     """Yield (key, default, meaning) of everything in a table, and in the tables within it."""
     for name, annotation in declared(table).items():
-        key, inner = field_name(name), innermost(annotation)
+        key, inner = key_of_field(name), innermost(annotation)
         place = f"{path}.{key}" if path else _REPEATED.get(key, key)
         if is_table(inner) and name != "outputs":
             yield from _keys(place, inner)
         else:
-            default = _spelled(table._field_defaults[name]) if name in table._field_defaults else "required"
-            yield place, default, _meaning(annotation)
+            yield place, _default(table, name), _meaning(annotation)
 
 
 def _meaning(annotation: Any) -> str:
     """Return what a key means, and its values where only some are allowed and the text does not name them all."""
-    doc, kind = key_of(annotation).doc, get_args(annotation)[0]
+    doc, kind = rule_of(annotation).doc, get_args(annotation)[0]
     values = [f"`{value}`" for value in get_args(kind)] if get_origin(kind) is Literal else []
     return doc if all(value in doc for value in values) else f"{doc}: {', '.join(values)}"
 
 
-def _spelled(default: Any) -> str:
+def _default(table: Any, name: str) -> str:
+    """Return the default of a field, as the reference spells it."""
+    declaration = next(field for field in fields(table) if field.name == name)
+    if declaration.default is MISSING and declaration.default_factory is MISSING:
+        return "required"
+    default = declaration.default if declaration.default_factory is MISSING else declaration.default_factory()
     if default in ({}, None):
         return "none"
     text = f'"{default}"' if isinstance(default, str) else str(default).lower()

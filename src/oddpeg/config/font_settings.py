@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, NamedTuple
+from dataclasses import field
+from typing import Annotated, Literal
 
-from oddpeg.config.keys import FILLED, REPACK_FORMAT, Rule, check_family
+from oddpeg.config.keys import FILLED, REPACK_FORMAT, Rule, check_family, config_table
 
 
-class FontTable(NamedTuple):
+@config_table
+class FontTable:
     """The font and its metadata."""
 
     family: Annotated[
@@ -81,10 +83,13 @@ class FontTable(NamedTuple):
     ] = ""
 
 
-class FaceTable(NamedTuple):
+@config_table
+class FaceTable:
     """One face of the family: the icons at one weight. Names of icons, and so codepoints, are shared by all faces."""
 
-    from_: Annotated[list[Annotated[str, FILLED]], Rule("globs of the face's own drawings, as in `icons.from`")] = []
+    from_: Annotated[list[Annotated[str, FILLED]], Rule("globs of the face's own drawings, as in `icons.from`")] = (
+        field(default_factory=list)
+    )
     of: Annotated[str, Rule("the face whose drawings it has, in place of `from`")] = ""
     strokes: Annotated[
         float, Rule("with `of`: how many times as wide strokes are as they are drawn", least=0.05, most=20)
@@ -92,7 +97,8 @@ class FaceTable(NamedTuple):
     weight: Annotated[int, Rule("CSS font-weight, 1 to 1000", least=1, most=1000)] = 400
 
 
-class AxisTable(NamedTuple):
+@config_table
+class AxisTable:
     """An axis of a variable font, along which strokes get wider."""
 
     strokes: Annotated[
@@ -106,18 +112,19 @@ class AxisTable(NamedTuple):
     of: Annotated[str, Rule("the face that varies; the only one where empty")] = ""
 
 
-class RepackTable(NamedTuple):
+@config_table
+class RepackTable:
     """A font that exists, packed for the web in every build."""
 
     font: Annotated[str, Rule("the font file, relative to the project", filled=True)]
     into: Annotated[str, Rule("the folder that its files go into, as a bundle's", filled=True)]
     fonts: Annotated[
         list[Annotated[str, Rule(choices=REPACK_FORMAT)]], Rule("of `woff2`, `woff`, `ttf`", filled=True)
-    ] = ["woff2", "woff"]
+    ] = field(default_factory=lambda: ["woff2", "woff"])
     css: Annotated[bool, Rule("a stylesheet beside them")] = True
     only: Annotated[
         list[Annotated[str, FILLED]], Rule("what to keep: glyph names, codepoints, ranges, blocks; all where empty")
-    ] = []
+    ] = field(default_factory=list)
     text: Annotated[str, Rule("characters to keep besides")] = ""
     used: Annotated[bool, Rule("keep the icons that `oddpeg usage` finds in the project's code")] = False
     drop_layout: Annotated[bool, Rule("leave out substitution and positioning")] = False

@@ -1,4 +1,4 @@
-"""How a key of `oddpeg.toml` is declared: everything but its type and default, which its table's field has.
+"""Rules for keys of `oddpeg.toml`: what the type and the default of a field do not say.
 
 From the declarations in `settings` follow the validation of a file, its defaults, the reference table and the JSON
 Schema.
@@ -8,7 +8,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection
-from typing import Any, NamedTuple
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple, TypeVar, dataclass_transform
+
+from oddpeg.suggestions import nearest
 
 RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 
@@ -24,15 +27,21 @@ class Choices(NamedTuple):
     noun: str
     names: Callable[[], Collection[str]]
 
+    def check(self, text: str) -> None:
+        """Raise ValueError where a text is none of the choices."""
+        if text not in self.names():
+            raise ValueError(f"is not {self.noun}: {text!r}; {_did_you_mean(text, self.names(), 'known are')}")
+
 
 class Rule(NamedTuple):
-    """The declaration of one key.
+    """The declaration of one key, which pydantic applies to the value.
 
     Attributes:
         doc: meaning, for the reference and for editors.
         pattern, hint: regular expression that the whole text must match, and the message if it does not.
         choices: permitted texts.
         least, most: limits of a number.
+        read: function that converts the value in the file to the declared type.
         check: function that raises ValueError for a wrong value.
         filled: an empty text or list is an error.
     """
@@ -43,8 +52,58 @@ class Rule(NamedTuple):
     choices: Choices | None = None
     least: float | None = None
     most: float | None = None
+    read: Callable[[Any], Any] | None = None
     check: Callable[[Any], None] | None = None
     filled: bool = False
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: Callable[[Any], Any]) -> Any:
+        """Return the schema of a type, limited by this rule."""
+        from pydantic_core.core_schema import no_info_after_validator_function, no_info_before_validator_function
+
+        schema = handler(source)
+        for part in schema["choices"] if schema["type"] == "union" else [schema]:
+            if part["type"] in ("int", "float", "bool"):
+                part["strict"] = True  # no number in quotes
+            if part["type"] in ("int", "float") and self.least is not None:
+                part |= {"ge": self.least, "le": self.most}
+        if self.filled:
+            schema["min_length"] = 1
+        if self.read:
+            schema = no_info_before_validator_function(self.read, schema)
+        return no_info_after_validator_function(self._checked, schema)
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
+        """Return the JSON Schema of a type with the description, choices and pattern of this rule."""
+        extras = {
+            "description": self.doc,
+            "enum": list(self.choices.names()) if self.choices else [],
+            "pattern": self.pattern and f"^{self.pattern}$",
+        }
+        return handler(schema) | {key: value for key, value in extras.items() if value}
+
+    def _checked(self, value: Any) -> Any:
+        if self.choices:
+            self.choices.check(value)
+        if self.pattern and not re.fullmatch(self.pattern, value):
+            raise ValueError(self.hint)
+        if self.check:
+            self.check(value)
+        return value
+
+
+T = TypeVar("T")
+
+
+@dataclass_transform(frozen_default=True, field_specifiers=(field,))
+def config_table(declared: type[T]) -> type[T]:
+    """Make a class the declaration of a table: a dataclass whose fields are the keys."""
+    declared.__pydantic_config__ = {"extra": "forbid", "alias_generator": key_of_field}  # type: ignore[attr-defined]
+    return dataclass(frozen=True, eq=False)(declared)
+
+
+def key_of_field(name: str) -> str:
+    """Return a key as the file spells it, given the field that holds it (`from` is a word of Python's)."""
+    return name.removesuffix("_")
 
 
 def _fonts() -> Collection[str]:
@@ -125,3 +184,35 @@ def check_ranges(value: str | list[str]) -> None:
             raise ValueError("must go from a smaller codepoint to a larger one, at most U+10FFFF")
     if not value:
         raise ValueError("needs at least one range")
+
+
+def output_table(value: Any) -> Any:
+    """Return the table of an output given as a name; keys that only its kind has go into `options`."""
+    if isinstance(value, str):
+        return {"kind": value}
+    if not isinstance(value, dict) or "options" in value:
+        return value
+    shared = {key: setting for key, setting in value.items() if key in ("kind", "to")}
+    return {**shared, "options": {key: setting for key, setting in value.items() if key not in shared}}
+
+
+def check_output(output: Any) -> None:
+    """Raise ValueError where an output has an option that its kind does not know, or a value of the wrong type."""
+    from oddpeg.outputs.registry import KINDS
+
+    known = KINDS[output.kind].options
+    for key, value in output.options.items():
+        if key not in known:
+            hint = _did_you_mean(key, ["kind", "to", *known], "it has")
+            raise ValueError(f"{output.kind} has no key {key!r}; {hint}")
+        option = known[key]
+        if not isinstance(value, bool if option.is_switch else str):
+            wanted = "true or false" if option.is_switch else "a text in quotes"
+            raise ValueError(f"{key!r} of {output.kind} is {value!r}; write {wanted}")
+        if option.choices and value not in option.choices:
+            raise ValueError(f"{key!r} of {output.kind} is {value!r}; it is one of {', '.join(option.choices)}")
+
+
+def _did_you_mean(text: str, names: Collection[str], otherwise: str) -> str:
+    near = nearest(text, list(names), 1, 0.5)
+    return f"did you mean {near[0]!r}?" if near else f"{otherwise} {', '.join(names)}"

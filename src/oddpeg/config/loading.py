@@ -11,9 +11,11 @@ import json
 import re
 import tomllib
 from collections.abc import Iterator
+from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any, NamedTuple
 
+from oddpeg.config.keys import key_of_field
 from oddpeg.config.settings import Config
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.reports import Key
@@ -42,13 +44,13 @@ def load_config(path: Path, remember: bool = False) -> Config:
         return Config.from_values(json.loads(kept[key]))
     from oddpeg.config.validation import validated
 
-    found = validated(_parse(text, path.name), path.name, text)
+    config = validated(_parse(text, path.name), path.name, text)
     if remember:
         with contextlib.suppress(OSError):
             state_folder(root)
-        cache.put(_VALID, {key: json.dumps(found).encode()})
+        cache.put(_VALID, {key: json.dumps(asdict(config)).encode()})
         write_caches({_SCHEMA: SHIPPED_SCHEMA.read_bytes()}, root)
-    return Config.from_values(found)
+    return config
 
 
 class Setting(NamedTuple):
@@ -65,7 +67,7 @@ def explain_config(path: Path) -> list[Setting]:
     from oddpeg.config.validation import validated
 
     text = _read(path)
-    values = validated(_parse(text, path.name), path.name, text)
+    values = asdict(validated(_parse(text, path.name), path.name, text))
     lines = key_lines(text)
     return [Setting(".".join(key), value, lines.get(key)) for key, value in _flattened((), values, Config)]
 
@@ -82,10 +84,10 @@ def key_line(path: Path, key: str) -> int | None:
 
 def _flattened(path: tuple[str, ...], values: dict[str, Any], table: type) -> Iterator[tuple[tuple[str, ...], Any]]:
     """Yield (key path, value) of everything in a table, tables within it taken apart."""
-    from oddpeg.config.validation import declared, field_name, innermost, is_table
+    from oddpeg.config.validation import declared, innermost, is_table
 
     for name, annotation in declared(table).items():
-        key, value, inner = (*path, field_name(name)), values[name], innermost(annotation)
+        key, value, inner = (*path, key_of_field(name)), values[name], innermost(annotation)
         if not is_table(inner) or name == "outputs":
             yield key, value
         elif isinstance(value, list):

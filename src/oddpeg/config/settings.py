@@ -1,15 +1,13 @@
 """Declarations of `oddpeg.toml`: every key once, with its type, limits, default and documentation.
 
-The tables are named tuples: importing pydantic and creating models takes 0.2 to 0.4 s, most of a small rebuild.
-`validation` derives the models where a file is not known to be valid.
-
-Named tuples, since their classes are made in a tenth of the time at every start; their annotations are only evaluated
-where a file has to be validated or explained (`config_validation`).
+pydantic validates these dataclasses as they are. This module does not import it: a config that is known to be valid
+needs no validation, and importing pydantic takes 0.2 s, a third of a small rebuild.
 """
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, NamedTuple
+from dataclasses import field
+from typing import Annotated, Any, Literal
 
 from oddpeg.config.font_settings import AxisTable, FaceTable, FontTable, RepackTable
 from oddpeg.config.keys import (
@@ -24,14 +22,18 @@ from oddpeg.config.keys import (
     OUTPUT_KIND,
     RANGE,
     Rule,
+    check_output,
     check_ranges,
+    config_table,
+    output_table,
 )
 from oddpeg.pegboard.codes import Codes
 
 _range = range  # in PegsTable, `range` is a key
 
 
-class IconsTable(NamedTuple):
+@config_table
+class IconsTable:
     """Where drawings come from."""
 
     from_: Annotated[
@@ -40,7 +42,7 @@ class IconsTable(NamedTuple):
             "list of globs, of SVG files and of fonts; outside of the project only where `oddpeg --also-read` allows"
             " it; none beside `[face.*]`"
         ),
-    ] = []
+    ] = field(default_factory=list)
     names: Annotated[
         str,
         Rule(
@@ -72,7 +74,8 @@ class IconsTable(NamedTuple):
         return self.translucent == "solid"
 
 
-class ClassesTable(NamedTuple):
+@config_table
+class ClassesTable:
     """Names in stylesheets."""
 
     prefix: Annotated[str, Rule("classes are `.PREFIX-NAME`", filled=True), CLASS_NAME] = "icon"
@@ -80,18 +83,19 @@ class ClassesTable(NamedTuple):
     sizes: Annotated[
         dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
         Rule("table of name = CSS value: classes `.PREFIX-size-NAME`"),
-    ] = {}
+    ] = field(default_factory=dict)
     colours: Annotated[
         dict[Annotated[str, CLASS_NAME], Annotated[str, CSS_VALUE]],
         Rule("table of name = CSS value: classes `.PREFIX-colour-NAME`"),
-    ] = {}
+    ] = field(default_factory=dict)
     mirrored: Annotated[
         list[Annotated[str, FILLED]],
         Rule("patterns of icons (of tags after a `#`) that face the other way in text from right to left"),
-    ] = []
+    ] = field(default_factory=list)
 
 
-class PegsTable(NamedTuple):
+@config_table
+class PegsTable:
     """How codepoints are given out."""
 
     assign: Annotated[
@@ -109,15 +113,17 @@ class PegsTable(NamedTuple):
         return Codes(tuple(_range(int(m[1], 16), int(m[2], 16) + 1) for m in matches if m))
 
 
-class OutputTable(NamedTuple):
+@config_table
+class OutputTable:
     """One output of a bundle."""
 
     kind: Annotated[str, Rule("a kind of output", choices=OUTPUT_KIND)]
     to: Annotated[str, Rule("its path, relative to the bundle's folder; empty for the kind's own name")] = ""
-    options: Annotated[dict[str, Any], Rule("the keys that only this kind has")] = {}
+    options: Annotated[dict[str, Any], Rule("the keys that only this kind has")] = field(default_factory=dict)
 
 
-class BundleTable(NamedTuple):
+@config_table
+class BundleTable:
     """One delivery."""
 
     into: Annotated[
@@ -134,24 +140,24 @@ class BundleTable(NamedTuple):
             'patterns of icons (of tags after a `#`) that the bundle holds; all where empty; or `"used"`: what'
             " `oddpeg usage` finds in the project's code"
         ),
-    ] = []
+    ] = field(default_factory=list)
     without: Annotated[
         list[Annotated[str, FILLED]], Rule("patterns of icons (of tags after a `#`) that the bundle leaves out")
-    ] = []
+    ] = field(default_factory=list)
     fonts: Annotated[
         list[Annotated[str, Rule(choices=FONT_FORMAT)]], Rule("of `woff2`, `woff`, `ttf`, and the legacy `eot`, `svg`")
-    ] = []
+    ] = field(default_factory=list)
     outputs: Annotated[
-        list[OutputTable],
+        list[Annotated[OutputTable, Rule(read=output_table, check=check_output)]],
         Rule(
             'kinds (see [outputs](outputs.md)), or tables `{ kind = "css", to = "../styles/icons.css" }`, `to` relative'
             " to the bundle's folder"
         ),
-    ] = []
+    ] = field(default_factory=list)
     faces: Annotated[
         list[Annotated[str, FILLED]],
         Rule("the faces that the bundle holds, `weight` for the variable font; all where empty"),
-    ] = []
+    ] = field(default_factory=list)
     draft: Annotated[bool, Rule("pack fonts fast rather than small")] = False
     colour: Annotated[
         bool | Literal["gradients"],
@@ -174,7 +180,8 @@ class BundleTable(NamedTuple):
         return "gradients" if self.colour == "gradients" else "flat" if self.colour else ""
 
 
-class UsageTable(NamedTuple):
+@config_table
+class UsageTable:
     """Where the project's own code names icons."""
 
     in_: Annotated[
@@ -182,14 +189,15 @@ class UsageTable(NamedTuple):
         Rule(
             "files and folders of code, relative to the project; what git knows of where empty, else the whole folder"
         ),
-    ] = []
+    ] = field(default_factory=list)
     keep: Annotated[
         list[Annotated[str, FILLED]],
         Rule("patterns of icons (of tags after a `#`) that are used in ways that no search can see"),
-    ] = []
+    ] = field(default_factory=list)
 
 
-class RightsRule(NamedTuple):
+@config_table
+class RightsRule:
     """Licence and credit of the drawings that a pattern names."""
 
     files: Annotated[str, Rule("a pattern for paths from the project, `*` standing for folders too", filled=True)]
@@ -197,7 +205,8 @@ class RightsRule(NamedTuple):
     credit: Annotated[str, Rule("the credit of icons whose line in `icons.csv` names none")] = ""
 
 
-class CheckRule(NamedTuple):
+@config_table
+class CheckRule:
     """Another level for a finding, of all icons or of a pattern, with the reason. The last matching rule counts."""
 
     finding: Annotated[str, Rule("a finding of `check`", choices=FINDING)]
@@ -206,7 +215,8 @@ class CheckRule(NamedTuple):
     icons: Annotated[str, Rule("a pattern of icons (of tags after a `#`)", filled=True)] = "*"
 
 
-class Config(NamedTuple):
+@config_table
+class Config:
     """The whole file."""
 
     font: Annotated[FontTable, Rule("what the font is and says of itself")]
@@ -215,33 +225,37 @@ class Config(NamedTuple):
     face: Annotated[
         dict[Annotated[str, CLASS_NAME], FaceTable],
         Rule("faces of the family, by name, where drawings come in several weights or styles"),
-    ] = {}
+    ] = field(default_factory=dict)
     classes: Annotated[ClassesTable, Rule("names in stylesheets")] = ClassesTable()
     pegs: Annotated[PegsTable, Rule("how codepoints are given out")] = PegsTable()
     axis: Annotated[
         dict[Annotated[str, Rule(choices=AXIS)], AxisTable],
         Rule("`axis.weight`: one variable font in the place of single faces"),
-    ] = {}
-    repack: Annotated[dict[str, RepackTable], Rule("fonts that exist, packed for the web in every build")] = {}
+    ] = field(default_factory=dict)
+    repack: Annotated[dict[str, RepackTable], Rule("fonts that exist, packed for the web in every build")] = field(
+        default_factory=dict
+    )
     palettes: Annotated[
         dict[Annotated[str, CLASS_NAME], dict[Annotated[str, CLASS_NAME], Annotated[str, COLOUR]]],
         Rule(
             "tables of name = CSS colour: the first names the colours of the drawings, further ones replace them; what"
             " one leaves out stays as in the first"
         ),
-    ] = {}
+    ] = field(default_factory=dict)
     usage: Annotated[UsageTable, Rule("where the project's own code names icons")] = UsageTable()
     rights: Annotated[
         list[RightsRule], Rule("licences and credits of whole folders; the last rule that fits counts")
-    ] = []
-    checks: Annotated[list[CheckRule], Rule("other levels for findings; the last rule that fits counts")] = []
+    ] = field(default_factory=list)
+    checks: Annotated[list[CheckRule], Rule("other levels for findings; the last rule that fits counts")] = field(
+        default_factory=list
+    )
     synonyms: Annotated[
         dict[str, list[str]],
         Rule(
             "table of word = list of words that mean the same to `find`, in place of the built-in ones for that word;"
             " an empty list turns them off"
         ),
-    ] = {}
+    ] = field(default_factory=dict)
 
     @property
     def colour_mode(self) -> Literal["", "flat", "gradients"]:

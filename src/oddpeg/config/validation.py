@@ -1,22 +1,21 @@
-"""The declarations of `settings` → validation of a file, with every fault in it, and the JSON Schema.
-
-pydantic does the work; it is only loaded where a file is not known to be valid.
-"""
+"""Validation of `oddpeg.toml` with pydantic, its errors as diagnostics with lines, and the JSON Schema."""
 
 from __future__ import annotations
 
 import os
 import re
-from collections.abc import Callable, Iterator
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from dataclasses import is_dataclass
 from functools import cache
 from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
 os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins scans all packages at every start
 
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, create_model
+from pydantic import TypeAdapter, ValidationError
 from pydantic_core import ErrorDetails
 
-from oddpeg.config.keys import Choices, Rule
+from oddpeg.config.keys import Rule, key_of_field
 from oddpeg.config.relations import conflicts
 from oddpeg.config.renamed import with_new_keys
 from oddpeg.config.settings import Config, OutputTable
@@ -26,14 +25,9 @@ from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import nearest
 
 
-def field_name(name: str) -> str:
-    """Return a key as the file spells it, given the field that holds it (`from` is a word of Python's)."""
-    return name.removesuffix("_")
-
-
 def is_table(kind: Any) -> bool:
     """Return whether a type is one of the declared tables."""
-    return isinstance(kind, type) and issubclass(kind, tuple) and hasattr(kind, "_fields")
+    return isinstance(kind, type) and is_dataclass(kind)
 
 
 @cache
@@ -42,135 +36,14 @@ def declared(table: type) -> dict[str, Any]:
     return get_type_hints(table, include_extras=True)
 
 
-def key_of(annotation: Any) -> Rule:
-    """Return the declaration that an annotation carries, an empty one where it has none."""
+def rule_of(annotation: Any) -> Rule:
+    """Return the rule that an annotation carries, an empty one where it has none."""
     return next((part for part in get_args(annotation)[1:] if isinstance(part, Rule)), Rule())
 
 
 @cache
-def model_of(table: Any) -> type[BaseModel]:
-    """Return a declared table as a model that validates it."""
-    defaults: dict[str, Any] = table._field_defaults
-    fields: dict[str, Any] = {}
-    for name, annotation in declared(table).items():
-        default = defaults.get(name, ...)
-        table_of_default: Any = type(default)
-        if is_table(table_of_default):
-            default = model_of(table_of_default)()
-        alias = field_name(name)
-        fields[name] = (
-            _converted(annotation),
-            Field(default, alias=alias if alias != name else None, description=key_of(annotation).doc or None),
-        )
-    settings = ConfigDict(extra="forbid", strict=True, frozen=True)
-    model: type[BaseModel] = create_model(table.__name__, __config__=settings, __doc__=table.__doc__, **fields)
-    return model
-
-
-def _converted(annotation: Any) -> Any:
-    """Return an annotation with models for tables and validators for declarations."""
-    if annotation is OutputTable:
-        return Annotated[model_of(OutputTable), BeforeValidator(_output_table), AfterValidator(_known_options)]
-    if is_table(annotation):
-        return model_of(annotation)
-    origin, parts = get_origin(annotation), get_args(annotation)
-    if origin is Annotated:
-        inner = _converted(parts[0])
-        for key in parts[1:]:
-            inner = _limited(inner, key)
-        return inner
-    if origin in (list, dict):
-        return origin[tuple(map(_converted, parts))]
-    return annotation
-
-
-def _limited(inner: Any, key: Rule) -> Any:
-    """Return an annotation with the limits of a declaration."""
-    extras: list[Any] = []
-    if key.least is not None:
-        number: Any = next((part for part in get_args(inner) if part in (int, float)), inner)
-        limited: Any = Annotated[number, Field(ge=key.least, le=key.most)]
-        others = [part for part in get_args(inner) if part is not number]
-        inner = others[0] | limited if others else limited
-    if key.filled:
-        extras.append(Field(min_length=1))
-    if key.choices:
-        extras += [AfterValidator(_chooser(key.choices)), Field(json_schema_extra=_enumerated(key.choices))]
-    if key.pattern:
-        extras += [AfterValidator(_matcher(key)), Field(json_schema_extra={"pattern": f"^{key.pattern}$"})]
-    if key.check:
-        extras.append(AfterValidator(_checker(key.check)))
-    for extra in extras:
-        inner = Annotated[inner, extra]
-    return inner
-
-
-def _enumerated(choices: Choices) -> Callable[[dict[str, Any]], None]:
-    """Return a function that adds the choices to a schema; it runs late, since listing them may import code."""
-
-    def add(schema: dict[str, Any]) -> None:
-        schema["enum"] = list(choices.names())
-
-    return add
-
-
-def _chooser(choices: Choices) -> Callable[[str], str]:
-    def check(text: str) -> str:
-        if text not in choices.names():
-            names = list(choices.names())
-            near = nearest(text, names, 1, 0.5)
-            hint = f"did you mean {near[0]!r}?" if near else f"known are {', '.join(names)}"
-            raise ValueError(f"is not {choices.noun}: {text!r}; {hint}")
-        return text
-
-    return check
-
-
-def _matcher(key: Rule) -> Callable[[str], str]:
-    pattern = re.compile(key.pattern)
-
-    def check(text: str) -> str:
-        if not pattern.fullmatch(text):
-            raise ValueError(key.hint)
-        return text
-
-    return check
-
-
-def _checker(check: Callable[[Any], None]) -> Callable[[Any], Any]:
-    def run(value: Any) -> Any:
-        check(value)
-        return value
-
-    return run
-
-
-def _output_table(value: Any) -> Any:
-    """Return the table of an output given as a name; keys that only its kind has go into `options`."""
-    if isinstance(value, str):
-        return {"kind": value}
-    if not isinstance(value, dict) or "options" in value:
-        return value
-    own = ("kind", "to")
-    table: dict[str, Any] = {key: v for key, v in value.items() if key in own}
-    return {**table, "options": {k: v for k, v in value.items() if k not in own}}
-
-
-def _known_options(output: Any) -> Any:
-    """Raise ValueError where an output has an option that its kind does not know, or a value of the wrong type."""
-    known = KINDS[output.kind].options
-    for key, value in output.options.items():
-        if key not in known:
-            near = nearest(key, ["kind", "to", *known], 1, 0.5)
-            hint = f"did you mean {near[0]!r}?" if near else f"it has {', '.join(['to', *known])}"
-            raise ValueError(f"{output.kind} has no key {key!r}; {hint}")
-        option = known[key]
-        if not isinstance(value, bool if option.is_switch else str):
-            wanted = "true or false" if option.is_switch else "a text in quotes"
-            raise ValueError(f"{key!r} of {output.kind} is {value!r}; write {wanted}")
-        if option.choices and value not in option.choices:
-            raise ValueError(f"{key!r} of {output.kind} is {value!r}; it is one of {', '.join(option.choices)}")
-    return output
+def _adapter() -> TypeAdapter[Config]:
+    return TypeAdapter(Config)
 
 
 def _table_at(path: KeyPath) -> type:
@@ -190,41 +63,88 @@ def innermost(annotation: Any) -> Any:
     return annotation
 
 
-_ALTERNATIVES = ("int", "literal['auto']", "constrained-int", "str", "list[str]")
+def _path(location: tuple[int | str, ...], values: Any) -> KeyPath:
+    """Return the key path of an error, without the names of types that pydantic adds where a value has alternatives."""
+    path: list[str] = []
+    for part in location:
+        if isinstance(values, dict) and part != "[key]":  # an error in the key itself
+            path.append(str(part))
+            values = values.get(part)
+        elif isinstance(values, list) and isinstance(part, int):
+            path.append(str(part))
+            values = values[part]
+    return tuple(path)
 
 
-def _as_diagnostic(error: ErrorDetails, where: str, lines: dict[KeyPath, int]) -> Diagnostic:
-    path = tuple(str(part) for part in error["loc"] if part not in _ALTERNATIVES)
-    key, given, line = ".".join(path), error["input"], line_of(lines, path)
+_TYPES = {
+    "bool_type": "should be true or false",
+    "dataclass_type": "should be a table",
+    "dict_type": "should be a table",
+    "float_type": "should be a number",
+    "int_type": "should be a whole number",
+    "list_type": "should be a list",
+    "string_too_short": "should not be empty",
+    "string_type": "should be a text in quotes",
+    "too_short": "should not be empty",
+}
+
+
+def _as_diagnostic(error: ErrorDetails, path: KeyPath, where: str, line: int | None) -> Diagnostic:
+    key, given = ".".join(path), error["input"]
     match error["type"]:
-        case "extra_forbidden":
-            known = [field_name(name) for name in declared(_table_at(path))]
-            near = nearest(path[-1], known, 1, 0.5)
-            cure = f"did you mean {near[0]!r}?" if near else f"known here: {', '.join(known)}"
+        case "unexpected_keyword_argument":
+            known = [key_of_field(name) for name in declared(_table_at(path))]
+            cure = _did_you_mean(path[-1], known) or f"known here: {', '.join(known)}"
             return Diagnostic("config-unknown-key", f"{key}: no such key", cure, where, line)
         case "missing":
-            cure = f"add {path[-1]} to [{'.'.join(path[:-1])}]" if len(path) > 1 else f"add a [{key}] table"
-            return Diagnostic("config-missing-key", f"{key}: is missing", cure, where, line)
+            return Diagnostic("config-missing-key", f"{key}: is missing", _addition(path), where, line)
         case "literal_error":
-            allowed = re.findall(r"'([^']*)'", error["ctx"]["expected"])
-            near = nearest(str(given), allowed, 1, 0.4)
-            cure = f"did you mean {near[0]!r}?" if near else f"one of: {', '.join(allowed)}"
+            cure = _did_you_mean(str(given), _allowed(error)) or f"one of: {', '.join(_allowed(error))}"
             return Diagnostic("config-choice", f"{key}: {given!r} is not possible", cure, where, line)
         case "value_error":
-            what, _, cure = str(error["ctx"]["error"]).partition("; ")
-            return Diagnostic("config-value", f"{key}: {what}", cure or f"it is {given!r} now", where, line)
-    message = error["msg"].removeprefix("Input ").lower()
+            text, _, cure = str(error["ctx"]["error"]).partition("; ")
+            return Diagnostic("config-value", f"{key}: {text}", cure or f"it is {given!r} now", where, line)
+    message = _TYPES.get(error["type"], error["msg"].removeprefix("Input ").lower())
     return Diagnostic("config-type", f"{key}: {message}", f"it is {given!r} now", where, line)
 
 
-def _collect(problem: ValidationError, where: str, text: str) -> list[Diagnostic]:
-    lines = key_lines(text)
-    found: dict[tuple[str, int | None], Diagnostic] = {}
+def _addition(path: KeyPath) -> str:
+    """Return the cure for a missing key."""
+    *table, key = path
+    if not table:
+        return f"add a [{key}.NAME] table" if get_origin(get_args(declared(Config)[key])[0]) else f"add a [{key}] table"
+    if table[-1].isdigit():
+        return f"add {key} to each [[{'.'.join(table[:-1])}]]"
+    return f"add {key} to [{'.'.join(table)}]"
+
+
+def _allowed(error: ErrorDetails) -> list[str]:
+    """Return the texts that a choice permits."""
+    return re.findall(r"'([^']*)'", error["ctx"]["expected"])
+
+
+def _did_you_mean(text: str, names: Sequence[str]) -> str:
+    near = nearest(text, names, 1, 0.5)
+    return f"did you mean {near[0]!r}?" if near else ""
+
+
+def _diagnostics(problem: ValidationError, values: dict[str, Any], where: str, text: str) -> Iterator[Diagnostic]:
+    """Yield a diagnostic for each wrong key."""
+    lines, by_path = key_lines(text), defaultdict[KeyPath, list[ErrorDetails]](list)
     for error in problem.errors(include_url=False):
-        diagnostic = _as_diagnostic(error, where, lines)
+        by_path[_path(error["loc"], values)].append(error)
+    for path, errors in sorted(by_path.items(), key=lambda item: line_of(lines, item[0]) or 0):
         # a value with alternatives ("auto" or a number) fails once for each
-        found.setdefault((diagnostic.what.split(":")[0], diagnostic.line), diagnostic)
-    return sorted(found.values(), key=lambda d: d.line or 0)
+        choice = next((error for error in errors if error["type"] == "literal_error"), None)
+        others = [error for error in errors if error is not choice]
+        if choice and any(len(other) > len(path) and other[: len(path)] == path for other in by_path):
+            continue  # the value is a list, and an error about an item follows
+        first = _as_diagnostic(others[0] if others else errors[0], path, where, line_of(lines, path))
+        if choice and others:
+            names = _allowed(choice)
+            near = _did_you_mean(choice["input"], names) if isinstance(choice["input"], str) else ""
+            first = first._replace(what=f"{first.what}, or {' or '.join(map(repr, names))}", cure=near or first.cure)
+        yield first
 
 
 def _unprintable(value: Any, path: KeyPath, where: str, lines: dict[KeyPath, int]) -> Iterator[Diagnostic]:
@@ -241,30 +161,33 @@ def _unprintable(value: Any, path: KeyPath, where: str, lines: dict[KeyPath, int
         yield Diagnostic("config-value", what, "remove it", where, line_of(lines, path))
 
 
-def validated(values: dict[str, Any], where: str, text: str) -> dict[str, Any]:
-    """Return the values of a config with every key present; raise `UsageError` with every fault found.
+def validated(values: dict[str, Any], where: str, text: str) -> Config:
+    """Return the config that a file holds; raise `UsageError` with every error in it.
     where: the file's name; text: its content, for line numbers."""
-    if faults := list(_unprintable(values, (), where, key_lines(text))):
-        raise UsageError(*faults)
+    lines = key_lines(text)
+    if errors := list(_unprintable(values, (), where, lines)):
+        raise UsageError(*errors)
     values = with_new_keys(values)
     try:
-        found = model_of(Config).model_validate(values).model_dump()
+        config = _adapter().validate_python(values)
     except ValidationError as problem:
-        raise UsageError(*_collect(problem, where, text)) from None
-    lines = key_lines(text)
-    together = [
+        raise UsageError(*_diagnostics(problem, values, where, text)) from None
+    errors = [
         Diagnostic(one.code, f"{'.'.join(one.key)}: {one.what}", one.cure, where, line_of(lines, one.key))
-        for one in conflicts(Config.from_values(found))
+        for one in conflicts(config)
     ]
-    if together:
-        raise UsageError(*together)
-    return found
+    if errors:
+        raise UsageError(*errors)
+    return config
 
 
 def config_schema() -> dict[str, Any]:
     """Return the JSON Schema (draft 2020-12) of `oddpeg.toml`."""
-    schema = model_of(Config).model_json_schema(by_alias=True)
+    schema = _adapter().json_schema()
     schema["$defs"]["OutputTable"] = _output_schema()
+    for part in schema["properties"].values():
+        if "$ref" in part:
+            part.pop("default", None)  # the table has the defaults of its keys
     _close_tables(schema)
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema, "title": "oddpeg.toml"}
 
@@ -283,7 +206,7 @@ def _close_tables(schema: Any) -> None:
 
 def _output_schema() -> dict[str, Any]:
     """Return the schema of an output: the name of a kind, or a table with the keys of that kind."""
-    to = {"type": "string", "description": key_of(declared(OutputTable)["to"]).doc}
+    to = {"type": "string", "description": rule_of(declared(OutputTable)["to"]).doc}
     tables = []
     for kind in KINDS.values():
         options = {
