@@ -52,7 +52,7 @@ class BuiltBundle(NamedTuple):
         """Return the bundle as its outputs see it now."""
         return BundleView(self.snapshot, self.table, self.fonts.icons, self.fonts.files)
 
-    def write_early(self, cache: TextCache) -> PrerenderedOutputs:
+    def prerender(self, cache: TextCache) -> PrerenderedOutputs:
         """Return the texts that can be written before the fonts are ready. Texts with unchanged inputs come from the
         cache."""
         found, view, icons = PrerenderedOutputs({}, {}), self.view(), self.fonts.icons
@@ -62,7 +62,7 @@ class BuiltBundle(NamedTuple):
                 if kind.write_icons is not None:
                     found.parts[number] = self._of_icons(kind, context, cache)
                 continue
-            if kind.refers or self.table.hashed:
+            if kind.needs_final_names or self.table.hashed:
                 continue  # the names of other files are not known yet
             write = partial(_text, kind, icons, context)
             drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
@@ -80,9 +80,11 @@ class BuiltBundle(NamedTuple):
             lambda rows: write(icons, context, [icons.icons[row] for row in rows]), common, icons.icon_digests
         )
 
-    def contents(self, early: PrerenderedOutputs, before: Mapping[str, int]) -> BundleFiles:
-        """Return every file. early: texts that are written already; before: the codepoint of each icon in the files on
-        disk."""
+    def contents(self, prerendered: PrerenderedOutputs, before: Mapping[str, int]) -> BundleFiles:
+        """Return every file.
+
+        prerendered: texts that are written already; before: the codepoint of each icon in the files on disk.
+        """
         snapshot, view, icons = self.snapshot, self.view(), self.fonts.icons
         fonts: dict[str, bytes] = {}
         others: dict[str, bytes] = {}
@@ -97,21 +99,21 @@ class BuiltBundle(NamedTuple):
                 self._put(fonts, path, data, {})
         for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = kind_of(output), view._replace(finished=finished)
-            context = replace(view.context(output), early=early.parts.pop(number, ()))
-            content = early.texts[number] if number in early.texts else kind.write(icons, context)
+            context = replace(view.context(output), prerendered=prerendered.parts.pop(number, ()))
+            content = prerendered.texts[number] if number in prerendered.texts else kind.write(icons, context)
             place, data = snapshot.project.relative(view.path_of(output)), _bytes(content)
-            path = self._delivered_name(place, data, kind.served)
+            path = self._delivered_name(place, data, kind.hash_in_name)
             self._put(others, path, data, fonts)
-            finished.append(FinishedFile(kind.name, place, path, data, kind.served))
-            for path, text in _beside(place, kind.companions(icons, context)):
+            finished.append(FinishedFile(kind.name, place, path, data, kind.hash_in_name))
+            for path, text in _companion_files(place, kind.companions(icons, context)):
                 self._put(others, path, text, fonts)
                 finished.append(FinishedFile(kind.name, path, path, text, False))
         codes = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, codes, before), codes)
 
-    def _delivered_name(self, name: str, data: bytes, served: bool) -> str:
+    def _delivered_name(self, name: str, data: bytes, hash_in_name: bool) -> str:
         """Return the path that a file gets: with a digest in it where the bundle asks for that, and pages load it."""
-        if not (self.table.hashed and served):
+        if not (self.table.hashed and hash_in_name):
             return name
         stem, _, ending = name.rpartition(".")
         mark = "_" if self.snapshot.project.in_resources(self.table) else "."
@@ -138,7 +140,7 @@ class BuiltBundle(NamedTuple):
         view = self.view()
         few = view._replace(icons=self.fonts.icons.select(kept)) if kept else None
         for output in self.table.outputs:
-            if kind_of(output).refers or kind_of(output).embeds(options_of(output)):
+            if kind_of(output).needs_final_names or kind_of(output).embeds(options_of(output)):
                 continue  # carries its own font, or names files that come last
             place = self.snapshot.project.relative(view.path_of(output))
             if few is None:
@@ -146,14 +148,14 @@ class BuiltBundle(NamedTuple):
                 continue
             kind, context = kind_of(output), few.context(output)
             found[place] = _bytes(kind.write(few.icons, context))
-            found |= dict(_beside(place, kind.companions(few.icons, context)))
+            found |= dict(_companion_files(place, kind.companions(few.icons, context)))
         return found
 
 
 def _cache_key(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:
     """Return the inputs of a text that are known before the fonts are ready, without its icons."""
     faces = [(face.name, face.urls) for face in context.faces]
-    places = (context.default, faces, context.beside, context.file, context.font_stem, context.draft)
+    places = (context.default, faces, context.sibling_outputs, context.file, context.font_stem, context.draft)
     return kind.name, places, dict(context.options)
 
 
@@ -161,10 +163,10 @@ def _place_in_order(numbered: tuple[int, OutputTable]) -> tuple[int, int]:
     """Return the sort key of an output: outputs that name other files come last, sorted by rank."""
     number, output = numbered
     kind = kind_of(output)
-    return (kind.rank, number) if kind.refers else (-1, number)
+    return (kind.rank, number) if kind.needs_final_names else (-1, number)
 
 
-def _beside(place: str, companions: Mapping[str, str]) -> Iterator[tuple[str, bytes]]:
+def _companion_files(place: str, companions: Mapping[str, str]) -> Iterator[tuple[str, bytes]]:
     """Yield the path and the bytes of an output's further files. place: of the output, relative to the project."""
     for name, text in companions.items():
         yield posixpath.join(posixpath.dirname(place), name), text.encode()

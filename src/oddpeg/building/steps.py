@@ -235,7 +235,7 @@ def write_bundles(
         fonts = list(dict.fromkeys(bundle.fonts for bundle in bundles))
         for one in fonts:
             one.start([bundle.table for bundle in bundles if bundle.fonts is one], pool)
-        early = {bundle.name: bundle.write_early(texts) for bundle in bundles}
+        prerendered = {bundle.name: bundle.prerender(texts) for bundle in bundles}
         if not frozen:
             texts.save()
         lap("outputs")
@@ -244,7 +244,9 @@ def write_bundles(
         lap("pack")
     live = {peg.icon: peg.codepoint for peg in snapshot.board.in_state(State.LIVE)}
     shown = snapshot.ledger.shown
-    return {bundle.name: bundle.contents(early.pop(bundle.name), shown.get(bundle.name, live)) for bundle in bundles}
+    return {
+        bundle.name: bundle.contents(prerendered.pop(bundle.name), shown.get(bundle.name, live)) for bundle in bundles
+    }
 
 
 def _records(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> dict[str, bytes]:

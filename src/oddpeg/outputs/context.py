@@ -40,7 +40,7 @@ class FinishedFile(NamedTuple):
         name: its path as it would be without a digest in it; for outputs, relative to them.
         url: the path that it really has.
         data: its bytes.
-        served: pages load it by its name.
+        hash_in_name: pages load it by its name; the name gets a hash if the bundle sets that option.
         first: it is no font of another face than the default one.
     """
 
@@ -48,7 +48,7 @@ class FinishedFile(NamedTuple):
     name: str
     url: str
     data: bytes
-    served: bool = True
+    hash_in_name: bool = True
     first: bool = True
 
 
@@ -73,9 +73,9 @@ class OutputContext:
     Attributes:
         faces: the bundle's fonts, by face.
         default: name of the default face.
-        beside: other outputs of the bundle.
+        sibling_outputs: other outputs of the bundle.
         delivered: fonts and other outputs of the bundle, for outputs that name them.
-        early: text for each icon that was rendered before the fonts were ready.
+        prerendered: text for each icon that was rendered before the fonts were ready.
         file: path of the output, relative to the project.
         font_stem: name of the bundle's font files, without extension.
         draft: fonts are compressed fast.
@@ -85,9 +85,9 @@ class OutputContext:
 
     faces: tuple[FaceFiles, ...] = ()
     default: str = ""
-    beside: tuple[Neighbour, ...] = ()
+    sibling_outputs: tuple[Neighbour, ...] = ()
     delivered: tuple[FinishedFile, ...] = field(default=(), repr=False)
-    early: Sequence[str] = field(default=(), repr=False)
+    prerendered: Sequence[str] = field(default=(), repr=False)
     file: str = ""
     font_stem: str = ""
     draft: bool = False

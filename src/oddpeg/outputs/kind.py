@@ -98,8 +98,8 @@ class OutputKind(NamedTuple):
         shows_drawings: it shows the icons or texts of their drawings.
         findings: it shows the findings of a check.
         embeds: function that returns the font formats that it embeds, given its options.
-        served: pages load it by name; the name gets a hash if the bundle sets that option.
-        refers: it names other files of its bundle, and is written after them.
+        hash_in_name: pages load it by name; the name gets a hash if the bundle sets that option.
+        needs_final_names: it names other files of its bundle, and is written after them.
         write_icons: of an output that embeds a font: function that returns the text for some icons. A text may depend
             on its icon and on the names of all icons. It is made while fonts are packed, and cached.
         options: keys of its own.
@@ -120,8 +120,8 @@ class OutputKind(NamedTuple):
     shows_drawings: Callable[[IconSet, OutputContext], bool] = _never
     findings: bool = False
     embeds: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
-    served: bool = False
-    refers: bool = False
+    hash_in_name: bool = False
+    needs_final_names: bool = False
     write_icons: Callable[[IconSet, OutputContext, Sequence[Icon]], list[str]] | None = None
     options: Mapping[str, Option] = {}
     resource_names: bool = False

@@ -98,8 +98,10 @@ class BundleView(NamedTuple):
         return OutputContext(
             faces=tuple(faces),
             default=first.name,
-            beside=tuple(Neighbour(o.kind, _url(real.get(at, at), place)) for o in others for at in [self.path_of(o)]),
-            delivered=self._seen_from(place) if kind_of(output).refers else (),
+            sibling_outputs=tuple(
+                Neighbour(o.kind, _url(real.get(at, at), place)) for o in others for at in [self.path_of(o)]
+            ),
+            delivered=self._seen_from(place) if kind_of(output).needs_final_names else (),
             file=snapshot.project.relative(real.get(place, place)),
             font_stem=stem,
             draft=bundle.draft,

@@ -164,10 +164,10 @@ class Tree:
             except OSError as problem:
                 if problem.errno != errno.EXDEV:
                     raise
-        beside = _beside(target)
-        self.remove(beside)
-        self.write_new(beside, self.read(source, _ANY_SIZE))
-        with self._at(target) as new, self._at(beside) as part:
+        temporary = _temporary_name(target)
+        self.remove(temporary)
+        self.write_new(temporary, self.read(source, _ANY_SIZE))
+        with self._at(target) as new, self._at(temporary) as part:
             os.replace(part.path, new.path, src_dir_fd=part.fd, dst_dir_fd=new.fd)
         self.remove(source)
 
@@ -242,7 +242,7 @@ class Tree:
 _ANY_SIZE = 1 << 40
 
 
-def _beside(target: str) -> str:
+def _temporary_name(target: str) -> str:
     """Return the name of a file's copy on its way into its place."""
     folder, _, last = target.rpartition("/")
     short = hashlib.sha256(last.encode("utf-8", "surrogateescape")).hexdigest()[:12]

@@ -44,6 +44,6 @@ KIND = OutputKind(
     "upload it to hosts that take archives",
     "{stem}.zip",
     write,
-    refers=True,
+    needs_final_names=True,
     rank=95,
 )

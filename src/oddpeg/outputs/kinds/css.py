@@ -93,7 +93,7 @@ KIND = OutputKind(
     snippets,
     setup=setup,
     needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf", "eot", "svg"),
-    served=True,
+    hash_in_name=True,
     references=references,
     rank=1,
     embeds=lambda options: ("woff2",) if options["embed"] else (),

@@ -65,7 +65,7 @@ KIND = OutputKind(
     write,
     setup=setup,
     needs=needs("ttf"),
-    refers=True,
+    needs_final_names=True,
     rank=20,
     options={"name": Option("", "the package's name; that of the family where it is left out")},
 )

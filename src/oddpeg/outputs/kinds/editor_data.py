@@ -34,7 +34,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     tag = {"name": element(icon_set), "description": f"An icon of {icon_set.family}.", "attributes": attributes}
     values = {
         "version": 1.1,
-        "tags": [tag] if any(kind == "web-component" for kind, _ in context.beside) else [],
+        "tags": [tag] if any(kind == "web-component" for kind, _ in context.sibling_outputs) else [],
         "globalAttributes": [{"name": "class", "valueSet": "classes"}],
         "valueSets": [
             {"name": "icons", "values": names},

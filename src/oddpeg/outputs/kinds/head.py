@@ -41,7 +41,7 @@ KIND = OutputKind(
     "{stem}-head.html",
     write,
     needs=needs("woff2", "woff", "ttf"),
-    refers=True,
+    needs_final_names=True,
     rank=1,
     options={
         "base": Option("", "the URL of its own folder; empty for pages beside it"),

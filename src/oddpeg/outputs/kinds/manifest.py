@@ -11,7 +11,7 @@ from oddpeg.outputs.kind import OutputKind
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return a JSON object; paths are relative to it."""
-    files = {file.name: file.url for file in context.delivered if file.served}
+    files = {file.name: file.url for file in context.delivered if file.hash_in_name}
     made_by = f"Odd Peg, for {icon_set.family} {icon_set.version}"
     return json.dumps({"generated": made_by, "files": files}, indent=1, sort_keys=True) + "\n"
 
@@ -22,6 +22,6 @@ KIND = OutputKind(
     "read it where pages are made",
     "{stem}-manifest.json",
     write,
-    refers=True,
+    needs_final_names=True,
     rank=9,
 )

@@ -22,7 +22,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the manifest: an export for every file of the bundle, and the files with side effects."""
     exports: dict[str, object] = {}
     effects = []
-    inside = [(kind, url) for kind, url in context.beside if not url.startswith("../")]  # of the package
+    inside = [(kind, url) for kind, url in context.sibling_outputs if not url.startswith("../")]  # of the package
     for kind, url in inside:
         place = f"./{url}"
         if kind == "javascript":
@@ -77,7 +77,7 @@ KIND = OutputKind(
     "pack or publish the bundle's folder, or install it by its path",
     "package.json",
     write,
-    refers=True,
+    needs_final_names=True,
     rank=9,
     options={"name": Option("", "the package's name; that of the font files where it is left out")},
 )

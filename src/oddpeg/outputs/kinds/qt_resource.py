@@ -48,7 +48,7 @@ KIND = OutputKind(
     write,
     setup=setup,
     needs=needs("ttf"),
-    refers=True,
+    needs_final_names=True,
     rank=20,
     options={"prefix": Option("/fonts", "the path within the program's resources")},
 )

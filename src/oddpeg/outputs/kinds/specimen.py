@@ -63,7 +63,7 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
     )
     before, between, after = re.split(f"{_ICONS}|{_DETAILS}", page)
     # bytes: in a text, one character beyond the first plane would make all others take four times as much room
-    known = context.early or write_icons(icon_set, context, icon_set.icons)
+    known = context.prerendered or write_icons(icon_set, context, icon_set.icons)
     icons = ",".join(one.partition(_SPLIT)[0] for one in known)
     details = "\n".join(one.partition(_SPLIT)[2] for one in known)
     return b"".join(part.encode() for part in (before, icons, between, details, after))
@@ -176,7 +176,9 @@ def _includes(icon_set: IconSet, context: OutputContext) -> list[tuple[str, str]
     """Return (line, description) of every stylesheet in the bundle, for Sass with the namespace of icon lines."""
     own = css_identifier(icon_set.prefix)
     return [
-        (_INCLUDE[kind][0].format(path, own), _INCLUDE[kind][1]) for kind, path in context.beside if kind in _INCLUDE
+        (_INCLUDE[kind][0].format(path, own), _INCLUDE[kind][1])
+        for kind, path in context.sibling_outputs
+        if kind in _INCLUDE
     ]
 
 
@@ -188,7 +190,7 @@ KIND = OutputKind(
     write,
     rank=5,
     findings=True,
-    refers=True,
+    needs_final_names=True,
     write_icons=write_icons,
     embeds=lambda options: ("woff2",),
 )

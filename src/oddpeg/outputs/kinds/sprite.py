@@ -40,7 +40,7 @@ KIND = OutputKind(
     "{stem}-sprite.svg",
     write,
     snippets,
-    served=True,
+    hash_in_name=True,
     references=references,
     rank=8,
     shows_drawings=always,
