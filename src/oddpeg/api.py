@@ -100,5 +100,5 @@ def snippets(project: Project, icon: str) -> list[Use]:
     """
     current = _now(project)
     icons = _icon_sets.known_icons(current)
-    found: Icon = _lookup.icon_named(icons, icon)
-    return _lookup.uses(current, icons, found)
+    resolved: Icon = _lookup.icon_named(icons, icon)
+    return _lookup.uses(current, icons, resolved)

@@ -52,6 +52,6 @@ def map_batches(
 
     context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
     with ProcessPoolExecutor(jobs, mp_context=context) as pool:
-        for batch, found in zip(batches, pool.map(work, batches), strict=True):
-            yield found
+        for batch, results in zip(batches, pool.map(work, batches), strict=True):
+            yield results
             advance(len(batch))

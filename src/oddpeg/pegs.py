@@ -60,16 +60,16 @@ def rename_icon(project: Project, old: str, new: str, alias: bool = True, progre
     with lock(project.root, progress.waiting):
         snapshot = Snapshot(project)
         drawings = _drawings(snapshot)
-        board, said = changes.rename(snapshot.board, old, new, set(drawings), alias)
+        board, messages = changes.rename(snapshot.board, old, new, set(drawings), alias)
         tables = renamed_tables(snapshot.read_input, project.config.patterns, old, new)
-        said += [f"renamed it in {table}" for table in tables]
+        messages += [f"renamed it in {table}" for table in tables]
         steps = [FileStep(table, data) for table, data in tables.items()]
         if source := drawings.get(old):
             target = _target(source, new)
             steps += [FileStep(project.relative(target), _drawing(source)), FileStep(source.where, None)]
-            said.append(f"renamed {source.where} to {target.name}")
+            messages.append(f"renamed {source.where} to {target.name}")
         _save(project, board, steps)
-    return Changed(board, said + _affected_patterns(project, old, new, alias))
+    return Changed(board, messages + _affected_patterns(project, old, new, alias))
 
 
 def _drawing(source: Source) -> bytes:
@@ -102,14 +102,14 @@ def _target(source: Source, new: str) -> Path:
 
 def _affected_patterns(project: Project, old: str, new: str, alias: bool) -> list[str]:
     """Return messages about lines of the config that name an icon by its old name."""
-    said = []
+    messages = []
     for key, pattern in icon_patterns(project):
         if not pattern.startswith("#") and fnmatchcase(old, pattern) and not fnmatchcase(new, pattern):
             line = key_line(project.config_path, key)
             place = f"{project.config_path.name}:{line}" if line else project.config_path.name
             fate = f"matches it by its alias {old} only" if alias else "no longer matches it"
-            said.append(f"{place}: {key}: {pattern!r} {fate}; write {new}")
-    return said
+            messages.append(f"{place}: {key}: {pattern!r} {fate}; write {new}")
+    return messages
 
 
 def still_named(project: Project, names: Sequence[str]) -> list[str]:
@@ -140,12 +140,12 @@ def _each(project: Project, change: Change, names: Sequence[str], progress: Prog
     with lock(project.root, progress.waiting):
         snapshot = Snapshot(project)
         board, drawings = snapshot.board, set(_drawings(snapshot))
-        said: list[str] = []
+        messages: list[str] = []
         for name in names:
             board, lines = change(board, name, drawings)
-            said += lines
+            messages += lines
         _save(project, board)
-    return Changed(board, said)
+    return Changed(board, messages)
 
 
 def settle_board(project: Project, ignore_history: bool = False, progress: Progress = SILENT) -> Settled:
@@ -206,11 +206,11 @@ def adopt_codepoints(
     project: Project, file: Path, options: AdoptOptions = _ADOPT, progress: Progress = SILENT
 ) -> Adopted:
     """Take codepoints over from a font or a map. Raise `OddPegError` where the file cannot be understood."""
-    found = read_names(read_named_file(file), str(file))
+    names = read_names(read_named_file(file), str(file))
     with lock(project.root, progress.waiting):
         snapshot = Snapshot(project)
         icons = set(_drawings(snapshot))
-        adoption = adopt(snapshot.board, found, icons, options.strip, options.move, options.reserve)
+        adoption = adopt(snapshot.board, names, icons, options.strip, options.move, options.reserve)
         if not options.dry_run:
             _save(project, adoption.board)
-    return Adopted(adoption, len(found))
+    return Adopted(adoption, len(names))

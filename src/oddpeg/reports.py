@@ -65,16 +65,16 @@ class ReportedField(NamedTuple):
 @cache
 def fields_of(report: Any) -> tuple[ReportedField, ...]:
     """Return the printed fields of a class; none where it is no report."""
-    found = []
+    reported_fields = []
     for name, annotation in get_type_hints(report, include_extras=True).items():
         if get_origin(annotation) is Annotated:
             kind, *marks = get_args(annotation)
-            found += [ReportedField(name, mark, kind) for mark in marks if isinstance(mark, Key)]
+            reported_fields += [ReportedField(name, mark, kind) for mark in marks if isinstance(mark, Key)]
     for owner in reversed(report.__mro__):
         for name, value in vars(owner).items():
             if isinstance(value, Reported):
-                found.append(ReportedField(name, value.key, get_type_hints(value.compute)["return"]))
-    return tuple(found)
+                reported_fields.append(ReportedField(name, value.key, get_type_hints(value.compute)["return"]))
+    return tuple(reported_fields)
 
 
 def as_json(value: Any) -> Any:
@@ -87,12 +87,12 @@ def as_json(value: Any) -> Any:
         return {str(key): as_json(item) for key, item in value.items()}
     kind: Any = type(value)
     if fields := fields_of(kind):
-        found: dict[str, Any] = {}
+        document: dict[str, Any] = {}
         for field in fields:
             item = getattr(value, field.attribute)
             if field.key.merged:
-                found |= as_json(item)
+                document |= as_json(item)
             elif item or not field.key.optional:
-                found[field.name] = as_json(item)
-        return found
+                document[field.name] = as_json(item)
+        return document
     return [as_json(item) for item in value]

@@ -36,20 +36,20 @@ class Guesses:
     @cached_property
     def _by_pair(self) -> dict[str, list[int]]:
         """The numbers of the known words that have a pair of letters."""
-        found: dict[str, list[int]] = {}
+        by_pair: dict[str, list[int]] = {}
         for number, word in enumerate(self._known):
             for pair in _pairs(word):
-                found.setdefault(pair, []).append(number)
-        return found
+                by_pair.setdefault(pair, []).append(number)
+        return by_pair
 
     def nearest(self, word: str, limit: int = 3, cutoff: float = 0.6) -> list[str]:
         """Return the known words that are most like one, best first; none once too many were compared."""
         if len(word) > 200 or self._left < 0:
             return []
-        found = [self._by_pair.get(pair, []) for pair in _pairs(word)]
-        shared = Counter(number for numbers in found for number in numbers)
+        sharing = [self._by_pair.get(pair, []) for pair in _pairs(word)]
+        shared = Counter(number for numbers in sharing for number in numbers)
         likely = [self._known[number] for number, _ in shared.most_common(_CANDIDATES)]
-        self._left -= len(likely) + sum(map(len, found)) // _COUNTED
+        self._left -= len(likely) + sum(map(len, sharing)) // _COUNTED
         return nearest(word, likely, limit, cutoff)
 
 

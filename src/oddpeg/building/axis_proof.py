@@ -27,7 +27,7 @@ _TOLERANCE = 0.003  # wrong pixels, as a share of the ink
 def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options: Options) -> list[OutlineResult]:
     """Return the results; an icon that does not vary, or varies wrongly, gets the outline of a static face and a note
     why."""
-    found = list(results)
+    kept = list(results)
     wrong: list[int] = []
     for number, (result, data) in enumerate(zip(results, files, strict=True)):
         if result.outline is None:
@@ -36,14 +36,14 @@ def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options:
         if not result.masters:
             if has_strokes(drawing):
                 why = _obstacle(drawing, result.outline)
-                found[number] = _fixed(result, f"keeps the width of its strokes at every weight, since {why}")
+                kept[number] = _fixed(result, f"keeps the width of its strokes at every weight, since {why}")
         elif not _is_true(result, drawing, options):
             wrong.append(number)
     plain = outline_files([files[number] for number in wrong], options._replace(masters=()))
     for number, result in zip(wrong, plain, strict=True):
         what = "keeps the width of its strokes at every weight, since they would not widen as drawn"
-        found[number] = _fixed(result, what)
-    return found
+        kept[number] = _fixed(result, what)
+    return kept
 
 
 def _obstacle(drawing: Drawing, outline: Outline) -> str:

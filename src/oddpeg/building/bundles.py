@@ -55,19 +55,19 @@ class BuiltBundle(NamedTuple):
     def prerender(self, cache: TextCache) -> PrerenderedOutputs:
         """Return the texts that can be written before the fonts are ready. Texts with unchanged inputs come from the
         cache."""
-        found, view, icons = PrerenderedOutputs({}, {}), self.view(), self.fonts.icons
+        prerendered, view, icons = PrerenderedOutputs({}, {}), self.view(), self.fonts.icons
         for number, output in enumerate(self.table.outputs):
             kind, context = kind_of(output), view.context(output)
             if kind.embeds(context.options):
                 if kind.write_icons is not None:
-                    found.parts[number] = self._of_icons(kind, context, cache)
+                    prerendered.parts[number] = self._of_icons(kind, context, cache)
                 continue
             if kind.needs_final_names or self.table.hashed:
                 continue  # the names of other files are not known yet
             write = partial(_text, kind, icons, context)
             drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
-            found.texts[number] = cache.get(write, *_cache_key(kind, context), self.fonts.digest, drawings)
-        return found
+            prerendered.texts[number] = cache.get(write, *_cache_key(kind, context), self.fonts.digest, drawings)
+        return prerendered
 
     def _of_icons(self, kind: OutputKind, context: OutputContext, cache: TextCache) -> list[str]:
         """Return an output's text for each icon. Texts of unchanged icons come from the cache."""
@@ -136,7 +136,7 @@ class BuiltBundle(NamedTuple):
             return {}
         if len(kept) == len(shown):
             return dict(final)
-        found: dict[str, bytes | None] = {}
+        interim: dict[str, bytes | None] = {}
         view = self.view()
         few = view._replace(icons=self.fonts.icons.select(kept)) if kept else None
         for output in self.table.outputs:
@@ -144,12 +144,12 @@ class BuiltBundle(NamedTuple):
                 continue  # carries its own font, or names files that come last
             place = self.snapshot.project.relative(view.path_of(output))
             if few is None:
-                found[place] = None
+                interim[place] = None
                 continue
             kind, context = kind_of(output), few.context(output)
-            found[place] = _bytes(kind.write(few.icons, context))
-            found |= dict(_companion_files(place, kind.companions(few.icons, context)))
-        return found
+            interim[place] = _bytes(kind.write(few.icons, context))
+            interim |= dict(_companion_files(place, kind.companions(few.icons, context)))
+        return interim
 
 
 def _cache_key(kind: OutputKind, context: OutputContext) -> tuple[object, ...]:

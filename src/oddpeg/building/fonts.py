@@ -62,9 +62,9 @@ def compiler_of(project: Project, icons: IconSet, face: Face) -> FontCompiler:
     from oddpeg.font.write.glyphset import Glyph
     from oddpeg.font.write.variations import Variations
 
-    there = [icon for icon in icons.icons if icon.name in face.outlines]
-    glyphs = [Glyph.of(icon.name, icon.codepoint, face.outlines[icon.name]) for icon in there]
-    codes = {icon.name: icon.codepoint for icon in there}
+    drawn = [icon for icon in icons.icons if icon.name in face.outlines]
+    glyphs = [Glyph.of(icon.name, icon.codepoint, face.outlines[icon.name]) for icon in drawn]
+    codes = {icon.name: icon.codepoint for icon in drawn}
     layers = {codes[name]: those for name, those in face.layers.items() if name in codes}
     colours = Colours(icons.palettes, layers) if icons.palettes is not None and layers else None
     masters = {codes[name]: those for name, those in face.masters.items() if name in codes}

@@ -59,7 +59,7 @@ def gather(snapshot: Snapshot, inputs: Inputs, as_new: bool) -> Gathered:
     """
     project = snapshot.project
     sources, problems = snapshot.sources
-    read = {name: read_sources(found.found, inputs.drawings) for name, found in snapshot.face_sources.items()}
+    read = {name: read_sources(sources.found, inputs.drawings) for name, sources in snapshot.face_sources.items()}
     errors = [*problems, *(problem for files in read.values() for problem in files.problems)]
     if not snapshot.board.pegs:
         snapshot.refuse_lost_board()
@@ -75,9 +75,9 @@ def gather(snapshot: Snapshot, inputs: Inputs, as_new: bool) -> Gathered:
     drawings = _without(withdrawn, first)
     faces = [FaceDrawings(plan, _without(withdrawn, read[plan.root].drawings)) for plan in project.faces]
     pegs = load_pegs(snapshot, [drawing.source for drawing in drawings], board)
-    found = [problem for _, problem in pegs.metadata.problems]
-    errors += [problem for problem in found if problem.level is Level.ERROR]
-    notes = [problem for problem in found if problem.level is not Level.ERROR]
+    diagnostics = [problem for _, problem in pegs.metadata.problems]
+    errors += [problem for problem in diagnostics if problem.level is Level.ERROR]
+    notes = [problem for problem in diagnostics if problem.level is not Level.ERROR]
     return Gathered(drawings, faces, pegs, changes, hashes, errors, notes)
 
 

@@ -90,22 +90,24 @@ def outline_faces(
     files = [[drawing.data for drawing in face.drawings] for face in faces]
     keys = [cache.keys(_OUTLINES, own, data) for data, own in zip(files, options, strict=True)]
     kept = cache.get(_OUTLINES, list(chain.from_iterable(keys)))
-    found = {key: decode(data) for key, data in kept.items()}
-    reused = sum(key in found for key in chain.from_iterable(keys))
+    outlined_drawings = {key: decode(data) for key, data in kept.items()}
+    reused = sum(key in outlined_drawings for key in chain.from_iterable(keys))
     progress.advance(reused)
     lap("cache")
     for own_keys, own_files, own_options in zip(keys, files, options, strict=True):
-        new = {key: data for key, data in zip(own_keys, own_files, strict=True) if key not in found}
+        new = {key: data for key, data in zip(own_keys, own_files, strict=True) if key not in outlined_drawings}
         if new:
             load_libraries(len(new))
             lap("load")
-            found |= dict(zip(new, outline_all(list(new.values()), own_options, progress.advance), strict=True))
+            outlined_drawings |= dict(
+                zip(new, outline_all(list(new.values()), own_options, progress.advance), strict=True)
+            )
     lap("outlines")
-    if len(found) > len(kept) and remember:
-        results = {key: one for key, one in found.items() if key not in kept and not _has_failed(one)}
+    if len(outlined_drawings) > len(kept) and remember:
+        results = {key: one for key, one in outlined_drawings.items() if key not in kept and not _has_failed(one)}
         cache.put(_OUTLINES, {key: encode(one) for key, one in results.items()}, kept)
     lap("cache")
-    pairs = [(face, [found[key] for key in own]) for face, own in zip(faces, keys, strict=True)]
+    pairs = [(face, [outlined_drawings[key] for key in own]) for face, own in zip(faces, keys, strict=True)]
     return _sorted_out(pairs, reused)
 
 

@@ -41,10 +41,10 @@ class Inputs(NamedTuple):
 
 def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
     """Read the drawings, and hash them together with all other inputs of a build of these bundles."""
-    found = snapshot.drawing_files
-    drawings = read_files(path for path, file in found.files.items() if file.glyph is None)
+    sources = snapshot.drawing_files
+    drawings = read_files(path for path, file in sources.files.items() if file.glyph is None)
     total = hashlib.blake2b(digest_size=16)
-    around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, found.problems)
+    around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, sources.problems)
     files = [
         str(snapshot.project.config_path),
         *table_places(snapshot.project.config.patterns),
@@ -52,7 +52,7 @@ def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
     ]
     for values in (around, [(name, _digest_of_input(snapshot, name)) for name in files]):
         total.update(repr(values).encode())
-    for font in found.fonts:
+    for font in sources.fonts:
         total.update(repr((font.path, len(font.data))).encode() + font.data)
     for path, data in drawings.items():
         size = len(data) if isinstance(data, bytes) else str(data)
@@ -71,10 +71,10 @@ def recall(snapshot: Snapshot, inputs: Inputs) -> BuildReport | None:
         return None
     ledger, cache = snapshot.ledger, Cache(snapshot.project.root)
     key = cache.key(_BUILD, _whole_digest(snapshot, inputs, board))
-    found = cache.get(_BUILD, [key])
-    if not found or not ledger.trusted:
+    entries = cache.get(_BUILD, [key])
+    if not entries or not ledger.trusted:
         return None
-    kept = _parsed(json.loads(found[key]))
+    kept = _parsed(json.loads(entries[key]))
     if not _uses_the_same(snapshot, kept.used):
         return None
     tree, paths = Tree(snapshot.project.root), [file.path for file in kept.report.files]

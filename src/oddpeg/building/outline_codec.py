@@ -36,7 +36,7 @@ def encode(result: OutlineResult) -> bytes:
 def decode(data: bytes) -> OutlineResult:
     """Return the result that `encode` made bytes of."""
     line, _, _ = data.partition(b"\n")
-    title, description, found, problem, made, fills = json.loads(line)
+    title, description, messages, problem, made, fills = json.loads(line)
     outlines, at = [], len(line) + 1
     for points, contours, advance, cut, how in made:
         xy = np.frombuffer(data, "<i4", 2 * points, at).astype(np.int64).reshape(-1, 2)
@@ -44,7 +44,7 @@ def decode(data: bytes) -> OutlineResult:
         on = np.frombuffer(data, "u1", points, at + 8 * points + 4 * contours).astype(bool)
         outlines.append(Outline(xy, on, ends, advance, cut, Method(how)))
         at += 9 * points + 4 * contours
-    diagnostics = [Diagnostic.from_dict(values) for values in found]
+    diagnostics = [Diagnostic.from_dict(values) for values in messages]
     bare = OutlineResult(None, diagnostics, problem and Diagnostic.from_dict(problem), title, description)
     return bare.with_outlines(outlines, list(map(_fill, fills)), max(0, len(made) - 1 - len(fills)))
 
@@ -53,7 +53,7 @@ def _fill(values: list[Any]) -> Fill:
     """Return a layer's fill from JSON values."""
     colour, alpha, gradient, matrix = values
     if gradient is not None:
-        radial, points, stops, spread, own, by_box = gradient
+        radial, points, stops, spread, gradient_matrix, by_box = gradient
         stops = tuple(Stop(offset, c and Colour(*c), a) for offset, c, a in stops)
-        gradient = Gradient(radial, tuple(points), stops, spread, Matrix(*own), by_box)
+        gradient = Gradient(radial, tuple(points), stops, spread, Matrix(*gradient_matrix), by_box)
     return Fill(colour and Colour(*colour), alpha, gradient, Matrix(*matrix))

@@ -46,17 +46,17 @@ def repack_table(snapshot: Snapshot, name: str, table: RepackTable) -> RepackedT
     try:
         options = _with_files(snapshot, name, table, options)
         data = snapshot.read_input(table.font, LARGEST_FONT)
-        found = repack_data(Path(table.font), data, options)
+        results = repack_data(Path(table.font), data, options)
     except OSError as problem:
         what, cure = f"cannot be read: {problem.strerror}", f"set repack.{name}.font to the font file"
         return RepackedTable(bundle_name(name), None, [Diagnostic("file-unreadable", what, cure, table.font)], [])
     except OddPegError as problem:
         return RepackedTable(bundle_name(name), None, list(problem.diagnostics), [])
     folder = snapshot.project.relative(snapshot.project.root / table.into)
-    files = {posixpath.join(folder, file.name): file.data for one in found for file in one.files}
+    files = {posixpath.join(folder, file.name): file.data for one in results for file in one.files}
     fonts = {path: data for path, data in files.items() if not path.endswith((".css", ".txt"))}
     texts = {path: data for path, data in files.items() if path not in fonts}
-    notes = [warning for one in found for warning in one.warnings]
+    notes = [warning for one in results for warning in one.warnings]
     return RepackedTable(bundle_name(name), BundleFiles(fonts, texts, {}, {}), [], notes)
 
 

@@ -17,9 +17,9 @@ def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress
     """Build a project. Raise `OddPegError` where nothing could be built; faults that spare the rest come with the
     report."""
     if not options.frozen:
-        with lock(project.root, progress.waiting) as said:
+        with lock(project.root, progress.waiting) as recovery:
             report = _build(project, options, progress)
-            report.notes[:0] = said
+            report.notes[:0] = recovery
             return report
     if interrupted(project.root):
         what = "an earlier build was interrupted before it had moved all its files"

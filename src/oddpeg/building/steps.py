@@ -77,9 +77,9 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     cache = Cache(snapshot.project.root)
     outlined = outline_faces(gathered.faces, outlining, cache, not options.frozen, progress, watch.lap)
     refuse_counts(outlined.faces, [*gathered.errors, *outlined.errors])
-    found = findings(snapshot, gathered, outlined, outlining, texts) if shows_findings(chosen) else {}
+    shown_findings = findings(snapshot, gathered, outlined, outlining, texts) if shows_findings(chosen) else {}
     watch.lap("findings")
-    icons = make_icon_set(snapshot, gathered, outlined, outlining, found)
+    icons = make_icon_set(snapshot, gathered, outlined, outlining, shown_findings)
     notes = [*gathered.notes, *leveled(snapshot, gathered, outlined.notes), *icon_set_notes(snapshot, gathered, icons)]
     if config.needs_usage:
         from oddpeg.usage.run import used_icons  # few builds need it
@@ -161,13 +161,13 @@ def findings(
 
 
 def make_icon_set(
-    snapshot: Snapshot, gathered: Gathered, outlined: Outlined, outlining: Options, found: Findings
+    snapshot: Snapshot, gathered: Gathered, outlined: Outlined, outlining: Options, shown_findings: Findings
 ) -> IconSet:
     """Return the icon set of everything that was outlined; raise `OddPegError` where two classes would be the same."""
     faces = [face.face(outlining.em) for face in sorted(outlined.faces, key=lambda face: face.plan.weight)]
     drawings = {source.name: data for source, data in gathered.drawings}
     icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), gathered.pegs, faces)
-    icons = in_colours(snapshot, icons.with_drawings(drawings, found))
+    icons = in_colours(snapshot, icons.with_drawings(drawings, shown_findings))
     check_classes(icons)
     return icons
 
@@ -191,10 +191,10 @@ def leveled(snapshot: Snapshot, gathered: Gathered, notes: Sequence[Diagnostic])
 
     rules = Rules(snapshot.project, gathered.pegs)
     names = {d.source.where: d.source.name for face in gathered.faces for d in face.drawings}
-    found: list[Diagnostic] = []
+    diagnostics: list[Diagnostic] = []
     for note in notes:
-        found += rules.applied(names.get(note.where, ""), [note], {})
-    return found
+        diagnostics += rules.applied(names.get(note.where, ""), [note], {})
+    return diagnostics
 
 
 def untypable_names(icons: IconSet) -> list[Diagnostic]:
@@ -233,14 +233,14 @@ def write_bundles(
     """Return the files of every bundle, by name."""
     with ThreadPoolExecutor() as pool:  # packers release Python's lock, so texts are written at the same time
         fonts = list(dict.fromkeys(bundle.fonts for bundle in bundles))
-        for one in fonts:
-            one.start([bundle.table for bundle in bundles if bundle.fonts is one], pool)
+        for fontset in fonts:
+            fontset.start([bundle.table for bundle in bundles if bundle.fonts is fontset], pool)
         prerendered = {bundle.name: bundle.prerender(texts) for bundle in bundles}
         if not frozen:
             texts.save()
         lap("outputs")
-        for one in fonts:
-            one.wait()
+        for fontset in fonts:
+            fontset.wait()
         lap("pack")
     live = {peg.icon: peg.codepoint for peg in snapshot.board.in_state(State.LIVE)}
     shown = snapshot.ledger.shown
@@ -267,8 +267,8 @@ def deliver(
 ) -> None:
     """Put all files on the disk as one change, or in a frozen build compute the changes; enter them in the report."""
     delivery = Delivery(snapshot.places(), snapshot.ledger, options.force)
-    for name, one in files.items():
-        delivery.add(name, one)
+    for name, bundle_files in files.items():
+        delivery.add(name, bundle_files)
     if options.bundles is None:
         config = snapshot.project.config
         delivery.drop_bundles_not_in({*config.bundle, *map(bundle_name, config.repack)})

@@ -48,14 +48,20 @@ def contact_page(title: str, drawings: list[ReviewedDrawing], em: Em) -> str:
 
 
 def _panel(drawing: ReviewedDrawing, em: Em) -> Panel:
-    found, m = drawing.examined, drawing.examined.measures
-    mark = "error" if found.verdict is Verdict.REJECTED else found.worst.value
+    result, m = drawing.examined, drawing.examined.measures
+    mark = "error" if result.verdict is Verdict.REJECTED else result.worst.value
     shape, grid, box = None, 0.0, (0.0, 0.0, 0.0, 0.0)
-    if found.outline is not None and m is not None:
-        shape, grid = plain_path(found.outline, em, m.grid), m.grid
+    if result.outline is not None and m is not None:
+        shape, grid = plain_path(result.outline, em, m.grid), m.grid
         wide = grid * m.ratio
         box = (m.box[0] * wide, (1 - m.box[3]) * grid, (m.box[2] - m.box[0]) * wide, (m.box[3] - m.box[1]) * grid)
-    findings = sorted(found.diagnostics, key=lambda d: -d.level.rank)
+    findings = sorted(result.diagnostics, key=lambda d: -d.level.rank)
     return Panel(
-        drawing.label, found.verdict.value, mark if mark in ("error", "warning") else "fine", grid, shape, box, findings
+        drawing.label,
+        result.verdict.value,
+        mark if mark in ("error", "warning") else "fine",
+        grid,
+        shape,
+        box,
+        findings,
     )

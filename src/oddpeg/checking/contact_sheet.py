@@ -54,12 +54,12 @@ def contact_sheet(title: str, drawings: list[ReviewedDrawing], pictures: Mapping
     pen.text((36, 54), legend, font=small, fill=_SOFT)
     for number, drawing in enumerate(ranked(drawings)):
         left, top = 36 + number % _COLUMNS * _STEP_X, _TOP + number // _COLUMNS * _STEP_Y
-        found = drawing.examined
-        _tile(image, found.measures, pictures.get(drawing.label), (left, top))
-        mark = _MARKS[Level.ERROR if found.verdict is Verdict.REJECTED else found.worst]
+        result = drawing.examined
+        _tile(image, result.measures, pictures.get(drawing.label), (left, top))
+        mark = _MARKS[Level.ERROR if result.verdict is Verdict.REJECTED else result.worst]
         pen.rectangle((left, top + _CELL + 4, left + _CELL, top + _CELL + 7), fill=mark)
         pen.text((left, top + _CELL + 11), _short(drawing.label), font=small, fill=_INK)
-        grave = [f.code for f in found.diagnostics if f.level in (Level.WARNING, Level.ERROR)]
+        grave = [f.code for f in result.diagnostics if f.level in (Level.WARNING, Level.ERROR)]
         for k, code in enumerate(grave[:2]):
             pen.text(
                 (left, top + _CELL + 26 + 13 * k),

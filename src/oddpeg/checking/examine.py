@@ -68,14 +68,14 @@ class CheckResult:
 
     def packed(self) -> str:
         """Return all of it but the outline, as JSON."""
-        found = [(d.code, d.what, d.cure, d.line, d.level.value) for d in self.diagnostics]
-        return json.dumps([found, self.measures, self.usable, sorted(self.colours), self.title])
+        diagnostics = [(d.code, d.what, d.cure, d.line, d.level.value) for d in self.diagnostics]
+        return json.dumps([diagnostics, self.measures, self.usable, sorted(self.colours), self.title])
 
     @staticmethod
     def unpacked(text: str) -> CheckResult:
         """Return the result that `packed` made a text of."""
-        found, measures, usable, colours, title = json.loads(text)
-        diagnostics = [_unpacked(*values) for values in found]
+        rows, measures, usable, colours, title = json.loads(text)
+        diagnostics = [_unpacked(*values) for values in rows]
         return CheckResult(diagnostics, measures and Measures.of(measures), None, usable, frozenset(colours), title)
 
     def add(self, code: str, what: str, cure: str = "", line: int | None = None) -> None:
@@ -100,9 +100,9 @@ def examine(drawings: Sequence[MaybeOutlined], options: Options) -> list[CheckRe
     """Return the check result of each drawing, in order. Only drawings without an outline are outlined."""
 
     def failed(_: MaybeOutlined, problem: Diagnostic) -> CheckResult:
-        found = CheckResult(result=OutlineResult(None, [], problem))
-        found.refuse(problem)
-        return found
+        result = CheckResult(result=OutlineResult(None, [], problem))
+        result.refuse(problem)
+        return result
 
     return map_isolating_failures(partial(_examine, options), drawings, failed)
 
@@ -126,37 +126,37 @@ def _examine(options: Options, drawings: Sequence[MaybeOutlined]) -> list[CheckR
         outlines.append(outline)
     missing = [i for i, outline in enumerate(outlines) if outline is None]
     made = outline_drawings([drawn[i][1] for i in missing], options)
-    found = dict(zip(missing, made, strict=True))
+    by_drawing = dict(zip(missing, made, strict=True))
     for i, (result, drawing) in enumerate(drawn):
-        _drawn(result, drawing, outlines[i] or found[i], options)
+        _drawn(result, drawing, outlines[i] or by_drawing[i], options)
     return results
 
 
-def _written(result: CheckResult, found: Survey, drawing: Drawing) -> None:
+def _written(result: CheckResult, seen: Survey, drawing: Drawing) -> None:
     """Add findings on constructs that had to be converted."""
-    result.colours = frozenset(found.colours)
-    if found.shapes:
-        names = ", ".join(f"{n} {name}{'s' if n > 1 else ''}" for name, n in sorted(found.shapes.items()))
+    result.colours = frozenset(seen.colours)
+    if seen.shapes:
+        names = ", ".join(f"{n} {name}{'s' if n > 1 else ''}" for name, n in sorted(seen.shapes.items()))
         result.add("shapes-converted", f"holds {names}: made into paths")
     if any(s.stroke for s in drawing.shapes):
         result.add("strokes-outlined", "is drawn with strokes: made into outlines")
     counts = (
-        ("transforms-flattened", found.transforms, "has transforms: worked into the coordinates"),
-        ("styles-resolved", found.styled, "is styled by a style sheet or style attributes: resolved"),
-        ("uses-expanded", found.uses, "repeats shapes by reference: put in place"),
-        ("clip-resolved", found.clips, "is limited by clip paths or masks: cut out"),
-        ("editor-data", found.foreign, "carries data of an editor: ignored"),
-        ("empty-parts", found.empty, "has groups or paths with nothing in them: ignored"),
-        ("hidden-parts", found.hidden, "has parts that never show: ignored"),
+        ("transforms-flattened", seen.transforms, "has transforms: worked into the coordinates"),
+        ("styles-resolved", seen.styled, "is styled by a style sheet or style attributes: resolved"),
+        ("uses-expanded", seen.uses, "repeats shapes by reference: put in place"),
+        ("clip-resolved", seen.clips, "is limited by clip paths or masks: cut out"),
+        ("editor-data", seen.foreign, "carries data of an editor: ignored"),
+        ("empty-parts", seen.empty, "has groups or paths with nothing in them: ignored"),
+        ("hidden-parts", seen.hidden, "has parts that never show: ignored"),
     )
     for code, count, what in counts:
         if count:
             result.add(code, what)
-    if len(found.colours) > 1:
-        some = ", ".join(sorted(found.colours)[:4]) + (" …" if len(found.colours) > 4 else "")
+    if len(seen.colours) > 1:
+        some = ", ".join(sorted(seen.colours)[:4]) + (" …" if len(seen.colours) > 4 else "")
         result.add(
             "colours-merged",
-            f"has {len(found.colours)} colours ({some}), and a font knows one ink",
+            f"has {len(seen.colours)} colours ({some}), and a font knows one ink",
             "if they tell parts apart, leave a gap between those",
         )
 

@@ -17,9 +17,9 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
     """Add the findings to the drawings, and to the set of the first face. reviews: by the face that drawings are for;
     rules: the levels that the config gives."""
     first = default_face(project.faces, project.config.font.default).root
-    drawings = {face: {d.source.name: d for d in one.drawings} for face, one in reviews.items()}
-    for face, found in drawings.items():
-        for name, drawing in found.items():
+    drawings = {face: {d.source.name: d for d in review.drawings} for face, review in reviews.items()}
+    for face, reviewed in drawings.items():
+        for name, drawing in reviewed.items():
             wide = drawing.examined.outline.advance if drawing.examined.outline else None
             usual = drawings[first].get(name)
             if usual and usual.examined.outline and wide not in (None, usual.examined.outline.advance):
@@ -30,9 +30,11 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
                 what = f"missing in {' and '.join(lacking)}, where pages show it from the nearest face that has it"
                 _add(rules, reviews[face], name, Diagnostic("face-gap", what, "draw it there too, if it is wanted"))
     weights = sorted((plan.weight, plan.name) for plan in project.faces if plan.axis is None)
-    for (low, one), (high, other) in pairwise(weights):
+    for (low, lighter), (high, other) in pairwise(weights):
         if high - low < _APART:
-            what = f"the weights of {one!r} and {other!r}, {low} and {high}, are too close for many programs to tell"
+            what = (
+                f"the weights of {lighter!r} and {other!r}, {low} and {high}, are too close for many programs to tell"
+            )
             aside = next(iter(reviews.values())).set_findings
             aside.append(Diagnostic("face-weights", what, "set them at least 100 apart", f"face.{other}.weight"))
 

@@ -44,17 +44,17 @@ class OddName(NamedTuple):
 
 def unlike(files: dict[str, str], styles: Counter[str]) -> list[OddName]:
     """Return the names out of pattern. files: icon → file name without ending; styles: how many are written in each."""
-    found: list[OddName] = []
+    odd_names: list[OddName] = []
     if styles.total() >= _ENOUGH // 2 and (usual := styles.most_common(1)[0])[1] >= _MOST * styles.total():
         cure = "rename it, so that the set can be listed and searched as one"
-        found += [
+        odd_names += [
             OddName(icon, f"its file is named in {style(name)}, most others in {usual[0]}", cure)
             for icon, name in files.items()
             if style(name) not in ("", usual[0])
         ]
     if len(files) < _ENOUGH:
-        return found
-    return [*found, *_without_shared_word(files), *_with_size(files)]
+        return odd_names
+    return [*odd_names, *_without_shared_word(files), *_with_size(files)]
 
 
 def _without_shared_word(files: dict[str, str]) -> Iterator[OddName]:

@@ -80,16 +80,16 @@ def review(
     """Return the findings on drawings, given the check result of each. project, pegs: None where drawings are checked
     without a config."""
     result = Reviewed([ReviewedDrawing(*pair) for pair in zip(sources, examined, strict=True)])
-    for source, one, _ in result.drawings:
+    for source, result_of_one, _ in result.drawings:
         stem = source.named.rpartition(".")[0].rpartition("/")[2]
         better = None if stem == source.name else renamed_file(source, source.name)
         if better is not None and better.stem != stem:
-            one.add(
+            result_of_one.add(
                 "name-changed",
                 f"its file is called {source.path.name!r}, the icon {source.name!r}",
                 f"rename it to {better.stem}{source.path.suffix.lower()}",
             )
-    by_name = {source.name: one for source, one, _ in result.drawings}
+    by_name = {source.name: result_of_one for source, result_of_one, _ in result.drawings}
     files = {source.name: source.named.rpartition("/")[2].rpartition(".")[0] for source, _, _ in result.drawings}
     result.set_statistics = view(by_name, files)
     compare_siblings(by_name, files, result.set_statistics)
@@ -98,11 +98,11 @@ def review(
     rules = Rules(project, pegs)
     by_frame = project is None or project.config.font.fit != "ink"
     one_grid = all(source.glyph is None for source in sources)  # glyphs of fonts stand on the grid of their em
-    for source, one, _ in result.drawings:
-        found = [d for d in one.diagnostics if by_frame or d.code != "between-pixels"]
-        found = [d for d in found if one_grid or d.code != "grid-unlike"]
-        placed = [d._replace(where=source.where) for d in found]
-        one.diagnostics = rules.applied(source.name, placed, result.silenced)
+    for source, result_of_one, _ in result.drawings:
+        diagnostics = [d for d in result_of_one.diagnostics if by_frame or d.code != "between-pixels"]
+        diagnostics = [d for d in diagnostics if one_grid or d.code != "grid-unlike"]
+        placed = [d._replace(where=source.where) for d in diagnostics]
+        result_of_one.diagnostics = rules.applied(source.name, placed, result.silenced)
     result.set_findings = rules.applied("", result.set_findings, result.silenced)
     return result
 
@@ -135,10 +135,10 @@ def joined(reviews: Mapping[str, Reviewed]) -> Reviewed:
     if len(reviews) == 1:
         return first
     result = Reviewed(set_statistics=first.set_statistics)
-    for face, one in reviews.items():
-        result.drawings += [drawing._replace(face=face) for drawing in one.drawings]
-        result.set_findings += [d for d in one.set_findings if d not in result.set_findings]
-        for key, count in one.silenced.items():
+    for face, reviewed in reviews.items():
+        result.drawings += [drawing._replace(face=face) for drawing in reviewed.drawings]
+        result.set_findings += [d for d in reviewed.set_findings if d not in result.set_findings]
+        for key, count in reviewed.silenced.items():
             result.silenced[key] = result.silenced.get(key, 0) + count
     result.drawings.sort(key=lambda drawing: drawing.source.name)
     return result

@@ -99,8 +99,8 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
         ready[face] = read.drawings
     progress.begin(sum(map(len, ready.values())))
     # one drawing of each icon, as a build takes it
-    own = list({s.name: s for drawings in reversed(ready.values()) for s, _ in drawings}.values())
-    pegs = load_pegs(snapshot, own) if snapshot and whole else None
+    unique = list({s.name: s for drawings in reversed(ready.values()) for s, _ in drawings}.values())
+    pegs = load_pegs(snapshot, unique) if snapshot and whole else None
     project = snapshot.project if snapshot else None
     config = project.config if project else None
     files = [data for drawings in ready.values() for _, data in drawings]
@@ -117,12 +117,14 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
         reviews[face] = review(project, [source for source, _ in drawings], examined, pegs)
     if project and len(project.faces) > 1 and whole:
         compare_faces(project, reviews, Rules(project, pegs))
-    found = joined(reviews)
-    report = CheckReport(found.drawings, found.set_statistics, found.set_findings, found.silenced, faults, em)
+    reviewed = joined(reviews)
+    report = CheckReport(
+        reviewed.drawings, reviewed.set_statistics, reviewed.set_findings, reviewed.silenced, faults, em
+    )
     if project and pegs:
         aliases = pegs.board.aliases()
-        icons = [pegs.named_icon(source.name, aliases) for source in own]
-        report.set_findings += unmatched_patterns(project, icons, {s.name: s.where for s in own})
+        icons = [pegs.named_icon(source.name, aliases) for source in unique]
+        report.set_findings += unmatched_patterns(project, icons, {s.name: s.where for s in unique})
         report.set_findings += [*outputs_without_font(project), *renamed_keys(project.config_path)]
     return report
 
@@ -134,8 +136,8 @@ def named_sources(paths: Sequence[Path]) -> Sources:
     for path in paths:
         inside = path.rglob("*") if path.is_dir() else []
         drawings = sorted(p for p in inside if p.suffix.lower() in _ENDINGS and p.is_file())
-        for one in drawings if path.is_dir() else [path]:
-            files[str(one)] = Source.of(str(one), str(one).replace(os.sep, "/"), one.name)
+        for drawing in drawings if path.is_dir() else [path]:
+            files[str(drawing)] = Source.of(str(drawing), str(drawing).replace(os.sep, "/"), drawing.name)
     if not files:
         cure, where = "name SVG files, or folders that hold some", ", ".join(map(str, paths))
         raise OddPegError(Diagnostic("no-drawings", "no drawings found", cure, where))

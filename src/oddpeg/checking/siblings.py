@@ -81,62 +81,62 @@ def spelled(value: str | float) -> str:
 
 def view(examined: dict[str, CheckResult], files: dict[str, str]) -> SetStatistics:
     """Return the statistics of icons, by name. files: names of their files, without ending."""
-    found = SetStatistics(len(examined))
+    statistics = SetStatistics(len(examined))
     sizes = []
-    for name, one in examined.items():
-        found.words[len(name.split("-"))] += 1
-        found.colours.update(sorted(one.colours))  # in an order of its own: a set has none
-        found.styles.update(filter(None, [style(files[name])]))
-        if one.measures is None:
+    for name, result in examined.items():
+        statistics.words[len(name.split("-"))] += 1
+        statistics.colours.update(sorted(result.colours))  # in an order of its own: a set has none
+        statistics.styles.update(filter(None, [style(files[name])]))
+        if result.measures is None:
             continue
-        found.grids[one.measures.grid] += 1
-        found.strokes.update(one.measures.strokes)
-        sizes.append(_size(one))
-    found.size = median(sizes) if sizes else 0.0
-    return found
+        statistics.grids[result.measures.grid] += 1
+        statistics.strokes.update(result.measures.strokes)
+        sizes.append(_size(result))
+    statistics.size = median(sizes) if sizes else 0.0
+    return statistics
 
 
-def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], found: SetStatistics) -> None:
+def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], statistics: SetStatistics) -> None:
     """Add findings that need the whole set. files: as in `view`."""
     _twins(examined)
     _names(examined)
-    for name, what, cure in unlike(files, found.styles):
+    for name, what, cure in unlike(files, statistics.styles):
         examined[name].add("name-unlike", what, cure)
-    if found.icons < _ENOUGH:
+    if statistics.icons < _ENOUGH:
         return
     grid, stroke = (
-        _usual(found.grids, found.icons),
-        _usual(found.strokes, sum(1 for e in examined.values() if e.measures and e.measures.strokes)),
+        _usual(statistics.grids, statistics.icons),
+        _usual(statistics.strokes, sum(1 for e in examined.values() if e.measures and e.measures.strokes)),
     )
-    for one in examined.values():
-        m = one.measures
+    for result in examined.values():
+        m = result.measures
         if m is None:
             continue
         if grid is not None and m.grid != grid:
-            one.add(
+            result.add(
                 "grid-unlike",
                 f"is drawn on a grid of {m.grid:g}, most others on {grid:g}",
                 "draw it on the same grid, so that strokes and details match",
             )
         odd = [w for w in m.strokes if stroke is not None and abs(w * (grid or m.grid) / m.grid - stroke) > 0.05]
         if odd and stroke is not None and m.strokes != (stroke,):
-            one.add(
+            result.add(
                 "stroke-unlike",
                 f"has strokes of {', '.join(f'{w:g}' for w in odd)}, most others of {stroke:g}",
                 "use the same width, or say in the config why not",
             )
-        if found.size and not 1 / _FAR < _size(one) / found.size < _FAR:
-            small = _size(one) < found.size
-            one.add(
+        if statistics.size and not 1 / _FAR < _size(result) / statistics.size < _FAR:
+            small = _size(result) < statistics.size
+            result.add(
                 "small" if small else "large",
-                f"its ink is {_size(one) / found.size:.1f} times as large as usual in this set",
+                f"its ink is {_size(result) / statistics.size:.1f} times as large as usual in this set",
                 "redraw it to the size of the others",
             )
 
 
-def _size(one: CheckResult) -> float:
+def _size(result: CheckResult) -> float:
     """Return the larger side of the ink's box, as a share of the frame's larger side."""
-    m = one.measures
+    m = result.measures
     return 0.0 if m is None else max((m.box[2] - m.box[0]) * m.ratio, m.box[3] - m.box[1]) / max(m.ratio, 1.0)
 
 
@@ -149,9 +149,9 @@ def _usual(counts: Counter[float], total: int) -> float | None:
 
 def _twins(examined: dict[str, CheckResult]) -> None:
     by_print: dict[str, list[str]] = {}
-    for name, one in examined.items():
-        if one.measures is not None:
-            by_print.setdefault(one.measures.print, []).append(name)
+    for name, result in examined.items():
+        if result.measures is not None:
+            by_print.setdefault(result.measures.print, []).append(name)
     for names in by_print.values():
         shown = ", ".join(names[:5]) + (f" and {len(names) - 5} more" if len(names) > 5 else "")
         for name in names if len(names) > 1 else []:

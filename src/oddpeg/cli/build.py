@@ -82,10 +82,10 @@ def run_build(project: Project, options: BuildOptions, shown: Shown, proving: bo
     faults = list(report.faults)
     missed = False
     if proving and not would_change:
-        found = _prove_build(project, options, report.em.em, quiet, json)
-        report.proof, missed = found, bool(found.missed())
+        proved = _prove_build(project, options, report.em.em, quiet, json)
+        report.proof, missed = proved, bool(proved.missed())
         # what the build said already is not said again
-        new = [d for d in found.faults if d.code == "internal-error"]
+        new = [d for d in proved.faults if d.code == "internal-error"]
         if new and not json:
             show_diagnostics(new)
         faults += new
@@ -100,11 +100,11 @@ def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, j
     from oddpeg.proof.run import prove_changes  # much to load, for `--prove` alone
 
     with progress(quiet or json) as bar:
-        found = prove_changes(Snapshot(project), options.bundles or [], em, not options.frozen, bar)
-    missed = found.missed()
+        proved = prove_changes(Snapshot(project), options.bundles or [], em, not options.frozen, bar)
+    missed = proved.missed()
     if not json and (missed or not quiet):
-        _show_proof_of_changes(found, missed)
-    return found
+        _show_proof_of_changes(proved, missed)
+    return proved
 
 
 def _show_unfrozen(report: BuildReport) -> None:

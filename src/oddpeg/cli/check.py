@@ -44,20 +44,20 @@ def check(
     """Validate every drawing: whether it fits, which changes it needed, and how to mend it."""
     if sheet is not None:
         is_page(sheet)  # before any work
-    found = _checked(config, paths or [], quiet or json)
-    saved = _save(found, write, sheet, force)
+    report = _checked(config, paths or [], quiet or json)
+    saved = _save(report, write, sheet, force)
     if json:
-        document(found)
+        document(report)
     else:
         if not quiet:
-            _show(found, everything)
+            _show(report, everything)
             if write is not None:
                 say(f"{saved} normalized drawings in {write}")
             if sheet is not None:
                 say(f"contact sheet: {sheet}")
-        show_diagnostics(found.faults)
-    if found.worst() is Level.ERROR or (strict and found.worst() is Level.WARNING):
-        raise typer.Exit(exit_code([*found.diagnostics(), *found.faults]))
+        show_diagnostics(report.faults)
+    if report.worst() is Level.ERROR or (strict and report.worst() is Level.WARNING):
+        raise typer.Exit(exit_code([*report.diagnostics(), *report.faults]))
 
 
 def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport:
@@ -67,22 +67,22 @@ def _checked(config: Path | None, paths: list[Path], quiet: bool) -> CheckReport
         return check_files(Path.cwd(), paths, bar) if now is None else run(now, paths, bar)
 
 
-def _save(found: CheckReport, write: Path | None, sheet: Path | None, force: bool) -> int:
+def _save(report: CheckReport, write: Path | None, sheet: Path | None, force: bool) -> int:
     """Write the files that were asked for; return the number of normalized drawings."""
-    saved = normalized_files(found) if write is not None else []
+    saved = normalized_files(report) if write is not None else []
     if write is not None:
         write_new(write, saved, force)
     if sheet is not None:
-        data = sheet_page(found) if is_page(sheet) else sheet_picture(found)
+        data = sheet_page(report) if is_page(sheet) else sheet_picture(report)
         write_new(sheet.parent, [NewFile(sheet.name, data)], force)
     return len(saved)
 
 
-def _show(found: CheckReport, everything: bool) -> None:
-    fits, adjusted, rejected = (found.count(v) for v in Verdict)
-    drawings = counted(len(found.drawings), "drawing")
+def _show(report: CheckReport, everything: bool) -> None:
+    fits, adjusted, rejected = (report.count(v) for v in Verdict)
+    drawings = counted(len(report.drawings), "drawing")
     say(f"{drawings}: {fits} fit, {adjusted} adjusted, {rejected} rejected", "cyan")
-    together = found.set_statistics
+    together = report.set_statistics
     views: tuple[tuple[str, Counter[Any], str], ...] = (
         ("grids", together.grids, ""),
         ("strokes", together.strokes, " px"),
@@ -98,19 +98,19 @@ def _show(found: CheckReport, everything: bool) -> None:
             )
     for level, style in ((Level.ERROR, "bright_red"), (Level.WARNING, "yellow"), (Level.INFO, "")):
         if level is not Level.INFO or everything:
-            _show_level(found, level, style)
-    silent = sum(1 for d in found.diagnostics() if d.level is Level.INFO)
+            _show_level(report, level, style)
+    silent = sum(1 for d in report.diagnostics() if d.level is Level.INFO)
     if silent and not everything:
         say(f"\n{counted(silent, 'lossless change')}; --all shows them")
-    for reason, count in found.silenced.items():
+    for reason, count in report.silenced.items():
         say(f"silenced by the config, {counted(count, 'time')}: {reason}")
 
 
-def _show_level(found: CheckReport, level: Any, style: str) -> None:
+def _show_level(report: CheckReport, level: Any, style: str) -> None:
     """Print the findings of one level, by code, the icons that share a text together."""
 
     by_code: dict[str, list[Diagnostic]] = {}
-    for diagnostic in found.diagnostics():
+    for diagnostic in report.diagnostics():
         if diagnostic.level is level:
             by_code.setdefault(diagnostic.code, []).append(diagnostic)
     for code, items in sorted(by_code.items(), key=lambda pair: (-len(pair[1]), pair[0])):

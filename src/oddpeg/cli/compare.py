@@ -50,46 +50,49 @@ def compare(
         what, cure = f"--allow {allow} is not a version step", f"one of: {', '.join(STEPS)}"
         raise UsageError(Diagnostic("bad-option", what, cure))
     compared = compare_paths(old, new)
-    found = compared.comparison
+    comparison = compared.comparison
     if picture is not None:
-        if found.redrawn:
+        if comparison.redrawn:
             image = redrawn_image(compared, f"{new} against {old}")
             write_new(picture.parent, [NewFile(picture.name, image)], force)
         elif not json and not quiet:
             warn("nothing was redrawn: no picture")
-    over = STEPS.index(found.step) > STEPS.index(allow)
+    over = STEPS.index(comparison.step) > STEPS.index(allow)
     if json:
-        document(CompareReport(found, not over))
+        document(CompareReport(comparison, not over))
     elif not quiet or over:
         _show(compared, picture)
         if over:
-            warn(f"this is a {found.step} change; allowed is {allow}", "bright_red")
+            warn(f"this is a {comparison.step} change; allowed is {allow}", "bright_red")
     if over:
         raise typer.Exit(1)
 
 
 def _show(compared: Compared, picture: Path | None) -> None:
-    found = compared.comparison
-    for icon, a, b in found.moved:
+    comparison = compared.comparison
+    for icon, a, b in comparison.moved:
         say(f"MOVED    {icon}: {spell(a)} → {spell(b)}", "bright_red")
-    for icon in found.gone:
+    for icon in comparison.gone:
         say(f"GONE     {icon}", "bright_red")
-    if found.left_out:
-        say(f"left out {counted(len(found.left_out), 'icon')} that code does not use: {', '.join(found.left_out)}")
-    for was, now, kept in found.renamed:
+    if comparison.left_out:
+        say(
+            f"left out {counted(len(comparison.left_out), 'icon')} that code does not use:"
+            f" {', '.join(comparison.left_out)}"
+        )
+    for was, now, kept in comparison.renamed:
         say(
             f"renamed  {was} → {now}{' (the old name still works)' if kept else ', the old name is GONE'}",
             "cyan" if kept else "bright_red",
         )
-    for icon in found.added:
+    for icon in comparison.added:
         say(f"added    {icon}", "green")
-    for item in found.redrawn:
+    for item in comparison.redrawn:
         say(f"redrawn  {item.label}: {item.share:.1%} of its ink")
-    for icon, wide, wider in found.resized:
+    for icon, wide, wider in comparison.resized:
         say(f"resized  {icon}: advance {wide:.3f} → {wider:.3f} em")
-    for what, before, after in found.facts:
+    for what, before, after in comparison.facts:
         say(f"changed  {what}: {before or 'nothing'} → {after or 'nothing'}")
-    for name, size, then in found.sizes:
+    for name, size, then in comparison.sizes:
         if size != then:
             say(
                 f"size     {name}: {bytes_text(size) if size is not None else 'not there'} →"
@@ -97,6 +100,6 @@ def _show(compared: Compared, picture: Path | None) -> None:
             )
     if not compared.drawn:
         say("drawings were not compared: that needs a font on both sides")
-    if picture is not None and found.redrawn:
+    if picture is not None and comparison.redrawn:
         say(f"picture: {picture}")
-    say(f"version step: {found.step}", "green")
+    say(f"version step: {comparison.step}", "green")

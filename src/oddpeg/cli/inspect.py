@@ -35,21 +35,21 @@ def inspect(
     if sheet is not None and not is_page(sheet) and len(fonts) > 1:
         what, cure = "a picture shows one font", "name one, or write a page (.html)"
         raise UsageError(Diagnostic("bad-option", what, cure))
-    found = inspect_files(fonts, map_names(read_named_file(names), str(names)) if names else {})
+    inspected = inspect_files(fonts, map_names(read_named_file(names), str(names)) if names else {})
     if sheet is not None:
-        data = sheet_page(found) if is_page(sheet) else sheet_picture(found[0])
+        data = sheet_page(inspected) if is_page(sheet) else sheet_picture(inspected[0])
         write_new(sheet.parent, [NewFile(sheet.name, data)], force)
     if json:
-        document(InspectReport([facts for one in found for facts in one.fonts]))
+        document(InspectReport([facts for one in inspected for facts in one.fonts]))
     elif not quiet:
-        _show(found)
+        _show(inspected)
         if sheet is not None:
             say(f"sheet: {sheet}", "cyan")
 
 
-def _show(found: list[Inspected]) -> None:
+def _show(inspected: list[Inspected]) -> None:
     """Print one font line by line, several side by side."""
-    fonts = [(one.path, facts) for one in found for facts in one.fonts]
+    fonts = [(one.path, facts) for one in inspected for facts in one.fonts]
     if len(fonts) > 1:
         _show_beside(fonts)
         return

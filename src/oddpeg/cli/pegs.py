@@ -164,8 +164,8 @@ def rename(
     """Give an icon another name; its codepoint stays. Its drawing is renamed too, if it still has the old name."""
     project = opened(config)
     still = still_named(project, [old])
-    board, said = rename_icon(project, old, new, alias, WAITING)
-    _done(RenameReport([*said, *still, _NEXT], new, board.pegs[new].codepoint), quiet, json)
+    board, messages = rename_icon(project, old, new, alias, WAITING)
+    _done(RenameReport([*messages, *still, _NEXT], new, board.pegs[new].codepoint), quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs retire gull")
@@ -209,10 +209,10 @@ def settle(
 ) -> None:
     """Resolve a pegboard after a merge: icons that were shipped first keep their codepoints, newcomers move."""
     result = settle_board(opened(config), ignore_history, WAITING)
-    said = result.said() or ["the pegboard is sound: nothing to settle"]
+    messages = result.said() or ["the pegboard is sound: nothing to settle"]
     if result.moved:
-        said.append("next: oddpeg build, and tell those who use the icons that moved")
-    _done(SettleReport(said, result.moved, result.dropped, result.marks), quiet, json)
+        messages.append("next: oddpeg build, and tell those who use the icons that moved")
+    _done(SettleReport(messages, result.moved, result.dropped, result.marks), quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs adopt old-icons.woff2 --strip sm-")
@@ -236,14 +236,14 @@ def adopt(
     """Take codepoints over from a font or a map, so that existing references go on working."""
     options = AdoptOptions(strip, move, reserve, dry)
     result, total = adopt_codepoints(opened(config), file, options, WAITING)
-    said = [
+    messages = [
         f"{file.name}: {counted(total, 'codepoint')}; assigned to {counted(len(result.taken), 'icon')},"
         f" {len(result.same)} had theirs already"
     ]
-    said += [*_adoption_lines(result), "nothing was changed" if dry else _NEXT]
+    messages += [*_adoption_lines(result), "nothing was changed" if dry else _NEXT]
     stays = [KeptPeg(*move) for move in result.stays]
     lists = (result.reserved, result.near, result.refused, result.waiting)
-    _done(AdoptReport(said, result.taken, result.same, result.moved, stays, *lists), quiet, json)
+    _done(AdoptReport(messages, result.taken, result.same, result.moved, stays, *lists), quiet, json)
     if result.stays or result.refused:
         raise typer.Exit(1)
 

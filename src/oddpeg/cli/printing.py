@@ -74,10 +74,10 @@ def show_diagnostics(diagnostics: Iterable[Diagnostic]) -> None:
 
 def exit_code(diagnostics: Iterable[Diagnostic]) -> int:
     """Return the exit code for errors: 70 for an internal error, after writing a log, otherwise 1."""
-    own = [d for d in diagnostics if d.code == "internal-error"]
-    if not own:
+    internal = [d for d in diagnostics if d.code == "internal-error"]
+    if not internal:
         return 1
-    write_log("\n".join(f"{d.text()}\n{d.trace}" for d in own))
+    write_log("\n".join(f"{d.text()}\n{d.trace}" for d in internal))
     return 70
 
 

@@ -64,20 +64,20 @@ def proof(
     """Compare every glyph of the finished font with its drawing."""
     now = snapshot(config)
     with progress(quiet or json) as bar:
-        found = prove(now, icons or [], size or [128], bar, face or [], weight or [])
-    if picture is not None and found.figures:
-        image = proof_image(now, found, icons or [])
+        report = prove(now, icons or [], size or [128], bar, face or [], weight or [])
+    if picture is not None and report.figures:
+        image = proof_image(now, report, icons or [])
         write_new(picture.parent, [NewFile(picture.name, image)], force)
-    found.tolerance = tolerance
-    missed = found.missed(tolerance)
+    report.tolerance = tolerance
+    missed = report.missed(tolerance)
     if json:
-        document(found)
+        document(report)
     elif not quiet:
-        _show(found, missed, tolerance, picture)
-    if found.faults and not json:
-        show_diagnostics(found.faults)
-    if missed or found.faults:
-        raise typer.Exit(exit_code(found.faults))
+        _show(report, missed, tolerance, picture)
+    if report.faults and not json:
+        show_diagnostics(report.faults)
+    if missed or report.faults:
+        raise typer.Exit(exit_code(report.faults))
 
 
 def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | None) -> None:

@@ -93,16 +93,16 @@ def repack(
     like = line_metrics_in(read_named_file(metrics_of), str(metrics_of)) if metrics_of else None
     kept = (only or (), _text_of(text), codes)
     options = RepackOptions(_formats_of(formats), css, *kept, drop_layout, family, labels, like)
-    found = work(fonts, options)
+    repacked = work(fonts, options)
     if not dry_run:
-        write_new(into, [file for one in found for file in one.files], force)
+        write_new(into, [file for one in repacked for file in one.files], force)
     if json:
-        placed = [[NewFile((into / file.name).as_posix(), file.data) for file in one.files] for one in found]
-        document(RepackReport([one._replace(files=files) for one, files in zip(found, placed, strict=True)]))
+        placed = [[NewFile((into / file.name).as_posix(), file.data) for file in one.files] for one in repacked]
+        document(RepackReport([one._replace(files=files) for one, files in zip(repacked, placed, strict=True)]))
         return
-    show_diagnostics(warning for one in found for warning in one.warnings)
+    show_diagnostics(warning for one in repacked for warning in one.warnings)
     if not quiet:
-        _show_repacked(found, into)
+        _show_repacked(repacked, into)
         if dry_run:
             say("nothing was written (--dry-run)")
 
@@ -116,14 +116,14 @@ def _formats_of(text: str) -> list[str]:
     return kinds
 
 
-def _show_repacked(found: list[Repacked], into: Path) -> None:
+def _show_repacked(repacked: list[Repacked], into: Path) -> None:
     """Print each packed font, with the size of its files compared with the original."""
-    for one in found:
-        part = f"{one.characters:,} of {one.had:,} characters" if one.characters < one.had else "whole"
-        say(f"{one.path.name}: {one.facts.family} {one.facts.style}, {part}", "cyan")
-        for file in one.files:
+    for result in repacked:
+        part = f"{result.characters:,} of {result.had:,} characters" if result.characters < result.had else "whole"
+        say(f"{result.path.name}: {result.facts.family} {result.facts.style}, {part}", "cyan")
+        for file in result.files:
             is_font = Path(file.name).suffix[1:] in (*FORMATS, "otf")
-            share = f"  {len(file.data) / max(one.facts.size, 1):.0%} of the original" if is_font else ""
+            share = f"  {len(file.data) / max(result.facts.size, 1):.0%} of the original" if is_font else ""
             say(f"  {(into / file.name).as_posix():<44}{bytes_text(len(file.data)):>10}{share}")
 
 

@@ -76,9 +76,9 @@ def _show(report: UsageReport) -> None:
     if report.unused:
         more = f" and {len(report.unused) - _MOST_UNUSED} more" if len(report.unused) > _MOST_UNUSED else ""
         say(f"unused: {', '.join(report.unused[:_MOST_UNUSED])}{more}", "yellow")
-    for older, those in report.older.items():
-        count = counted(len(those), "place")
-        say(f"old name: {older}, {count} ({those[0].place.file}:{those[0].place.line})", "yellow")
+    for older, names in report.older.items():
+        count = counted(len(names), "place")
+        say(f"old name: {older}, {count} ({names[0].place.file}:{names[0].place.line})", "yellow")
     for place in report.undecidable:
         say(f"{place.file}:{place.line}:{place.column}: dynamic name, cannot be resolved: {place.text}", "yellow")
     for place in report.unattributed[:_MOST_PLACES]:
@@ -90,11 +90,11 @@ def _show(report: UsageReport) -> None:
 
 
 def _show_unknown(unknown: list[WrongName]) -> None:
-    for one in unknown:
-        place = one.place
+    for reference in unknown:
+        place = reference.place
         where = f"{place.file}:{place.line}:{place.column}"
-        warn(f"{where}: error: there is no icon {one.name!r}: {place.text}", "bright_red")
-        warn(f"  cure: did you mean {one.nearest}?" if one.nearest else f"  cure: {UNKNOWN_CURE}")
+        warn(f"{where}: error: there is no icon {reference.name!r}: {place.text}", "bright_red")
+        warn(f"  cure: did you mean {reference.nearest}?" if reference.nearest else f"  cure: {UNKNOWN_CURE}")
 
 
 def _fix(report: UsageReport, root: Path, yes: bool) -> int:

@@ -41,15 +41,15 @@ def use(
     """
     now = snapshot(config)
     icons = known_icons(now)
-    found = icon_named(icons, icon)
-    lines = uses(now, icons, found)
+    resolved = icon_named(icons, icon)
+    lines = uses(now, icons, resolved)
     if place is not None:
         lines = _of_place(lines, place)
         each = each or not (once or json)
     if once != each:
         lines = [line for line in lines if line.once == once]
     if json:
-        document(UseReport(found.name, found.codepoint, lines))
+        document(UseReport(resolved.name, resolved.codepoint, lines))
     elif place is not None:
         for text in dict.fromkeys(line.text for line in lines):
             paste(text)
@@ -59,12 +59,12 @@ def use(
 
 def _of_place(lines: list[Use], place: str) -> list[Use]:
     """Return the lines of one place; raise `UsageError` where no bundle serves it."""
-    found = [line for line in lines if line.place == place]
-    if not found:
+    matching = [line for line in lines if line.place == place]
+    if not matching:
         places = dict.fromkeys(line.place for line in lines)
         cure = f"places are: {', '.join(places)}; `oddpeg outputs` lists what a bundle can hold"
         raise UsageError(Diagnostic("unknown-place", f"no bundle serves the place {place!r}", cure))
-    return found
+    return matching
 
 
 def _show_lines(lines: list[Use]) -> None:

@@ -86,17 +86,19 @@ def _server(project: Project, bundles: list[str] | None, port: int | None) -> Sp
     """Return the server of the specimens of the bundles being built."""
     from oddpeg.cli.serve import open_server
 
-    found = {
+    specimens = {
         name: partial(delivered_text, project.root, project.relative(project.output_path(bundle, output)))
         for name, bundle in project.config.bundle.items()
         if not bundles or name in bundles
         for output in bundle.outputs
         if output.kind == "specimen"
     }
-    if not found:
+    if not specimens:
         what, cure = "there is no specimen to serve", 'add "specimen" to the outputs of a bundle'
         raise UsageError(Diagnostic("no-specimen", what, cure, "--serve"))
-    return open_server({"/": next(iter(found.values())), **{f"/{name}": page for name, page in found.items()}}, port)
+    return open_server(
+        {"/": next(iter(specimens.values())), **{f"/{name}": page for name, page in specimens.items()}}, port
+    )
 
 
 def _stamp(path: Path) -> tuple[int, ...]:
@@ -140,9 +142,9 @@ def _line(report: BuildReport, seconds: float, touched: list[str]) -> str:
         news = [f"changed {_first(touched)}"]
     count = len(report.delivered.written)
     wrote = counted(count, "file") if count else "nothing to write"
-    said = f"; {'; '.join(news)}" if news else ""
+    summary = f"; {'; '.join(news)}" if news else ""
     faults = f"; {len(report.faults)} skipped or conflicting" if report.faults else ""
-    return f"{time.strftime('%H:%M:%S')}  {counted(report.icons, 'icon')}, {wrote}, {seconds:.2f} s{said}{faults}"
+    return f"{time.strftime('%H:%M:%S')}  {counted(report.icons, 'icon')}, {wrote}, {seconds:.2f} s{summary}{faults}"
 
 
 def _first(names: list[str]) -> str:

@@ -37,11 +37,11 @@ class Compared(NamedTuple):
 def compare_paths(old: Path, new: Path) -> Compared:
     """Compare two pegboards, JSON glyph maps, font files or folders of bundles; raise `OddPegError` for other files."""
     before, after = read_state(old), read_state(new)
-    found = compare(before, after)
+    comparison = compare(before, after)
     spare = _unused_in(new)
-    found.left_out = [name for name in found.gone if name in spare]
-    found.gone = [name for name in found.gone if name not in spare]
-    return Compared(before, after, found)
+    comparison.left_out = [name for name in comparison.gone if name in spare]
+    comparison.gone = [name for name in comparison.gone if name not in spare]
+    return Compared(before, after, comparison)
 
 
 def _unused_in(path: Path) -> frozenset[str]:

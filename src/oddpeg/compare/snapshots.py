@@ -59,10 +59,10 @@ def _folder(path: Path) -> FontState:
 
 def _faces(paths: list[Path]) -> FontState:
     """Return the contents of fonts of one format; the face nearest to the regular weight represents all."""
-    found = {path.stem: read_state(path) for path in paths}
-    first = min(found, key=lambda stem: (abs(found[stem].weight - REGULAR), found[stem].weight, stem))
-    state = found.pop(first)
-    for stem, other in found.items():
+    states = {path.stem: read_state(path) for path in paths}
+    first = min(states, key=lambda stem: (abs(states[stem].weight - REGULAR), states[stem].weight, stem))
+    state = states.pop(first)
+    for stem, other in states.items():
         state.icons = {**other.icons, **state.icons}
         state.faces[stem] = other.shapes or {}
     return state

@@ -49,14 +49,14 @@ def static_plans(config: Config) -> tuple[FacePlan, ...]:
 
 
 def _axis_plan(static: tuple[FacePlan, ...], name: str, table: AxisTable) -> FacePlan:
-    own = next((plan for plan in static if plan.name == table.of), static[0])
+    plan_of_face = next((plan for plan in static if plan.name == table.of), static[0])
     stops = {WeightStop(int(weight), factor) for weight, factor in table.strokes.items()}
-    stops.add(WeightStop(own.weight, 1.0))
-    axis = Axis(own.weight, tuple(sorted(stops)))
-    like = [plan for plan in static if plan.root == own.root]
+    stops.add(WeightStop(plan_of_face.weight, 1.0))
+    axis = Axis(plan_of_face.weight, tuple(sorted(stops)))
+    like = [plan for plan in static if plan.root == plan_of_face.root]
     within = [plan for plan in like if axis.lightest.weight <= plan.weight <= axis.heaviest.weight]
     stands_for = tuple((plan.name, plan.weight) for plan in within)
-    return own._replace(name=name, axis=axis, stands_for=stands_for)
+    return plan_of_face._replace(name=name, axis=axis, stands_for=stands_for)
 
 
 def _plan(faces: Mapping[str, FaceTable], name: str) -> FacePlan:

@@ -94,8 +94,8 @@ def _flattened(path: tuple[str, ...], values: dict[str, Any], table: type) -> It
             for number, item in enumerate(value):
                 yield from _flattened((*key, str(number)), item, inner)
         elif name in ("bundle", "face", "axis", "repack"):
-            for one, item in value.items():
-                yield from _flattened((*key, one), item, inner)
+            for key_name, item in value.items():
+                yield from _flattened((*key, key_name), item, inner)
         else:
             yield from _flattened(key, value, inner)
 

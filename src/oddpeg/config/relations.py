@@ -96,13 +96,13 @@ def _axes(config: Config) -> Iterator[Conflict]:
 def _stops(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Conflict]:
     """Yield the errors in the weights of an axis."""
     face = axis.of or next(iter(config.face), "")
-    own = config.face[face].weight if face else REGULAR
-    known = {own: 1.0}
+    drawn_weight = config.face[face].weight if face else REGULAR
+    known = {drawn_weight: 1.0}
     for text, factor in axis.strokes.items():
         key = (*at, "strokes", text)
         if not (text.isascii() and text.isdigit() and 1 <= int(text) <= 1000):
             yield Conflict("config-value", key, "is no weight", "write a whole number from 1 to 1000")
-        elif int(text) == own and factor != 1:
+        elif int(text) == drawn_weight and factor != 1:
             cure = f"set face.{face}.weight to the weight that the drawings have" if face else "leave it out"
             yield Conflict(
                 "config-value", key, f"is the weight of the drawings, where the factor is 1, not {factor}", cure

@@ -25,15 +25,15 @@ RENAMED = (RenamedKey("font", "drop", "descent"), RenamedKey("icons", "faint", "
 
 def with_new_keys(values: dict[str, Any]) -> dict[str, Any]:
     """Return the values of a config with renamed keys under their new names, where those are not set as well."""
-    found = dict(values)
+    renamed = dict(values)
     for key in RENAMED:
-        table = found.get(key.table)
+        table = renamed.get(key.table)
         if isinstance(table, dict) and key.old in table and key.new not in table:
             value = table[key.old]
             value = key.values.get(value, value) if isinstance(value, str) else value
             rest = {name: given for name, given in table.items() if name != key.old}
-            found[key.table] = {**rest, key.new: value}
-    return found
+            renamed[key.table] = {**rest, key.new: value}
+    return renamed
 
 
 def renamed_keys(path: Path) -> list[Diagnostic]:

@@ -70,10 +70,10 @@ def _drawings_by_folder(root: Path) -> dict[str, int]:
     counts: dict[str, int] = {}
     for folder, names, files in os.walk(root):
         names[:] = sorted(n for n in names if not n.startswith(".") and n not in _PASSED_OVER)
-        found = sum(1 for f in files if f.lower().endswith(".svg"))
-        if found:
+        drawings = sum(1 for f in files if f.lower().endswith(".svg"))
+        if drawings:
             relative = os.path.relpath(folder, root).replace(os.sep, "/")
-            counts[relative] = found
+            counts[relative] = drawings
     return counts
 
 
@@ -89,17 +89,17 @@ def _patterns(counts: dict[str, int]) -> list[str]:
 def _faces(counts: dict[str, int]) -> dict[str, list[str]]:
     """Return the globs of each face, lightest first, if every folder with drawings is, or lies in, one that is called
     like a style, and there are at least two styles of different weights; else nothing."""
-    found: dict[str, dict[str, None]] = {}
+    globs: dict[str, dict[str, None]] = {}
     for folder in sorted(counts):
         parts = folder.split("/")
         at = next((number for number, part in enumerate(parts) if part.lower() in _STYLES), None)
         if at is None:
             return {}
         glob = escape("/".join(parts[: at + 1])) + "/**/*.svg"
-        found.setdefault(parts[at].lower(), {})[glob] = None
-    if len(found) < 2 or len({_STYLES[name] for name in found}) < len(found):
+        globs.setdefault(parts[at].lower(), {})[glob] = None
+    if len(globs) < 2 or len({_STYLES[name] for name in globs}) < len(globs):
         return {}
-    return {name: list(found[name]) for name in sorted(found, key=lambda name: _STYLES[name])}
+    return {name: list(globs[name]) for name in sorted(globs, key=lambda name: _STYLES[name])}
 
 
 def _prefix(words: list[str]) -> str:
@@ -122,14 +122,14 @@ def start_from_font(path: Path) -> Start:
     from oddpeg.font.read.inspection import inspect_font
 
     family = inspect_font(font.data)[0].family or path.stem
-    own = [escape(path.name), "icons/**/*.svg"]
-    shown = ", ".join(map(_quoted, own))
+    patterns = [escape(path.name), "icons/**/*.svg"]
+    shown = ", ".join(map(_quoted, patterns))
     count = len(font.glyphs)
     comment = f"{counted(count, 'glyph')}; a drawing of the same name takes a glyph's place"
     drawings = f"[icons]\nfrom = [{shown}]    # {comment}\n"
     prefix = _prefix(ascii_words(family) or ["icon"])
     text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=prefix)
-    return Start(text, count, own, [])
+    return Start(text, count, patterns, [])
 
 
 def make_start(root: Path) -> Start:

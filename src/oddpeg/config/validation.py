@@ -156,8 +156,8 @@ def _unprintable(value: Any, path: KeyPath, where: str, lines: dict[KeyPath, int
     elif isinstance(value, list):
         for inner in value:
             yield from _unprintable(inner, path, where, lines)
-    elif isinstance(value, str) and (found := UNPRINTABLE.search(value)):
-        what = f"{'.'.join(path)}: holds the character U+{ord(found[0]):04X}, which nothing can show"
+    elif isinstance(value, str) and (match := UNPRINTABLE.search(value)):
+        what = f"{'.'.join(path)}: holds the character U+{ord(match[0]):04X}, which nothing can show"
         yield Diagnostic("config-value", what, "remove it", where, line_of(lines, path))
 
 

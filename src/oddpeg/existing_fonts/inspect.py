@@ -48,7 +48,7 @@ class Inspected(NamedTuple):
 def inspect_files(paths: Sequence[Path], names: Mapping[int, str] = _NO_NAMES) -> list[Inspected]:
     """Return the metadata of font files; raise `OddPegError` with every error in any of them. names: for glyphs without
     names, by codepoint."""
-    found: list[Inspected] = []
+    inspected: list[Inspected] = []
     faults: list[Diagnostic] = []
     for path in paths:
         try:
@@ -69,10 +69,10 @@ def inspect_files(paths: Sequence[Path], names: Mapping[int, str] = _NO_NAMES) -
                 facts.packed = packed_sizes(data, facts)
             except ValueError as problem:  # what can be said of it is said all the same
                 facts.complaints.append(f"is damaged and cannot be packed: {problem}")
-        found.append(Inspected(path, data, fonts))
+        inspected.append(Inspected(path, data, fonts))
     if faults:
         raise OddPegError(*faults)
-    return found
+    return inspected
 
 
 def packed_sizes(data: bytes, facts: FontFacts) -> dict[str, int]:
@@ -84,50 +84,50 @@ def packed_sizes(data: bytes, facts: FontFacts) -> dict[str, int]:
         return {kind.upper(): len(packed(tables, kind)) for kind in ("woff2", "woff")}
 
 
-def _glyphs(one: Inspected) -> list[ForeignGlyph]:
+def _glyphs(font: Inspected) -> list[ForeignGlyph]:
     """Return the glyphs of a sheet: icons, otherwise every character that is drawn."""
-    if format_of(one.data) == "SVG":
-        return one.fonts[0].icons
-    lent = dict(one.fonts[0].icons)
-    own = glyph_names(read_tables(one.data)[0].sfnt)
-    glyphs = [ForeignGlyph(code, name or lent.get(code, "")) for code, name in own]
+    if format_of(font.data) == "SVG":
+        return font.fonts[0].icons
+    lent = dict(font.fonts[0].icons)
+    names = glyph_names(read_tables(font.data)[0].sfnt)
+    glyphs = [ForeignGlyph(code, name or lent.get(code, "")) for code, name in names]
     icons = [glyph for glyph in glyphs if is_private(glyph.codepoint)]
     return (icons or glyphs)[:_MOST_SHOWN]
 
 
-def _icon_set(one: Inspected, glyphs: Sequence[ForeignGlyph]) -> IconSet:
-    facts = one.fonts[0]
+def _icon_set(font: Inspected, glyphs: Sequence[ForeignGlyph]) -> IconSet:
+    facts = font.fonts[0]
     icons = tuple(Icon(shown_name(code, name), code, "", 0) for code, name in glyphs)
-    naming = Naming(facts.family or one.path.stem, facts.names.get("version", ""), one.path.stem)
+    naming = Naming(facts.family or font.path.stem, facts.names.get("version", ""), font.path.stem)
     ascender = max((m.ascender for m in facts.metrics), default=facts.units)
     descender = min((m.descender for m in facts.metrics), default=0)
     drop = -descender / max(ascender - descender, 1)
     return IconSet(naming, ClassNames("icon", "icon-icon"), icons, drop=drop)
 
 
-def sheet_picture(one: Inspected) -> bytes:
+def sheet_picture(font: Inspected) -> bytes:
     """Return a PNG of a font's icons, else of its characters. Raise `OddPegError` for fonts that cannot be drawn."""
-    glyphs = _glyphs(one)
-    if not glyphs or format_of(one.data) == "SVG":
+    glyphs = _glyphs(font)
+    if not glyphs or format_of(font.data) == "SVG":
         what, cure = "has nothing that can be drawn on a sheet", "give a font with characters, in another format"
-        raise OddPegError(Diagnostic("bad-font", what, cure, str(one.path)))
-    facts = one.fonts[0]
-    heading = Heading(facts.family or one.path.stem, f"{facts.style} · {len(glyphs):,} of {facts.glyphs:,} glyphs")
-    return contact_sheet(_icon_set(one, glyphs), {"": read_tables(one.data)[0].sfnt}, heading, LIGHT, True)
+        raise OddPegError(Diagnostic("bad-font", what, cure, str(font.path)))
+    facts = font.fonts[0]
+    heading = Heading(facts.family or font.path.stem, f"{facts.style} · {len(glyphs):,} of {facts.glyphs:,} glyphs")
+    return contact_sheet(_icon_set(font, glyphs), {"": read_tables(font.data)[0].sfnt}, heading, LIGHT, True)
 
 
 def sheet_page(inspected: Sequence[Inspected]) -> bytes:
     """Return a page with the metadata of every file and its glyphs, drawn by the font itself."""
     fonts = []
-    for one in inspected:
-        is_svg = format_of(one.data) == "SVG"
-        data = b"" if is_svg else packed(read_tables(one.data)[0], "woff")
+    for font in inspected:
+        is_svg = format_of(font.data) == "SVG"
+        data = b"" if is_svg else packed(read_tables(font.data)[0], "woff")
         fonts.append({
-            "path": one.path.name,
-            "facts": one.fonts[0],
-            "rows": rows(one.fonts[0]),
+            "path": font.path.name,
+            "facts": font.fonts[0],
+            "rows": rows(font.fonts[0]),
             "data": base64.b64encode(data).decode(),
-            "glyphs": [(chr(code), f"{code:04X}", shown_name(code, name)) for code, name in _glyphs(one)],
+            "glyphs": [(chr(code), f"{code:04X}", shown_name(code, name)) for code, name in _glyphs(font)],
         })  # fmt: skip
     return render("inspect-sheet.html.jinja", fonts=fonts).encode()
 
@@ -154,7 +154,7 @@ def _short(text: str) -> str:
 def rows(facts: FontFacts) -> list[FactRow]:
     """Return a font's metadata as lines of text."""
     number = "" if facts.number is None else f", number {facts.number + 1} of its collection"
-    found = [
+    fact_rows = [
         FactRow("family to type", facts.family or "none"),
         FactRow("style and weight", f"{facts.style}, {facts.weight}{number}"),
         FactRow("format", f"{facts.file_format}, {facts.outlines} outlines, {facts.units} units to the em"),
@@ -163,18 +163,18 @@ def rows(facts: FontFacts) -> list[FactRow]:
     ]
     if facts.axes:
         axes = (f"{a.tag} {a.minimum:g} to {a.maximum:g} (default {a.default:g})" for a in facts.axes)
-        found.append(FactRow("axes", ", ".join(axes)))
+        fact_rows.append(FactRow("axes", ", ".join(axes)))
     if facts.palettes:
-        found.append(FactRow("palettes", str(facts.palettes)))
+        fact_rows.append(FactRow("palettes", str(facts.palettes)))
     if facts.ligatures:
         some = list(facts.ligatures)[:4]
-        found.append(FactRow("ligatures", f"{len(facts.ligatures):,}: {', '.join(some)}, …"))
+        fact_rows.append(FactRow("ligatures", f"{len(facts.ligatures):,}: {', '.join(some)}, …"))
     agree = "agree" if facts.metrics_agree else "differ"
     lines = ", ".join(f"{m.table} {m.ascender}/{m.descender}" for m in facts.metrics)
-    found.append(FactRow("metrics", f"{lines}: they {agree}" if len(facts.metrics) > 1 else lines))
+    fact_rows.append(FactRow("metrics", f"{lines}: they {agree}" if len(facts.metrics) > 1 else lines))
     if facts.embedding:
-        found.append(FactRow("embedding", facts.embedding))
-    found += [FactRow(what, _short(text)) for what, text in facts.names.items() if what != "full name"]
+        fact_rows.append(FactRow("embedding", facts.embedding))
+    fact_rows += [FactRow(what, _short(text)) for what, text in facts.names.items() if what != "full name"]
     if facts.reserves_its_name:
-        found.append(FactRow("the name", "is reserved for unmodified versions; a changed font needs another one"))
-    return found
+        fact_rows.append(FactRow("the name", "is reserved for unmodified versions; a changed font needs another one"))
+    return fact_rows

@@ -110,10 +110,10 @@ class RepackReport(NamedTuple):
 
 def labels_in(data: bytes, where: str) -> dict[str, set[int]]:
     """Return the codepoints of every name and tag in a map; raise `OddPegError` where it cannot be understood."""
-    found = map_tags(data)
+    labels = map_tags(data)
     for code, name in map_names(data, where).items():
-        found.setdefault(name, set()).add(code)
-    return found
+        labels.setdefault(name, set()).add(code)
+    return labels
 
 
 def line_metrics_in(data: bytes, where: str) -> LineMetrics:
@@ -127,12 +127,12 @@ def line_metrics_in(data: bytes, where: str) -> LineMetrics:
 
 def repack(paths: Sequence[Path], options: RepackOptions) -> list[Repacked]:
     """Return each font, packed; raise `OddPegError` where one cannot be read, or its rights forbid it."""
-    found = [one for path in paths for one in repack_data(path, read_named_file(path), options)]
-    names = [file.name for one in found for file in one.files]
+    repacked = [one for path in paths for one in repack_data(path, read_named_file(path), options)]
+    names = [file.name for one in repacked for file in one.files]
     if twice := sorted({name for name in names if names.count(name) > 1}):
         cure = "repack them into folders of their own, or give one another --family"
         raise UsageError(Diagnostic("bad-option", f"two fonts would both be {twice[0]}", cure))
-    return found
+    return repacked
 
 
 def repack_data(path: Path, data: bytes, options: RepackOptions) -> list[Repacked]:
@@ -219,18 +219,18 @@ def _warnings(path: Path, facts: FontFacts, options: RepackOptions) -> Iterable[
 
 def _wanted(path: Path, glyphs: Sequence[tuple[int, str]], options: RepackOptions) -> set[int]:
     """Return the codepoints that are asked for; raise `OddPegError` where something asked for is not there."""
-    found = {ord(character) for character in options.text} | set(options.codes) | {0x20, 0xA0}
+    kept = {ord(character) for character in options.text} | set(options.codes) | {0x20, 0xA0}
     blocks = {code: block_of(code) for code, _ in glyphs}
     for pattern in options.only:
-        own = set(_matching(pattern, glyphs, blocks)) | _labelled(pattern, options.labels, blocks)
-        if not own:
+        matched = set(_matching(pattern, glyphs, blocks)) | _labelled(pattern, options.labels, blocks)
+        if not matched:
             known = [*_GROUPS, *sorted({_plain(block) for block in blocks.values()}), *(n for _, n in glyphs if n)]
             known += options.labels
             near = nearest(_plain(pattern), known, 1, 0.5)
             cure = f"did you mean {near[0]!r}?" if near else "`oddpeg inspect` shows what is in it"
             raise OddPegError(Diagnostic("nothing-left", f"no match for {pattern!r}", cure, str(path)))
-        found |= own
-    return found
+        kept |= matched
+    return kept
 
 
 def _plain(text: str) -> str:
@@ -249,10 +249,10 @@ def _matching(pattern: str, glyphs: Sequence[tuple[int, str]], blocks: dict[int,
     return (code for code, name in glyphs if name and fnmatchcase(name, pattern))
 
 
-def _labelled(pattern: str, labels: Mapping[str, Collection[int]], there: Container[int]) -> set[int]:
+def _labelled(pattern: str, labels: Mapping[str, Collection[int]], present: Container[int]) -> set[int]:
     """Return the codepoints whose names or tags in a map match a pattern."""
-    found = (codes for word, codes in labels.items() if fnmatchcase(word, pattern))
-    return {code for codes in found for code in codes if code in there}
+    matched = (codes for word, codes in labels.items() if fnmatchcase(word, pattern))
+    return {code for codes in matched for code in codes if code in present}
 
 
 def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, left: int, had: int) -> str:

@@ -42,11 +42,11 @@ class Contours(NamedTuple):
         before, after = self.neighbours()
         on_after = self.on.take(after)
         rows = np.flatnonzero(~self.on | on_after)  # from an on-curve point to a control, the control tells the segment
-        here, there, before = self.z.take(rows), self.z.take(after.take(rows)), before.take(rows)
+        here, next_points, before = self.z.take(rows), self.z.take(after.take(rows)), before.take(rows)
         line, behind = self.on.take(rows), self.z.take(before)
-        middle = (here + there) * 0.5
+        middle = (here + next_points) * 0.5
         start = np.where(line, here, np.where(self.on.take(before), behind, (behind + here) * 0.5))
-        stop = np.where(line | on_after.take(rows), there, middle)
+        stop = np.where(line | on_after.take(rows), next_points, middle)
         return ContourSegments(start, np.where(line, middle, here), stop, self.contour.take(rows), line)
 
     def areas(self) -> Floats:

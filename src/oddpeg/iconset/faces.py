@@ -94,9 +94,9 @@ def default_face(faces: Sequence[_OfWeight], name: str) -> _OfWeight:
 def stand_ins(face: Face, faces: Sequence[Face], icons: Sequence[str]) -> list[StandIn]:
     """Return the faces from which icons are shown that a face lacks, the nearest in weight first."""
     missing = {name for name in icons if name not in face.outlines}
-    found = []
-    for other in sorted(faces, key=lambda one: (abs(one.weight - face.weight), one.weight)):
+    pairs = []
+    for other in sorted(faces, key=lambda candidate: (abs(candidate.weight - face.weight), candidate.weight)):
         if names := tuple(name for name in icons if name in missing and name in other.outlines):
-            found.append(StandIn(other, names))
+            pairs.append(StandIn(other, names))
             missing.difference_update(names)
-    return found
+    return pairs

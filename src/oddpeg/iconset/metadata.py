@@ -146,30 +146,32 @@ class Metadata:
     def refuse_unknown(self, known: Collection[str]) -> None:
         """Add a problem for every icon that a table names and that does not exist."""
         guesses = Guesses(known)
-        for name, one in self.icons.items():
+        for name, entry in self.icons.items():
             if name not in known:
                 near = guesses.nearest(name, 1)
                 cure = f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line"
                 what = f"names the icon {name!r}, which does not exist"
-                self.add("table-unknown-icon", name, what, cure, one.where, one.line)
+                self.add("table-unknown-icon", name, what, cure, entry.where, entry.line)
 
     def settle_aliases(self, known: Collection[str], older: Collection[str]) -> None:
         """Leave out aliases that something else is called. known: icons that exist; older: names of icons renamed."""
         holders: dict[str, str] = {}
-        for name, one in self.icons.items():
+        for name, entry in self.icons.items():
             kept = []
-            for alias in one.aliases if name in known else ():
+            for alias in entry.aliases if name in known else ():
                 other = (
                     "an icon's own name" if alias in known else "the older name of an icon" if alias in older else ""
                 )
                 other = other or (f"an alias of {holders[alias]!r} too" if alias in holders else "")
                 if other:
                     what = f"{name!r} cannot have the alias {alias!r}: it is {other}"
-                    self.add("alias-clash", name, what, "choose another alias, or make it a tag", one.where, one.line)
+                    self.add(
+                        "alias-clash", name, what, "choose another alias, or make it a tag", entry.where, entry.line
+                    )
                 else:
                     holders[alias] = name
                     kept.append(alias)
-            self.icons[name] = one._replace(aliases=tuple(kept))
+            self.icons[name] = entry._replace(aliases=tuple(kept))
 
     def apply_rights(self, icons: Iterable[IconFile], rules: Sequence[Rights], required: bool, cure: str) -> None:
         """Fill in licence and credit by rules, the last that matches first.
@@ -179,14 +181,14 @@ class Metadata:
         if not rules and not required:
             return
         for name, where in icons:
-            one = self.of(name)
+            entry = self.of(name)
             for rule in reversed(rules):
                 if fnmatchcase(where, rule.files):
-                    one = one._replace(licence=one.licence or rule.licence, credit=one.credit or rule.credit)
-            if required and not one.licence:
+                    entry = entry._replace(licence=entry.licence or rule.licence, credit=entry.credit or rule.credit)
+            if required and not entry.licence:
                 self.add("no-licence", name, "has no licence, and the config asks for one", cure, where)
-            if one != IconMetadata():
-                self.icons[name] = one
+            if entry != IconMetadata():
+                self.icons[name] = entry
 
 
 def renamed_in_table(text: str, old: str, new: str) -> str:

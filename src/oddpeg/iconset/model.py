@@ -308,15 +308,15 @@ class IconSet:
     @cached_property
     def icon_digests(self) -> list[str]:
         """Hash of each icon: metadata, findings, drawing, outlines, layers."""
-        found = []
+        digests = []
         for icon in self.icons:
             facts = (tuple(icon), self.findings.get(icon.name))
             total = hashlib.blake2b(repr(facts).encode(), digest_size=16)
             for face in self.faces:
                 _add_glyph(total, face, icon.name)
             total.update(self.drawings.get(icon.name, b""))
-            found.append(total.hexdigest())
-        return found
+            digests.append(total.hexdigest())
+        return digests
 
     @cached_property
     def drawings_digest(self) -> str:

@@ -87,8 +87,8 @@ def words_of(text: str) -> list[str]:
 
 def asked_words(query: str) -> list[str]:
     """Return the significant words of a query: without stop words, if others are left."""
-    found = words_of(query)
-    return [word for word in found if word not in _STOP] or found
+    asked = words_of(query)
+    return [word for word in asked if word not in _STOP] or asked
 
 
 def stem(word: str) -> str:
@@ -168,19 +168,19 @@ def find(index: SearchIndex, query: str, synonyms: Mapping[str, Iterable[str]]) 
     hits = [hit for icon in likely if (hit := _hit(icon, wanted, slips=False)) and hit.whole]
     if not hits:  # only then is a word taken for another that differs by a slip
         among = (index.icons[number] for number in _may_fit_partly(index, wanted))
-        found = [hit for icon in among if (hit := _hit(icon, wanted, slips=True))]
-        hits = [hit for hit in found if hit.whole] or found
+        matching = [hit for icon in among if (hit := _hit(icon, wanted, slips=True))]
+        hits = [hit for hit in matching if hit.whole] or matching
     return sorted(hits, key=lambda h: (-h.score, len(h.icon.name), h.icon.name))
 
 
 def _may_fit(index: SearchIndex, query: _Query) -> list[int]:
     """Return the numbers of the icons that may match fully without a slip: their texts contain the stem of every word,
     in some meaning. Most icons are excluded here, before their words are weighed one by one."""
-    found: Sequence[int] = range(len(index.texts))
+    candidates: Sequence[int] = range(len(index.texts))
     for meanings in query.meanings:
         stems = [_stem_part(word) for word, _ in meanings]
-        found = [number for number in found if any(part in index.texts[number] for part in stems)]
-    return _with_code(index, query, found)
+        candidates = [number for number in candidates if any(part in index.texts[number] for part in stems)]
+    return _with_code(index, query, candidates)
 
 
 def _may_fit_partly(index: SearchIndex, query: _Query) -> list[int]:
@@ -190,8 +190,8 @@ def _may_fit_partly(index: SearchIndex, query: _Query) -> list[int]:
     for word in (word for meanings in query.meanings for word, _ in meanings if len(word) >= MIN_SLIP):
         third = len(word) // 3
         parts |= {word[:third], word[third : 2 * third], word[2 * third :]}
-    found = [number for number, text in enumerate(index.texts) if any(part in text for part in parts)]
-    return _with_code(index, query, found)
+    candidates = [number for number, text in enumerate(index.texts) if any(part in text for part in parts)]
+    return _with_code(index, query, candidates)
 
 
 def _stem_part(word: str) -> str:
@@ -199,12 +199,12 @@ def _stem_part(word: str) -> str:
     return stem(word).removesuffix("y")
 
 
-def _with_code(index: SearchIndex, query: _Query, found: Sequence[int]) -> list[int]:
+def _with_code(index: SearchIndex, query: _Query, candidates: Sequence[int]) -> list[int]:
     """Return numbers, and those of icons at the codepoint that a query spells."""
     if query.code is None:
-        return list(found)
+        return list(candidates)
     code = _code(query.code)
-    return sorted({*found, *(number for number, text in enumerate(index.texts) if code in text)})
+    return sorted({*candidates, *(number for number, text in enumerate(index.texts) if code in text)})
 
 
 def _hit(icon: Icon, query: _Query, slips: bool) -> Hit | None:
@@ -213,14 +213,14 @@ def _hit(icon: Icon, query: _Query, slips: bool) -> Hit | None:
     words = list(_weighted_words(icon))
     total, by = 0.0, []
     for meanings in query.meanings:
-        best, found = 0.0, ""
+        best, matched = 0.0, ""
         for meaning, worth in meanings:
-            for own, place in words:
-                score = place * (worth * _match(meaning, own, slips))
+            for word, place in words:
+                score = place * (worth * _match(meaning, word, slips))
                 if score > best:
-                    best, found = score, own
+                    best, matched = score, word
         total += best
-        by += [found] if best else []
+        by += [matched] if best else []
     if not by:
         return None
     share = min(1.0, total / len(query.asked)) * (1.0 if words_of(icon.name) == query.asked else PARTLY)
@@ -238,20 +238,20 @@ def _weighted_words(icon: Icon) -> Iterator[tuple[str, float]]:
             yield word, PLACES[place]
 
 
-def _match(asked: str, own: str, slips: bool) -> float:
-    if asked == own:
+def _match(asked: str, word: str, slips: bool) -> float:
+    if asked == word:
         return MATCHES["whole"]
-    if own.startswith(asked):
+    if word.startswith(asked):
         return MATCHES["start"]
-    if stem(asked) == stem(own):
+    if stem(asked) == stem(word):
         return MATCHES["stem"]
-    if len(asked) >= MIN_INSIDE and asked in own:
+    if len(asked) >= MIN_INSIDE and asked in word:
         return MATCHES["inside"]
     if slips and len(asked) >= MIN_SLIP:
-        if abs(len(asked) - len(own)) < 2 and _one_slip(asked, own):
+        if abs(len(asked) - len(word)) < 2 and _one_slip(asked, word):
             return MATCHES["slip"]
         size = len(asked)
-        if any(_one_slip(asked, own[:length]) for length in (size - 1, size, size + 1) if length < len(own)):
+        if any(_one_slip(asked, word[:length]) for length in (size - 1, size, size + 1) if length < len(word)):
             return MATCHES["slip_start"]
     return 0.0
 

@@ -429,17 +429,17 @@ _LETTERS = re.compile(r"[^\W\d_]+")
 @cache
 def _groups() -> dict[str, tuple[str, ...]]:
     """Return the other words of every word's groups, in the order of the table."""
-    found: dict[str, dict[str, None]] = {}
+    groups: dict[str, dict[str, None]] = {}
     for line in _GROUPS.split("\n"):
         group = line.split()
         for word in group:
-            found.setdefault(word, {}).update(dict.fromkeys(other for other in group if other != word))
-    return {word: tuple(others) for word, others in found.items()}
+            groups.setdefault(word, {}).update(dict.fromkeys(other for other in group if other != word))
+    return {word: tuple(others) for word, others in groups.items()}
 
 
-def with_builtin(own: Mapping[str, Iterable[str]]) -> dict[str, tuple[str, ...]]:
+def with_builtin(configured: Mapping[str, Iterable[str]]) -> dict[str, tuple[str, ...]]:
     """Return the built-in synonyms of every word, replaced by a project's own where it has an entry."""
-    return {**_groups(), **{word: tuple(others) for word, others in own.items()}}
+    return {**_groups(), **{word: tuple(others) for word, others in configured.items()}}
 
 
 def relevant(synonyms: Mapping[str, tuple[str, ...]], texts: Collection[str]) -> dict[str, tuple[str, ...]]:
@@ -447,6 +447,6 @@ def relevant(synonyms: Mapping[str, tuple[str, ...]], texts: Collection[str]) ->
     # each word once: large sets repeat a few hundred words, and digits match no synonym
     words = " ".join({word for text in texts for word in _LETTERS.findall(text)})
     others = {other for others in synonyms.values() for other in others}
-    there = {other for other in others if other in words or not other.isalpha()}
-    kept = {word: tuple(other for other in same if other in there) for word, same in synonyms.items()}
+    usable = {other for other in others if other in words or not other.isalpha()}
+    kept = {word: tuple(other for other in same if other in usable) for word, same in synonyms.items()}
     return {word: same for word, same in kept.items() if same}

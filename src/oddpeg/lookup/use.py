@@ -40,9 +40,9 @@ def icon_named(icons: IconSet, name: str) -> Icon:
     """Return an icon by name, alias, codepoint (U+E001) or character; raise `OddPegError` with near names for an
     unknown one."""
     spellings = {s: i for i in icons.icons for s in (*i.names, f"U+{i.hex.upper()}", i.character)}
-    found = spellings.get(name) or spellings.get(name.upper())
-    if found is not None:
-        return found
+    icon = spellings.get(name) or spellings.get(name.upper())
+    if icon is not None:
+        return icon
     near = nearest(name, spellings) or [
         h.icon.name for h in search(SearchIndex.of(icons.icons), name, icons.synonyms)[:3]
     ]
@@ -58,25 +58,25 @@ def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[FinishedFile]:
     files = [(output.kind, snapshot.project.output_path(bundle, output)) for output in bundle.outputs]
     plans = snapshot.project.faces_of(bundle)
     files += [(f, snapshot.project.font_path(bundle, f, plan.name)) for f in bundle.fonts for plan in plans]
-    found = ((kind, path, snapshot.finished_file(bundle, path)) for kind, path in files)
+    deliveries = ((kind, path, snapshot.finished_file(bundle, path)) for kind, path in files)
     return [
         FinishedFile(kind, snapshot.project.relative(p), snapshot.project.relative(real), b"")
-        for kind, p, real in found
+        for kind, p, real in deliveries
         if real
     ]
 
 
 def uses(snapshot: Snapshot, icons: IconSet, icon: Icon) -> list[Use]:
     """Return all lines to paste for an icon, by bundle, then the ones that need no bundle."""
-    found: list[Use] = []
+    lines_to_paste: list[Use] = []
     for name, bundle in snapshot.project.config.bundle.items():
         if not holds(snapshot, bundle, icon):
             continue
         shown = icons_of(snapshot, bundle, icons)
-        view, own = BundleView(snapshot, bundle, shown, finished=_delivered(snapshot, bundle)), shown.named(icon.name)
+        view, names = BundleView(snapshot, bundle, shown, finished=_delivered(snapshot, bundle)), shown.named(icon.name)
         for output in view.useful():
             context = view.context(output)
             kind = KINDS[output.kind]
-            for once, lines in ((True, kind.setup(shown, context)), (False, kind.snippets(shown, context, own))):
-                found += [Use(line.place, line.text, name, context.file, once) for line in lines]
-    return [*found, *(Use(line.place, line.text) for line in plain_snippets(icon))]
+            for once, lines in ((True, kind.setup(shown, context)), (False, kind.snippets(shown, context, names))):
+                lines_to_paste += [Use(line.place, line.text, name, context.file, once) for line in lines]
+    return [*lines_to_paste, *(Use(line.place, line.text) for line in plain_snippets(icon))]

@@ -97,8 +97,8 @@ def _beyond(painted: Painted, grid: Points, frames: Ints) -> list[bool]:
         | (np.maximum.reduceat(x, first) > right + _SLACK)
         | (np.maximum.reduceat(y, first) > top + _SLACK)
     ]
-    found: list[bool] = (np.bincount(out, minlength=len(frames)) > 0).tolist()
-    return found
+    beyond: list[bool] = (np.bincount(out, minlength=len(frames)) > 0).tolist()
+    return beyond
 
 
 def _reaches_out(paths: GridContours, left: int, bottom: int, right: int, top: int) -> bool:
@@ -187,9 +187,9 @@ def _along_curves(clipped: Clipped, edges: PolygonEdges, curves: Curves, toleran
     if not len(clipped.z):
         return Contours(np.zeros(0, dtype=np.complex128), np.zeros(0, dtype=bool), np.zeros(0, dtype=np.int64))
     runs = retrace(edges, curves, clipped.z, clipped.contour, clipped.icon[clipped.contour])
-    found = fit(runs, curves, tolerance)
+    fitted = fit(runs, curves, tolerance)
     # rounding, and controls of curves that meet the frame, may reach a hair beyond it
-    return settle(keep_within(found.z, frames[clipped.icon[found.contour]]), found.on, found.contour)
+    return settle(keep_within(fitted.z, frames[clipped.icon[fitted.contour]]), fitted.on, fitted.contour)
 
 
 def _split(contours: Contours, icon: Ints, advances: list[int], cut: list[bool]) -> list[Outline]:

@@ -185,17 +185,17 @@ def dash_all(paths: list[Dashed]) -> list[Dashes | None]:
     parts = split(
         control[index], np.array([t for p in pieces for t in p.t0]), np.array([t for p in pieces for t in p.t1])
     )
-    found: list[Dashes | None] = []
+    dashed: list[Dashes | None] = []
     low = 0
     for piece in cut:
         if piece is None:
-            found.append(None)
+            dashed.append(None)
             continue
         high = low + len(piece.segment)
         starts = np.cumsum([0, *piece.count[:-1]]).tolist() if piece.count else []
-        found.append(Dashes(parts[low:high], degree[index[low:high]], starts))
+        dashed.append(Dashes(parts[low:high], degree[index[low:high]], starts))
         low = high
-    return found
+    return dashed
 
 
 def _cut(path: Dashed, journeys: _Journeys, base: int) -> _Pieces | None:

@@ -81,8 +81,8 @@ def _strayed(clipped: Clipped, settled: Contours, unit: float) -> Bools:
     around = np.bincount(contour, weights=np.abs(z.take(after) - z))
     got = np.zeros(len(wanted))
     if len(settled.on):
-        found = settled.areas()
-        got[: len(found)] = found
+        areas = settled.areas()
+        got[: len(areas)] = areas
     result: Bools = np.abs(got - wanted) > (_ROUNDED + _BENT * unit) * around + 2
     return result
 

@@ -41,12 +41,12 @@ def _allowed(runs: Runs, curves: Curves, rows: Ints, tolerance: float) -> Floats
 class _FitPoints:
     """Points of contours in the order in which they are found."""
 
-    def __init__(self, found: Elements) -> None:
-        self._contour = found.contour
+    def __init__(self, fitted: Elements) -> None:
+        self._contour = fitted.contour
         self._keys: list[Ints] = []
         self._points: list[Points] = []
         self._on: list[Bools] = []
-        self.add(np.arange(len(found.start)) << ORDER_BITS, np.rint(found.start), True)
+        self.add(np.arange(len(fitted.start)) << ORDER_BITS, np.rint(fitted.start), True)
 
     def add(self, order: Ints, points: Points, on: bool) -> None:
         """Add points (n,), or controls (n, m), of the elements with these order numbers."""
@@ -68,9 +68,9 @@ def fit(runs: Runs, curves: Curves, tolerance: float) -> Contours:
     rows = np.flatnonzero(runs.curve >= 0)
     curved = np.zeros(len(runs.curve), dtype=bool)
     curved[_is_curved(runs, curves, rows, tolerance / 3)] = True
-    found = elements(runs, curves, curved, _allowed(runs, curves, rows, tolerance))
-    path = _FitPoints(found)
-    spans = found.spans
+    fitted = elements(runs, curves, curved, _allowed(runs, curves, rows, tolerance))
+    path = _FitPoints(fitted)
+    spans = fitted.spans
     for level in range(ORDER_BITS):
         spans = _halves_followed(spans, curves, path) if level else _followed(spans, curves, path)
         if not len(spans) or level + 1 == ORDER_BITS:
@@ -107,8 +107,8 @@ def _added(spans: Spans, rows: Ints, traced: Traced, counts: range, path: _FitPo
     """Add the splines of some spans to a path; return the spans that need more controls. traced: points along them."""
     some = spans.take(rows)
     done, left = fitted(FitProblem.of(some, traced, _ROUNDING), counts)
-    for found, controls in done:
-        path.add(some.order[found], controls, False)
+    for part, controls in done:
+        path.add(some.order[part], controls, False)
     return rows[left]
 
 
@@ -118,8 +118,8 @@ def _bulge(start: Points, end: Points, between: Points) -> Floats:
     size = np.abs(chord)
     way = chord / np.maximum(size, 1e-9)  # nothing where the end is the start: a loop, not a line
     along = np.clip(dot(way, gap), 0, size)
-    found: Floats = np.abs(gap - along * way).max(axis=1)
-    return found
+    bulge: Floats = np.abs(gap - along * way).max(axis=1)
+    return bulge
 
 
 def _is_sparse(traced: Traced, allowed: Floats) -> Bools:

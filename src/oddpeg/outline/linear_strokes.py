@@ -130,15 +130,15 @@ def linear_strokes(segments: PathSegments, pens: Pens, widest: float, tolerance:
     maps = solid.maps.take(solid.region)
     pieces = _cut(solid, pens, maps, widest, tolerance)
     first, last = solid.ends()
-    found = []
+    contours = []
     for number in range(len(solid.region)):
         pen = _Pen(*(values[number].item() for values in pens))
         move = _ToEm(*(values[number].item() for values in maps))
-        own = pieces[first[number] : last[number] + 1]
-        outline = _StrokeOutline(own, pen, bool(solid.closed[number]))
+        pieces_of_path = pieces[first[number] : last[number] + 1]
+        outline = _StrokeOutline(pieces_of_path, pen, bool(solid.closed[number]))
         sides = outline.dot() if dots[number] else outline.sides()
-        found.append([c for side in sides if (c := side.contour(pen.half, move)) is not None])
-    return found
+        contours.append([c for side in sides if (c := side.contour(pen.half, move)) is not None])
+    return contours
 
 
 def _cut(segments: PathSegments, pens: Pens, maps: Maps, widest: float, tolerance: float) -> list[_SpinePart]:
@@ -146,20 +146,20 @@ def _cut(segments: PathSegments, pens: Pens, maps: Maps, widest: float, toleranc
     power = cv.power_form(segments.control)
     half = pens.half[segments.subpath]
     scale = maps.stretch[segments.subpath]
-    found = []
+    parts = []
     for number, degree in enumerate(segments.degree.tolist()):
-        own = power[:, number : number + 1]
+        column = power[:, number : number + 1]
         if degree == 1:
-            found.append(_piece(own, np.array([0.0, 1.0]), True))
+            parts.append(_piece(column, np.array([0.0, 1.0]), True))
             continue
-        t = _first_cuts(segments.control[number], own)
+        t = _first_cuts(segments.control[number], column)
         for _ in range(_ROUNDS):
-            bad = _too_far(own, t, half[number] * widest, tolerance / scale[number])
+            bad = _too_far(column, t, half[number] * widest, tolerance / scale[number])
             if not bad.any():
                 break
             t = np.sort(np.append(t, (t[:-1][bad] + t[1:][bad]) / 2))
-        found.append(_piece(own, t, False))
-    return found
+        parts.append(_piece(column, t, False))
+    return parts
 
 
 def _piece(power: Points, t: Floats, straight: bool) -> _SpinePart:
@@ -192,11 +192,11 @@ def _meeting(spot: Points, tangent: Points, away: Points) -> tuple[Points, Point
     bend = cross(tangent[:-1], tangent[1:])
     parallel = (np.abs(bend) < _PARALLEL) | (dot(tangent[:-1], tangent[1:]) < 0)
     safe = np.where(parallel, 1.0, bend)
-    found = []
+    points = []
     for values in (spot, away):
         along = cross(values[1:] - values[:-1], tangent[1:]) / safe
-        found.append(np.where(parallel, (values[:-1] + values[1:]) / 2, values[:-1] + along * tangent[:-1]))
-    return found[0], found[1]
+        points.append(np.where(parallel, (values[:-1] + values[1:]) / 2, values[:-1] + along * tangent[:-1]))
+    return points[0], points[1]
 
 
 _SHARES = np.linspace(0, 1, 9)

@@ -44,10 +44,10 @@ def varying_outlines(drawings: Sequence[Drawing], options: Options) -> list[Vary
     some = [drawings[number] for number in able]
     windows = ink_windows(some, options) if options.fit == "ink" else [None] * len(some)
     layers = [_fills(drawing)._replace(window=window) for drawing, window in zip(some, windows, strict=True)]
-    found: list[Varying | None] = [None] * len(drawings)
+    varying: list[Varying | None] = [None] * len(drawings)
     for number, layer, fill in zip(able, layers, outline_layers(layers, options), strict=True):
-        found[number] = _varying(drawings[number], layer, fill, options)
-    return found
+        varying[number] = _varying(drawings[number], layer, fill, options)
+    return varying
 
 
 def can_vary(drawing: Drawing) -> bool:

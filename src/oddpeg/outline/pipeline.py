@@ -62,11 +62,11 @@ class OutlineResult:
     def with_outlines(self, outlines: Iterable[Outline], fills: Sequence[Fill], masters: int) -> OutlineResult:
         """Return the same result with its outlines, in the order that `outlines` has them. masters: how many."""
         rest = iter(outlines)
-        own = next(rest, None)
+        outline = next(rest, None)
         layers = tuple(ColourLayer(fill, next(rest)) for fill in fills)
         own_masters = tuple(islice(rest, masters))
         # written out: `replace` looks at every field by its name, which shows in a rebuild of thousands
-        return OutlineResult(own, self.diagnostics, self.problem, self.title, self.description, layers, own_masters)
+        return OutlineResult(outline, self.diagnostics, self.problem, self.title, self.description, layers, own_masters)
 
     def take(self, outline: Outline) -> None:
         """Keep an outline, or why it makes no glyph."""
@@ -108,10 +108,10 @@ def em_for(units: int | Literal["auto"], drop: float | Literal["auto"], files: I
     if units != "auto" and drop != "auto":
         return ChosenEm(Em(units, drop), True)
     grids = Grids.of(h for h in map(frame_height, files) if h is not None)
-    found, fits = grids.units() if units == "auto" else (units, True)
+    chosen, fits = grids.units() if units == "auto" else (units, True)
     grid = grids.commonest() if drop == "auto" else None
     share = drop if drop != "auto" else drop_on(grid) if grid else USUAL_DROP
-    return ChosenEm(Em(found, share), fits, grid)
+    return ChosenEm(Em(chosen, share), fits, grid)
 
 
 def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResult]:
@@ -193,6 +193,6 @@ class PackedResults(NamedTuple):
         pairs = zip(self.outlines.split(), self.made, strict=True)
         outlines = (Outline(*arrays, *made) for arrays, made in pairs)
         for number, fills, masters in zip(self.drawn, self.fills, self.masters, strict=True):
-            own = islice(outlines, 1 + len(fills) + masters)
-            self.results[number] = self.results[number].with_outlines(own, fills, masters)
+            outlines_of_icon = islice(outlines, 1 + len(fills) + masters)
+            self.results[number] = self.results[number].with_outlines(outlines_of_icon, fills, masters)
         return self.results

@@ -62,14 +62,14 @@ def keep_as_drawn(
     if not some:
         return outlines
     paths = _gathered([layers[i] for i in some], [placed[i] for i in some])
-    own = _own_points(paths, len(some))
-    if not len(own.z):
+    drawn = _own_points(paths, len(some))
+    if not len(drawn.z):
         return outlines
-    settled = ordered(settle(own.z, own.on, own.contour), paths.owner)
+    settled = ordered(settle(drawn.z, drawn.on, drawn.contour), paths.owner)
     before, _ = settled.neighbours()
     edge = _per_owner(np.abs(settled.z - settled.z.take(before)), paths.owner.take(settled.contour), len(some))
-    found = settled.areas()
-    area = _per_owner(found, paths.owner[: len(found)], len(some))
+    areas = settled.areas()
+    area = _per_owner(areas, paths.owner[: len(areas)], len(some))
     bounds = np.searchsorted(paths.owner.take(settled.contour), np.arange(len(some) + 1)).tolist()
     result = list(outlines)
     for k, i in enumerate(some):

@@ -114,18 +114,18 @@ def match_edges(source: PolygonEdges, a: Points, b: Points, following: Ints, ico
     """Return for each edge a → b of the result the source edge it lies on, or -1.
     following: (n,) the edge after each, so that b[i] is a[following[i]]. PolygonEdges of `source` have length."""
     keys, rank, low, held = _look_up(source, a, icon)
-    found = np.full(len(a), -1)
+    matches = np.full(len(a), -1)
     low_b, held_b = low.take(following), held.take(following)
     for at, here, target in ((low, held, b), (low_b, held_b, a)):
-        rows = np.flatnonzero(here & (found < 0))
+        rows = np.flatnonzero(here & (matches < 0))
         edge = rank.take(at.take(rows))
         hit = source.end.take(edge) == target.take(rows)
-        found[rows[hit]] = edge[hit]
-    rest = np.flatnonzero((found < 0) & (held | held_b))
-    found[rest] = _match_by_one_end(
+        matches[rows[hit]] = edge[hit]
+    rest = np.flatnonzero((matches < 0) & (held | held_b))
+    matches[rest] = _match_by_one_end(
         source, keys, rank, a[rest], b[rest], [(low[rest], held[rest]), (low_b[rest], held_b[rest])]
     )
-    return found
+    return matches
 
 
 def _match_by_one_end(
@@ -159,12 +159,12 @@ def retrace(source: PolygonEdges, curves: Curves, z: Points, contour: Ints, icon
     """
     before, following = neighbours(contour)
     a, b = z, z.take(following)
-    found = match_edges(source, a, b, following, icon)
+    matches = match_edges(source, a, b, following, icon)
     curve = np.full(len(a), STRAIGHT)
     ta, tb = np.zeros(len(a)), np.zeros(len(a))
     ua, ub = np.zeros(len(a)), np.zeros(len(a))
-    rows = np.flatnonzero(found >= 0)
-    edge = found.take(rows)
+    rows = np.flatnonzero(matches >= 0)
+    edge = matches.take(rows)
     curve[rows] = source.curve.take(edge)
     start = source.start.take(edge)
     way = source.end.take(edge) - start
@@ -174,7 +174,7 @@ def retrace(source: PolygonEdges, curves: Curves, z: Points, contour: Ints, icon
     for corner, along, t in ((a, ua, ta), (b, ub, tb)):
         share = np.clip(dot(corner.take(rows) - start, way) / size, 0.0, 1.0)
         along[rows], t[rows] = share, t0 + share * span
-    lost = found < 0  # cut at both ends
+    lost = matches < 0  # cut at both ends
     cut_a, cut_b = lost | (ua > 0) & (ua < 1), lost | (ub > 0) & (ub < 1)
     step = tb - ta
     goes_on = (

@@ -89,8 +89,8 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
     c = _without_collinear(_without_duplicates(Contours(np.rint(z), on, contour)))
     if len(c.on):
         now = np.zeros(len(was))
-        found = c.areas()
-        now[: len(found)] = found
+        areas = c.areas()
+        now[: len(areas)] = areas
         size = np.bincount(c.contour, minlength=len(was))
         good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
         c = c.keep(good[c.contour])

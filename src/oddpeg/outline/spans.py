@@ -28,14 +28,14 @@ ORDER_BITS = 12  # between the order of two elements, so that a span can be halv
 
 def _end_ways(pieces: Runs, curves: Curves) -> Points:
     """Return the unit directions (n, 2) at both ends of parts of curves, and of lines."""
-    found = np.repeat((pieces.end - pieces.start)[:, None], 2, axis=1)
+    ways = np.repeat((pieces.end - pieces.start)[:, None], 2, axis=1)
     rows = np.flatnonzero(pieces.curve >= 0)
     t0, span = pieces.t0[rows, None], (pieces.t1 - pieces.t0)[rows, None]
-    least = 1e-3 * np.abs(found[rows])
+    least = 1e-3 * np.abs(ways[rows])
     for inset in (_INSET, 0.0):
         _, way = motion(curves, pieces.curve.take(rows), t0 + span * np.array([inset, 1 - inset]))
-        found[rows] = np.where(np.abs(way * span) > least, way * span, found[rows])
-    unit = _unit(found)
+        ways[rows] = np.where(np.abs(way * span) > least, way * span, ways[rows])
+    unit = _unit(ways)
     level, upright = np.abs(unit.imag) < _AXIS, np.abs(unit.real) < _AXIS
     unit[level], unit[upright] = np.sign(unit.real[level]), 1j * np.sign(unit.imag[upright])
     return unit

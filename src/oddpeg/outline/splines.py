@@ -100,8 +100,8 @@ class _Alike(NamedTuple):
 
 def _in_grains(values: NDArray[Any]) -> NDArray[Any]:
     """Return values rounded to whole grains, which is far finer than anything that shows."""
-    found: NDArray[Any] = np.rint(values / _GRAIN) * _GRAIN
-    return found
+    rounded: NDArray[Any] = np.rint(values / _GRAIN) * _GRAIN
+    return rounded
 
 
 class Fitted(NamedTuple):
@@ -160,8 +160,8 @@ class _Spots(NamedTuple):
         is allowed: they are not nearest to each other then."""
         turned = np.conj(self.way) * self.gap * (1 / np.maximum(np.abs(self.way), 1e-9))
         across, slip = np.abs(turned.imag), np.abs(turned.real)
-        found: Floats = np.where(slip < slip_allowed, across, across + slip).max(axis=1)
-        return found
+        distances: Floats = np.where(slip < slip_allowed, across, across + slip).max(axis=1)
+        return distances
 
 
 def _intersections(traced: Traced, count: int) -> Points:
@@ -184,15 +184,15 @@ def _pull(spots: _Spots, count: int) -> Floats:
     """Return how far each control (last axis) moves each spot with it."""
     s, r = spots.inside, 1 - spots.inside
     first, last = r * r / 2, s * s / 2
-    own = 2 * s * r + np.where(spots.piece > 0, first, 0) + np.where(spots.piece < count - 1, last, 0)
-    found = np.zeros((*s.shape, count))
+    share = 2 * s * r + np.where(spots.piece > 0, first, 0) + np.where(spots.piece < count - 1, last, 0)
+    pull = np.zeros((*s.shape, count))
     for j in range(count):
-        found[:, :, j] = np.where(spots.piece == j, own, 0)
+        pull[:, :, j] = np.where(spots.piece == j, share, 0)
         if j > 0:
-            found[:, :, j] += np.where(spots.piece == j - 1, last, 0)
+            pull[:, :, j] += np.where(spots.piece == j - 1, last, 0)
         if j < count - 1:
-            found[:, :, j] += np.where(spots.piece == j + 1, first, 0)
-    return found
+            pull[:, :, j] += np.where(spots.piece == j + 1, first, 0)
+    return pull
 
 
 def _freedom(problem: FitProblem, count: int) -> tuple[Points, Bools]:
@@ -233,8 +233,8 @@ def _wasteful(problem: FitProblem, controls: Points) -> Bools:
     turned = np.abs(angle(legs[:, :-1], legs[:, 1:])).sum(axis=1)
     for side, leg in ((0, legs[:, 0]), (1, legs[:, -1])):
         turned += np.where(problem.held[:, side], np.abs(angle(leg, problem.ways[:, side])), 0)
-    found: Bools = turned > problem.traced.turn + _WASTE
-    return found
+    wasteful: Bools = turned > problem.traced.turn + _WASTE
+    return wasteful
 
 
 class _Attempt(NamedTuple):

@@ -173,8 +173,8 @@ class _Stroker:
             rough[owner[where]] = True
             done.append((owner[~rough[owner]], t[~rough[owner]]))  # the other segments need no second look
             middle = (t[where] + t[where + 1]) / 2
-            own, at = np.insert(owner, where + 1, owner[where]), np.insert(t, where + 1, middle)
-            owner, t = own[rough[own]], at[rough[own]]
+            owners, at = np.insert(owner, where + 1, owner[where]), np.insert(t, where + 1, middle)
+            owner, t = owners[rough[owners]], at[rough[owners]]
         if done:
             owner, t = (np.concatenate(parts) for parts in zip(*done, (owner, t), strict=True))
             rank = np.argsort(owner, kind="stable")

@@ -255,7 +255,7 @@ def disagree(painted: Painted, drawn: FinishedOutlines, unit: float) -> Ints:
     again, from_, to = _differences(painted, drawn, beside, _GAP * unit / 2)
     faulty = set()
     for name, a, b in zip(line.tolist(), low.tolist(), high.tolist(), strict=True):
-        there = origin[again] == name
-        if (np.minimum(to[there], b) - np.maximum(from_[there], a) > _GAP * unit / 2).any():
+        rows_of_icon = origin[again] == name
+        if (np.minimum(to[rows_of_icon], b) - np.maximum(from_[rows_of_icon], a) > _GAP * unit / 2).any():
             faulty.add(int(lines.icon[name]))
     return np.array(sorted(faulty), dtype=np.int64)

@@ -21,15 +21,15 @@ def ink_windows(drawings: Sequence[Drawing], options: Options) -> list[Box | Non
     no ink."""
     outlines = outline_layers([silhouette(d) for d in drawings], options._replace(em=_FINE, fit="frame"))
     inked = [i for i, outline in enumerate(outlines) if len(outline.on)]
-    found: list[Box | None] = [None] * len(drawings)
+    windows: list[Box | None] = [None] * len(drawings)
     if inked:
         bounds = FlatOutlines.join([outlines[i] for i in inked]).bounds() / _FINE.units
         for i, (left, bottom, right, top) in zip(inked, bounds.tolist(), strict=True):
             frame = drawings[i].box
             side = max(right - left, top - bottom) * frame.height / (1 - 2 * options.padding)
             x, y = frame.x + (left + right) / 2 * frame.height, frame.y + (1 - (bottom + top) / 2) * frame.height
-            found[i] = Box(x - side / 2, y - side / 2, side, side)
-    return found
+            windows[i] = Box(x - side / 2, y - side / 2, side, side)
+    return windows
 
 
 def windowed_layers(drawings: Sequence[Drawing], options: Options) -> list[Layer]:
@@ -48,9 +48,9 @@ def outline_colours(drawings: Sequence[Drawing], options: Options) -> list[list[
     owner: list[int] = []
     windows = ink_windows(drawings, options) if options.fit == "ink" else [None] * len(drawings)
     for number, (drawing, window) in enumerate(zip(drawings, windows, strict=True)):
-        found = paint_layers(drawing, gradients)
-        layers += [layer._replace(window=window) for layer in found]
-        owner += [number] * len(found)
+        painted = paint_layers(drawing, gradients)
+        layers += [layer._replace(window=window) for layer in painted]
+        owner += [number] * len(painted)
     result: list[list[ColourLayer]] = [[] for _ in drawings]
     for number, layer, outline in zip(owner, layers, outline_layers(layers, options), strict=True):
         if layer.fill is not None and len(outline.on):

@@ -28,9 +28,9 @@ def find_codepoints(text: str, icons: Mapping[int, str], ours: bool) -> list[Ref
 
     icons: by codepoint; ours: the text also names the font or an icon. Without that, and with other private codepoints
     near, the codepoints belong to another font."""
-    found: list[Reference] = []
+    references: list[Reference] = []
     if not icons or not may_hold_codepoints(text):
-        return found
+        return references
     for match in _CODES.finditer(text):
         code, at = _code(match), match.start()
         before, after = text[max(at - 4, 0) : at], text[match.end() : match.end() + 3]
@@ -43,8 +43,8 @@ def find_codepoints(text: str, icons: Mapping[int, str], ours: bool) -> list[Ref
             continue
         line = text[text.rfind("\n", 0, at) + 1 : match.end() + 200].partition("\n")[0]
         if not _LAST_PRIVATE.search(line[:1000]):
-            found.append(Reference(Found.USED, name, match[0], at, part=(at, match.end() - at), sure=ours))
-    return found
+            references.append(Reference(Found.USED, name, match[0], at, part=(at, match.end() - at), sure=ours))
+    return references
 
 
 def _is_private(code: int) -> bool:

@@ -14,10 +14,10 @@ _UNSAID = "no licence named"
 def by_licence(icons: Iterable[Icon], whole: str) -> dict[str, dict[str, list[Icon]]]:
     """Return icons by licence, then by credit, both in descending order of count. whole: the font's own licence, which
     applies to icons without one."""
-    found: dict[str, dict[str, list[Icon]]] = {}
+    groups: dict[str, dict[str, list[Icon]]] = {}
     for icon in icons:
-        found.setdefault(icon.licence or whole or _UNSAID, {}).setdefault(icon.credit, []).append(icon)
-    ordered = sorted(found.items(), key=lambda pair: (-sum(map(len, pair[1].values())), pair[0]))
+        groups.setdefault(icon.licence or whole or _UNSAID, {}).setdefault(icon.credit, []).append(icon)
+    ordered = sorted(groups.items(), key=lambda pair: (-sum(map(len, pair[1].values())), pair[0]))
     return {name: dict(sorted(part.items(), key=lambda pair: (-len(pair[1]), pair[0]))) for name, part in ordered}
 
 

@@ -119,8 +119,8 @@ class Language(NamedTuple):
             ours = lower(words(icon_set.prefix)) + "_"
             leads = [f"@string/{ours}", f"R.string.{ours}"]
             names = {name.removeprefix(ours): icon for name, icon in names.items()}
-        own = frozenset((*self.reserved, *self.members, *_MEMBERS.split()))
-        return [ReferenceForm(NameShape.WORD, lead, names, own, frozenset(self.endings.split())) for lead in leads]
+        members = frozenset((*self.reserved, *self.members, *_MEMBERS.split()))
+        return [ReferenceForm(NameShape.WORD, lead, names, members, frozenset(self.endings.split())) for lead in leads]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code names an icon."""

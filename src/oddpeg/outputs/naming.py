@@ -61,11 +61,11 @@ class Constant(NamedTuple):
 
 def words(name: str) -> list[str]:
     """Return a name's words in ASCII letters and digits; letters without any likeness as their code values."""
-    found = []
+    parts = []
     for word in name.split("-"):
         plain = "".join(c for c in folded(word) if c.isalnum())
-        found.append(plain.lower() or "".join(f"u{ord(c):04x}" for c in word))
-    return [w for w in found if w] or ["icon"]
+        parts.append(plain.lower() or "".join(f"u{ord(c):04x}" for c in word))
+    return [w for w in parts if w] or ["icon"]
 
 
 def family_words(family: str) -> list[str]:
@@ -75,9 +75,9 @@ def family_words(family: str) -> list[str]:
 
 @lru_cache(maxsize=16)
 def _family_words(family: str) -> tuple[str, ...]:
-    found = ascii_words(family)
-    found = [("N" + found[0] if _DIGITS.match(found[0]) else found[0]), *found[1:]]
-    return (*found, "Icons") if pascal(found) in _TAKEN else tuple(found)
+    family_words = ascii_words(family)
+    family_words = [("N" + family_words[0] if _DIGITS.match(family_words[0]) else family_words[0]), *family_words[1:]]
+    return (*family_words, "Icons") if pascal(family_words) in _TAKEN else tuple(family_words)
 
 
 def _joined(parts: list[str]) -> str:

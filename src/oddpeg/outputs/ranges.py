@@ -15,13 +15,13 @@ class CodepointRange(NamedTuple):
 
 def runs_of(codes: Iterable[int]) -> list[CodepointRange]:
     """Return the runs of codepoints in rising order."""
-    found: list[CodepointRange] = []
+    runs: list[CodepointRange] = []
     for code in sorted(codes):
-        if found and found[-1].last == code - 1:
-            found[-1] = found[-1]._replace(last=code)
+        if runs and runs[-1].last == code - 1:
+            runs[-1] = runs[-1]._replace(last=code)
         else:
-            found.append(CodepointRange(code, code))
-    return found
+            runs.append(CodepointRange(code, code))
+    return runs
 
 
 def css_ranges(codes: Iterable[int]) -> str:

@@ -71,14 +71,16 @@ class Scanner:
             ending: extension of its file, with the full stop.
             data: the text is a table, not code; then a codepoint counts only next to another reference.
         """
-        found = [*self._named(text, ending), *self._imported(text)]
-        ours = self._names_font(text) or any(one.sure or one.found is not Found.UNKNOWN for one in found)
+        references = [*self._named(text, ending), *self._imported(text)]
+        ours = self._names_font(text) or any(
+            reference.sure or reference.found is not Found.UNKNOWN for reference in references
+        )
         if ours or not data:
-            found += find_codepoints(text, self.codepoints, ours)
+            references += find_codepoints(text, self.codepoints, ours)
         lists = (_PROMISE_END.split(match[1])[0].replace(",", " ") for match in _PROMISE.finditer(text))
         allowlisted = [pattern for patterns in lists for pattern in patterns.split()]
-        unique = {(one.at, one.name): one for one in found}
-        return Scan(sorted(unique.values(), key=lambda one: one.at), allowlisted, ours)
+        unique = {(reference.at, reference.name): reference for reference in references}
+        return Scan(sorted(unique.values(), key=lambda reference: reference.at), allowlisted, ours)
 
     def _names_font(self, text: str) -> bool:
         return any(name in text for name in self.font_names)

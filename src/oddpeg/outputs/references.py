@@ -71,10 +71,12 @@ class Reference(NamedTuple):
 
 def merged(forms: Iterable[ReferenceForm]) -> list[ReferenceForm]:
     """Return forms that begin alike as one: constants of two languages may be called the same."""
-    found: dict[tuple[NameShape, str, frozenset[str]], ReferenceForm] = {}
+    forms_by_shape: dict[tuple[NameShape, str, frozenset[str]], ReferenceForm] = {}
     for form in forms:
         key = form.shape, form.lead, form.endings
-        if key in found:
-            form = form._replace(names={**found[key].names, **form.names}, own=found[key].own | form.own)
-        found[key] = form
-    return list(found.values())
+        if key in forms_by_shape:
+            form = form._replace(
+                names={**forms_by_shape[key].names, **form.names}, own=forms_by_shape[key].own | form.own
+            )
+        forms_by_shape[key] = form
+    return list(forms_by_shape.values())

@@ -24,7 +24,7 @@ _PLAIN_NAME = re.compile("[a-z][a-z0-9_-]*")  # that needs no escape anywhere
 def _environment() -> Environment:
     from jinja2 import Environment, PackageLoader, StrictUndefined
 
-    found = Environment(
+    environment = Environment(
         loader=PackageLoader("oddpeg.outputs"),
         undefined=StrictUndefined,
         trim_blocks=True,
@@ -32,9 +32,9 @@ def _environment() -> Environment:
         keep_trailing_newline=True,
         autoescape=lambda name: bool(name) and ".html" in str(name),
     )
-    found.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body, counted=counted)
-    found.tests["plain_name"] = lambda name: _PLAIN_NAME.fullmatch(name) is not None
-    return found
+    environment.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body, counted=counted)
+    environment.tests["plain_name"] = lambda name: _PLAIN_NAME.fullmatch(name) is not None
+    return environment
 
 
 def filters() -> dict[str, Callable[..., str]]:
@@ -69,8 +69,8 @@ def filters() -> dict[str, Callable[..., str]]:
 
 def _identifier(form: Form, name: str) -> str:
     """Return a name as an identifier: of several words as a language likes it, in ASCII, not beginning with a digit."""
-    found = form(words(name))
-    return f"_{found}" if found[0].isdigit() else found
+    identifier = form(words(name))
+    return f"_{identifier}" if identifier[0].isdigit() else identifier
 
 
 def source(name: str) -> str:

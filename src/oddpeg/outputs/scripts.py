@@ -11,8 +11,8 @@ from oddpeg.outputs.naming import camel, family_words, pascal
 def script_names(icon_set: IconSet) -> dict[str, str]:
     """Return the names in scripts: they contain the family, so that one module can export several fonts."""
     words = family_words(icon_set.family)
-    own = camel([words[0][:1].lower() + words[0][1:], *words[1:]])
-    return {"Type": pascal(words), "own": own}
+    camel_name = camel([words[0][:1].lower() + words[0][1:], *words[1:]])
+    return {"Type": pascal(words), "own": camel_name}
 
 
 def declarations_name(file: str) -> str:

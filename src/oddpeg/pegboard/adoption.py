@@ -51,7 +51,7 @@ class Adoption:
 
 
 def adopt(
-    board: Pegboard, found: list[tuple[str, int]], icons: set[str], strip: str, move: bool, reserve: bool
+    board: Pegboard, pairs_in_map: list[tuple[str, int]], icons: set[str], strip: str, move: bool, reserve: bool
 ) -> Adoption:
     """Adopt (name, codepoint) pairs.
 
@@ -63,19 +63,19 @@ def adopt(
     work = _Adopting(board, icons, move)
     result = work.result
     known = icons | {n for n, p in board.pegs.items() if p.state is not State.ALIAS}
-    pairs = [(icon_name(name.removeprefix(strip)), name, code) for name, code in found]
-    meant = {own for own, _, _ in pairs}
+    pairs = [(icon_name(name.removeprefix(strip)), name, code) for name, code in pairs_in_map]
+    meant = {own_name for own_name, _, _ in pairs}
     guesses = Guesses(known - meant)
-    for own, name, code in sorted(pairs, key=lambda pair: (pair[0] not in known, pair[2])):
-        if not own and code in work.holders:
+    for own_name, name, code in sorted(pairs, key=lambda pair: (pair[0] not in known, pair[2])):
+        if not own_name and code in work.holders:
             result.nameless += 1
         elif reason := refusal(code):
-            result.refused.append(Refused(name or own, code, reason))
-        elif own in known:
-            work.match(own, code)
+            result.refused.append(Refused(name or own_name, code, reason))
+        elif own_name in known:
+            work.match(own_name, code)
         elif reserve:
-            work.reserve(own or f"unnamed-{code:04x}", code)
-        if own and own not in known and (near := guesses.nearest(own, 3, 0.7)):
+            work.reserve(own_name or f"unnamed-{code:04x}", code)
+        if own_name and own_name not in known and (near := guesses.nearest(own_name, 3, 0.7)):
             result.near[name] = near
     result.waiting = sorted(icons - meant)
     return result

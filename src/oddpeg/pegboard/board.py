@@ -67,10 +67,10 @@ class Pegboard:
 
     def aliases(self) -> dict[int, list[str]]:
         """Return alias names, sorted, by codepoint."""
-        found: dict[int, list[str]] = {}
+        by_codepoint: dict[int, list[str]] = {}
         for peg in self.in_state(State.ALIAS):
-            found.setdefault(peg.codepoint, []).append(peg.icon)
-        return found
+            by_codepoint.setdefault(peg.codepoint, []).append(peg.icon)
+        return by_codepoint
 
     def holder(self, codepoint: int) -> str | None:
         """Return the icon that holds a codepoint."""

@@ -41,10 +41,10 @@ def rename(board: Pegboard, old: str, new: str, drawings: Collection[str], alias
     if peg.state is State.ALIAS:
         cure = f"rename the icon itself: {board.holder(peg.codepoint)}"
         raise _refused("peg-is-alias", f"{old!r} is only an alias", cure)
-    there = board.pegs.get(new)
-    if there is not None and not (there.state is State.ALIAS and there.codepoint == peg.codepoint):
-        holder, code = board.holder(there.codepoint), spell(there.codepoint)
-        what = f"the alias of {holder!r}" if there.state is State.ALIAS else f"{there.state.value} on {code}"
+    taken = board.pegs.get(new)
+    if taken is not None and not (taken.state is State.ALIAS and taken.codepoint == peg.codepoint):
+        holder, code = board.holder(taken.codepoint), spell(taken.codepoint)
+        what = f"the alias of {holder!r}" if taken.state is State.ALIAS else f"{taken.state.value} on {code}"
         cure = "choose another name, or settle that one first"
         raise _refused("peg-name-taken", f"{new!r} is taken already: it is {what}", cure)
     if old in drawings and new in drawings:
@@ -53,11 +53,11 @@ def rename(board: Pegboard, old: str, new: str, drawings: Collection[str], alias
     pegs = {n: p for n, p in board.pegs.items() if n not in (old, new)}
     renamed = peg._replace(icon=new)
     pegs[new] = renamed.then(Event.DRAWING_FOUND) if new in drawings else renamed
-    said = [f"{old} is now {new}, still on {spell(peg.codepoint)}"]
+    messages = [f"{old} is now {new}, still on {spell(peg.codepoint)}"]
     if alias:
         pegs[old] = Peg(old, peg.codepoint, State.ALIAS)
-        said.append(f"{old} stays as an alias in outputs; drop it with: oddpeg pegs retire {old}")
-    return Changed(Pegboard(pegs), said)
+        messages.append(f"{old} stays as an alias in outputs; drop it with: oddpeg pegs retire {old}")
+    return Changed(Pegboard(pegs), messages)
 
 
 def retire(board: Pegboard, name: str, drawings: Collection[str]) -> Changed:
@@ -66,8 +66,8 @@ def retire(board: Pegboard, name: str, drawings: Collection[str]) -> Changed:
     pegs = dict(board.pegs)
     if peg.state is State.ALIAS:
         del pegs[name]
-        said = f"the alias {name} is dropped; {board.holder(peg.codepoint)} stays on {spell(peg.codepoint)}"
-        return Changed(Pegboard(pegs), [said])
+        message = f"the alias {name} is dropped; {board.holder(peg.codepoint)} stays on {spell(peg.codepoint)}"
+        return Changed(Pegboard(pegs), [message])
     if peg.state is State.WITHDRAWN:
         return Changed(board, [f"{name} is withdrawn already"])
     pegs[name] = peg.then(Event.TAKEN_OUT)
@@ -81,12 +81,12 @@ def restore(board: Pegboard, name: str, drawings: Collection[str]) -> Changed:
     if peg.state in (State.LIVE, State.ALIAS):
         what = "live" if peg.state is State.LIVE else "an alias"
         return Changed(board, [f"{name} is {what}: there is nothing to restore"])
-    there = name in drawings
-    if peg.state is State.RETIRED and not there:
+    drawn = name in drawings
+    if peg.state is State.RETIRED and not drawn:
         cure = f"put {name}.svg back among the drawings; the next build restores it"
         raise _refused("drawing-gone", f"the drawing of {name!r} is gone", cure)
-    pegs = {**board.pegs, name: peg.then(Event.LET_IN if there else Event.RELEASED)}
+    pegs = {**board.pegs, name: peg.then(Event.LET_IN if drawn else Event.RELEASED)}
     code = spell(peg.codepoint)
-    said = f"{name} is live again on {code}"
+    message = f"{name} is live again on {code}"
     gone = f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {code} with it"
-    return Changed(Pegboard(pegs), [said if there else gone])
+    return Changed(Pegboard(pegs), [message if drawn else gone])

@@ -38,14 +38,14 @@ class Line(NamedTuple):
 
 def read_lines(text: str, where: str = FILE) -> list[Line]:
     """Return every line but the header and empty ones. where: the file, as messages show it."""
-    found = []
+    rows = []
     text = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
     for number, line in enumerate(text.split("\n"), 1):
         # line by line, since a quote in a conflict marker's branch name must not swallow the lines after it
         row = [line] if line.startswith(CONFLICT_MARKS) else _cells(line)
         if row and [c.strip() for c in row] != HEADER:
-            found.append(_read(number, row, where))
-    return found
+            rows.append(_read(number, row, where))
+    return rows
 
 
 def _cells(line: str) -> list[str]:

@@ -50,13 +50,13 @@ def read_names(data: bytes, where: str) -> Found:
     file, as messages show it. Raise `OddPegError` where the file is not of a kind that can be read."""
     try:
         if is_font(data):
-            found = [(name, code) for code, name in glyph_names(data)]
+            pairs = [(name, code) for code, name in glyph_names(data)]
         elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"<":
-            found = _svg_font(data)
+            pairs = _svg_font(data)
         elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in (b"{", b"["):
-            found = _json(json.loads(data.decode("utf-8-sig")))
+            pairs = _json(json.loads(data.decode("utf-8-sig")))
         else:
-            found = _csv(data.decode("utf-8-sig"))
+            pairs = _csv(data.decode("utf-8-sig"))
     except (ValueError, KeyError, SyntaxError, RecursionError, csv.Error) as problem:
         why = "it is nested too deeply" if isinstance(problem, RecursionError) else str(problem)
         raise OddPegError(
@@ -67,7 +67,7 @@ def read_names(data: bytes, where: str) -> Found:
                 where,
             )
         ) from None
-    if not found:
+    if not pairs:
         raise OddPegError(
             Diagnostic(
                 "map-empty",
@@ -76,22 +76,22 @@ def read_names(data: bytes, where: str) -> Found:
                 where,
             )
         )
-    return sorted(set(found), key=lambda pair: (pair[1], pair[0]))
+    return sorted(set(pairs), key=lambda pair: (pair[1], pair[0]))
 
 
 def map_names(data: bytes, where: str) -> dict[int, str]:
     """Return the first name of each codepoint in a file; see `read_names`."""
-    found: dict[int, str] = {}
+    names: dict[int, str] = {}
     for name, code in read_names(data, where):
         if name:
-            found.setdefault(code, name)
-    return found
+            names.setdefault(code, name)
+    return names
 
 
 def map_tags(data: bytes) -> dict[str, set[int]]:
     """Return the codepoints of every tag in a map: of lists under "tags" in JSON, of a column "tags" in CSV; nothing in
     files of other kinds."""
-    found: dict[str, set[int]] = {}
+    by_tag: dict[str, set[int]] = {}
     for row in _rows(data):
         low = {str(k).lower(): v for k, v in row.items()}
         code = next((c for k in _CODE_KEYS if (c := _bare(low.get(k), k)) is not None), None)
@@ -99,8 +99,8 @@ def map_tags(data: bytes) -> dict[str, set[int]]:
         words = re.split(r"[;,]", tags) if isinstance(tags, str) else tags if isinstance(tags, list) else []
         for word in words if code is not None else ():
             if isinstance(word, str) and word.strip() and code is not None:
-                found.setdefault(word.strip().lower(), set()).add(code)
-    return found
+                by_tag.setdefault(word.strip().lower(), set()).add(code)
+    return by_tag
 
 
 def _rows(data: bytes) -> list[dict[str, Any]]:
@@ -110,13 +110,13 @@ def _rows(data: bytes) -> list[dict[str, Any]]:
         if text.lstrip()[:1] not in ("{", "["):
             separator = max(",;\t", key=text[:4000].count)
             return list(csv.DictReader(io.StringIO(text, newline=None), delimiter=separator))
-        waiting, found = [json.loads(text)], []
+        waiting, records = [json.loads(text)], []
         while waiting:
             value = waiting.pop()
             if isinstance(value, dict):
-                found.append(value)
+                records.append(value)
             waiting += value.values() if isinstance(value, dict) else value if isinstance(value, list) else []
-        return found
+        return records
     except (ValueError, RecursionError, csv.Error):
         return []
 
@@ -150,18 +150,18 @@ def _json(value: Any) -> Found:
 
 
 def _first(values: Any) -> Found:
-    return next((found for v in values if isinstance(v, dict | list) and (found := _json(v))), [])
+    return next((pairs for v in values if isinstance(v, dict | list) and (pairs := _json(v))), [])
 
 
 def _records(rows: list[dict[str, Any]]) -> Found:
-    found: Found = []
+    pairs: Found = []
     for row in rows:
         low = {str(k).lower(): v for k, v in row.items()}
         name = next((low[k] for k in _NAME_KEYS if isinstance(low.get(k), str)), "")
         code = next((c for k in _CODE_KEYS if (c := _bare(low.get(k), k)) is not None), None)
         if code is not None:
-            found.append((name, code))
-    return found
+            pairs.append((name, code))
+    return pairs
 
 
 def _bare(value: object, key: str) -> int | None:
@@ -172,7 +172,7 @@ def _bare(value: object, key: str) -> int | None:
 
 
 def _csv(text: str) -> Found:
-    found: Found = []
+    pairs: Found = []
     sample = text[:4000]
     separator = max(",;\t", key=sample.count)
     for row in csv.reader(io.StringIO(text, newline=None), delimiter=separator):
@@ -180,5 +180,5 @@ def _csv(text: str) -> Found:
         codes = [(i, c) for i, cell in enumerate(cells) if (c := parse_codepoint(cell)) is not None]
         names = [cell for i, cell in enumerate(cells) if cell and all(i != k for k, _ in codes)]
         if codes and names:
-            found.append((names[0], codes[0][1]))
-    return found
+            pairs.append((names[0], codes[0][1]))
+    return pairs

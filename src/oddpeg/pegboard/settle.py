@@ -49,16 +49,16 @@ class Settled:
 
     def said(self) -> list[str]:
         """Return messages, line by line."""
-        said = [f"{self.marks} conflict markers removed"] if self.marks else []
+        messages = [f"{self.marks} conflict markers removed"] if self.marks else []
         for icon, lost, kept in self.dropped:
             if kept is None:
-                said.append(f"the alias {icon} is gone: no icon holds {spell(lost)}")
+                messages.append(f"the alias {icon} is gone: no icon holds {spell(lost)}")
             else:
-                said.append(f"{icon} stays on {spell(kept)}; its other line, {spell(lost)}, is gone")
+                messages.append(f"{icon} stays on {spell(kept)}; its other line, {spell(lost)}, is gone")
         if self.delivered:
             count = counted(len(self.delivered), "delivered file")
-            said.append(f"{count} that the merge changed will be written anew: run `oddpeg build`")
-        return said + [f"MOVED {icon}: {spell(a)} → {spell(b)}" for icon, a, b in self.moved]
+            messages.append(f"{count} that the merge changed will be written anew: run `oddpeg build`")
+        return messages + [f"MOVED {icon}: {spell(a)} → {spell(b)}" for icon, a, b in self.moved]
 
 
 def settle(text: str, codes: Codes, assign: str, shipped: Shipped) -> Settled:
@@ -119,15 +119,15 @@ def _read_sides(text: str) -> _Sides:
 
 
 def _when(shipped: Shipped, peg: Peg) -> float:
-    found = shipped(peg.icon, peg.codepoint)
-    return float("inf") if found is None else found
+    released = shipped(peg.icon, peg.codepoint)
+    return float("inf") if released is None else released
 
 
 def _one_line(pegs: list[Peg], shipped: Shipped, result: Settled) -> Peg:
     """Return the line that stays of all that one icon has."""
-    own = [p for p in pegs if p.state is not State.ALIAS] or pegs
-    first = min(own, key=lambda p: (_when(shipped, p), p.codepoint))
-    for code in sorted({p.codepoint for p in own} - {first.codepoint}):
+    not_aliases = [p for p in pegs if p.state is not State.ALIAS] or pegs
+    first = min(not_aliases, key=lambda p: (_when(shipped, p), p.codepoint))
+    for code in sorted({p.codepoint for p in not_aliases} - {first.codepoint}):
         result.dropped.append(Dropped(first.icon, code, first.codepoint))
-    alike = [p for p in own if p.codepoint == first.codepoint]
+    alike = [p for p in not_aliases if p.codepoint == first.codepoint]
     return next((p for p in alike if p.state is State.LIVE), first)

@@ -119,8 +119,10 @@ class BundleView(NamedTuple):
         bundle, real = self.bundle, self._real_paths()
         paths = {f: self.snapshot.project.font_path(bundle, f, plan.name) for f in _OFFER if f in bundle.fonts}
         urls = {f: _url(real.get(path, path), place) for f, path in paths.items()}
-        own = {k.format: data for k, data in self.files.items() if (k.draft, k.face) == (bundle.draft, plan.name)}
-        return FaceFiles(plan.name, urls, own)
+        files_of_face = {
+            k.format: data for k, data in self.files.items() if (k.draft, k.face) == (bundle.draft, plan.name)
+        }
+        return FaceFiles(plan.name, urls, files_of_face)
 
     def _seen_from(self, place: Path) -> tuple[FinishedFile, ...]:
         """Return the finished files with their URLs from an output at `place`."""
@@ -145,13 +147,13 @@ class BundleView(NamedTuple):
         def lines(name: str) -> list[Snippet]:
             icon = self.icons.named(name)
             numbers = [number for number, other in enumerate(order) if holds(self.snapshot, other, icon)]
-            found = [
+            snippets = [
                 line
                 for number in numbers
                 for kind, context in placed(number)
                 for line in kind.snippets(shown[number], context, shown[number].named(name))
             ]
-            return list(dict.fromkeys([*found, *plain_snippets(icon)]))
+            return list(dict.fromkeys([*snippets, *plain_snippets(icon)]))
 
         return lines
 

@@ -41,31 +41,31 @@ def icon_patterns(project: Project) -> Iterator[ConfigPattern]:
 def unmatched_patterns(project: Project, icons: Sequence[Icon], drawings: Mapping[str, str]) -> list[Diagnostic]:
     """Return a warning for every pattern of the config that selects nothing. drawings: paths, by icon, of everything
     there is, whether it became a glyph or not."""
-    found = []
+    notices = []
     for key, pattern in icon_patterns(project):
         selects = any(matches(icon, pattern) for icon in icons) or any(fnmatchcase(n, pattern) for n in drawings)
         if not selects and pattern != "*":
-            found.append(_unmatched(project, key, pattern, "no icon, alias or tag"))
+            notices.append(_unmatched(project, key, pattern, "no icon, alias or tag"))
     for number, rule in enumerate(project.config.rights):
         if not any(fnmatchcase(where, rule.files) for where in drawings.values()):
-            found.append(_unmatched(project, f"rights.{number}.files", rule.files, "no drawing"))
-    return found
+            notices.append(_unmatched(project, f"rights.{number}.files", rule.files, "no drawing"))
+    return notices
 
 
 def outputs_without_font(project: Project) -> list[Diagnostic]:
     """Return a warning for every output whose bundle lacks the font that it needs."""
-    found = []
+    warnings = []
     for name, bundle in project.config.bundle.items():
         for number, output in enumerate(bundle.outputs):
             kind = KINDS[output.kind]
             wanted = kind.needs(kind.options_with_defaults(output.options))
             if wanted and not set(wanted) & set(bundle.fonts):
-                one = f'"{wanted[0]}"'
+                example = f'"{wanted[0]}"'
                 what = f"bundle.{name}: {output.kind} needs a font, and the bundle has none in a format that it can use"
-                cure = f"add {one} to bundle.{name}.fonts, or put the output into the bundle that has the font"
+                cure = f"add {example} to bundle.{name}.fonts, or put the output into the bundle that has the font"
                 where, line = project.config_path.name, key_line(project.config_path, f"bundle.{name}.outputs.{number}")
-                found.append(Diagnostic("output-without-font", what, cure, where, line))
-    return found
+                warnings.append(Diagnostic("output-without-font", what, cure, where, line))
+    return warnings
 
 
 def _unmatched(project: Project, key: str, pattern: str, what: str) -> Diagnostic:

@@ -39,7 +39,7 @@ def project_em(snapshot: Snapshot) -> ChosenEm:
     if "auto" not in (font.units_per_em, font.descent):
         return choose_em(snapshot.project.config, [])
     pegs = snapshot.board.pegs
-    found = (source for sources in snapshot.face_sources.values() for source in sources.found)
-    kept = (s for s in found if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
+    sources_of_faces = (source for sources in snapshot.face_sources.values() for source in sources.found)
+    kept = (s for s in sources_of_faces if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
     files = [drawing.data for drawing in read_sources(kept).drawings]
     return choose_em(snapshot.project.config, files, snapshot.font_drop)

@@ -123,13 +123,13 @@ def unnamed_colours(snapshot: Snapshot, icons: IconSet) -> list[Diagnostic]:
         return []
     named = {colour._replace(alpha=1.0) for colour in first.values()}
     where = {icon.name: icon.source for icon in icons.icons}
-    found: dict[tuple[str, Colour], None] = {}
+    unnamed: dict[tuple[str, Colour], None] = {}
     for face in icons.faces:
         for name, layers in face.layers.items():
             colours = (c._replace(alpha=1.0) for layer in layers for c in colours_of(layer.fill))
-            found |= {(name, colour): None for colour in colours if colour not in named and name in where}
+            unnamed |= {(name, colour): None for colour in colours if colour not in named and name in where}
     notes = []
-    for name, colour in found:
+    for name, colour in unnamed:
         near = nearest_entry(colour, first)
         what = f"has the colour {colour.hex}, which no palette names"
         cure = f"did you mean {near} ({first[near].hex})? Use that, or name the colour in the first palette"
@@ -167,7 +167,7 @@ def check_classes(icons: IconSet) -> None:
     cure = "set another one: classes.base (or the size, colour or face) in oddpeg.toml, or rename the icon"
     for icon in icons.icons:
         for name in icon.names:
-            own = f"{icons.prefix}-{name}"
-            if own in taken:
-                what = f"the class of the icon {name!r} would be {taken[own]} .{own}"
+            class_name = f"{icons.prefix}-{name}"
+            if class_name in taken:
+                what = f"the class of the icon {name!r} would be {taken[class_name]} .{class_name}"
                 raise OddPegError(Diagnostic("class-clash", what, cure, icon.source))

@@ -69,9 +69,11 @@ class Snapshot:
         for plan in self.project.faces:
             if plan.root == plan.name and plan.axis is None:
                 key = f"face.{plan.name}.from" if self.project.config.face else "icons.from"
-                own = self.delivered_paths
-                found = find_files(self.project.root, plan.patterns, icons.folders, self.project.also_read, own, key)
-                faces[plan.name] = found.with_names(self.glyph_names) if found.fonts and icons.names else found
+                delivered = self.delivered_paths
+                files = find_files(
+                    self.project.root, plan.patterns, icons.folders, self.project.also_read, delivered, key
+                )
+                faces[plan.name] = files.with_names(self.glyph_names) if files.fonts and icons.names else files
         return faces
 
     @cached_property
@@ -191,8 +193,8 @@ class Snapshot:
         """Return the metadata of icons. older: names from before a rename, which the pegboard keeps."""
         config = self.project.config
         rights = [Rights(rule.files, rule.licence, rule.credit) for rule in config.rights]
-        found = load_metadata(self.read_input, config.patterns, sources, older)
-        return apply_rights(found, sources, rights, config.icons.licences == "required")
+        metadata = load_metadata(self.read_input, config.patterns, sources, older)
+        return apply_rights(metadata, sources, rights, config.icons.licences == "required")
 
     def finished_font(self, bundle: BundleTable, file_format: str, face: str) -> Path | None:
         """Return a bundle's font of a format and a face as it was delivered, None where it was not."""
@@ -201,8 +203,8 @@ class Snapshot:
     def readable_font(self, bundles: Collection[BundleTable], plan: FacePlan) -> Path | None:
         """Return the delivered font of a face in the format that is fastest to read, of some bundles; None where there
         is none."""
-        those = [bundle for bundle in bundles if plan in self.project.faces_of(bundle)]
-        for file_format, bundle in product(("ttf", "woff", "woff2"), those):
+        holding = [bundle for bundle in bundles if plan in self.project.faces_of(bundle)]
+        for file_format, bundle in product(("ttf", "woff", "woff2"), holding):
             path = self.finished_font(bundle, file_format, plan.name) if file_format in bundle.fonts else None
             if path is not None:
                 return path
@@ -215,8 +217,8 @@ class Snapshot:
         named = re.compile(
             rf"{re.escape(self.project.relative(path.with_suffix('')))}[._][0-9a-f]{{10}}{re.escape(path.suffix)}"
         )
-        found = (self.project.root / where for where in sorted(self.ledger.paths()) if named.fullmatch(where))
-        return next((path for path in found if path.is_file()), None)
+        matching = (self.project.root / where for where in sorted(self.ledger.paths()) if named.fullmatch(where))
+        return next((path for path in matching if path.is_file()), None)
 
     def input_named(self, path: str, key: str) -> bytes:
         """Return the bytes of a file that a key of the config names; raise `OddPegError` where it cannot be read."""

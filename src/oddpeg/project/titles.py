@@ -25,7 +25,7 @@ def titles_of(root: Path, sources: Sequence[Source]) -> dict[str, OwnTexts]:
             marks[source.name] = mark
     drawn = [source for source in sources if source.name in marks]
     keys = cache.keys(_TITLES, (), (marks[source.name] for source in drawn))
-    kept, new, found = cache.get(_TITLES, keys), {}, {}
+    kept, new, titles = cache.get(_TITLES, keys), {}, {}
     for source, key in zip(drawn, keys, strict=True):
         if key in kept:
             texts = OwnTexts(*json.loads(kept[key]))
@@ -33,10 +33,10 @@ def titles_of(root: Path, sources: Sequence[Source]) -> dict[str, OwnTexts]:
             texts = _read(source)
             new[key] = json.dumps(texts).encode()
         if texts != _NONE:
-            found[source.name] = texts
+            titles[source.name] = texts
     if new:
         cache.put(_TITLES, new, keys)
-    return found
+    return titles
 
 
 def _mark(source: Source) -> bytes:

@@ -33,12 +33,12 @@ def coloured_fonts(snapshot: Snapshot, bundles: Sequence[str], faces: Sequence[s
     one for each face and each way in which it has colours."""
     chosen = [snapshot.project.config.bundle[name] for name in bundles or snapshot.project.config.bundle]
     plans = [plan for plan in snapshot.project.faces if plan.name in faces or not faces]
-    found = []
+    fonts = []
     for plan, mode in product(plans, (ColourMode.FLAT, ColourMode.GRADIENTS)):
         path = snapshot.readable_font([bundle for bundle in chosen if bundle.colour_mode == mode.value], plan)
         if path is not None:
-            found.append(ColouredFont(plan, mode, path))
-    return found
+            fonts.append(ColouredFont(plan, mode, path))
+    return fonts
 
 
 def colour_differences(settings: RenderSettings, target: ProofTarget, px: int) -> Mapping[str, Differences]:

@@ -47,12 +47,12 @@ def _finished_fonts(snapshot: Snapshot, bundles: Sequence[str], faces: Sequence[
     chosen = [snapshot.project.config.bundle[name] for name in bundles or snapshot.project.config.bundle]
     plans = [plan for plan in snapshot.project.faces if plan.name in faces or not faces]
     paths = {plan.name: snapshot.readable_font(chosen, plan) for plan in plans}
-    found = {name: path for name, path in paths.items() if path is not None}
-    if not found:
+    existing = {name: path for name, path in paths.items() if path is not None}
+    if not existing:
         has_fonts = any(bundle.fonts for bundle in chosen)
         cure = "run `oddpeg build` first" if has_fonts else 'add fonts = ["woff2"] to a bundle'
         raise OddPegError(Diagnostic("no-font", "there is no finished font to prove", cure))
-    return found
+    return existing
 
 
 def _read_font(snapshot: Snapshot, path: str) -> bytes:
@@ -100,11 +100,11 @@ def _figures(settings: RenderSettings, sizes: Sequence[int], targets: Sequence[P
 
 def _figures_of(settings: RenderSettings, sizes: Sequence[int], target: ProofTarget) -> list[Figure]:
     if settings.colour is not ColourMode.NONE:
-        found = ((px, colour_differences(settings, target, px)) for px in sizes)
+        measured = ((px, colour_differences(settings, target, px)) for px in sizes)
         mode = ", with gradients" if settings.colour is ColourMode.GRADIENTS else ""
         return [
             Figure(target.icon, px, *apart, settings.face, settings.weight, part + mode)
-            for px, parts in found
+            for px, parts in measured
             for part, apart in parts.items()
         ]
     views = ((px, _views(settings, target, px)) for px in sizes)
@@ -132,8 +132,8 @@ def prove(
         raise UsageError(*(Diagnostic("unknown-face", f"there is no face {name!r}", cure) for name in unknown))
     proof, em = Proof(), project_em(snapshot).em
     everything = _prepare(snapshot, proof, icons, em, _finished_fonts(snapshot, (), faces), weights)
-    for one in everything + _coloured(snapshot, icons, em, (), faces):
-        _compare(one, one.targets, sizes, proof, progress)
+    for face_proof in everything + _coloured(snapshot, icons, em, (), faces):
+        _compare(face_proof, face_proof.targets, sizes, proof, progress)
     return proof
 
 
@@ -146,37 +146,43 @@ def prove_changes(
     proof, cache = Proof(), Cache(snapshot.project.root)
     passed: dict[bytes, bytes] = {}
     everything = _prepare(snapshot, proof, (), em, _finished_fonts(snapshot, bundles, ()))
-    for one in everything + _coloured(snapshot, (), em, bundles, ()):
-        face = f"{one.settings.face}@{one.settings.weight}" if one.settings.weight is not None else one.settings.face
-        face += f"+{one.settings.colour.value}" if one.settings.colour is not ColourMode.NONE else ""
-        contents = [repr((face, c.codepoint)).encode() + c.drawing for c in one.targets]
-        keys = cache.keys(_PROVED, tuple(one.settings.options), contents)
+    for face_proof in everything + _coloured(snapshot, (), em, bundles, ()):
+        face = (
+            f"{face_proof.settings.face}@{face_proof.settings.weight}"
+            if face_proof.settings.weight is not None
+            else face_proof.settings.face
+        )
+        face += f"+{face_proof.settings.colour.value}" if face_proof.settings.colour is not ColourMode.NONE else ""
+        contents = [repr((face, c.codepoint)).encode() + c.drawing for c in face_proof.targets]
+        keys = cache.keys(_PROVED, tuple(face_proof.settings.options), contents)
         known = cache.get(_PROVED, keys)
-        changed = [c for c, key in zip(one.targets, keys, strict=True) if key not in known]
+        changed = [c for c, key in zip(face_proof.targets, keys, strict=True) if key not in known]
         proof.known += len(known)
-        _compare(one, changed, [128], proof, progress)
-        names = _passed(one, changed, proof)
-        passed |= {key: b"" for c, key in zip(one.targets, keys, strict=True) if c.icon in names or key in known}
+        _compare(face_proof, changed, [128], proof, progress)
+        names = _passed(face_proof, changed, proof)
+        passed |= {key: b"" for c, key in zip(face_proof.targets, keys, strict=True) if c.icon in names or key in known}
     if remember:
         cache.put(_PROVED, passed)
     return proof
 
 
-def _passed(one: _FaceProof, compared: Sequence[ProofTarget], proof: Proof) -> set[str]:
+def _passed(face_proof: _FaceProof, compared: Sequence[ProofTarget], proof: Proof) -> set[str]:
     """Return the icons of those compared in a face that are within `TOLERANCE`; where colours are looked at, those
     without any too."""
-    settings, coloured = one.settings, one.settings.colour is not ColourMode.NONE
-    own = [f for f in proof.figures if (f.face, f.weight, bool(f.part)) == (settings.face, settings.weight, coloured)]
-    seen = {c.icon for c in compared} if coloured else {f.icon for f in own}
-    return seen - {f.icon for f in own if f.wrong > TOLERANCE}
+    settings, coloured = face_proof.settings, face_proof.settings.colour is not ColourMode.NONE
+    figures = [
+        f for f in proof.figures if (f.face, f.weight, bool(f.part)) == (settings.face, settings.weight, coloured)
+    ]
+    seen = {c.icon for c in compared} if coloured else {f.icon for f in figures}
+    return seen - {f.icon for f in figures if f.wrong > TOLERANCE}
 
 
 def _compare(
-    one: _FaceProof, targets: Sequence[ProofTarget], sizes: Sequence[int], proof: Proof, progress: Progress
+    face_proof: _FaceProof, targets: Sequence[ProofTarget], sizes: Sequence[int], proof: Proof, progress: Progress
 ) -> None:
     """Put the figures of targets of a face into the proof, on all processors."""
     progress.begin(len(targets))
-    for batch in map_batches(partial(_figures, one.settings, sizes), targets, _BATCH, progress.advance):
+    for batch in map_batches(partial(_figures, face_proof.settings, sizes), targets, _BATCH, progress.advance):
         for figures, problem in batch:
             proof.figures += figures
             proof.faults += [problem] if problem else []
@@ -198,28 +204,30 @@ def _prepare(
         raise UsageError(*(Diagnostic("unknown-icon", f"there is no icon {n!r}", cure) for n, cure in cures.items()))
     proof.fonts = {face: snapshot.project.relative(path) for face, path in paths.items()}
     proof.font = next(iter(proof.fonts.values()))
-    found = []
+    face_proofs = []
     for plan in snapshot.project.faces:
         if plan.name in paths:
             font = _read_font(snapshot, proof.fonts[plan.name])
             targets = _targets(snapshot, plan, icons, font, proof)
-            found += [_FaceProof(settings, targets) for settings in _all_settings(snapshot, plan, em, font, weights)]
+            face_proofs += [
+                _FaceProof(settings, targets) for settings in _all_settings(snapshot, plan, em, font, weights)
+            ]
     proof.faults = list(dict.fromkeys(proof.faults))  # faces of the same drawings have the same to say of them
-    return found
+    return face_proofs
 
 
 def _coloured(
     snapshot: Snapshot, icons: Sequence[str], em: Em, bundles: Sequence[str], faces: Sequence[str]
 ) -> list[_FaceProof]:
     """Return the colour glyphs to compare in each face. Missing glyphs are in the proof already."""
-    found = []
+    face_proofs = []
     for font in coloured_fonts(snapshot, bundles, faces):
         data, plan = _read_font(snapshot, snapshot.project.relative(font.path)), font.plan
         options = outline_options(snapshot.project.config, em, plan.strokes)
         settings = RenderSettings(data, options, plan.name, colour=font.mode)
-        there = _targets(snapshot, plan, icons, data, Proof(fonts={plan.name: ""}))
-        found.append(_FaceProof(settings, there))
-    return found
+        targets = _targets(snapshot, plan, icons, data, Proof(fonts={plan.name: ""}))
+        face_proofs.append(_FaceProof(settings, targets))
+    return face_proofs
 
 
 def _all_settings(
@@ -245,21 +253,21 @@ def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: byt
     board, (sources, problems) = snapshot.board, snapshot.face_sources[plan.root]
     read = read_sources(s for s in sources if not icons or s.name in icons)
     proof.faults += [*problems, *read.problems]
-    there = codepoints(font)
-    found = []
+    in_font = codepoints(font)
+    targets = []
     for source, data in read.drawings:
         peg = board.pegs.get(source.name)
         if peg is not None and peg.state is State.WITHDRAWN:
             continue  # what is withdrawn is left out on purpose
-        if peg is None or peg.codepoint not in there:
+        if peg is None or peg.codepoint not in in_font:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""
             what = f"the icon {source.name!r} is not in {proof.fonts[plan.name]}{at}"
             cure = "build again, and correct the drawing if the build names it"
             proof.faults.append(Diagnostic("glyph-missing", what, cure, source.where))
         else:
-            found.append(ProofTarget(source.name, data, peg.codepoint))
-    return found
+            targets.append(ProofTarget(source.name, data, peg.codepoint))
+    return targets
 
 
 def proof_image(snapshot: Snapshot, proof: Proof, icons: Sequence[str] = (), limit: int = 12, px: int = 224) -> bytes:

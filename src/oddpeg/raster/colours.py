@@ -87,18 +87,18 @@ def compare_colours(
     frame = frame_samples(drawing.box, viewport.drawing, viewport.width, viewport.px)
     drawn = [shapes_ink(layer.shapes, viewport.drawing, viewport.width, viewport.px) & frame for layer in wanted]
     made = [_Area(_layer_ink(layer, viewport), layer.paint) for layer in layers]
-    found = {}
+    by_layer = {}
     outlined = [ink for ink in drawn if ink.any()]
     inked = [area.ink for area in made if area.ink.any()]
-    for number, (one, other) in enumerate(zip(outlined, inked, strict=False), 1):
-        found[f"layer {number}"] = differences(Views(shrunk(one), shrunk(other)))
+    for number, (from_outline, other) in enumerate(zip(outlined, inked, strict=False), 1):
+        by_layer[f"layer {number}"] = differences(Views(shrunk(from_outline), shrunk(other)))
     if len(outlined) != len(inked):
-        found["number of layers"] = Differences(1.0, 1.0)
+        by_layer["number of layers"] = Differences(1.0, 1.0)
     pieces = (piece for shape in drawing.shapes for piece in pieces_of(shape, gradients))
     at = (viewport.drawing, viewport.width, viewport.px)
     parts = (_Area(shapes_ink([p.shape], *at) & frame, painting(p.fill)) for p in pieces)
-    found["colours"] = _apart(_painted(parts, viewport.drawing, viewport), _painted(made, viewport.em, viewport))
-    return found
+    by_layer["colours"] = _apart(_painted(parts, viewport.drawing, viewport), _painted(made, viewport.em, viewport))
+    return by_layer
 
 
 def painting(fill: Fill) -> Painting:
@@ -146,8 +146,8 @@ def _painted(areas: Iterable[_Area], plane: Matrix, viewport: Viewport) -> Pictu
     return result
 
 
-def _apart(one: Picture, other: Picture) -> Differences:
+def _apart(drawn: Picture, other: Picture) -> Differences:
     """Return the difference of two pictures, as shares of the area that is not white in either."""
-    gap = np.abs(one - other).max(axis=2)
-    ink = max(1, int((np.minimum(one, other).min(axis=2) < 1).sum()))
+    gap = np.abs(drawn - other).max(axis=2)
+    ink = max(1, int((np.minimum(drawn, other).min(axis=2) < 1).sum()))
     return Differences(float((gap > _CHANNEL).sum() / ink), float(gap.sum() / ink))

@@ -169,56 +169,58 @@ class Comparison:
 def compare(old: FontState, new: FontState) -> Comparison:
     """Return the changes from `old` to `new`."""
     before, after = _same_names(old, new)
-    found = Comparison()
+    comparison = Comparison()
     gone, fresh = before.keys() - after.keys(), after.keys() - before.keys()
     heirs = {after[name]: name for name in sorted(fresh)}
     for name in sorted(gone):
         heir = heirs.get(before[name])
         if heir is not None and heir in fresh:
-            found.renamed.append(Renamed(name, heir, new.aliases.get(name) == before[name]))
+            comparison.renamed.append(Renamed(name, heir, new.aliases.get(name) == before[name]))
             fresh = fresh - {heir}
         else:
-            found.gone.append(name)
-    found.added = sorted(fresh)
-    found.moved = sorted(Moved(n, before[n], after[n]) for n in before.keys() & after.keys() if before[n] != after[n])
+            comparison.gone.append(name)
+    comparison.added = sorted(fresh)
+    comparison.moved = sorted(
+        Moved(n, before[n], after[n]) for n in before.keys() & after.keys() if before[n] != after[n]
+    )
     pairs = {n: (before[n], after[n]) for n in before.keys() & after.keys()}
-    pairs |= {name: (before[was], after[name]) for was, name, _ in found.renamed}
-    _compare_shapes(old, new, pairs, found)
+    pairs |= {name: (before[was], after[name]) for was, name, _ in comparison.renamed}
+    _compare_shapes(old, new, pairs, comparison)
     for what in sorted(old.facts.keys() & new.facts.keys()):
         if old.facts[what] != new.facts[what]:
-            found.facts.append(Fact(what, old.facts[what], new.facts[what]))
+            comparison.facts.append(Fact(what, old.facts[what], new.facts[what]))
     if len(old.sizes) == len(new.sizes) == 1:  # two files, whatever they are called
         ((_, before_size),), ((name, after_size),) = old.sizes.items(), new.sizes.items()
-        found.sizes = [FileSize(name, before_size, after_size)]
+        comparison.sizes = [FileSize(name, before_size, after_size)]
     else:
-        found.sizes = [
+        comparison.sizes = [
             FileSize(f, old.sizes.get(f), new.sizes.get(f)) for f in sorted(old.sizes.keys() | new.sizes.keys())
         ]
-    return found
+    return comparison
 
 
 def _same_names(old: FontState, new: FontState) -> tuple[dict[str, int], dict[str, int]]:
     """Return the icons of both sides; a side without glyph names uses those of the other."""
     sides = [old, new]
-    found: list[dict[str, int]] = []
+    names_by_font: list[dict[str, int]] = []
     for mine, other in (sides, sides[::-1]):
         names = {code: name for name, code in other.icons.items()} if other.named and not mine.named else {}
-        found.append({names.get(code, name): code for name, code in mine.icons.items()})
-    return found[0], found[1]
+        names_by_font.append({names.get(code, name): code for name, code in mine.icons.items()})
+    return names_by_font[0], names_by_font[1]
 
 
-def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, int]], found: Comparison) -> None:
+def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, int]], comparison: Comparison) -> None:
     for face in ("", *sorted(old.faces.keys() & new.faces.keys())):
         for name, (was, now) in sorted(pairs.items()):
             a, b = old.shape(was, face), new.shape(now, face)
             if a is None or b is None:
                 continue
             if abs(a.advance - b.advance) > 0.001 and not face:
-                found.resized.append(Resized(name, round(a.advance, 4), round(b.advance, 4)))
+                comparison.resized.append(Resized(name, round(a.advance, 4), round(b.advance, 4)))
             share = difference(a, b)
             if share:
-                found.redrawn.append(Redrawn(name, share, was, now, face))
-    found.redrawn.sort(key=lambda r: (-r.share, r.icon, r.face))
+                comparison.redrawn.append(Redrawn(name, share, was, now, face))
+    comparison.redrawn.sort(key=lambda r: (-r.share, r.icon, r.face))
 
 
 def difference(a: StraightGlyph, b: StraightGlyph) -> float:
@@ -229,13 +231,13 @@ def difference(a: StraightGlyph, b: StraightGlyph) -> float:
         and np.allclose(a.end, b.end, atol=1e-9)
     ):
         return 0.0
-    one, two = (_wide(s.mask(_PX, 0.125), max(a.advance, b.advance)) for s in (a, b))
-    apart = one ^ two
+    first, second = (_wide(s.mask(_PX, 0.125), max(a.advance, b.advance)) for s in (a, b))
+    apart = first ^ second
     around = max(float(np.abs(s.end - s.start).sum()) for s in (a, b)) * _PX
     block = apart[1:, 1:] & apart[:-1, 1:] & apart[1:, :-1] & apart[:-1, :-1]  # wider than rounding can make it
     if not block.any() and apart.sum() <= _ROUNDING * _PX * max(around, 1):
         return 0.0
-    return float(apart.sum() / max(1, (one | two).sum()))
+    return float(apart.sum() / max(1, (first | second).sum()))
 
 
 def _wide(mask: NDArray[np.bool_], advance: float) -> NDArray[np.bool_]:

@@ -107,9 +107,9 @@ class RadialGradient(NamedTuple):
         c = np.abs(gap) ** 2 - self.inner_radius**2
         with np.errstate(all="ignore"):
             root = np.sqrt(b * b - a * c)
-            found = np.stack([c / (2 * b)] * 2 if abs(a) < 1e-12 else [(b + root) / a, (b - root) / a])
-        found = np.where(self.inner_radius + found * grows >= 0, found, -np.inf)
-        t = np.nan_to_num(found, nan=-np.inf, posinf=-np.inf).max(axis=0)
+            roots = np.stack([c / (2 * b)] * 2 if abs(a) < 1e-12 else [(b + root) / a, (b - root) / a])
+        roots = np.where(self.inner_radius + roots * grows >= 0, roots, -np.inf)
+        t = np.nan_to_num(roots, nan=-np.inf, posinf=-np.inf).max(axis=0)
         shown = np.isfinite(t) & (t > -1e300)
         colours = self.ramp.colours(np.where(shown, t, 0.0))
         return np.where(shown[:, None], colours, 0.0)

@@ -55,19 +55,19 @@ def spines(path: Path) -> list[Spine]:
     """Return one spine per subpath, in user units."""
     coords = np.array(path.coords, dtype=np.float64).view(np.complex128).reshape(-1, 4)
     bounds = [*path.starts, len(path.degrees)]
-    found = []
+    lines = []
     for number, low in enumerate(path.starts):
         part = coords[low : bounds[number + 1]]
         solid = np.abs(part - part[:, :1]).max(axis=1) > 1e-9
         if not solid.any():
             point = part[:1, 0]
-            found.append(Spine(point, point, np.ones(1, complex), np.ones(1, complex), False))
+            lines.append(Spine(point, point, np.ones(1, complex), np.ones(1, complex), False))
             continue
         steps = [_steps(curve) for curve in part[solid]]
         a, b = (np.concatenate([z[cut] for z, _ in steps]) for cut in (slice(None, -1), slice(1, None)))
         ta, tb = (np.concatenate([way[cut] for _, way in steps]) for cut in (slice(None, -1), slice(1, None)))
-        found.append(Spine(a, b, ta, tb, path.closed[number]))
-    return found
+        lines.append(Spine(a, b, ta, tb, path.closed[number]))
+    return lines
 
 
 def _steps(curve: Points) -> tuple[Points, Points]:

@@ -58,22 +58,22 @@ class CodeFiles(NamedTuple):
     vendored: int
 
 
-def list_files(root: Path, places: Sequence[Path], own: frozenset[str]) -> CodeFiles:
+def list_files(root: Path, places: Sequence[Path], ignored: frozenset[str]) -> CodeFiles:
     """Return the files of code in some folders, without vendored, ignored and generated ones.
 
-    root: of the project; places: files or folders, by default the whole project; own: delivered files, relative to the
-    project.
+    root: of the project; places: files or folders, by default the whole project; ignored: delivered files, relative to
+    the project.
     """
-    found: dict[str, None] = {}
+    paths: dict[str, None] = {}
     vendored: set[str] = set()
     for place in places or [root]:
         if place.is_file():
-            found[str(place)] = None
+            paths[str(place)] = None
             continue
         names = [] if places else _tracked(place, vendored)
-        found |= dict.fromkeys(names or _walked(place, vendored))
+        paths |= dict.fromkeys(names or _walked(place, vendored))
     inside = str(root) + os.sep
-    kept = (path for path in found if path.removeprefix(inside).replace(os.sep, "/") not in own)
+    kept = (path for path in paths if path.removeprefix(inside).replace(os.sep, "/") not in ignored)
     return CodeFiles(sorted(path for path in kept if path.rpartition(".")[2].lower() not in _BINARY), len(vendored))
 
 
@@ -94,7 +94,7 @@ def _tracked(folder: Path, vendored: set[str]) -> list[str]:
     if not any((parent / ".git").exists() for parent in (folder, *folder.parents)):
         return []
     try:
-        found = subprocess.run(
+        listing = subprocess.run(
             [*GIT, "ls-files", "-z", "--cached", "--others", "--exclude-standard"],
             cwd=folder,
             capture_output=True,
@@ -105,7 +105,7 @@ def _tracked(folder: Path, vendored: set[str]) -> list[str]:
         )
     except (OSError, subprocess.SubprocessError):
         return []
-    names = (os.fsdecode(name) for name in found.stdout.split(b"\0") if name)
+    names = (os.fsdecode(name) for name in listing.stdout.split(b"\0") if name)
     kept = []
     for name in names:
         parts = name.split("/")
@@ -130,10 +130,10 @@ def _walked(folder: Path, vendored: set[str]) -> Iterator[str]:
             specs = [*specs, (here, GitIgnoreSpec.from_lines(lines))]
         try:
             with os.scandir(here) as entries:
-                found = sorted(entries, key=lambda entry: entry.name)
+                ordered = sorted(entries, key=lambda entry: entry.name)
         except OSError:
             continue
-        for entry in found:
+        for entry in ordered:
             if entry.is_symlink() or _is_ignored(entry, specs):
                 continue
             if entry.is_dir():

@@ -95,7 +95,7 @@ def find_files(
     patterns: Sequence[str],
     folders: str = "ignore",
     also_read: Sequence[Path] = (),
-    own: Own = frozenset(),
+    delivered: Own = frozenset(),
     key: str = "icons.from",
 ) -> FoundFiles:
     """Return the files that globs name.
@@ -103,7 +103,7 @@ def find_files(
     Args:
         folders: "prefix" puts the folders below the glob's fixed part before the name.
         also_read: folders outside of the project that may be read.
-        own: files that are delivered here, which never count.
+        delivered: files that are delivered here, which never count.
         key: of the config that holds the globs.
 
     Raise `OddPegError` where nothing can be built at all.
@@ -114,15 +114,15 @@ def find_files(
     inside = str(root) + os.sep
     readable = [root, *(folder.resolve() for folder in also_read)]
     for pattern in patterns:
-        found = search(root, pattern, readable)
-        problems += [d._replace(where=_shown(d.where, inside)) for d in found.problems]
+        matched = search(root, pattern, readable)
+        problems += [d._replace(where=_shown(d.where, inside)) for d in matched.problems]
         fixed = fixed_part(clean_pattern(pattern))
-        for path in sorted(found.found):
+        for path in sorted(matched.found):
             where = _shown(path, inside)
             named = where[len(fixed) + 1 if fixed else 0 :] if folders == "prefix" else where.rpartition("/")[2]
-            if where not in own and is_font_file(path):
+            if where not in delivered and is_font_file(path):
                 fonts.append(open_font(path, where))
-            elif where not in own:
+            elif where not in delivered:
                 files.setdefault(path, Source.of(path, where, named))
     for font in fonts:
         files |= {glyph.file: Source.of(*glyph) for glyph in font.glyphs}
@@ -135,10 +135,10 @@ def find_files(
     return FoundFiles(files, problems, tuple(fonts))
 
 
-def find_sources(found: FoundFiles) -> Sources:
+def find_sources(files: FoundFiles) -> Sources:
     """Return the files that globs match, one for each icon."""
-    named = one_for_each_icon(found.files.values())
-    return Sources(named.found, found.problems + named.problems)
+    named = one_for_each_icon(files.files.values())
+    return Sources(named.found, files.problems + named.problems)
 
 
 def _is_text(name: str) -> bool:
@@ -237,13 +237,13 @@ def _read(path: str) -> bytes:
 
 def read_files(paths: Iterable[str]) -> Contents:
     """Return the contents of files."""
-    found: dict[str, bytes | OSError] = {}
+    contents: dict[str, bytes | OSError] = {}
     for path in paths:
         try:
-            found[path] = _read(path)
+            contents[path] = _read(path)
         except OSError as problem:
-            found[path] = problem
-    return found
+            contents[path] = problem
+    return contents
 
 
 def read_sources(sources: Iterable[Source], contents: Contents | None = None) -> DrawingFiles:

@@ -63,18 +63,18 @@ def open_font(path: str, where: str) -> FontFile:
 
     try:
         data = read_regular(path, _LARGEST)
-        found = font_drawings(data)
+        drawings = font_drawings(data)
     except OSError as problem:
         what, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
         return FontFile(path, where, problems=(Diagnostic("file-unreadable", what, cure, where),))
     except ValueError as problem:
         what, cure = f"is not a sound font: {problem}", "download it again; `oddpeg inspect` says what is wrong"
         return FontFile(path, where, problems=(Diagnostic("bad-font", what, cure, where),))
-    if found.locked:
+    if drawings.locked:
         cure = "ask the owner for leave to change it, and for a file that says so"
-        return FontFile(path, where, data, problems=(Diagnostic("font-rights", f"is {found.locked}", cure, where),))
+        return FontFile(path, where, data, problems=(Diagnostic("font-rights", f"is {drawings.locked}", cure, where),))
     glyphs = tuple(
         FontGlyph(f"{path}\0{one.codepoint:04x}", f"{where} (U+{one.codepoint:04X})", f"{one.name}.svg", one)
-        for one in found.glyphs
+        for one in drawings.glyphs
     )
-    return FontFile(path, where, data, found.units, found.drop, glyphs)
+    return FontFile(path, where, data, drawings.units, drawings.drop, glyphs)

@@ -82,7 +82,7 @@ class History:
 def _first_seen(board: Path) -> dict[tuple[str, str], float]:
     """Return by (icon, codepoint) the time of the first commit that wrote that line."""
     try:
-        found = subprocess.run(
+        log = subprocess.run(
             [*_COMMAND, board.name],
             cwd=board.parent,
             capture_output=True,
@@ -98,7 +98,7 @@ def _first_seen(board: Path) -> dict[tuple[str, str], float]:
         raise OddPegError(_unknown(problem, board)) from None
     first: dict[tuple[str, str], float] = {}
     when = 0.0
-    for line in found.stdout.splitlines():
+    for line in log.stdout.splitlines():
         if line.startswith("@") and line[1:].isdigit():
             when = float(line[1:])
         elif match := _LINE.match(line):

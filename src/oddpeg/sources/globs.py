@@ -54,15 +54,15 @@ class Glob:
 
     def after(self, places: Reached, name: str) -> Reached:
         """Return the places after one more component of a path."""
-        name, found = os.path.normcase(name), set()
+        name, positions = os.path.normcase(name), set()
         for place in places:
             if place < len(self._tests):
                 test = self._tests[place]
                 if test is None:
-                    found.add(place)
+                    positions.add(place)
                 elif test(name):
-                    found.add(place + 1)
-        return self._onwards(found)
+                    positions.add(place + 1)
+        return self._onwards(positions)
 
     def ends_with(self, places: Reached, name: str) -> bool:
         """Return whether a path that led to these places fits the whole glob with one more component."""
@@ -129,14 +129,14 @@ class Search:
             self._entered.add(real)
             try:
                 with os.scandir(folder.path) as entries:
-                    found = sorted(entries, key=lambda entry: entry.name)
+                    ordered = sorted(entries, key=lambda entry: entry.name)
             except (FileNotFoundError, NotADirectoryError):
                 continue
             except OSError as problem:
                 what, cure = f"cannot be listed: {problem.strerror}", "give yourself the right to read it"
                 self.problems.append(Diagnostic("folder-unreadable", what, cure, folder.path))
                 continue
-            for entry in found:
+            for entry in ordered:
                 if not self._is_folder(entry, self._glob.ends_with(folder.places, entry.name)):
                     continue
                 places = self._glob.after(folder.places, entry.name)

@@ -23,7 +23,7 @@ def load_metadata(
 ) -> Metadata:
     """Return everything known of the icons in `sources`. read: gives the bytes of a file of the project; older: names
     that the pegboard keeps for icons renamed."""
-    found = Metadata()
+    metadata = Metadata()
     for where in table_places(patterns):
         try:
             text = read(where).decode("utf-8-sig").replace("\r\n", "\n").replace("\r", "\n")
@@ -32,20 +32,20 @@ def load_metadata(
         except (OSError, UnicodeDecodeError) as problem:
             cure = "save it as UTF-8 text, and check the file's rights"
             why = problem.strerror if isinstance(problem, OSError) else problem
-            found.add("table-unreadable", "", f"cannot be read: {why}", cure, where)
+            metadata.add("table-unreadable", "", f"cannot be read: {why}", cure, where)
             continue
-        found.read_table(text, where)
+        metadata.read_table(text, where)
     known = {s.name for s in sources}
-    found.refuse_unknown(known)
-    found.settle_aliases(known, older)
-    return found
+    metadata.refuse_unknown(known)
+    metadata.settle_aliases(known, older)
+    return metadata
 
 
-def apply_rights(found: Metadata, sources: Collection[Source], rules: Sequence[Rights], required: bool) -> Metadata:
+def apply_rights(metadata: Metadata, sources: Collection[Source], rules: Sequence[Rights], required: bool) -> Metadata:
     """Add the licences and credits of rules for files. required: an icon without a licence is an error."""
     cure = f"name it in {FILE}, or for its folder in [[rights]]"
-    found.apply_rights([IconFile(s.name, s.where) for s in sources], rules, required, cure)
-    return found
+    metadata.apply_rights([IconFile(s.name, s.where) for s in sources], rules, required, cure)
+    return metadata
 
 
 def renamed_tables(read: Callable[[str], bytes], patterns: Iterable[str], old: str, new: str) -> dict[str, bytes]:

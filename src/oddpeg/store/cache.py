@@ -57,15 +57,15 @@ class Cache:
         wanted = list(dict.fromkeys(keys))
 
         def read(database: sqlite3.Connection) -> dict[bytes, bytes]:
-            found: dict[bytes, bytes] = {}
+            rows: dict[bytes, bytes] = {}
             for at in range(0, len(wanted), _AT_ONCE):
                 some = wanted[at : at + _AT_ONCE]
                 query = f"SELECT key, value FROM kept WHERE namespace = ? AND key IN ({','.join('?' * len(some))})"
-                found |= dict(database.execute(query, (namespace, *some)))
-            return found
+                rows |= dict(database.execute(query, (namespace, *some)))
+            return rows
 
-        found = self._do(read, create=False) or {}
-        return {key: value[4:] for key, value in found.items() if _is_sound(value)}
+        rows = self._do(read, create=False) or {}
+        return {key: value[4:] for key, value in rows.items() if _is_sound(value)}
 
     def put(
         self, namespace: str, values: Mapping[bytes, bytes], used: Collection[bytes] = (), spare: int = 2_000

@@ -153,8 +153,8 @@ class Delivery:
 
     def _conflict(self, path: str, digests: _Digests) -> Diagnostic | None:
         """Return why a file that is there may not be replaced."""
-        there = digests.there[path]
-        if self.force or there in (None, digests.planned[path]) or self._is_ours(path, there):
+        on_disk = digests.there[path]
+        if self.force or on_disk in (None, digests.planned[path]) or self._is_ours(path, on_disk):
             return None
         if path not in self._ledger.paths():
             what = "exists and was not written by Odd Peg; build aborted"
@@ -162,7 +162,7 @@ class Delivery:
         if self._has_conflict_marker(path):
             what = "holds a conflict marker of a merge; build aborted"
             return Diagnostic("conflict-marker", what, "run `oddpeg pegs settle`, then build", path)
-        if there in self._ledger.digests(path):  # recorded on another machine, and without our mark
+        if on_disk in self._ledger.digests(path):  # recorded on another machine, and without our mark
             what = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; build aborted"
             return Diagnostic("foreign-file", what, "run again with --force to replace it", path)
         what = "was edited since the last build; build aborted"
@@ -186,21 +186,21 @@ class Delivery:
 
     def _stale(self, planned: Collection[str], done: Delivered) -> list[str]:
         """Return files of earlier builds that this one does not write; edited files are kept and reported."""
-        found: list[str] = []
+        stale: list[str] = []
         for bundle in self._bundles:
             for path in self._ledger.bundles.get(bundle, {}):
-                if path in planned or path in found or self._tree.kind(path) is Kind.NOTHING:
+                if path in planned or path in stale or self._tree.kind(path) is Kind.NOTHING:
                     continue
                 if self._places.obstacle(path) is None and (
                     self._is_ours(path, self._tree.digest(path)) or (self.force and self._ledger.trusted)
                 ):
                     done.removed.append(path)
-                    found.append(path)
+                    stale.append(path)
                 elif self._ledger.trusted:
                     what = "is no longer an output, but was edited since the last build, so it was kept"
                     done.kept.append(Diagnostic("stale-edited", what, "delete it yourself", path))
                 # what a record names that came with the folder may be anybody's: it is left alone, and forgotten
-        return found
+        return stale
 
 
 class _Digests(NamedTuple):
@@ -275,11 +275,11 @@ def settled_records(root: Path, ledger: Ledger) -> SettledRecords:
     merged: list[str] = []
     for bundle, paths in ledger.bundles.items():
         for path, digests in paths.items():
-            there = tree.digest(path)
-            if there is None or not _bears_our_mark(tree, path):
+            on_disk = tree.digest(path)
+            if on_disk is None or not _bears_our_mark(tree, path):
                 continue
-            files.setdefault(bundle, {})[path] = there
-            if there not in digests or len(digests) > 1:
+            files.setdefault(bundle, {})[path] = on_disk
+            if on_disk not in digests or len(digests) > 1:
                 merged.append(path)
     arrivals = read_record(root, "arrivals.json")
     changed = ledger.updated({**{name: {} for name in ledger.bundles}, **files}, {}).files(root)

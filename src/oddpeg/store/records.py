@@ -24,11 +24,11 @@ _LARGEST = 64_000_000  # bytes
 def read_record(root: Path, name: str) -> dict[str, str]:
     """Return the entries of a record, after a merge those of both sides; none where it is missing or damaged. root: of
     the project."""
-    found: dict[str, str] = {}
+    record: dict[str, str] = {}
     for values in json_sides(read_state(root, name, _LARGEST)):
         with contextlib.suppress(KeyError, AttributeError, TypeError):
-            found = {**{str(k): str(v) for k, v in values["icons"].items()}, **found}
-    return found
+            record = {**{str(k): str(v) for k, v in values["icons"].items()}, **record}
+    return record
 
 
 def json_sides(data: bytes | None) -> list[Any]:
@@ -37,11 +37,11 @@ def json_sides(data: bytes | None) -> list[Any]:
         return []
     text = data.decode("utf-8", "replace")
     sides = merge_sides(text) if holds_conflict(text) else [text]
-    found = []
+    readable = []
     for side in sides:
         with contextlib.suppress(ValueError, RecursionError):
-            found.append(json.loads(side))
-    return found
+            readable.append(json.loads(side))
+    return readable
 
 
 def record_bytes(icons: dict[str, str]) -> bytes:

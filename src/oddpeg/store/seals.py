@@ -27,9 +27,9 @@ def seal(root: Path, purpose: str, data: bytes) -> str:
     return hmac.new(_key(), text, hashlib.sha256).hexdigest()
 
 
-def is_sealed(root: Path, purpose: str, data: bytes, found: object) -> bool:
+def is_sealed(root: Path, purpose: str, data: bytes, given: object) -> bool:
     """Return whether `found` is the seal of data."""
-    return isinstance(found, str) and hmac.compare_digest(seal(root, purpose, data).encode(), found.encode())
+    return isinstance(given, str) and hmac.compare_digest(seal(root, purpose, data).encode(), given.encode())
 
 
 def derived_key(purpose: str) -> bytes:
@@ -52,9 +52,9 @@ def _folders() -> Iterator[Path]:
     from platformdirs import user_state_path
 
     with contextlib.suppress(RuntimeError, OSError):
-        found = user_state_path("oddpeg", appauthor=False)
-        if found.is_absolute():
-            yield found
+        state_path = user_state_path("oddpeg", appauthor=False)
+        if state_path.is_absolute():
+            yield state_path
     yield Path(tempfile.gettempdir()) / f"oddpeg-{os.getuid() if hasattr(os, 'getuid') else 'user'}"
 
 

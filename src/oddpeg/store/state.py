@@ -56,8 +56,8 @@ def _write_ignored(tree: Tree) -> None:
     name = f"{STATE}/.gitignore"
     kind = tree.kind(name)
     if kind is Kind.FILE:
-        there = tree.read(name, 10_000).decode("utf-8", "replace")
-        if not there.startswith("lock\n") or set(there.split()) >= set(_IGNORED.split()):
+        current = tree.read(name, 10_000).decode("utf-8", "replace")
+        if not current.startswith("lock\n") or set(current.split()) >= set(_IGNORED.split()):
             return
         tree.remove(name)
     elif kind is not Kind.NOTHING:

@@ -91,18 +91,18 @@ def recover(root: Path) -> list[Diagnostic]:
     """Complete a change whose process was killed after the journal, or roll it back; return messages. Raise
     `OddPegError` where neither is possible."""
     tree = Tree(root)
-    said: list[Diagnostic] = []
+    messages: list[Diagnostic] = []
     try:
         if journal := _read_journal(tree):
-            said = _finish(tree, journal)
+            messages = _finish(tree, journal)
         elif tree.kind(JOURNAL) is not Kind.NOTHING:
             what = "tells of an unfinished change that was not begun here; it was not obeyed"
-            said.append(Diagnostic("journal-untrusted", what, "nothing needs to be done", JOURNAL))
+            messages.append(Diagnostic("journal-untrusted", what, "nothing needs to be done", JOURNAL))
             tree.remove_folder(JOURNAL)
         _clear(tree)
     except OSError as problem:
         raise write_fault(problem, root) from None
-    return said
+    return messages
 
 
 class _Journal(NamedTuple):
@@ -125,9 +125,9 @@ def _journal_bytes(root: Path, journal: _Journal) -> bytes:
 def _read_journal(tree: Tree) -> _Journal | None:
     """Return the journal, None where there is none with a valid seal."""
     try:
-        found = json.loads(tree.read(JOURNAL, _LARGEST_JOURNAL))
-        body = found["body"]
-        if not is_sealed(tree.root, "journal", body.encode(), found["seal"]):
+        document = json.loads(tree.read(JOURNAL, _LARGEST_JOURNAL))
+        body = document["body"]
+        if not is_sealed(tree.root, "journal", body.encode(), document["seal"]):
             return None
         values = json.loads(body)
         return _Journal([_Planned(*step) for step in values["steps"]], bool(values["forward"]))
@@ -162,10 +162,10 @@ def _complete(tree: Tree, steps: Sequence[_Planned]) -> None:
                 tree.remove(step.target)
                 tree.remove_empty_parents(step.target)
         elif tree.kind(_staged(number)) is Kind.FILE:
-            there = tree.digest(step.target)
-            if there == step.before or tree.kind(step.target) is Kind.NOTHING:
+            on_disk = tree.digest(step.target)
+            if on_disk == step.before or tree.kind(step.target) is Kind.NOTHING:
                 tree.move(_staged(number), step.target)
-            elif there != step.after:
+            elif on_disk != step.after:
                 raise OSError(errno.EEXIST, "it was changed by somebody else meanwhile", step.target)
 
 
@@ -191,8 +191,8 @@ def _kept(number: int) -> str:
 
 def _require_permitted(target: str) -> None:
     """Raise `OSError` for paths that are never written or removed."""
-    own = target in RECORDS
-    if not own and (target.split("/")[0].casefold() == STATE or belongs_to_version_control(target)):
+    is_record = target in RECORDS
+    if not is_record and (target.split("/")[0].casefold() == STATE or belongs_to_version_control(target)):
         raise OSError(errno.EPERM, "is no place for delivered files", target)
 
 
@@ -216,12 +216,12 @@ def change_all(root: Path, steps: Sequence[FileStep]) -> None:
         if faults := _finish(tree, _Journal(planned, True)):
             raise OddPegError(*faults)
     except OSError as problem:
-        found = write_fault(problem, root)
+        fault = write_fault(problem, root)
         if interrupted(root):
             what = "only part of the files could be put in place"
             cure = "once the cause is gone, run any command: it puts everything right"
-            found.diagnostics.append(Diagnostic("change-incomplete", what, cure))
-        raise found from None
+            fault.diagnostics.append(Diagnostic("change-incomplete", what, cure))
+        raise fault from None
     finally:
         if not interrupted(root):
             with contextlib.suppress(OSError):

@@ -127,10 +127,10 @@ class Tree:
         """Return the rights of a regular file, None where there is none."""
         try:
             with self._at(name) as spot:
-                found = os.lstat(spot.path, dir_fd=spot.fd).st_mode
+                mode = os.lstat(spot.path, dir_fd=spot.fd).st_mode
         except OSError:
             return None
-        return stat.S_IMODE(found) if stat.S_ISREG(found) else None
+        return stat.S_IMODE(mode) if stat.S_ISREG(mode) else None
 
     def write_new(self, name: str, data: bytes, durable: bool = True, mode: int | None = None) -> None:
         """Write a file that is not there yet. durable: have it on the disk before returning; mode: the rights it gets,

@@ -33,7 +33,7 @@ def parse_declarations(text: str) -> Declarations:
     """Return (property, value, important) for each declaration of a `style` attribute."""
     if "/*" in text or "url(data" in text or not _SIMPLE.fullmatch(text):
         return _parse_with_library(text)
-    found: Declarations = []
+    declarations: Declarations = []
     for part in text.split(";"):
         name, colon, value = part.partition(":")
         if not colon:
@@ -41,8 +41,8 @@ def parse_declarations(text: str) -> Declarations:
         important = "!" in value
         if important:
             value = _IMPORTANT.sub("", value)
-        found.append((name.strip().lower(), value.strip(), important))
-    return found
+        declarations.append((name.strip().lower(), value.strip(), important))
+    return declarations
 
 
 def _parse_with_library(content: Any) -> Declarations:
@@ -54,12 +54,12 @@ def _parse_with_library(content: Any) -> Declarations:
 def _declarations(items: Iterable[Any]) -> Declarations:
     import tinycss2
 
-    found: Declarations = []
+    declarations: Declarations = []
     for item in items:
         with contextlib.suppress(RecursionError):  # brackets in brackets by the thousand: no value of any property
             if item.type == "declaration":
-                found.append((item.lower_name, tinycss2.serialize(item.value).strip(), item.important))
-    return found
+                declarations.append((item.lower_name, tinycss2.serialize(item.value).strip(), item.important))
+    return declarations
 
 
 def _is_excessive(selector: str) -> bool:
@@ -79,8 +79,8 @@ class Cascade:
         self.unread: set[str] = set()
         self._cache: dict[etree._Element, dict[str, str]] = {}
         self._rules: dict[etree._Element, list[tuple[Any, Declarations]]] = {}
-        found = root.iter("style", f"{{{SVG}}}style")
-        sheets = [e for e in found if (e.get("type") or "text/css") == "text/css"]
+        elements = root.iter("style", f"{{{SVG}}}style")
+        sheets = [e for e in elements if (e.get("type") or "text/css") == "text/css"]
         if sheets:
             self._match_sheets(root, "\n".join("".join(str(part) for part in s.itertext()) for s in sheets))
 
@@ -119,9 +119,9 @@ class Cascade:
                 if selector.pseudo_element is None:
                     matcher.add_selector(selector, declarations)
         for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
-            found = sorted(matcher.match(wrapper), key=lambda hit: (hit[0], hit[1]))
-            if found:
-                self._rules[wrapper.etree_element] = [(hit[0], hit[3]) for hit in found]
+            matches = sorted(matcher.match(wrapper), key=lambda hit: (hit[0], hit[1]))
+            if matches:
+                self._rules[wrapper.etree_element] = [(hit[0], hit[3]) for hit in matches]
 
     def declared(self, element: etree._Element) -> dict[str, str]:
         """Return the winning declared value of each property on the element itself."""
@@ -130,10 +130,10 @@ class Cascade:
             return known
         # lxml's stubs allow bytes here, which never come
         style: dict[str, str] = {k: v for k, v in element.items() if k in BY_ATTRIBUTE}  # type: ignore[misc]
-        rules, own = self._rules.get(element), element.get("style")
-        if rules or own:
+        rules, attribute = self._rules.get(element), element.get("style")
+        if rules or attribute:
             declarations = [one for _, several in rules or () for one in several]
-            declarations += parse_declarations(own) if own else []
+            declarations += parse_declarations(attribute) if attribute else []
             for late in (False, True):
                 style |= {
                     name: v

@@ -36,11 +36,11 @@ def parse_colour(text: str) -> Rgba | None:
     try:
         if plain := _plain_srgb(text):
             return plain
-        found = _parsed(text, _DEEPEST)
-        if found is None:
+        parsed = _parsed(text, _DEEPEST)
+        if parsed is None:
             return None
-        red, green, blue = (0.0 if v != v else float(v) for v in found.convert("srgb").coords())
-        alpha = float(found.alpha(nans=False))
+        red, green, blue = (0.0 if v != v else float(v) for v in parsed.convert("srgb").coords())
+        alpha = float(parsed.alpha(nans=False))
     except (ValueError, ArithmeticError, RecursionError, TypeError):
         return None
     return Rgba(red, green, blue, alpha)
@@ -50,11 +50,11 @@ def _plain_srgb(text: str) -> Rgba | None:
     """Return a colour that needs no conversion between spaces, as most do; None for all others."""
     from tinycss2.color4 import parse_color
 
-    found = parse_color(text)
-    if found is None or isinstance(found, str) or found.space not in ("srgb", "hsl", "hwb"):
+    parsed = parse_color(text)
+    if parsed is None or isinstance(parsed, str) or parsed.space not in ("srgb", "hsl", "hwb"):
         return None
-    red, green, blue = (float(value) for value in found.to("srgb").coordinates)
-    return Rgba(red, green, blue, float(found.alpha))
+    red, green, blue = (float(value) for value in parsed.to("srgb").coordinates)
+    return Rgba(red, green, blue, float(parsed.alpha))
 
 
 def _parsed(text: str, depth: int) -> Any:
@@ -75,14 +75,14 @@ def _parsed(text: str, depth: int) -> Any:
         return _relative(token, depth - 1)
     if token.type == "function" and token.lower_name == "light-dark":
         return _parsed(tinycss2.serialize(split_at_commas(token.arguments)[0]), depth - 1)
-    found = parse_color(_without_calc(token))
-    if found is None or isinstance(found, str):
+    parsed = parse_color(_without_calc(token))
+    if parsed is None or isinstance(parsed, str):
         return None
-    coords = [float("nan") if v is None else float(v) for v in found.coordinates]
-    if found.space in ("hsl", "hwb"):
-        coords = [float(v) for v in found.to("srgb").coordinates]
-        return Color("srgb", coords, float(found.alpha))
-    return Color(_space(found.space), coords, float(found.alpha))
+    coords = [float("nan") if v is None else float(v) for v in parsed.coordinates]
+    if parsed.space in ("hsl", "hwb"):
+        coords = [float(v) for v in parsed.to("srgb").coordinates]
+        return Color("srgb", coords, float(parsed.alpha))
+    return Color(_space(parsed.space), coords, float(parsed.alpha))
 
 
 def _space(name: str) -> str:

@@ -32,7 +32,7 @@ def read_gradient(
         colour: value of the `color` property at the painted element.
     """
     chain = list(_chain(element, ids))
-    stops = next((found for one in chain if (found := _stops(one, colour))), None)
+    stops = next((stops_of_one for one in chain if (stops_of_one := _stops(one, colour))), None)
     if stops is None:
         return None
     by_box = _attribute(chain, "gradientUnits", "objectBoundingBox").strip() != "userSpaceOnUse"
@@ -74,7 +74,7 @@ def _attribute(chain: list[etree._Element], name: str, default: str) -> str:
 
 def _stops(element: etree._Element, colour: str) -> tuple[Stop, ...]:
     """Return an element's own stops; offsets never fall (SVG 2 §14.2.4.2)."""
-    found: list[Stop] = []
+    stops: list[Stop] = []
     for child in element:
         if local_name(child) != "stop":
             continue
@@ -84,5 +84,5 @@ def _stops(element: etree._Element, colour: str) -> tuple[Stop, ...]:
         offset = min(1.0, max(0.0, length(child.get("offset") or "0", 1.0) or 0.0))
         alpha = min(1.0, max(0.0, 1.0 if opacity is None else opacity)) * (paint.alpha if paint.effect else 0.0)
         opaque = paint.colour and paint.colour._replace(alpha=1.0)
-        found.append(Stop(max(offset, found[-1].offset if found else 0.0), opaque, alpha))
-    return tuple(found)
+        stops.append(Stop(max(offset, stops[-1].offset if stops else 0.0), opaque, alpha))
+    return tuple(stops)

@@ -111,8 +111,8 @@ def _joins(runs: list[_LayerRun], piece: Piece) -> int | None:
     return None
 
 
-def _meet(one: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
-    return one[0] <= other[2] and other[0] <= one[2] and one[1] <= other[3] and other[1] <= one[3]
+def _meet(box: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
+    return box[0] <= other[2] and other[0] <= box[2] and box[1] <= other[3] and other[1] <= box[3]
 
 
 def pieces_of(shape: Shape, gradients: bool) -> list[Piece]:
@@ -120,13 +120,15 @@ def pieces_of(shape: Shape, gradients: bool) -> list[Piece]:
     pieces: list[Piece] = []
     if shape.fill is not None:
         ink = shape.fill._replace(effect=Effect.INK)
-        own = Shape(shape.path, shape.matrix, ink, shape.even_odd, clips=shape.clips)
-        pieces.append(Piece(_fill_of(ink, shape, gradients), own, _reach(shape, 0.0)))
+        piece_shape = Shape(shape.path, shape.matrix, ink, shape.even_odd, clips=shape.clips)
+        pieces.append(Piece(_fill_of(ink, shape, gradients), piece_shape, _reach(shape, 0.0)))
     if shape.stroke is not None:
         ink = shape.stroke.paint._replace(effect=Effect.INK)
-        own = Shape(shape.path, shape.matrix, None, shape.even_odd, shape.stroke._replace(paint=ink), clips=shape.clips)
+        piece_shape = Shape(
+            shape.path, shape.matrix, None, shape.even_odd, shape.stroke._replace(paint=ink), clips=shape.clips
+        )
         far = shape.stroke.width / 2 * max(shape.stroke.miter_limit if shape.stroke.join == "miter" else 1.0, 1.5)
-        pieces.append(Piece(_fill_of(ink, shape, gradients), own, _reach(shape, far)))
+        pieces.append(Piece(_fill_of(ink, shape, gradients), piece_shape, _reach(shape, far)))
     return pieces[::-1] if shape.stroke_first else pieces
 
 

@@ -64,27 +64,27 @@ def _directions(path: Path, k: int) -> tuple[complex, complex]:
     return ahead, behind
 
 
-def _between(one: complex, other: complex) -> float:
+def _between(before: complex, after: complex) -> float:
     """Return the angle (degrees) of the bisector of two directions."""
-    one, other = (v / abs(v) if v else 0j for v in (one, other))
-    both = one + other
+    before, after = (v / abs(v) if v else 0j for v in (before, after))
+    both = before + after
     if abs(both) < 1e-9:
-        both = one or other or 1 + 0j
+        both = before or after or 1 + 0j
     return math.degrees(cmath.phase(both))
 
 
 def vertices(path: Path) -> list[tuple[complex, float]]:
     """Return every vertex of a path with its direction in degrees, as markers need them (SVG 2 §13.7.4)."""
-    found: list[tuple[complex, float]] = []
+    angles: list[tuple[complex, float]] = []
     stops = [*path.starts[1:], len(path.degrees)] if path else []
     for low, high, closed in zip(path.starts, stops, path.closed, strict=True):
         ways = [_directions(path, k) for k in range(low, high)]
         wrap = (ways[-1][1], ways[0][0])
         first = wrap if closed else (0j, ways[0][0])
-        found.append((complex(*path.coords[8 * low : 8 * low + 2]), _between(*first)))
+        angles.append((complex(*path.coords[8 * low : 8 * low + 2]), _between(*first)))
         for k in range(low, high):
             joint = (
                 (ways[k - low][1], ways[k - low + 1][0]) if k + 1 < high else (wrap if closed else (ways[-1][1], 0j))
             )
-            found.append((complex(*path.coords[8 * k + 6 : 8 * k + 8]), _between(*joint)))
-    return found
+            angles.append((complex(*path.coords[8 * k + 6 : 8 * k + 8]), _between(*joint)))
+    return angles

@@ -130,11 +130,11 @@ class _Walk(ResourceReader):
             return place._replace(style=style, depth=place.depth + 1)
         matrix = place.matrix
         if text := _transform_text(declared):
-            own = parse_transform(text)
+            transform = parse_transform(text)
             if declared.get("transform-box", "view-box").strip().lower() not in ("view-box", "initial", "unset", ""):
                 what = f"has the style property transform-box: {declared['transform-box'][:60]}, which was ignored"
                 self.note("property-ignored", what, "apply the transform to the coordinates", element)
-            if own is None:
+            if transform is None:
                 self.note(
                     "bad-transform",
                     f"has a transform that is not valid: {text[:80]!r}",
@@ -142,7 +142,7 @@ class _Walk(ResourceReader):
                     element,
                 )
             else:
-                matrix = matrix.compose(self._about_origin(own, declared, place))
+                matrix = matrix.compose(self._about_origin(transform, declared, place))
         if not matrix.is_invertible():
             return None
         if not self.opacity(declared.get("opacity", "1"), "opacity", element):
@@ -153,15 +153,15 @@ class _Walk(ResourceReader):
         alpha = place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity)))
         return place._replace(style=style, matrix=matrix, depth=place.depth + 1, alpha=alpha)
 
-    def _about_origin(self, own: Matrix, declared: dict[str, str], place: WalkState) -> Matrix:
+    def _about_origin(self, transform: Matrix, declared: dict[str, str], place: WalkState) -> Matrix:
         words = declared.get("transform-origin", "").split()
         named = {"left": "0%", "top": "0%", "center": "50%", "right": "100%", "bottom": "100%"}
         lengths = [length(named.get(word, word), whole) for word, whole in zip(words[:2], place.viewport, strict=False)]
         if not lengths or None in lengths:
-            return own
+            return transform
         x = lengths[0] or 0.0
         y = (lengths[1] if len(lengths) > 1 else place.viewport[1] / 2) or 0.0
-        return Matrix(e=x, f=y).compose(own).compose(Matrix(e=-x, f=-y))
+        return Matrix(e=x, f=y).compose(transform).compose(Matrix(e=-x, f=-y))
 
     def children(self, element: etree._Element, place: WalkState) -> None:
         for child in element:

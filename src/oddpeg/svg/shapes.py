@@ -69,22 +69,22 @@ class ShapeReader:
     @cached_property
     def ids(self) -> dict[str, etree._Element]:
         """Elements by id, the first where several share one."""
-        found: dict[str, etree._Element] = {}
+        by_id: dict[str, etree._Element] = {}
         for element in self.root.iter():
             if name := element.get("id"):
-                found.setdefault(name, element)
-        return found
+                by_id.setdefault(name, element)
+        return by_id
 
     def declared(self, element: etree._Element, parent: dict[str, str]) -> dict[str, str]:
         """Return the declarations for an element, variables replaced; add notes on ignored ones. parent: the inherited
         properties."""
-        found = self.with_values(self.cascade.declared(element), parent)
-        for name in WARNED.keys() & found.keys():
-            if not changes_nothing(name, found[name]):
-                what = f"has the style property {name}: {found[name][:60]}, which was ignored"
+        declared = self.with_values(self.cascade.declared(element), parent)
+        for name in WARNED.keys() & declared.keys():
+            if not changes_nothing(name, declared[name]):
+                what = f"has the style property {name}: {declared[name][:60]}, which was ignored"
                 code = "animation" if name.startswith("animation") else "property-ignored"
                 self.note(code, what, "draw what it does, or remove it", element)
-        return found
+        return declared
 
     def with_values(self, declared: dict[str, str], parent: dict[str, str]) -> dict[str, str]:
         """Return declarations with variables replaced by their values, the element's own or inherited; a reference to
@@ -92,12 +92,12 @@ class ShapeReader:
         if not any("var(" in value for value in declared.values()):
             return declared
         known = {**parent, **declared}
-        found = {}
+        substituted = {}
         for name, value in declared.items():
             text = self.variables.resolve(value, known) if "var(" in value and not name.startswith("--") else value
             if text is not None:
-                found[name] = text
-        return found
+                substituted[name] = text
+        return substituted
 
     def length(
         self, name: str, text: str | None, whole: float, element: etree._Element, em: float = 16.0
@@ -218,8 +218,8 @@ class ShapeReader:
             return Paint(Effect.INK if value.light > 0.5 else Effect.WHITE)
         if place.mode == "alpha":
             return INK
-        own = length(style.get(which + "-opacity", "1"), 1.0)
-        alpha = place.alpha * (1.0 if own is None else min(1.0, max(0.0, own))) * value.alpha
+        opacity = length(style.get(which + "-opacity", "1"), 1.0)
+        alpha = place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity))) * value.alpha
         gradient = None
         target = self.ids.get(value.server) if value.server else None
         if target is not None and local_name(target) in ("linearGradient", "radialGradient"):

@@ -53,42 +53,42 @@ class Survey:
 
 def survey(document: SvgDocument) -> Survey:
     """Return how a file is written."""
-    found, cascade = Survey(), document.cascade
+    facts, cascade = Survey(), document.cascade
     for element in document.root.iter():
         name = local_name(element)
         if not name:
-            found.foreign += isinstance(element.tag, str)
+            facts.foreign += isinstance(element.tag, str)
             continue
-        found.foreign += sum(
+        facts.foreign += sum(
             1
             for key in element.attrib
             if str(key).startswith("{") and "xlink" not in str(key) and "/XML/" not in str(key)
         )
-        found.foreign += name == "metadata"
-        found.ids += "id" in element.attrib
+        facts.foreign += name == "metadata"
+        facts.ids += "id" in element.attrib
         if name in _SILENT:
-            found.styled += name == "style"
+            facts.styled += name == "style"
             continue
-        _element(element, name, cascade.declared(element), found)
-    return found
+        _element(element, name, cascade.declared(element), facts)
+    return facts
 
 
-def _element(element: etree._Element, name: str, declared: dict[str, str], found: Survey) -> None:
-    found.styled += "style" in element.attrib or "class" in element.attrib
-    found.transforms += "transform" in declared
-    found.clips += any(declared.get(key, "none").strip() not in ("none", "") for key in ("clip-path", "mask"))
-    found.uses += name == "use"
-    found.hidden += declared.get("display", "").strip() == "none" or declared.get("visibility", "").strip() == "hidden"
-    found.empty += (name in ("g", "defs") and not len(element)) or (
+def _element(element: etree._Element, name: str, declared: dict[str, str], facts: Survey) -> None:
+    facts.styled += "style" in element.attrib or "class" in element.attrib
+    facts.transforms += "transform" in declared
+    facts.clips += any(declared.get(key, "none").strip() not in ("none", "") for key in ("clip-path", "mask"))
+    facts.uses += name == "use"
+    facts.hidden += declared.get("display", "").strip() == "none" or declared.get("visibility", "").strip() == "hidden"
+    facts.empty += (name in ("g", "defs") and not len(element)) or (
         name == "path" and not (element.get("d") or "").strip()
     )
-    found.strokes += declared.get("stroke", "none").strip() not in ("none", "", "inherit")
+    facts.strokes += declared.get("stroke", "none").strip() not in ("none", "", "inherit")
     if name in SHAPES and name != "path":
-        found.shapes[name] += 1
+        facts.shapes[name] += 1
     for key in ("fill", "stroke"):
         text = declared.get(key, "").strip().lower()
         if not text or text in ("inherit", "none", "currentcolor"):
             continue
         paint = parse_paint(text, "black")
         if paint.effect is Effect.INK and not paint.server:
-            found.colours.add(text)
+            facts.colours.add(text)

@@ -76,6 +76,6 @@ def parse_transform(text: str) -> Matrix | None:
 def _values(text: str) -> list[float]:
     """Return the arguments of a function: lengths in user units, angles in degrees."""
     units = {unit.lower() for unit in _UNIT.findall(text)}
-    found = numbers(_UNIT.sub("", text))
+    values = numbers(_UNIT.sub("", text))
     turns = [_DEGREES[unit] for unit in units if unit in _DEGREES]
-    return [value * turns[0] for value in found] if turns and len(units) == 1 else found
+    return [value * turns[0] for value in values] if turns and len(units) == 1 else values

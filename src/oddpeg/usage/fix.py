@@ -47,7 +47,7 @@ def apply(root: Path, changes: Sequence[Change]) -> int:
     tree, texts = Tree(root), {}
     for file in dict.fromkeys(change.file for change in changes):
         texts[file] = decoded(tree.read(file, LARGEST_SOURCE))
-    for change in sorted(changes, key=lambda one: -one.at):  # from the end, so that offsets stay true
+    for change in sorted(changes, key=lambda edit: -edit.at):  # from the end, so that offsets stay true
         text = texts[change.file]
         end = change.at + len(change.before)
         if text[change.at : end] != change.before:

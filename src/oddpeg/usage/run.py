@@ -154,10 +154,14 @@ def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
     scan = scanner.scan(text, "." + path.rpartition(".")[2].lower(), data=path.endswith(_DATA))
     rows: list[_SeenReference] = []
     line, start, last = 1, 0, 0
-    for one in scan.references:  # in order, so that lines are counted once
-        line += text.count("\n", last, one.at)
-        start, last = text.rfind("\n", 0, one.at) + 1, one.at
-        rows.append(_SeenReference(one._replace(form=None), one.form and _key(one.form), line, one.at - start + 1))
+    for reference in scan.references:  # in order, so that lines are counted once
+        line += text.count("\n", last, reference.at)
+        start, last = text.rfind("\n", 0, reference.at) + 1, reference.at
+        rows.append(
+            _SeenReference(
+                reference._replace(form=None), reference.form and _key(reference.form), line, reference.at - start + 1
+            )
+        )
     return _Seen(path, None, rows, scan.allowlisted, scan.ours)
 
 
@@ -200,15 +204,15 @@ _seen_before = _SeenBefore()
 
 def reference_forms(snapshot: Snapshot, icons: IconSet) -> list[ReferenceForm]:
     """Return every way in which code may name an icon, as the bundles are configured."""
-    found: list[ReferenceForm] = []
+    forms: list[ReferenceForm] = []
     for bundle in snapshot.project.config.bundle.values():
         view = BundleView(snapshot, bundle, icons)
         for output in bundle.outputs:
-            found += KINDS[output.kind].references(icons, view.context(output))
+            forms += KINDS[output.kind].references(icons, view.context(output))
     if snapshot.project.config.font.ligatures:
         names = {name.lower(): name for icon in icons.icons for name in icon.names}
-        found.append(ReferenceForm(NameShape.LIGATURE, icons.base_class, names))
-    return merged(found)
+        forms.append(ReferenceForm(NameShape.LIGATURE, icons.base_class, names))
+    return merged(forms)
 
 
 def find_usage(
@@ -233,13 +237,13 @@ def find_usage(
         report.skipped.update([seen.passed] if seen.passed else [])
         allowlisted.update(seen.allowlisted)
         file = snapshot.project.relative(Path(seen.file))
-        for one in seen.references:
-            found = one.reference
-            place = CodePosition(file, one.line, one.column, found.text, found.part)
-            if one.form is None and not (ours or found.sure):
+        for seen_reference in seen.references:
+            reference = seen_reference.reference
+            place = CodePosition(file, seen_reference.line, seen_reference.column, reference.text, reference.part)
+            if seen_reference.form is None and not (ours or reference.sure):
                 report.unattributed.append(place)
             else:
-                _add(report, one, place, names, guesses)
+                _add(report, seen_reference, place, names, guesses)
     _sort(report, icons.icons, allowlisted)
     return report
 
@@ -265,19 +269,23 @@ class _NearForms:
 
 
 def _add(
-    report: UsageReport, one: _SeenReference, place: CodePosition, names: dict[str, Icon], guesses: _NearForms
+    report: UsageReport,
+    seen_reference: _SeenReference,
+    place: CodePosition,
+    names: dict[str, Icon],
+    guesses: _NearForms,
 ) -> None:
-    found, name, key = one.reference.found, one.reference.name, one.form
-    if found is Found.USED:
+    text, name, key = seen_reference.reference.found, seen_reference.reference.name, seen_reference.form
+    if text is Found.USED:
         icon = names[name]
         report.used.setdefault(icon.name, []).append(place)
         if name in icon.older and key is not None:
-            written = place.text[place.part[0] - one.reference.at :][: place.part[1]]
+            written = place.text[place.part[0] - seen_reference.reference.at :][: place.part[1]]
             older = WrongName(written, guesses.now(key, icon.name), place)
             report.older.setdefault(name, []).append(older)
-    elif found is Found.UNDECIDABLE:
+    elif text is Found.UNDECIDABLE:
         report.undecidable.append(place)
-    elif key and ((near := guesses.nearest(key, name, one.reference.sure)) or one.reference.sure):
+    elif key and ((near := guesses.nearest(key, name, seen_reference.reference.sure)) or seen_reference.reference.sure):
         report.unknown.append(WrongName(name, near, place))
 
 
@@ -286,7 +294,7 @@ def _sort(report: UsageReport, icons: Sequence[Icon], allowlisted: Iterable[str]
     rest = [icon for icon in icons if icon.name not in report.used]
     report.kept = [icon.name for icon in rest if matches_any(icon, allowlisted)]
     report.unused = [icon.name for icon in rest if icon.name not in set(report.kept)]
-    report.unknown.sort(key=lambda one: one.place)
+    report.unknown.sort(key=lambda reference: reference.place)
     report.undecidable.sort()
 
 

@@ -54,15 +54,15 @@ class UsageTile(NamedTuple):
 def _tiles(snapshot: Snapshot, report: UsageReport) -> list[UsageTile]:
     order = [*report.used, *report.kept, *report.unused]
     drawings = {source.name: data for source, data in read_sources(snapshot.sources.found).drawings}
-    found = []
+    tiles = []
     for name in order:
         try:
             drawing = read_drawing(drawings.get(name, b""))
         except DrawingError:
             continue  # what a check says of it stands there
         why = "kept" if name in report.kept else "unused"
-        found.append(UsageTile(name, len(report.used.get(name, ())), why, drawings[name], drawing))
-    return found
+        tiles.append(UsageTile(name, len(report.used.get(name, ())), why, drawings[name], drawing))
+    return tiles
 
 
 def _title(snapshot: Snapshot) -> str:

@@ -60,11 +60,11 @@ def with_names(table: bytes, names: CffNames) -> bytes:
     """Return a CFF table (not CFF2, which has no names) with other names, cut or filled up to the length of the old
     ones: programs show those of the name table. Raise ValueError where it is damaged."""
     try:
-        own = _index(table, table[2], 2)
-        tops = _index(table, own.end, 2)
+        names_index = _index(table, table[2], 2)
+        tops = _index(table, names_index.end, 2)
         strings = _index(table, tops.end, 2)
         top = table[tops.edges[0] : tops.edges[1]]
-        places = [(own, 0, names.postscript, b"_")]
+        places = [(names_index, 0, names.postscript, b"_")]
         for operator, text in ((_FULL_NAME, names.full), (_FAMILY_NAME, names.family)):
             number = _string_number(top, operator)
             if 0 <= number < strings.objects:
@@ -116,8 +116,8 @@ def _index(table: bytes, at: int, count_size: int) -> _Index:
 
 def _write_index(objects: list[bytes], count_size: int) -> bytes:
     offsets = [1]
-    for one in objects:
-        offsets.append(offsets[-1] + len(one))
+    for item in objects:
+        offsets.append(offsets[-1] + len(item))
     size = max(1, (offsets[-1].bit_length() + 7) // 8)
     head = len(objects).to_bytes(count_size, "big") + bytes([size])
     return head + b"".join(offset.to_bytes(size, "big") for offset in offsets) + b"".join(objects)

@@ -68,18 +68,20 @@ def _layers(colr: Any, names: set[str]) -> set[str]:
     """Return the glyphs that are layers of colour of some."""
     if colr.version == 0:
         return {layer.name for name in names for layer in colr.ColorLayers.get(name, ())}
-    found: set[str] = set()
+    layer_glyphs: set[str] = set()
     table = colr.table
     for record in table.BaseGlyphList.BaseGlyphPaintRecord if table.BaseGlyphList else ():
         if record.BaseGlyph in names:
-            record.Paint.traverse(table, lambda paint: found.update([paint.Glyph] if hasattr(paint, "Glyph") else ()))
+            record.Paint.traverse(
+                table, lambda paint: layer_glyphs.update([paint.Glyph] if hasattr(paint, "Glyph") else ())
+            )
     if table.BaseGlyphRecordArray:
         for base in table.BaseGlyphRecordArray.BaseGlyphRecord:
             if base.BaseGlyph in names:
                 first = base.FirstLayerIndex
                 layers = table.LayerRecordArray.LayerRecord[first : first + base.NumLayers]
-                found |= {layer.LayerGlyph for layer in layers}
-    return found
+                layer_glyphs |= {layer.LayerGlyph for layer in layers}
+    return layer_glyphs
 
 
 def _compose(font: FontTables, kept: set[int]) -> None:

@@ -23,12 +23,12 @@ def coloured_glyphs(data: bytes) -> dict[int, list[PaintedLayer]]:
     with opened(data, lazy=False) as font:
         if "COLR" not in font:
             return {}
-        reader, found = _Reader(font), {}
+        reader, glyphs = _Reader(font), {}
         for code, name in (font.getBestCmap() or {}).items():
             layers = list(reader.layers(name))
             if layers:
-                found[code] = layers
-        return found
+                glyphs[code] = layers
+        return glyphs
 
 
 class _Reader:
@@ -49,10 +49,10 @@ class _Reader:
     def _read_rich(self, table: Any) -> None:
         if table.BaseGlyphRecordArray:
             records = table.LayerRecordArray.LayerRecord
-            for one in table.BaseGlyphRecordArray.BaseGlyphRecord:
-                own = records[one.FirstLayerIndex : one.FirstLayerIndex + one.NumLayers]
-                self.plain[one.BaseGlyph] = [(layer.LayerGlyph, layer.PaletteIndex) for layer in own]
-        self.rich = {one.BaseGlyph: one.Paint for one in table.BaseGlyphList.BaseGlyphPaintRecord}
+            for record in table.BaseGlyphRecordArray.BaseGlyphRecord:
+                layer_records = records[record.FirstLayerIndex : record.FirstLayerIndex + record.NumLayers]
+                self.plain[record.BaseGlyph] = [(layer.LayerGlyph, layer.PaletteIndex) for layer in layer_records]
+        self.rich = {record.BaseGlyph: record.Paint for record in table.BaseGlyphList.BaseGlyphPaintRecord}
         self.list = table.LayerList.Paint if table.LayerList else []
 
     def layers(self, name: str) -> Iterator[PaintedLayer]:
@@ -64,8 +64,8 @@ class _Reader:
 
     def _painted(self, paint: Any) -> Iterator[PaintedLayer]:
         if paint.Format == _LAYERS:
-            for one in self.list[paint.FirstLayerIndex : paint.FirstLayerIndex + paint.NumLayers]:
-                yield from self._painted(one)
+            for layer in self.list[paint.FirstLayerIndex : paint.FirstLayerIndex + paint.NumLayers]:
+                yield from self._painted(layer)
         elif paint.Format == _GLYPH:
             yield self._layer(paint.Glyph, self._fill(paint.Paint))
         else:
@@ -75,8 +75,8 @@ class _Reader:
         return PaintedLayer(*glyph_edges(self.font, glyph), paint)
 
     def _colour(self, entry: int, alpha: float) -> Rgba:
-        red, green, blue, own = TEXT_COLOUR if entry == TEXT else self.palette[entry]
-        return red, green, blue, own * alpha
+        red, green, blue, alpha_of_entry = TEXT_COLOUR if entry == TEXT else self.palette[entry]
+        return red, green, blue, alpha_of_entry * alpha
 
     def _fill(self, paint: Any, matrix: Matrix | None = None) -> Painting:
         scale = 1 / self.units

@@ -101,10 +101,10 @@ def inspect_font(data: bytes) -> list[FontFacts]:
     """Return the metadata of every font in a file; raise ValueError where it is no font, or damaged."""
     if format_of(data) == "SVG":
         return [_svg_facts(data)]
-    found = [facts_of(one) for one in read_tables(data)]
-    for facts in found:
+    members = [facts_of(one) for one in read_tables(data)]
+    for facts in members:
         facts.size = len(data)
-    return found
+    return members
 
 
 def facts_of(font: FontTables) -> FontFacts:
@@ -199,39 +199,39 @@ def _ligatures(font: Any) -> dict[str, int]:
     codes: dict[str, int] = {}
     for code, name in sorted((font.getBestCmap() or {}).items()):
         codes.setdefault(name, code)
-    found: dict[str, int] = {}
+    counts: dict[str, int] = {}
     table = font["GSUB"].table
     for lookup in table.LookupList.Lookup if table and table.LookupList else []:
         for sub in lookup.SubTable:
             sub = getattr(sub, "ExtSubTable", sub)
             for first, ligatures in (getattr(sub, "ligatures", None) or {}).items():
-                for one in ligatures:
-                    parts = [codes.get(name) for name in (first, *one.Component)]
-                    if one.LigGlyph in codes and is_private(codes[one.LigGlyph]) and None not in parts:
-                        found["".join(chr(part) for part in parts if part)] = codes[one.LigGlyph]
-    return found
+                for ligature in ligatures:
+                    parts = [codes.get(name) for name in (first, *ligature.Component)]
+                    if ligature.LigGlyph in codes and is_private(codes[ligature.LigGlyph]) and None not in parts:
+                        counts["".join(chr(part) for part in parts if part)] = codes[ligature.LigGlyph]
+    return counts
 
 
 def _complaints(font: FontTables, facts: FontFacts) -> list[str]:
     """Return a font's anomalies."""
-    found = []
+    complaints = []
     tables = font.tables
     missing = [tag for tag in ("cmap", "head", "hhea", "hmtx", "maxp", "name", "OS/2", "post") if tag not in tables]
     if missing:
-        found.append(f"lacks the tables {', '.join(missing)}, which every font needs")
+        complaints.append(f"lacks the tables {', '.join(missing)}, which every font needs")
     if not facts.family:
-        found.append("has no family name: programs cannot list it")
+        complaints.append("has no family name: programs cannot list it")
     if not facts.metrics_agree:
         shown = ", ".join(f"{m.table} {m.ascender}/{m.descender}" for m in facts.metrics)
-        found.append(f"its metrics differ ({shown}): lines are higher in some programs than in others")
+        complaints.append(f"its metrics differ ({shown}): lines are higher in some programs than in others")
     if "DSIG" in tables:
-        found.append("carries a signature, which nothing looks at any more")
+        complaints.append("carries a signature, which nothing looks at any more")
     nameless = facts.icons and not any(name for _, name in facts.icons) and not facts.ligatures
     if nameless and facts.file_format in ("TTF", "OTF", "TTC"):  # files for the web leave names out
-        found.append("its icons have no names: neither glyph names nor ligatures")
+        complaints.append("its icons have no names: neither glyph names nor ligatures")
     if facts.blocks and "Basic Latin" not in facts.blocks and not facts.icons:
-        found.append("has neither letters nor icons")
-    return found
+        complaints.append("has neither letters nor icons")
+    return complaints
 
 
 def shown_name(code: int, name: str) -> str:

@@ -46,8 +46,8 @@ class LineMetrics(NamedTuple):
         size = like.small / self.small if self.small and like.small else 1.0
         # the overrides grow with size-adjust
         heights = {"ascent": like.ascent, "descent": like.descent, "line-gap": like.gap}
-        found = {"size-adjust": f"{size:.2%}"} if size != 1 else {}
-        return found | {f"{name}-override": f"{height / size:.2%}" for name, height in heights.items()}
+        descriptors = {"size-adjust": f"{size:.2%}"} if size != 1 else {}
+        return descriptors | {f"{name}-override": f"{height / size:.2%}" for name, height in heights.items()}
 
 
 def _letter_height(font: FontTables) -> float:

@@ -72,10 +72,13 @@ def _paint_lists(layered: Layered, entries: Mapping[Colour, int]) -> tuple[bytes
     paints: list[bytes] = []  # of all layers
     roots: dict[int, bytes] = {}
     for glyph in sorted(layered):
-        own = [_glyph_paint(layer, entries) for layer in layered[glyph]]
-        while len(own) > _MOST_LAYERS:
-            own = [_group(paints, own[low : low + _MOST_LAYERS]) for low in range(0, len(own), _MOST_LAYERS)]
-        roots[glyph] = _group(paints, own)
+        paints_of_glyph = [_glyph_paint(layer, entries) for layer in layered[glyph]]
+        while len(paints_of_glyph) > _MOST_LAYERS:
+            paints_of_glyph = [
+                _group(paints, paints_of_glyph[low : low + _MOST_LAYERS])
+                for low in range(0, len(paints_of_glyph), _MOST_LAYERS)
+            ]
+        roots[glyph] = _group(paints, paints_of_glyph)
     records, body = b"", b""
     first = 4 + 6 * len(roots)
     for glyph, paint in roots.items():
@@ -145,8 +148,8 @@ def _linear(gradient: Gradient, m: Matrix, line: bytes) -> bytes | None:
         return b"\x04" + _offset24(16) + struct.pack(">6h", *map(round, numbers)) + line
     span = max(abs(x2 - x1), abs(y2 - y1))
     scale = _RADIUS / span
-    own = (0, 0, (x2 - x1) * scale, (y2 - y1) * scale, -(y2 - y1) * scale, (x2 - x1) * scale)
-    inner = b"\x04" + _offset24(16) + struct.pack(">6h", *map(round, own)) + line
+    own_transform = (0, 0, (x2 - x1) * scale, (y2 - y1) * scale, -(y2 - y1) * scale, (x2 - x1) * scale)
+    inner = b"\x04" + _offset24(16) + struct.pack(">6h", *map(round, own_transform)) + line
     return _transformed(m.compose(Matrix(1 / scale, 0, 0, 1 / scale, x1, y1)), inner)
 
 
@@ -184,15 +187,15 @@ class Labels(NamedTuple):
 
 def labels(palettes: Palettes) -> Labels:
     """Return name IDs from 256 on for all names."""
-    found = Labels([], [], {})
-    for names, numbers in ((palettes.names, found.palettes), ([e.name for e in palettes.entries], found.entries)):
+    labelled = Labels([], [], {})
+    for names, numbers in ((palettes.names, labelled.palettes), ([e.name for e in palettes.entries], labelled.entries)):
         for name in names:
             if name:
-                found.texts[256 + len(found.texts)] = name
-                numbers.append(255 + len(found.texts))
+                labelled.texts[256 + len(labelled.texts)] = name
+                numbers.append(255 + len(labelled.texts))
             else:
                 numbers.append(_NO_LABEL)
-    return found
+    return labelled
 
 
 def cpal(palettes: Palettes) -> bytes:

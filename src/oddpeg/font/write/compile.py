@@ -30,12 +30,12 @@ MOST_GLYPHS = 65_535  # glyph numbers have 16 bits
 def other_cases(letters: Sequence[str], first: int) -> dict[int, int]:
     """Return the glyphs for letters in the other case, so that names can be typed in any. first: glyph of the first
     letter."""
-    found: dict[int, int] = {}
+    cases: dict[int, int] = {}
     for number, character in enumerate(letters):
         for other in (character.upper(), character.lower()):
             if len(other) == 1 and other != character:
-                found.setdefault(ord(other), first + number)
-    return found
+                cases.setdefault(ord(other), first + number)
+    return cases
 
 
 class Colours(NamedTuple):
@@ -53,7 +53,7 @@ class Colours(NamedTuple):
 def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
     """Add a glyph for each outline of a layer, equal ones once, and return the layers of each glyph that has some.
     Raise `OddPegError` where there are more than a font holds."""
-    found: dict[int, list[LayerGlyph]] = {}
+    by_glyph: dict[int, list[LayerGlyph]] = {}
     known: dict[tuple[bytes, bytes, bytes, int], int] = {}
     for number, glyph in enumerate(list(glyphs)):
         for fill, outline in colours.layers.get(-1 if glyph.codepoint is None else glyph.codepoint, ()):
@@ -61,12 +61,12 @@ def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
             if key not in known:
                 known[key] = len(glyphs)
                 glyphs.append(Glyph.of(f"{glyph.name}.layer", None, outline))
-            found.setdefault(number, []).append(LayerGlyph(known[key], fill))
-    count = max(len(glyphs), sum(map(len, found.values())))
+            by_glyph.setdefault(number, []).append(LayerGlyph(known[key], fill))
+    count = max(len(glyphs), sum(map(len, by_glyph.values())))
     if count > MOST_GLYPHS:
         what = f"a font holds at most {MOST_GLYPHS:,} glyphs, and with layers of colour there are {count:,}"
         raise OddPegError(Diagnostic("too-many-layers", what, "leave out icons, or colour, in that bundle"))
-    return found
+    return by_glyph
 
 
 def _varying(glyphs: GlyphSet, variations: Variations) -> Tables:

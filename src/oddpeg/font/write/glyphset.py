@@ -157,9 +157,9 @@ class GlyphSet:
     @property
     def deltas(self) -> tuple[Ints, Ints]:
         """Each point relative to the one before it in its glyph (the first to the origin)."""
-        found = []
+        columns = []
         for values in (self.x, self.y):
             step = np.diff(values, prepend=0)
             step[self.first_point[self.drawn]] = values[self.first_point[self.drawn]]
-            found.append(step)
-        return found[0], found[1]
+            columns.append(step)
+        return columns[0], columns[1]

@@ -34,22 +34,22 @@ def _scripts() -> bytes:
 
 def _by_first(ligatures: dict[Word, int]) -> dict[int, list[tuple[Word, int]]]:
     """Return ligatures by first glyph, the longest first: the first that fits is taken."""
-    found: dict[int, list[tuple[Word, int]]] = {}
+    by_first: dict[int, list[tuple[Word, int]]] = {}
     for word, icon in sorted(ligatures.items(), key=lambda pair: (pair[0][0], -len(pair[0]), pair[0])):
-        found.setdefault(word[0], []).append((word, icon))
-    return found
+        by_first.setdefault(word[0], []).append((word, icon))
+    return by_first
 
 
 def _parts(words: list[tuple[Word, int]]) -> Iterable[list[tuple[Word, int]]]:
     part: list[tuple[Word, int]] = []
     size = 0
     for word, icon in words:
-        own = 2 + 2 + 2 + 2 * len(word)
-        if size + own > _MOST:
+        word_size = 2 + 2 + 2 + 2 * len(word)
+        if size + word_size > _MOST:
             yield part
             part, size = [], 0
         part.append((word, icon))
-        size += own
+        size += word_size
     yield part
 
 

@@ -152,15 +152,15 @@ def post(info: FontInfo, names: list[str] | None) -> bytes:
         return table
     standard = {".notdef": 0, "space": 3}  # of the 258 names the format knows
     index: list[int] = []
-    own: list[bytes] = []
+    extra_names: list[bytes] = []
     for glyph in names:
         if glyph in standard:
             index.append(standard[glyph])
         else:
-            index.append(258 + len(own))
-            own.append(glyph.encode("ascii"))
+            index.append(258 + len(extra_names))
+            extra_names.append(glyph.encode("ascii"))
     table += struct.pack(">H", len(names)) + np.array(index, dtype=">u2").tobytes()
-    return table + b"".join(bytes([len(text)]) + text for text in own)
+    return table + b"".join(bytes([len(text)]) + text for text in extra_names)
 
 
 def prep() -> bytes:

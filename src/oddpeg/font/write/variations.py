@@ -122,24 +122,24 @@ def _glyph(glyphs: GlyphSet, number: int, variations: Variations) -> bytes:
 def packed(deltas: Ints) -> bytes:
     """Return deltas as runs of zeros, of bytes and of words."""
     values = deltas.tolist()
-    found = bytearray()
+    data = bytearray()
     at, end = 0, len(values)
     while at < end:
         kind = _kind(values[at])
         stop = at
-        while stop < end and stop - at < _MOST and (own := _kind(values[stop])) <= kind:
-            if own < kind and stop + 1 < end and _kind(values[stop + 1]) < kind:
+        while stop < end and stop - at < _MOST and (width := _kind(values[stop])) <= kind:
+            if width < kind and stop + 1 < end and _kind(values[stop + 1]) < kind:
                 break  # two that are shorter are worth a run of their own
             stop += 1
         run = values[at:stop]
         if kind == 0:
-            found.append(_ZEROS | len(run) - 1)
+            data.append(_ZEROS | len(run) - 1)
         elif kind == 1:
-            found += struct.pack(f">B{len(run)}b", len(run) - 1, *run)
+            data += struct.pack(f">B{len(run)}b", len(run) - 1, *run)
         else:
-            found += struct.pack(f">B{len(run)}h", _WORDS | len(run) - 1, *run)
+            data += struct.pack(f">B{len(run)}h", _WORDS | len(run) - 1, *run)
         at = stop
-    return bytes(found)
+    return bytes(data)
 
 
 def _kind(value: int) -> int:

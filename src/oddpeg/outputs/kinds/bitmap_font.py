@@ -87,7 +87,7 @@ def _strike(icon_set: IconSet, px: int, depth: int) -> _Strike:
     face = icon_set.face
     assert face is not None, "bitmaps are made of outlines"
     glyphs, data = [], bytearray()
-    for icon in sorted(icon_set.icons, key=lambda one: one.codepoint):
+    for icon in sorted(icon_set.icons, key=lambda item: item.codepoint):
         outline = face.outlines[icon.name]
         ink = coverage(_shape(outline, face.em.units), px, face.em.drop)
         levels = np.floor(ink * (2**depth - 1) + 0.5).astype(np.uint8)

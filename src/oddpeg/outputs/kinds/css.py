@@ -79,9 +79,9 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the classes."""
     lead = f"{icon_set.prefix}-"
-    own = {icon_set.base_class.removeprefix(lead), "icon", "before", "map", "family", "mirrored", "font-path"}
-    own |= {f"face-{face}" for icon in icon_set.icons for face in icon.faces}
-    return [ReferenceForm(NameShape.CLASS, lead, icon_set.spelled, frozenset(own))]
+    reserved = {icon_set.base_class.removeprefix(lead), "icon", "before", "map", "family", "mirrored", "font-path"}
+    reserved |= {f"face-{face}" for icon in icon_set.icons for face in icon.faces}
+    return [ReferenceForm(NameShape.CLASS, lead, icon_set.spelled, frozenset(reserved))]
 
 
 KIND = OutputKind(

@@ -38,8 +38,8 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the mixins and functions that take a name."""
-    names, own = icon_set.spelled, css_identifier(icon_set.prefix)
-    return [ReferenceForm(NameShape.ARGUMENT, f"{own}.{call}(", names) for call in ("before", "character")]
+    names, prefix = icon_set.spelled, css_identifier(icon_set.prefix)
+    return [ReferenceForm(NameShape.ARGUMENT, f"{prefix}.{call}(", names) for call in ("before", "character")]
 
 
 KIND = OutputKind(

@@ -174,9 +174,9 @@ def _retired(name: str, codepoint: int) -> dict[str, Any]:
 
 def _includes(icon_set: IconSet, context: OutputContext) -> list[tuple[str, str]]:
     """Return (line, description) of every stylesheet in the bundle, for Sass with the namespace of icon lines."""
-    own = css_identifier(icon_set.prefix)
+    prefix = css_identifier(icon_set.prefix)
     return [
-        (_INCLUDE[kind][0].format(path, own), _INCLUDE[kind][1])
+        (_INCLUDE[kind][0].format(path, prefix), _INCLUDE[kind][1])
         for kind, path in context.sibling_outputs
         if kind in _INCLUDE
     ]

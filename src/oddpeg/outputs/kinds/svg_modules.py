@@ -94,17 +94,17 @@ def _modules(icon_set: IconSet, context: OutputContext) -> list[_Module]:
     flavour = _flavour(context)
     names = {entry.name: entry.identifier for entry in _entries(icon_set, flavour.form)}
     files = {entry.name: entry.identifier for entry in entries(icon_set, "-".join, ["index", "base"], digit="")}
-    found = []
+    modules = []
     for icon in icon_set.icons:
         picture = icon_set.pictures[icon.name]
         frame = f"0 0 {picture.width} {picture.height}"
         others = tuple(names[alias] for alias in icon.aliases)
         file = f"{files[icon.name]}.{flavour.ending}"
         turned = icon.name in icon_set.turned
-        found.append(
+        modules.append(
             _Module(icon, file, names[icon.name], frame, picture.path, _layers(icon_set, icon.name), turned, others)
         )
-    return found
+    return modules
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
@@ -113,23 +113,23 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 
 def _header(icon_set: IconSet) -> str:
-    said = (
+    about = (
         f"{icon_set.family} {icon_set.version}. Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
     )
-    return comment(f"{said} @generated")
+    return comment(f"{about} @generated")
 
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     """Return the module of every icon, shared code, the types, and the rule for mirrored icons."""
     kind, modules = str(context.options["for"]), _modules(icon_set, context)
     header = _header(icon_set)
-    found = {m.file: render(f"svg_modules/{kind}.jinja", m=m, header=header) for m in modules}
+    files = {m.file: render(f"svg_modules/{kind}.jinja", m=m, header=header) for m in modules}
     if kind in ("react", "vue", "plain"):
-        found["base.mjs"] = render(f"svg_modules/{kind}_base.jinja", header=header)
-    found["index.d.mts"] = render("svg_modules/types.jinja", modules=modules, header=header, kind=kind)
+        files["base.mjs"] = render(f"svg_modules/{kind}_base.jinja", header=header)
+    files["index.d.mts"] = render("svg_modules/types.jinja", modules=modules, header=header, kind=kind)
     if any(m.turned for m in modules):
-        found["mirrored.css"] = f"/* {header} */\n[data-turns=rtl]:dir(rtl) {{ scale: -1 1; }}\n"
-    return found
+        files["mirrored.css"] = f"/* {header} */\n[data-turns=rtl]:dir(rtl) {{ scale: -1 1; }}\n"
+    return files
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:

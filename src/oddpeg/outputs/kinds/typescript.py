@@ -47,14 +47,14 @@ class _TypedFace(NamedTuple):
 
 
 def _faces(icon_set: IconSet) -> list[_TypedFace]:
-    found = []
+    typed = []
     # a class may choose a weight of a variable font
     known = {name: f.name for f in icon_set.faces for name in (f.name, *dict(f.stands_for))}
     for name, weight in face_classes(icon_set):
         has = tuple(n for icon in icon_set.icons if not icon.faces or known[name] in icon.faces for n in icon.names)
         lacks = tuple(n for icon in icon_set.icons if icon.faces and known[name] not in icon.faces for n in icon.names)
-        found.append(_TypedFace(name, weight, has, lacks))
-    return found
+        typed.append(_TypedFace(name, weight, has, lacks))
+    return typed
 
 
 def _chosen(icon_set: IconSet) -> dict[str, object]:

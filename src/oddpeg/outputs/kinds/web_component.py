@@ -63,10 +63,10 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
         "palettes": palette_rules(icon_set),
         **script_names(icon_set),
     }
-    found = {declarations_name(context.file): render_kind("web_component_types.jinja", icon_set, **values)}
+    files = {declarations_name(context.file): render_kind("web_component_types.jinja", icon_set, **values)}
     if context.options.get("manifest"):
-        found["custom-elements.json"] = _manifest(icon_set, posixpath.basename(context.file))
-    return found
+        files["custom-elements.json"] = _manifest(icon_set, posixpath.basename(context.file))
+    return files
 
 
 def _manifest(icon_set: IconSet, file: str) -> str:
