@@ -66,8 +66,8 @@ class Diagnostic(_Fields):
 
     def text(self) -> str:
         """Return the whole message, with the cure on its own line."""
-        what = f"warning: {self.what}" if self.level is Level.WARNING else self.what
-        head = f"{self.place}: {what}" if self.where else what
+        message = f"warning: {self.what}" if self.level is Level.WARNING else self.what
+        head = f"{self.place}: {message}" if self.where else message
         return f"{head}\n  cure: {self.cure}" if self.cure else head
 
     def as_dict(self) -> dict[str, Any]:

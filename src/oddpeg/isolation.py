@@ -30,6 +30,6 @@ def map_isolating_failures(
 
 def internal_error(problem: Exception) -> Diagnostic:
     """Return the diagnostic for a file that caused an unexpected exception in our code."""
-    what = f"made Odd Peg itself fail ({type(problem).__name__}); the other drawings are not affected"
+    message = f"made Odd Peg itself fail ({type(problem).__name__}); the other drawings are not affected"
     cure = "this is a bug in Odd Peg, not in your file; please report it with the file"
-    return Diagnostic("internal-error", what, cure, trace="".join(traceback.format_exception(problem)))
+    return Diagnostic("internal-error", message, cure, trace="".join(traceback.format_exception(problem)))

@@ -55,8 +55,8 @@ def rename_icon(project: Project, old: str, new: str, alias: bool = True, progre
         raise UsageError(Diagnostic("bad-name", f"{new!r} is not a name as icons have them", cure))
     most = longest_name(project.root) - len(".svgz")
     if len(new.encode()) > most:
-        what = f"is a name of {len(new.encode())} bytes, and a file's name has at most {most} before its ending"
-        raise UsageError(Diagnostic("bad-name", what, "shorten it", f"{new[:40]}…"))
+        message = f"is a name of {len(new.encode())} bytes, and a file's name has at most {most} before its ending"
+        raise UsageError(Diagnostic("bad-name", message, "shorten it", f"{new[:40]}…"))
     with lock(project.root, progress.waiting):
         snapshot = Snapshot(project)
         drawings = _drawings(snapshot)
@@ -75,8 +75,8 @@ def rename_icon(project: Project, old: str, new: str, alias: bool = True, progre
 def _drawing(source: Source) -> bytes:
     """Return a drawing's bytes; raise `OddPegError` where it cannot be moved."""
     if source.path.is_symlink() or source.where.startswith("../"):
-        what = "is a link or lies outside the project; it cannot be renamed from here"
-        raise UsageError(Diagnostic("drawing-elsewhere", what, "rename the file itself, then build", source.where))
+        message = "is a link or lies outside the project; it cannot be renamed from here"
+        raise UsageError(Diagnostic("drawing-elsewhere", message, "rename the file itself, then build", source.where))
     read = read_sources([source])
     if read.problems:
         raise OddPegError(*read.problems)
@@ -86,17 +86,17 @@ def _drawing(source: Source) -> bytes:
 def _target(source: Source, new: str) -> Path:
     """Return the file that makes a drawing the icon `new`; raise `UsageError` where there can be none."""
     if source.glyph is not None:
-        what = f"{source.name!r} is a glyph of {source.where}, whose name the font has"
+        message = f"{source.name!r} is a glyph of {source.where}, whose name the font has"
         cure = "give the icon another name beside its own, in the column aliases of icons.csv"
-        raise OddPegError(Diagnostic("name-taken", what, cure, source.where))
+        raise OddPegError(Diagnostic("name-taken", message, cure, source.where))
     target = renamed_file(source, new)
     if target is None:
-        what = f"folders are part of names here, and {source.where} is not in the folder for {new!r}"
+        message = f"folders are part of names here, and {source.where} is not in the folder for {new!r}"
         cure = "move the drawing and rename it yourself, then build"
-        raise UsageError(Diagnostic("folder-in-name", what, cure, source.where))
+        raise UsageError(Diagnostic("folder-in-name", message, cure, source.where))
     if target.exists():
-        what, cure = f"{target.name} is there already", "rename one of the files yourself"
-        raise UsageError(Diagnostic("file-exists", what, cure, source.where))
+        message, cure = f"{target.name} is there already", "rename one of the files yourself"
+        raise UsageError(Diagnostic("file-exists", message, cure, source.where))
     return target
 
 

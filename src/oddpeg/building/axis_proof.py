@@ -41,8 +41,8 @@ def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options:
             wrong.append(number)
     plain = outline_files([files[number] for number in wrong], options._replace(masters=()))
     for number, result in zip(wrong, plain, strict=True):
-        what = "keeps the width of its strokes at every weight, since they would not widen as drawn"
-        kept[number] = _fixed(result, what)
+        message = "keeps the width of its strokes at every weight, since they would not widen as drawn"
+        kept[number] = _fixed(result, message)
     return kept
 
 
@@ -53,9 +53,9 @@ def _obstacle(drawing: Drawing, outline: Outline) -> str:
     return "they cannot be drawn so" if can_vary(drawing) else "white or a clip cuts them"
 
 
-def _fixed(result: OutlineResult, what: str) -> OutlineResult:
+def _fixed(result: OutlineResult, message: str) -> OutlineResult:
     cure = "let strokes not be cut by white, clips or masks; or draw the icon for a face of its own"
-    return replace(result, diagnostics=[*result.diagnostics, Diagnostic("axis-fixed", what, cure)])
+    return replace(result, diagnostics=[*result.diagnostics, Diagnostic("axis-fixed", message, cure)])
 
 
 def _is_true(result: OutlineResult, drawing: Drawing, options: Options) -> bool:

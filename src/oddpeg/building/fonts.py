@@ -89,8 +89,8 @@ def _created() -> int:
     none that can be one. Source: the specification of SOURCE_DATE_EPOCH."""
     text = os.environ.get("SOURCE_DATE_EPOCH", "")
     if text and not (text.isascii() and text.isdigit() and len(text) <= 10):
-        what, cure = f"SOURCE_DATE_EPOCH is {text[:40]!r}", "set it to a number of seconds since 1970, or unset it"
-        raise UsageError(Diagnostic("bad-environment", what, cure))
+        message, cure = f"SOURCE_DATE_EPOCH is {text[:40]!r}", "set it to a number of seconds since 1970, or unset it"
+        raise UsageError(Diagnostic("bad-environment", message, cure))
     return int(text or FIXED_TIME)
 
 

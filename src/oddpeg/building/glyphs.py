@@ -139,11 +139,11 @@ def refuse_counts(faces: Sequence[OutlinedFace], errors: Sequence[Diagnostic]) -
     """Raise `OddPegError` where there are no glyphs at all, or more than a font can hold. errors: of drawings."""
     count = max(len(face.results) for face in faces)
     if not count:
-        what = "no drawing can become a glyph; build aborted"
-        raise OddPegError(*errors, Diagnostic("no-glyphs", what, "correct at least one of them"))
+        message = "no drawing can become a glyph; build aborted"
+        raise OddPegError(*errors, Diagnostic("no-glyphs", message, "correct at least one of them"))
     if count > MOST_ICONS:
-        what = f"a font holds at most {MOST_ICONS:,} icons, and there are {count:,}"
-        raise OddPegError(Diagnostic("too-many-icons", what, "split the set into two projects"))
+        message = f"a font holds at most {MOST_ICONS:,} icons, and there are {count:,}"
+        raise OddPegError(Diagnostic("too-many-icons", message, "split the set into two projects"))
 
 
 def drawn_icons(drawings: Sequence[DrawingFile], faces: Sequence[OutlinedFace]) -> list[Icon]:

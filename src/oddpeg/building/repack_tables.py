@@ -48,8 +48,8 @@ def repack_table(snapshot: Snapshot, name: str, table: RepackTable) -> RepackedT
         data = snapshot.read_input(table.font, LARGEST_FONT)
         results = repack_data(Path(table.font), data, options)
     except OSError as problem:
-        what, cure = f"cannot be read: {problem.strerror}", f"set repack.{name}.font to the font file"
-        return RepackedTable(bundle_name(name), None, [Diagnostic("file-unreadable", what, cure, table.font)], [])
+        message, cure = f"cannot be read: {problem.strerror}", f"set repack.{name}.font to the font file"
+        return RepackedTable(bundle_name(name), None, [Diagnostic("file-unreadable", message, cure, table.font)], [])
     except OddPegError as problem:
         return RepackedTable(bundle_name(name), None, list(problem.diagnostics), [])
     folder = snapshot.project.relative(snapshot.project.root / table.into)

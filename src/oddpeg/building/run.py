@@ -22,8 +22,8 @@ def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress
             report.notes[:0] = recovery
             return report
     if interrupted(project.root):
-        what = "an earlier build was interrupted before it had moved all its files"
-        raise OddPegError(Diagnostic("build-interrupted", what, "run `oddpeg build`"))
+        message = "an earlier build was interrupted before it had moved all its files"
+        raise OddPegError(Diagnostic("build-interrupted", message, "run `oddpeg build`"))
     return _build(project, options, progress)
 
 

@@ -203,8 +203,8 @@ def untypable_names(icons: IconSet) -> list[Diagnostic]:
     never = [name for icon in icons.icons for name in icon.names if name not in typed]
     if not never:
         return []
-    what = f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}"
-    return [Diagnostic("ligature-too-short", what, "give them an alias in icons.csv", "font.ligatures")]
+    message = f"cannot be typed, as a name of one letter is that letter: {', '.join(never)}"
+    return [Diagnostic("ligature-too-short", message, "give them an alias in icons.csv", "font.ligatures")]
 
 
 def share_fonts(snapshot: Snapshot, icons: IconSet, chosen: Mapping[str, BundleTable]) -> list[BuiltBundle]:

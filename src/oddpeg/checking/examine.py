@@ -78,9 +78,9 @@ class CheckResult:
         diagnostics = [_unpacked(*values) for values in rows]
         return CheckResult(diagnostics, measures and Measures.of(measures), None, usable, frozenset(colours), title)
 
-    def add(self, code: str, what: str, cure: str = "", line: int | None = None) -> None:
+    def add(self, code: str, message: str, cure: str = "", line: int | None = None) -> None:
         """Add a diagnostic at the level that its code is registered with."""
-        self.diagnostics.append(Diagnostic(code, what, cure, line=line))
+        self.diagnostics.append(Diagnostic(code, message, cure, line=line))
 
     def refuse(self, problem: Diagnostic) -> None:
         """Add a finding that rejects the drawing, as an error."""
@@ -89,8 +89,8 @@ class CheckResult:
 
 
 @lru_cache(4096)  # thousands of drawings say the same few things
-def _unpacked(code: str, what: str, cure: str, line: int | None, level: str) -> Diagnostic:
-    return Diagnostic(code, what, cure, line=line, level=Level(level))
+def _unpacked(code: str, message: str, cure: str, line: int | None, level: str) -> Diagnostic:
+    return Diagnostic(code, message, cure, line=line, level=Level(level))
 
 
 MaybeOutlined = tuple[bytes, Outline | None]  # an SVG file, with its outline if that has been made
@@ -149,9 +149,9 @@ def _written(result: CheckResult, seen: Survey, drawing: Drawing) -> None:
         ("empty-parts", seen.empty, "has groups or paths with nothing in them: ignored"),
         ("hidden-parts", seen.hidden, "has parts that never show: ignored"),
     )
-    for code, count, what in counts:
+    for code, count, message in counts:
         if count:
-            result.add(code, what)
+            result.add(code, message)
     if len(seen.colours) > 1:
         some = ", ".join(sorted(seen.colours)[:4]) + (" …" if len(seen.colours) > 4 else "")
         result.add(

@@ -23,20 +23,20 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
             wide = drawing.examined.outline.advance if drawing.examined.outline else None
             usual = drawings[first].get(name)
             if usual and usual.examined.outline and wide not in (None, usual.examined.outline.advance):
-                what = f"its frame is not as wide as that of {usual.source.where}, so pages shift where faces change"
-                _add(rules, reviews[face], name, Diagnostic("face-frame", what, "draw both in the same frame"))
+                message = f"its frame is not as wide as that of {usual.source.where}, so pages shift where faces change"
+                _add(rules, reviews[face], name, Diagnostic("face-frame", message, "draw both in the same frame"))
             lacking = [other for other in drawings if other != face and name not in drawings[other]]
             if lacking and next(f for f in drawings if name in drawings[f]) == face:
-                what = f"missing in {' and '.join(lacking)}, where pages show it from the nearest face that has it"
-                _add(rules, reviews[face], name, Diagnostic("face-gap", what, "draw it there too, if it is wanted"))
+                message = f"missing in {' and '.join(lacking)}, where pages show it from the nearest face that has it"
+                _add(rules, reviews[face], name, Diagnostic("face-gap", message, "draw it there too, if it is wanted"))
     weights = sorted((plan.weight, plan.name) for plan in project.faces if plan.axis is None)
     for (low, lighter), (high, other) in pairwise(weights):
         if high - low < _APART:
-            what = (
+            message = (
                 f"the weights of {lighter!r} and {other!r}, {low} and {high}, are too close for many programs to tell"
             )
             aside = next(iter(reviews.values())).set_findings
-            aside.append(Diagnostic("face-weights", what, "set them at least 100 apart", f"face.{other}.weight"))
+            aside.append(Diagnostic("face-weights", message, "set them at least 100 apart", f"face.{other}.weight"))
 
 
 def _add(rules: Rules, review: Reviewed, name: str, diagnostic: Diagnostic) -> None:

@@ -64,9 +64,9 @@ def _without_shared_word(files: dict[str, str]) -> Iterator[OddName]:
         counts = Counter(w[at] for w in words.values() if len(w) > 1).most_common(1)
         for word, count in counts:
             if _NEARLY_ALL * len(files) <= count < len(files):
-                what = f"its name does not {verb} with {word!r}, as those of {count} others do"
+                message = f"its name does not {verb} with {word!r}, as those of {count} others do"
                 cure = "name it like the others, or drop that word everywhere"
-                yield from (OddName(i, what, cure) for i, w in words.items() if not w or w[at] != word or len(w) < 2)
+                yield from (OddName(i, message, cure) for i, w in words.items() if not w or w[at] != word or len(w) < 2)
 
 
 def _with_size(files: dict[str, str]) -> Iterator[OddName]:

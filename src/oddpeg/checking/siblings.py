@@ -100,8 +100,8 @@ def compare_siblings(examined: dict[str, CheckResult], files: dict[str, str], st
     """Add findings that need the whole set. files: as in `view`."""
     _twins(examined)
     _names(examined)
-    for name, what, cure in unlike(files, statistics.styles):
-        examined[name].add("name-unlike", what, cure)
+    for name, message, cure in unlike(files, statistics.styles):
+        examined[name].add("name-unlike", message, cure)
     if statistics.icons < _ENOUGH:
         return
     grid, stroke = (

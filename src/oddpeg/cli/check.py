@@ -119,9 +119,9 @@ def _show_level(report: CheckReport, level: Any, style: str) -> None:
         for d in items:
             texts.setdefault((d.what, d.cure, d.reason), []).append(d.place)
         shared = {cure for _, cure, _ in texts} if len({cure for _, cure, _ in texts}) == 1 else set()
-        for (what, cure, reason), places in list(texts.items())[:_MOST_ICONS]:
+        for (message, cure, reason), places in list(texts.items())[:_MOST_ICONS]:
             more = f" and {len(places) - 3} more" if len(places) > 3 else ""
-            say(f"  {', '.join(places[:3])}{more}: {what}")
+            say(f"  {', '.join(places[:3])}{more}: {message}")
             if cure and not shared:
                 say(f"    → {cure}")
             if reason:

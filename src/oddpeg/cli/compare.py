@@ -47,8 +47,8 @@ def compare(
 ) -> None:
     """Compare two builds: what changed, and the version bump."""
     if allow not in STEPS:
-        what, cure = f"--allow {allow} is not a version step", f"one of: {', '.join(STEPS)}"
-        raise UsageError(Diagnostic("bad-option", what, cure))
+        message, cure = f"--allow {allow} is not a version step", f"one of: {', '.join(STEPS)}"
+        raise UsageError(Diagnostic("bad-option", message, cure))
     compared = compare_paths(old, new)
     comparison = compared.comparison
     if picture is not None:
@@ -90,8 +90,8 @@ def _show(compared: Compared, picture: Path | None) -> None:
         say(f"redrawn  {item.label}: {item.share:.1%} of its ink")
     for icon, wide, wider in comparison.resized:
         say(f"resized  {icon}: advance {wide:.3f} → {wider:.3f} em")
-    for what, before, after in comparison.facts:
-        say(f"changed  {what}: {before or 'nothing'} → {after or 'nothing'}")
+    for fact, before, after in comparison.facts:
+        say(f"changed  {fact}: {before or 'nothing'} → {after or 'nothing'}")
     for name, size, then in comparison.sizes:
         if size != then:
             say(

@@ -39,8 +39,8 @@ def init(
         start = make_start(directory)
     path = directory / FILE
     if path.exists() and not force:
-        what, cure = f"there is already a {FILE}", "edit it, or run again with --force to replace it"
-        raise UsageError(Diagnostic("config-exists", what, cure, str(path)))
+        message, cure = f"there is already a {FILE}", "edit it, or run again with --force to replace it"
+        raise UsageError(Diagnostic("config-exists", message, cure, str(path)))
     _write_text(path, start.text)
     load_config(path, remember=True)  # writes the schema that the file names for editors
     if json:
@@ -56,5 +56,5 @@ def _write_text(path: Path, text: str) -> None:
     try:
         path.write_text(text, encoding="utf-8", newline="\n")
     except OSError as problem:
-        what = f"cannot be written: {problem.strerror}"
-        raise OddPegError(Diagnostic("write-failed", what, "check the folder's rights", str(path))) from None
+        message = f"cannot be written: {problem.strerror}"
+        raise OddPegError(Diagnostic("write-failed", message, "check the folder's rights", str(path))) from None

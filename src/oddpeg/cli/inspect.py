@@ -33,8 +33,8 @@ def inspect(
 ) -> None:
     """Show the metadata and the glyphs of font files."""
     if sheet is not None and not is_page(sheet) and len(fonts) > 1:
-        what, cure = "a picture shows one font", "name one, or write a page (.html)"
-        raise UsageError(Diagnostic("bad-option", what, cure))
+        message, cure = "a picture shows one font", "name one, or write a page (.html)"
+        raise UsageError(Diagnostic("bad-option", message, cure))
     inspected = inspect_files(fonts, map_names(read_named_file(names), str(names)) if names else {})
     if sheet is not None:
         data = sheet_page(inspected) if is_page(sheet) else sheet_picture(inspected[0])
@@ -57,8 +57,8 @@ def _show(inspected: list[Inspected]) -> None:
     say(f"{path}: {facts.family}", "cyan")
     if facts.family and _letters(facts.family) not in _letters(path.stem):
         say(f"  in stylesheets and programs it is {facts.family!r}, whatever its file is called")
-    for what, text in rows(facts):
-        say(f"  {what:<21}{text}")
+    for label, text in rows(facts):
+        say(f"  {label:<21}{text}")
     sizes = [f"{bytes_text(facts.size)} now", *(f"{bytes_text(size)} as {f}" for f, size in facts.packed.items())]
     say(f"  {'size':<21}{', '.join(sizes)}")
     largest = [f"{tag.strip()} {size:,}" for tag, size in list(facts.tables.items())[:8]]
@@ -97,6 +97,6 @@ def _show_beside(fonts: list[tuple[Path, FontFacts]]) -> None:
         lines[f"as {kind}"] = [bytes_text(f.packed[kind]) if kind in f.packed else "–" for _, f in fonts]
     lines["odd"] = [str(len(f.complaints)) for _, f in fonts]
     width = min(_NARROW, max(len(text) for texts in lines.values() for text in texts) + 2)
-    for what, texts in lines.items():
+    for label, texts in lines.items():
         cut = (text if len(text) < width else text[: width - 2] + "…" for text in texts)
-        say(f"{what:<17}" + "".join(f"{text:<{width}}" for text in cut).rstrip(), "cyan" if not what else "")
+        say(f"{label:<17}" + "".join(f"{text:<{width}}" for text in cut).rstrip(), "cyan" if not label else "")

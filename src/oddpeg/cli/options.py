@@ -40,6 +40,6 @@ def is_page(sheet: Path) -> bool:
     """Return whether a sheet is to be a page, not a picture; raise `UsageError` where its name says neither."""
     ending = sheet.suffix.lower()
     if ending not in (".png", *_PAGES):
-        what = f"{sheet.name} is neither a .png nor an .html file"
-        raise UsageError(Diagnostic("bad-option", what, "give the sheet one of these endings"))
+        message = f"{sheet.name} is neither a .png nor an .html file"
+        raise UsageError(Diagnostic("bad-option", message, "give the sheet one of these endings"))
     return ending in _PAGES

@@ -111,8 +111,8 @@ def _formats_of(text: str) -> list[str]:
     """Return the formats of a list with commas; raise `UsageError` where it names another, or none."""
     kinds = [kind.strip() for kind in text.split(",") if kind.strip()]
     if wrong := [kind for kind in kinds if kind not in FORMATS] or ([] if kinds else [text]):
-        what = f"--fonts knows no {wrong[0]!r}"
-        raise UsageError(Diagnostic("bad-option", what, f"choose from {', '.join(FORMATS)}"))
+        message = f"--fonts knows no {wrong[0]!r}"
+        raise UsageError(Diagnostic("bad-option", message, f"choose from {', '.join(FORMATS)}"))
     return kinds
 
 

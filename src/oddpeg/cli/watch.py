@@ -94,8 +94,8 @@ def _server(project: Project, bundles: list[str] | None, port: int | None) -> Sp
         if output.kind == "specimen"
     }
     if not specimens:
-        what, cure = "there is no specimen to serve", 'add "specimen" to the outputs of a bundle'
-        raise UsageError(Diagnostic("no-specimen", what, cure, "--serve"))
+        message, cure = "there is no specimen to serve", 'add "specimen" to the outputs of a bundle'
+        raise UsageError(Diagnostic("no-specimen", message, cure, "--serve"))
     return open_server(
         {"/": next(iter(specimens.values())), **{f"/{name}": page for name, page in specimens.items()}}, port
     )

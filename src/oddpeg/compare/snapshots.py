@@ -109,7 +109,7 @@ def _font(data: bytes, path: Path) -> FontState:
     try:
         font = read_font(data)
     except ValueError as problem:
-        what, cure = f"is not a sound font: {problem}", "build it again, or check the download"
-        raise OddPegError(Diagnostic("bad-font", what, cure, str(path))) from None
+        message, cure = f"is not a sound font: {problem}", "build it again, or check the download"
+        raise OddPegError(Diagnostic("bad-font", message, cure, str(path))) from None
     icons = {(icon_name(name) if font.named else "") or spell(code): code for code, name in font.glyphs}
     return FontState(icons, font.named, facts=font.facts, shapes=font.shapes, weight=font.weight)

@@ -105,11 +105,11 @@ def _read(path: Path) -> str:
         data = read_regular(str(path.resolve()), LARGEST_CONFIG)
         return data.decode("utf-8-sig").replace("\r\n", "\n")
     except FileNotFoundError:
-        what, cure = (
+        message, cure = (
             f"there is no {path.name} in {path.parent}",
             "run `oddpeg init` there, or name the file with --config",
         )
-        raise UsageError(Diagnostic("config-missing", what, cure)) from None
+        raise UsageError(Diagnostic("config-missing", message, cure)) from None
     except (OSError, UnicodeDecodeError) as problem:
         why = problem.strerror if isinstance(problem, OSError) else problem
         cure = "check the file's rights and that it is UTF-8"
@@ -120,10 +120,10 @@ def _parse(text: str, where: str) -> dict[str, object]:
     try:
         return tomllib.loads(text)
     except RecursionError:
-        what, cure = "is nested too deeply", "write it with fewer brackets in brackets"
-        raise UsageError(Diagnostic("config-syntax", what, cure, where)) from None
+        message, cure = "is nested too deeply", "write it with fewer brackets in brackets"
+        raise UsageError(Diagnostic("config-syntax", message, cure, where)) from None
     except tomllib.TOMLDecodeError as problem:
         match = re.search(r"at line (\d+)", str(problem))
-        what = "is not valid TOML: " + re.sub(r" \(at .*\)$", "", str(problem))
+        message = "is not valid TOML: " + re.sub(r" \(at .*\)$", "", str(problem))
         line = int(match[1]) if match else None
-        raise UsageError(Diagnostic("config-syntax", what, "correct that line", where, line)) from None
+        raise UsageError(Diagnostic("config-syntax", message, "correct that line", where, line)) from None

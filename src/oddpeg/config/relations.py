@@ -44,9 +44,9 @@ def conflicts(config: Config) -> Iterator[Conflict]:
                 yield _unknown_face(("bundle", name, "faces"), face, names)
         legacy = [f for f in bundle.fonts if f in ("eot", "svg")]
         if legacy and config.axis and (not bundle.faces or set(bundle.faces) & set(config.axis)):
-            what = f"{' and '.join(legacy)} cannot hold a variable font"
+            message = f"{' and '.join(legacy)} cannot hold a variable font"
             cure = "leave that out, or name static faces in the bundle's `faces`"
-            yield Conflict("config-value", ("bundle", name, "fonts"), what, cure)
+            yield Conflict("config-value", ("bundle", name, "fonts"), message, cure)
 
 
 def _drawings(config: Config) -> Iterator[Conflict]:
@@ -54,8 +54,8 @@ def _drawings(config: Config) -> Iterator[Conflict]:
         cure = "add from to [icons]"
         yield Conflict("config-missing-key", ("icons", "from"), "is missing", cure)
     if config.icons.from_ and config.face:
-        what = "stands beside faces, which say themselves where their drawings are"
-        yield Conflict("config-value", ("icons", "from"), what, "move its globs into a [face.*] table")
+        message = "stands beside faces, which say themselves where their drawings are"
+        yield Conflict("config-value", ("icons", "from"), message, "move its globs into a [face.*] table")
 
 
 def _faces(config: Config) -> Iterator[Conflict]:
@@ -63,19 +63,21 @@ def _faces(config: Config) -> Iterator[Conflict]:
     for name, face in config.face.items():
         at = ("face", name)
         if bool(face.from_) == bool(face.of):
-            what = "has both `from` and `of`" if face.from_ else "has no drawings"
-            yield Conflict("config-value", at, what, "give it either `from` (globs) or `of` (another face)")
+            message = "has both `from` and `of`" if face.from_ else "has no drawings"
+            yield Conflict("config-value", at, message, "give it either `from` (globs) or `of` (another face)")
         elif face.of and face.of not in config.face:
             yield _unknown_face((*at, "of"), face.of, list(config.face))
         elif face.of and _goes_round(config, name):
-            what = f"leads back to {name!r}: {' → '.join([*chain(config.face, name), name])}"
-            yield Conflict("config-value", (*at, "of"), what, "one of them needs drawings of its own (`from`)")
+            message = f"leads back to {name!r}: {' → '.join([*chain(config.face, name), name])}"
+            yield Conflict("config-value", (*at, "of"), message, "one of them needs drawings of its own (`from`)")
         if face.strokes != 1 and not face.of:
             cure = "make a face of its own: of = …, strokes = …"
             yield Conflict("config-value", (*at, "strokes"), "changes the strokes of the face's own drawings", cure)
         if face.weight in weights:
-            what = f"{face.weight} is the weight of {weights[face.weight]!r} too, so that no page could tell them apart"
-            yield Conflict("config-value", (*at, "weight"), what, "give each face a weight of its own")
+            message = (
+                f"{face.weight} is the weight of {weights[face.weight]!r} too, so that no page could tell them apart"
+            )
+            yield Conflict("config-value", (*at, "weight"), message, "give each face a weight of its own")
         weights.setdefault(face.weight, name)
 
 
@@ -132,8 +134,8 @@ def _palettes(config: Config) -> Iterator[Conflict]:
                 colour = colour_of(text)
                 other = named.setdefault(colour.hex if colour else text, entry)
                 if other != entry:
-                    what = f"is the colour of {other!r} too, so that no paint can belong to it"
-                    yield Conflict("config-value", key, what, "name a colour once")
+                    message = f"is the colour of {other!r} too, so that no paint can belong to it"
+                    yield Conflict("config-value", key, message, "name a colour once")
             elif entry not in next(iter(config.palettes.values())):
                 first = next(iter(config.palettes))
                 near = nearest(entry, list(config.palettes[first]), 1, 0.5)

@@ -45,10 +45,10 @@ def renamed_keys(path: Path) -> list[Diagnostic]:
     notices = []
     for key in RENAMED:
         if key.old in values.get(key.table, {}):
-            what = f"{key.table}.{key.old}: this key is called {key.new} now"
+            message = f"{key.table}.{key.old}: this key is called {key.new} now"
             new = key.values.get(str(values[key.table][key.old]))
             value = f' = "{new}"' if new else ""
             cure = f"rename it to {key.new}{value}; the old name stops working in the next version"
             line = key_line(path, f"{key.table}.{key.old}")
-            notices.append(Diagnostic("config-renamed", what, cure, path.name, line))
+            notices.append(Diagnostic("config-renamed", message, cure, path.name, line))
     return notices

@@ -117,8 +117,8 @@ def start_from_font(path: Path) -> Start:
     if font.problems:
         raise OddPegError(*font.problems)
     if not font.glyphs:
-        what, cure = "has no icons: no glyphs at private codepoints", "`oddpeg inspect` shows what is in it"
-        raise OddPegError(Diagnostic("no-drawings", what, cure, str(path)))
+        message, cure = "has no icons: no glyphs at private codepoints", "`oddpeg inspect` shows what is in it"
+        raise OddPegError(Diagnostic("no-drawings", message, cure, str(path)))
     from oddpeg.font.read.inspection import inspect_font
 
     family = inspect_font(font.data)[0].family or path.stem

@@ -157,8 +157,8 @@ def _unprintable(value: Any, path: KeyPath, where: str, lines: dict[KeyPath, int
         for inner in value:
             yield from _unprintable(inner, path, where, lines)
     elif isinstance(value, str) and (match := UNPRINTABLE.search(value)):
-        what = f"{'.'.join(path)}: holds the character U+{ord(match[0]):04X}, which nothing can show"
-        yield Diagnostic("config-value", what, "remove it", where, line_of(lines, path))
+        message = f"{'.'.join(path)}: holds the character U+{ord(match[0]):04X}, which nothing can show"
+        yield Diagnostic("config-value", message, "remove it", where, line_of(lines, path))
 
 
 def validated(values: dict[str, Any], where: str, text: str) -> Config:

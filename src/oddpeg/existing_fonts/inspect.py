@@ -109,8 +109,8 @@ def sheet_picture(font: Inspected) -> bytes:
     """Return a PNG of a font's icons, else of its characters. Raise `OddPegError` for fonts that cannot be drawn."""
     glyphs = _glyphs(font)
     if not glyphs or format_of(font.data) == "SVG":
-        what, cure = "has nothing that can be drawn on a sheet", "give a font with characters, in another format"
-        raise OddPegError(Diagnostic("bad-font", what, cure, str(font.path)))
+        message, cure = "has nothing that can be drawn on a sheet", "give a font with characters, in another format"
+        raise OddPegError(Diagnostic("bad-font", message, cure, str(font.path)))
     facts = font.fonts[0]
     heading = Heading(facts.family or font.path.stem, f"{facts.style} · {len(glyphs):,} of {facts.glyphs:,} glyphs")
     return contact_sheet(_icon_set(font, glyphs), {"": read_tables(font.data)[0].sfnt}, heading, LIGHT, True)

@@ -213,8 +213,8 @@ def _check_rights(path: Path, font: FontTables, options: RepackOptions) -> None:
 def _warnings(path: Path, facts: FontFacts, options: RepackOptions) -> Iterable[Diagnostic]:
     changed = options.is_part or options.drop_layout
     if facts.reserves_its_name and changed and not options.family:
-        what = f"its licence reserves the name {facts.family!r} for unmodified versions, and this one is changed"
-        yield Diagnostic("font-name-reserved", what, "give it another one with --family", str(path))
+        message = f"its licence reserves the name {facts.family!r} for unmodified versions, and this one is changed"
+        yield Diagnostic("font-name-reserved", message, "give it another one with --family", str(path))
 
 
 def _wanted(path: Path, glyphs: Sequence[tuple[int, str]], options: RepackOptions) -> set[int]:

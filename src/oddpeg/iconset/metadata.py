@@ -85,9 +85,9 @@ class Metadata:
         """Return the metadata of an icon."""
         return self.icons.get(icon, IconMetadata())
 
-    def add(self, code: str, icon: str, what: str, cure: str, where: str, line: int | None = None) -> None:
+    def add(self, code: str, icon: str, message: str, cure: str, where: str, line: int | None = None) -> None:
         """Add an error or a warning."""
-        self.problems.append(TableProblem(icon, Diagnostic(code, what, cure, where, line)))
+        self.problems.append(TableProblem(icon, Diagnostic(code, message, cure, where, line)))
 
     def read_table(self, text: str, where: str) -> None:
         """Add the rows of a table; its first line names its columns, in any order. where: the table, for messages."""
@@ -107,8 +107,8 @@ class Metadata:
                 cure = f"did you mean {near[0]!r}?" if near else f"columns are: {', '.join(COLUMNS)}"
                 self.add("table-column", "", f"has an unknown column {column!r}; it was skipped", cure, where, 1)
         if "icon" not in columns:
-            what = "has no column 'icon', so its lines name no icons"
-            self.add("table-column", "", what, f"let the first line be {','.join(COLUMNS)}", where, 1)
+            message = "has no column 'icon', so its lines name no icons"
+            self.add("table-column", "", message, f"let the first line be {','.join(COLUMNS)}", where, 1)
             return
         for row in rows:
             if any(cell.strip() for cell in row):
@@ -128,8 +128,8 @@ class Metadata:
             )
         elif name in self.icons:
             first = self.icons[name]
-            what = f"names {name!r} a second time, after {first.where}:{first.line}; this line was skipped"
-            self.add("table-repeated-icon", name, what, "put both lines together", where, line)
+            message = f"names {name!r} a second time, after {first.where}:{first.line}; this line was skipped"
+            self.add("table-repeated-icon", name, message, "put both lines together", where, line)
         else:
             aliases = dict.fromkeys(icon_name(a) for a in _BETWEEN.split(cells.get("aliases", "")))
             tags = dict.fromkeys(t.lower() for t in _BETWEEN.split(cells.get("tags", "")))
@@ -150,8 +150,8 @@ class Metadata:
             if name not in known:
                 near = guesses.nearest(name, 1)
                 cure = f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line"
-                what = f"names the icon {name!r}, which does not exist"
-                self.add("table-unknown-icon", name, what, cure, entry.where, entry.line)
+                message = f"names the icon {name!r}, which does not exist"
+                self.add("table-unknown-icon", name, message, cure, entry.where, entry.line)
 
     def settle_aliases(self, known: Collection[str], older: Collection[str]) -> None:
         """Leave out aliases that something else is called. known: icons that exist; older: names of icons renamed."""
@@ -164,9 +164,9 @@ class Metadata:
                 )
                 other = other or (f"an alias of {holders[alias]!r} too" if alias in holders else "")
                 if other:
-                    what = f"{name!r} cannot have the alias {alias!r}: it is {other}"
+                    message = f"{name!r} cannot have the alias {alias!r}: it is {other}"
                     self.add(
-                        "alias-clash", name, what, "choose another alias, or make it a tag", entry.where, entry.line
+                        "alias-clash", name, message, "choose another alias, or make it a tag", entry.where, entry.line
                     )
                 else:
                     holders[alias] = name

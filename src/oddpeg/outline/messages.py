@@ -74,16 +74,16 @@ def colour_remarks(drawing: Drawing, mode: ColourMode) -> list[Diagnostic]:
     paints = [p for s in drawing.shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
     remarks = []
     if any(paint.server and paint.gradient is None and paint.colour is None for paint in paints):
-        what = "is painted with a pattern, which no layer of colour can show; it takes the colour of the text"
-        remarks.append(Diagnostic("colour-pattern", what, "draw its shapes themselves"))
+        message = "is painted with a pattern, which no layer of colour can show; it takes the colour of the text"
+        remarks.append(Diagnostic("colour-pattern", message, "draw its shapes themselves"))
     if mode is ColourMode.GRADIENTS:
         return remarks
     cure = 'set colour = "gradients" in the bundle to keep it'
     if any(paint.gradient is not None for paint in paints):
         remarks.append(Diagnostic("colour-mean", "has a gradient, which became its mean colour", cure))
     if any(paint.colour is None and not paint.server and paint.alpha < 1 for paint in paints):
-        what = "has parts in the colour of the text that let others through, and became opaque"
-        remarks.append(Diagnostic("colour-opaque", what, cure))
+        message = "has parts in the colour of the text that let others through, and became opaque"
+        remarks.append(Diagnostic("colour-opaque", message, cure))
     return remarks
 
 

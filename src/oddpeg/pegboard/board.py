@@ -148,6 +148,6 @@ class Pegboard:
                 self._cursor = self._cursor if hashed else index + 1
                 self.pegs[name] = Peg(name, code)
                 return self.pegs[name]
-        what = f"no codepoint is free for {name!r}: all {len(codes):,} of {codes} are taken"
+        message = f"no codepoint is free for {name!r}: all {len(codes):,} of {codes} are taken"
         cure = 'add a range in oddpeg.toml: pegs.range = ["U+E000-U+F8FF", "U+F0000-U+FFFFD"]'
-        raise OddPegError(Diagnostic("codepoints-used-up", what, cure))
+        raise OddPegError(Diagnostic("codepoints-used-up", message, cure))

@@ -19,8 +19,8 @@ class Changed(NamedTuple):
     said: list[str]
 
 
-def _refused(code: str, what: str, cure: str) -> OddPegError:
-    return OddPegError(Diagnostic(code, what, cure, FILE))
+def _refused(code: str, message: str, cure: str) -> OddPegError:
+    return OddPegError(Diagnostic(code, message, cure, FILE))
 
 
 def peg_named(board: Pegboard, name: str) -> Peg:
@@ -44,12 +44,12 @@ def rename(board: Pegboard, old: str, new: str, drawings: Collection[str], alias
     taken = board.pegs.get(new)
     if taken is not None and not (taken.state is State.ALIAS and taken.codepoint == peg.codepoint):
         holder, code = board.holder(taken.codepoint), spell(taken.codepoint)
-        what = f"the alias of {holder!r}" if taken.state is State.ALIAS else f"{taken.state.value} on {code}"
+        message = f"the alias of {holder!r}" if taken.state is State.ALIAS else f"{taken.state.value} on {code}"
         cure = "choose another name, or settle that one first"
-        raise _refused("peg-name-taken", f"{new!r} is taken already: it is {what}", cure)
+        raise _refused("peg-name-taken", f"{new!r} is taken already: it is {message}", cure)
     if old in drawings and new in drawings:
-        what = f"there are drawings of both {old!r} and {new!r}"
-        raise _refused("two-drawings", what, "delete or rename one of the two files")
+        message = f"there are drawings of both {old!r} and {new!r}"
+        raise _refused("two-drawings", message, "delete or rename one of the two files")
     pegs = {n: p for n, p in board.pegs.items() if n not in (old, new)}
     renamed = peg._replace(icon=new)
     pegs[new] = renamed.then(Event.DRAWING_FOUND) if new in drawings else renamed
@@ -79,8 +79,8 @@ def restore(board: Pegboard, name: str, drawings: Collection[str]) -> Changed:
     """Let a withdrawn icon be built again. Raise `OddPegError` where only its drawing could bring it back."""
     peg = peg_named(board, name)
     if peg.state in (State.LIVE, State.ALIAS):
-        what = "live" if peg.state is State.LIVE else "an alias"
-        return Changed(board, [f"{name} is {what}: there is nothing to restore"])
+        state = "live" if peg.state is State.LIVE else "an alias"
+        return Changed(board, [f"{name} is {state}: there is nothing to restore"])
     drawn = name in drawings
     if peg.state is State.RETIRED and not drawn:
         cure = f"put {name}.svg back among the drawings; the next build restores it"

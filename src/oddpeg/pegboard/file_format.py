@@ -60,14 +60,14 @@ def _cells(line: str) -> list[str]:
 def _read(number: int, row: list[str], where: str) -> Line:
     cells = [cell.strip() for cell in row]
 
-    def wrong(code: str, what: str, cure: str) -> Line:
-        return Line(number, cells, None, Diagnostic(code, what, cure, where, number))
+    def wrong(code: str, message: str, cure: str) -> Line:
+        return Line(number, cells, None, Diagnostic(code, message, cure, where, number))
 
     if cells[0].startswith(CONFLICT_MARKS):
         return wrong("conflict-marker", "holds a conflict marker of a merge", "run `oddpeg pegs settle`")
     if len(cells) != 3 or not cells[0]:
-        what = f"is not icon,codepoint,state: {','.join(row)!r}"
-        return wrong("peg-syntax", what, "write it like anchor,U+E000,live")
+        message = f"is not icon,codepoint,state: {','.join(row)!r}"
+        return wrong("peg-syntax", message, "write it like anchor,U+E000,live")
     icon, code, state = cells
     match = _CODE.fullmatch(code)
     if not match:
@@ -90,25 +90,27 @@ def parse_board(text: str, where: str = FILE) -> Pegboard:
         if peg is None:
             problems += [problem] if problem else []
         elif peg.icon in lines:
-            what = f"{peg.icon!r} is pegged twice, here and on line {lines[peg.icon]}"
-            problems.append(Diagnostic("peg-twice", what, "keep the line whose codepoint was shipped", where, number))
+            message = f"{peg.icon!r} is pegged twice, here and on line {lines[peg.icon]}"
+            problems.append(
+                Diagnostic("peg-twice", message, "keep the line whose codepoint was shipped", where, number)
+            )
         elif peg.state is State.ALIAS:
             lines[peg.icon] = number
             aliases.append((number, peg))
         elif other := holders.get(peg.codepoint):
             code = spell(peg.codepoint)
-            what = f"{peg.icon!r} and {other!r} (line {lines[other]}) hold the same codepoint {code}"
+            message = f"{peg.icon!r} and {other!r} (line {lines[other]}) hold the same codepoint {code}"
             cure = "run `oddpeg pegs settle`: it keeps the one that was shipped first and moves the other"
-            problems.append(Diagnostic("codepoint-clash", what, cure, where, number))
+            problems.append(Diagnostic("codepoint-clash", message, cure, where, number))
         else:
             lines[peg.icon], holders[peg.codepoint] = number, peg.icon
             board.pegs[peg.icon] = peg
     for number, peg in aliases:
         board.pegs[peg.icon] = peg
         if peg.codepoint not in holders:
-            what = f"{peg.icon!r} is an alias of {spell(peg.codepoint)}, which no icon holds"
+            message = f"{peg.icon!r} is an alias of {spell(peg.codepoint)}, which no icon holds"
             cure = "delete the line, or give it the codepoint of its icon"
-            problems.append(Diagnostic("orphan-alias", what, cure, where, number))
+            problems.append(Diagnostic("orphan-alias", message, cure, where, number))
     if problems:
         raise OddPegError(*problems)
     return board

@@ -61,14 +61,16 @@ def outputs_without_font(project: Project) -> list[Diagnostic]:
             wanted = kind.needs(kind.options_with_defaults(output.options))
             if wanted and not set(wanted) & set(bundle.fonts):
                 example = f'"{wanted[0]}"'
-                what = f"bundle.{name}: {output.kind} needs a font, and the bundle has none in a format that it can use"
+                message = (
+                    f"bundle.{name}: {output.kind} needs a font, and the bundle has none in a format that it can use"
+                )
                 cure = f"add {example} to bundle.{name}.fonts, or put the output into the bundle that has the font"
                 where, line = project.config_path.name, key_line(project.config_path, f"bundle.{name}.outputs.{number}")
-                warnings.append(Diagnostic("output-without-font", what, cure, where, line))
+                warnings.append(Diagnostic("output-without-font", message, cure, where, line))
     return warnings
 
 
-def _unmatched(project: Project, key: str, pattern: str, what: str) -> Diagnostic:
+def _unmatched(project: Project, key: str, pattern: str, message: str) -> Diagnostic:
     cure = "correct it, or remove it if what it named is gone for good"
     where, line = project.config_path.name, key_line(project.config_path, key)
-    return Diagnostic("pattern-unmatched", f"{key}: {what} matches {pattern!r}", cure, where, line)
+    return Diagnostic("pattern-unmatched", f"{key}: {message} matches {pattern!r}", cure, where, line)

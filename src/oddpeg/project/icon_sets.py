@@ -131,9 +131,9 @@ def unnamed_colours(snapshot: Snapshot, icons: IconSet) -> list[Diagnostic]:
     notes = []
     for name, colour in unnamed:
         near = nearest_entry(colour, first)
-        what = f"has the colour {colour.hex}, which no palette names"
+        message = f"has the colour {colour.hex}, which no palette names"
         cure = f"did you mean {near} ({first[near].hex})? Use that, or name the colour in the first palette"
-        notes.append(Diagnostic("colour-unnamed", what, cure, where[name]))
+        notes.append(Diagnostic("colour-unnamed", message, cure, where[name]))
     return notes
 
 
@@ -169,5 +169,5 @@ def check_classes(icons: IconSet) -> None:
         for name in icon.names:
             class_name = f"{icons.prefix}-{name}"
             if class_name in taken:
-                what = f"the class of the icon {name!r} would be {taken[class_name]} .{class_name}"
-                raise OddPegError(Diagnostic("class-clash", what, cure, icon.source))
+                message = f"the class of the icon {name!r} would be {taken[class_name]} .{class_name}"
+                raise OddPegError(Diagnostic("class-clash", message, cure, icon.source))

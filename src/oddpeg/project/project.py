@@ -60,9 +60,9 @@ class Project:
         path = find_config(config)
         real = path.resolve()
         if config is None and real.parent != path.parent.resolve():
-            what = f"is a link that leads out of this folder, to {real}"
+            message = f"is a link that leads out of this folder, to {real}"
             raise UsageError(
-                Diagnostic("config-unreadable", what, "if that is meant, name it with --config", path.name)
+                Diagnostic("config-unreadable", message, "if that is meant, name it with --config", path.name)
             )
         return cls(real.parent, load_config(path, remember), real, also_read)
 

@@ -168,8 +168,8 @@ class Snapshot:
         """Return the pegboard's text; raise FileNotFoundError where there is none yet, `OddPegError` where it cannot be
         read, or is a link, which writing would replace."""
         if self.project.board_path.is_symlink():
-            what = "is a link, and a build could only replace it"
-            raise OddPegError(Diagnostic("pegboard-link", what, "put the file itself there", PEGBOARD))
+            message = "is a link, and a build could only replace it"
+            raise OddPegError(Diagnostic("pegboard-link", message, "put the file itself there", PEGBOARD))
         try:
             return read_regular(str(self.project.board_path), LARGEST_INPUT).decode("utf-8-sig").replace("\r\n", "\n")
         except FileNotFoundError:
@@ -182,12 +182,12 @@ class Snapshot:
         """Raise `OddPegError` where the pegboard is missing or empty although something was delivered: every codepoint
         would be given out anew."""
         if self.ledger.paths() or read_record(self.project.root, "arrivals.json"):
-            what = "is missing or empty, but fonts were delivered: every codepoint would be given out anew"
+            message = "is missing or empty, but fonts were delivered: every codepoint would be given out anew"
             cure = (
                 "restore it from version control, or take the codepoints from a delivered font or map with"
                 f" `oddpeg pegs adopt FILE`; if they may really change, delete {STATE}/ as well"
             )
-            raise OddPegError(Diagnostic("pegboard-lost", what, cure, PEGBOARD))
+            raise OddPegError(Diagnostic("pegboard-lost", message, cure, PEGBOARD))
 
     def metadata(self, sources: Collection[Source], older: Collection[str]) -> Metadata:
         """Return the metadata of icons. older: names from before a rename, which the pegboard keeps."""
@@ -225,8 +225,8 @@ class Snapshot:
         try:
             return self.read_input(path, LARGEST_FONT)
         except OSError as problem:
-            what, cure = f"cannot be read: {problem.strerror}", f"set {key} to a file that is there"
-            raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
+            message, cure = f"cannot be read: {problem.strerror}", f"set {key} to a file that is there"
+            raise OddPegError(Diagnostic("file-unreadable", message, cure, path)) from None
 
     def read_input(self, path: str, limit: int = LARGEST_INPUT) -> bytes:
         """Return the bytes of a file that the config names, relative to the project. Raise `OSError` where it cannot

@@ -60,8 +60,8 @@ def _read_font(snapshot: Snapshot, path: str) -> bytes:
     try:
         return snapshot.read_input(path, LARGEST_FONT)
     except OSError as problem:
-        what, cure = f"cannot be read: {problem.strerror}", "run `oddpeg build` again"
-        raise OddPegError(Diagnostic("file-unreadable", what, cure, path)) from None
+        message, cure = f"cannot be read: {problem.strerror}", "run `oddpeg build` again"
+        raise OddPegError(Diagnostic("file-unreadable", message, cure, path)) from None
 
 
 def _views(settings: RenderSettings, target: ProofTarget, px: int) -> Views | None:
@@ -262,9 +262,9 @@ def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: byt
         if peg is None or peg.codepoint not in in_font:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""
-            what = f"the icon {source.name!r} is not in {proof.fonts[plan.name]}{at}"
+            message = f"the icon {source.name!r} is not in {proof.fonts[plan.name]}{at}"
             cure = "build again, and correct the drawing if the build names it"
-            proof.faults.append(Diagnostic("glyph-missing", what, cure, source.where))
+            proof.faults.append(Diagnostic("glyph-missing", message, cure, source.where))
         else:
             targets.append(ProofTarget(source.name, data, peg.codepoint))
     return targets

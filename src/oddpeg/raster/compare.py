@@ -186,9 +186,9 @@ def compare(old: FontState, new: FontState) -> Comparison:
     pairs = {n: (before[n], after[n]) for n in before.keys() & after.keys()}
     pairs |= {name: (before[was], after[name]) for was, name, _ in comparison.renamed}
     _compare_shapes(old, new, pairs, comparison)
-    for what in sorted(old.facts.keys() & new.facts.keys()):
-        if old.facts[what] != new.facts[what]:
-            comparison.facts.append(Fact(what, old.facts[what], new.facts[what]))
+    for fact in sorted(old.facts.keys() & new.facts.keys()):
+        if old.facts[fact] != new.facts[fact]:
+            comparison.facts.append(Fact(fact, old.facts[fact], new.facts[fact]))
     if len(old.sizes) == len(new.sizes) == 1:  # two files, whatever they are called
         ((_, before_size),), ((name, after_size),) = old.sizes.items(), new.sizes.items()
         comparison.sizes = [FileSize(name, before_size, after_size)]

@@ -129,9 +129,9 @@ def find_files(
         problems += font.problems
     problems = list(dict.fromkeys(problems))
     if not files:
-        what = f"no drawings found for {', '.join(patterns)}"
+        message = f"no drawings found for {', '.join(patterns)}"
         cure = f"check {key} in oddpeg.toml; it is relative to that file"
-        raise OddPegError(*problems, Diagnostic("no-drawings", what, cure, str(root)))
+        raise OddPegError(*problems, Diagnostic("no-drawings", message, cure, str(root)))
     return FoundFiles(files, problems, tuple(fonts))
 
 
@@ -158,12 +158,12 @@ def one_for_each_icon(files: Iterable[Source]) -> Sources:
     for source in files:
         if not _is_text(source.where):
             shown = source.where.encode("utf-8", "backslashreplace").decode()
-            what, cure = "its name is not UTF-8, so nothing can say where the icon comes from", "rename the file"
-            faults.append(Diagnostic("name-not-text", what, cure, shown))
+            message, cure = "its name is not UTF-8, so nothing can say where the icon comes from", "rename the file"
+            faults.append(Diagnostic("name-not-text", message, cure, shown))
             continue
         if not source.name:
-            what = "its name holds no letter or digit, so the icon has no name"
-            faults.append(Diagnostic("no-name", what, "rename the file", source.where))
+            message = "its name holds no letter or digit, so the icon has no name"
+            faults.append(Diagnostic("no-name", message, "rename the file", source.where))
             continue
         by_name.setdefault(source.name, []).append(source)
     kept: list[Source] = []
@@ -256,6 +256,6 @@ def read_sources(sources: Iterable[Source], contents: Contents | None = None) ->
         if isinstance(data, bytes):
             read.drawings.append(DrawingFile(source, data))
         else:
-            what, cure = f"cannot be read: {data.strerror}", "check its rights, its size, and that it is a file"
-            read.problems.append(Diagnostic("file-unreadable", what, cure, source.where))
+            message, cure = f"cannot be read: {data.strerror}", "check its rights, its size, and that it is a file"
+            read.problems.append(Diagnostic("file-unreadable", message, cure, source.where))
     return read

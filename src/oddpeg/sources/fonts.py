@@ -65,11 +65,11 @@ def open_font(path: str, where: str) -> FontFile:
         data = read_regular(path, _LARGEST)
         drawings = font_drawings(data)
     except OSError as problem:
-        what, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
-        return FontFile(path, where, problems=(Diagnostic("file-unreadable", what, cure, where),))
+        message, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
+        return FontFile(path, where, problems=(Diagnostic("file-unreadable", message, cure, where),))
     except ValueError as problem:
-        what, cure = f"is not a sound font: {problem}", "download it again; `oddpeg inspect` says what is wrong"
-        return FontFile(path, where, problems=(Diagnostic("bad-font", what, cure, where),))
+        message, cure = f"is not a sound font: {problem}", "download it again; `oddpeg inspect` says what is wrong"
+        return FontFile(path, where, problems=(Diagnostic("bad-font", message, cure, where),))
     if drawings.locked:
         cure = "ask the owner for leave to change it, and for a file that says so"
         return FontFile(path, where, data, problems=(Diagnostic("font-rights", f"is {drawings.locked}", cure, where),))

@@ -116,6 +116,6 @@ def _unknown(problem: OSError | subprocess.SubprocessError, board: Path) -> Diag
         )
     else:
         reason = str(problem)
-    what = f"git cannot tell what was shipped first ({reason}); nothing was changed"
+    message = f"git cannot tell what was shipped first ({reason}); nothing was changed"
     cure = "make `git log` work here and run it again, or let the alphabet decide with --ignore-history"
-    return Diagnostic("history-unknown", what, cure, board.name)
+    return Diagnostic("history-unknown", message, cure, board.name)

@@ -133,8 +133,8 @@ class Search:
             except (FileNotFoundError, NotADirectoryError):
                 continue
             except OSError as problem:
-                what, cure = f"cannot be listed: {problem.strerror}", "give yourself the right to read it"
-                self.problems.append(Diagnostic("folder-unreadable", what, cure, folder.path))
+                message, cure = f"cannot be listed: {problem.strerror}", "give yourself the right to read it"
+                self.problems.append(Diagnostic("folder-unreadable", message, cure, folder.path))
                 continue
             for entry in ordered:
                 if not self._is_folder(entry, self._glob.ends_with(folder.places, entry.name)):
@@ -165,16 +165,18 @@ class Search:
             self._leave_out(entry, "is a link back to a folder that it is in")
         elif named:
             if not allowed:
-                what = f"is a link that leads out of the project, to {real}"
-                self._leave_out(entry, what, "put the file itself there, or let it be read with --also-read FOLDER")
+                message = f"is a link that leads out of the project, to {real}"
+                self._leave_out(entry, message, "put the file itself there, or let it be read with --also-read FOLDER")
             elif os.path.isfile(real):
                 self.found.append(entry.path)
             else:
                 self._leave_out(entry, "is a link that leads nowhere")
         return False
 
-    def _leave_out(self, entry: os.DirEntry[str], what: str, cure: str = "remove it, or put a drawing there") -> None:
-        self.problems.append(Diagnostic("no-file", f"{what}; it was skipped", cure, entry.path))
+    def _leave_out(
+        self, entry: os.DirEntry[str], message: str, cure: str = "remove it, or put a drawing there"
+    ) -> None:
+        self.problems.append(Diagnostic("no-file", f"{message}; it was skipped", cure, entry.path))
 
 
 def search(root: Path, pattern: str, readable: Sequence[Path]) -> Search:
@@ -183,14 +185,14 @@ def search(root: Path, pattern: str, readable: Sequence[Path]) -> Search:
     try:
         base, rest = _split_pattern(root, clean_pattern(pattern))
     except ValueError as problem:
-        what = f"icons.from: {pattern!r} is not a usable pattern: {problem}"
-        raise UsageError(Diagnostic("bad-pattern", what, "use a form like icons/**/*.svg")) from None
+        message = f"icons.from: {pattern!r} is not a usable pattern: {problem}"
+        raise UsageError(Diagnostic("bad-pattern", message, "use a form like icons/**/*.svg")) from None
     real = base.resolve()
     if any(real.is_relative_to(folder) for folder in readable):
         return Search(base, rest, readable)
-    what = f"icons.from: {pattern!r} leads out of the project, to {real}"
+    message = f"icons.from: {pattern!r} leads out of the project, to {real}"
     cure = f"if that is meant, allow it on the command line: oddpeg --also-read {real} …"
-    raise UsageError(Diagnostic("outside-project", what, cure))
+    raise UsageError(Diagnostic("outside-project", message, cure))
 
 
 def _passed_over(name: str) -> bool:

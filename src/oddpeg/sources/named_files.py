@@ -15,5 +15,5 @@ def read_named_file(path: Path) -> bytes:
     try:
         return read_regular(str(path.resolve()), LARGEST)
     except OSError as problem:
-        what = f"cannot be read: {problem.strerror}"
-        raise OddPegError(Diagnostic("file-unreadable", what, "check the path", str(path))) from None
+        message = f"cannot be read: {problem.strerror}"
+        raise OddPegError(Diagnostic("file-unreadable", message, "check the path", str(path))) from None

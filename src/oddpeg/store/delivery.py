@@ -92,8 +92,8 @@ class Delivery:
         """Plan the files of a bundle."""
         for other, before in self._bundles.items():
             if shared := sorted(before.all().keys() & files.all().keys()):
-                what = f"two outputs of {bundle!r} and {other!r} go to this one file"
-                raise UsageError(same_target(what, shared[0]))
+                message = f"two outputs of {bundle!r} and {other!r} go to this one file"
+                raise UsageError(same_target(message, shared[0]))
         self._bundles[bundle] = files
 
     def drop_bundles_not_in(self, names: Collection[str]) -> None:
@@ -157,17 +157,17 @@ class Delivery:
         if self.force or on_disk in (None, digests.planned[path]) or self._is_ours(path, on_disk):
             return None
         if path not in self._ledger.paths():
-            what = "exists and was not written by Odd Peg; build aborted"
-            return Diagnostic("foreign-file", what, "move it away, or run again with --force to replace it", path)
+            message = "exists and was not written by Odd Peg; build aborted"
+            return Diagnostic("foreign-file", message, "move it away, or run again with --force to replace it", path)
         if self._has_conflict_marker(path):
-            what = "holds a conflict marker of a merge; build aborted"
-            return Diagnostic("conflict-marker", what, "run `oddpeg pegs settle`, then build", path)
+            message = "holds a conflict marker of a merge; build aborted"
+            return Diagnostic("conflict-marker", message, "run `oddpeg pegs settle`, then build", path)
         if on_disk in self._ledger.digests(path):  # recorded on another machine, and without our mark
-            what = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; build aborted"
-            return Diagnostic("foreign-file", what, "run again with --force to replace it", path)
-        what = "was edited since the last build; build aborted"
+            message = "was delivered elsewhere, and nothing in it tells that Odd Peg wrote it; build aborted"
+            return Diagnostic("foreign-file", message, "run again with --force to replace it", path)
+        message = "was edited since the last build; build aborted"
         cure = "make the change in the drawings or oddpeg.toml, then run again with --force"
-        return Diagnostic("edited-file", what, cure, path)
+        return Diagnostic("edited-file", message, cure, path)
 
     def _has_conflict_marker(self, path: str) -> bool:
         try:
@@ -197,8 +197,8 @@ class Delivery:
                     done.removed.append(path)
                     stale.append(path)
                 elif self._ledger.trusted:
-                    what = "is no longer an output, but was edited since the last build, so it was kept"
-                    done.kept.append(Diagnostic("stale-edited", what, "delete it yourself", path))
+                    message = "is no longer an output, but was edited since the last build, so it was kept"
+                    done.kept.append(Diagnostic("stale-edited", message, "delete it yourself", path))
                 # what a record names that came with the folder may be anybody's: it is left alone, and forgotten
         return stale
 
@@ -220,10 +220,13 @@ class _Plan(NamedTuple):
     steps: list[FileStep]
 
 
-def same_target(what: str, where: str) -> Diagnostic:
+def same_target(message: str, where: str) -> Diagnostic:
     """Return the error for two outputs on one path."""
     return Diagnostic(
-        "same-target", what, 'give one another path in oddpeg.toml: "to" of the output, or "into" of the bundle', where
+        "same-target",
+        message,
+        'give one another path in oddpeg.toml: "to" of the output, or "into" of the bundle',
+        where,
     )
 
 

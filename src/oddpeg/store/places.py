@@ -37,43 +37,43 @@ class Places:
         folded = {_folded(path): path for path in paths}
         if len(folded) < len(set(paths)):
             twins = sorted(path for path in paths if folded[_folded(path)] != path)
-            what = "differs from another output's file in letter case alone; many file systems hold only one of them"
-            faults += [Diagnostic("same-target", what, 'give one another place with "to"', path) for path in twins]
+            message = "differs from another output's file in letter case alone; many file systems hold only one of them"
+            faults += [Diagnostic("same-target", message, 'give one another place with "to"', path) for path in twins]
         for path in paths:
             for folder in _parents(path):
                 if _folded(folder) in folded:
-                    what = f"is needed as a folder for {path}, but an output goes to this very name"
-                    faults.append(Diagnostic("file-is-folder", what, 'give one another place with "to"', folder))
+                    message = f"is needed as a folder for {path}, but an output goes to this very name"
+                    faults.append(Diagnostic("file-is-folder", message, 'give one another place with "to"', folder))
         return faults
 
     def _outside(self, path: str) -> Diagnostic | None:
         if path == ".":
-            what = "is the project's own folder, but a file goes there; build aborted"
-            return Diagnostic("file-is-folder", what, "name a file", path)
+            message = "is the project's own folder, but a file goes there; build aborted"
+            return Diagnostic("file-is-folder", message, "name a file", path)
         outside = path == ".." or path.startswith("../") or os.path.isabs(path)
         link = None if outside else self._tree.obstacle(path)
         if link is None and not outside:
             return None
         where = os.path.realpath(self.root / (link or path))
         if link is not None and Path(where).is_relative_to(self.root):
-            what = f"is reached through the link {link}; build aborted"
-            return Diagnostic("through-link", what, "name the folder that the link leads to", path)
+            message = f"is reached through the link {link}; build aborted"
+            return Diagnostic("through-link", message, "name the folder that the link leads to", path)
         how = f" (the link {link} leads to {where})" if link else ""
-        what = f"lies outside the project{how}; build aborted"
+        message = f"lies outside the project{how}; build aborted"
         cure = "choose a place in or below the folder of oddpeg.toml, or move oddpeg.toml up"
-        return Diagnostic("outside-project", what, cure, path)
+        return Diagnostic("outside-project", message, cure, path)
 
     def _reserved(self, path: str) -> Diagnostic | None:
         name = _folded(path)
         if name.split("/")[0].rstrip(". ") == STATE:
-            what = "lies among Odd Peg's own records; build aborted"
-            return Diagnostic("reserved-place", what, _ELSEWHERE, path)
+            message = "lies among Odd Peg's own records; build aborted"
+            return Diagnostic("reserved-place", message, _ELSEWHERE, path)
         if belongs_to_version_control(path):
-            what = "belongs to version control; build aborted"
-            return Diagnostic("reserved-place", what, _ELSEWHERE, path)
+            message = "belongs to version control; build aborted"
+            return Diagnostic("reserved-place", message, _ELSEWHERE, path)
         if name in self._inputs:
-            what = "is what the build itself reads; build aborted"
-            return Diagnostic("reserved-place", what, _ELSEWHERE, path)
+            message = "is what the build itself reads; build aborted"
+            return Diagnostic("reserved-place", message, _ELSEWHERE, path)
         if name in self._drawings or any(name.startswith(folder) for folder in self._drawing_folders):
             return Diagnostic("among-drawings", "lies among the drawings; build aborted", _ELSEWHERE, path)
         return None
@@ -84,9 +84,9 @@ class Places:
             return Diagnostic("bad-place", f"{unusable}; build aborted", cure, path)
         for folder in _parents(path):
             if self._tree.kind(folder) not in (Kind.FOLDER, Kind.NOTHING):
-                what = "is a file, but a folder is needed there"
+                message = "is a file, but a folder is needed there"
                 return Diagnostic(
-                    "folder-is-file", what, "move it away, or change the bundle's place in oddpeg.toml", folder
+                    "folder-is-file", message, "move it away, or change the bundle's place in oddpeg.toml", folder
                 )
         if self._tree.kind(path) not in (Kind.FILE, Kind.NOTHING):
             kind = self._tree.kind(path).value

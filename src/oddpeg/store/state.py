@@ -33,8 +33,8 @@ def write_fault(problem: OSError, root: Path) -> OddPegError:
     cure = "check the rights of the folder and the space on the disk"
     if problem.errno in (errno.ELOOP, errno.EMLINK, errno.ENOTDIR):
         cure = "Odd Peg writes through no link; put a folder there, or change the place in oddpeg.toml"
-    what = f"cannot be written: {problem.strerror or problem}"
-    return OddPegError(Diagnostic("write-failed", what, cure, place))
+    message = f"cannot be written: {problem.strerror or problem}"
+    return OddPegError(Diagnostic("write-failed", message, cure, place))
 
 
 def state_folder(root: Path) -> Path:
@@ -44,8 +44,8 @@ def state_folder(root: Path) -> Path:
     for name in (STATE, CACHE, STAGE, f"{STATE}/lock"):
         wanted = Kind.FILE if name.endswith("lock") else Kind.FOLDER
         if (kind := tree.kind(name)) not in (wanted, Kind.NOTHING):
-            what = f"is {kind.value}, but {wanted.value} of Odd Peg's own is needed there"
-            raise OddPegError(Diagnostic("state-folder", what, "remove it, then run the command again", name))
+            message = f"is {kind.value}, but {wanted.value} of Odd Peg's own is needed there"
+            raise OddPegError(Diagnostic("state-folder", message, "remove it, then run the command again", name))
     folder.mkdir(exist_ok=True)
     _write_ignored(tree)
     return folder

@@ -96,8 +96,8 @@ def recover(root: Path) -> list[Diagnostic]:
         if journal := _read_journal(tree):
             messages = _finish(tree, journal)
         elif tree.kind(JOURNAL) is not Kind.NOTHING:
-            what = "tells of an unfinished change that was not begun here; it was not obeyed"
-            messages.append(Diagnostic("journal-untrusted", what, "nothing needs to be done", JOURNAL))
+            message = "tells of an unfinished change that was not begun here; it was not obeyed"
+            messages.append(Diagnostic("journal-untrusted", message, "nothing needs to be done", JOURNAL))
             tree.remove_folder(JOURNAL)
         _clear(tree)
     except OSError as problem:
@@ -147,8 +147,8 @@ def _finish(tree: Tree, journal: _Journal) -> list[Diagnostic]:
             _take_back(tree, journal.steps)
             tree.remove(JOURNAL)
             fault = write_fault(problem, tree.root).diagnostics[0]
-            what = f"{fault.what}; the whole change was rolled back"
-            return [fault._replace(what=what)]
+            message = f"{fault.what}; the whole change was rolled back"
+            return [fault._replace(what=message)]
     _take_back(tree, journal.steps)
     tree.remove(JOURNAL)
     return []
@@ -218,9 +218,9 @@ def change_all(root: Path, steps: Sequence[FileStep]) -> None:
     except OSError as problem:
         fault = write_fault(problem, root)
         if interrupted(root):
-            what = "only part of the files could be put in place"
+            message = "only part of the files could be put in place"
             cure = "once the cause is gone, run any command: it puts everything right"
-            fault.diagnostics.append(Diagnostic("change-incomplete", what, cure))
+            fault.diagnostics.append(Diagnostic("change-incomplete", message, cure))
         raise fault from None
     finally:
         if not interrupted(root):

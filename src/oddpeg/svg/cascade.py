@@ -111,9 +111,9 @@ class Cascade:
                 self.unread.add(f"rules within {prelude[:80]}")
             selectors_seen += len(selectors) * (elements if ":has(" in prelude else 1)
             if selectors_seen * elements > MAX_STYLE_WORK:
-                what = f"has more style rules than can be matched with its {elements:,} elements"
+                message = f"has more style rules than can be matched with its {elements:,} elements"
                 raise DrawingError(
-                    Diagnostic("runaway", what, "simplify the drawing, or write its styles as attributes")
+                    Diagnostic("runaway", message, "simplify the drawing, or write its styles as attributes")
                 )
             for selector in selectors:
                 if selector.pseudo_element is None:

@@ -74,13 +74,13 @@ def _local(tag: str) -> str:
 def _unreadable(problem: etree.XMLSyntaxError) -> Diagnostic:
     message, line = problem.msg or "cannot be parsed", problem.lineno or None
     if "amplification" in message or "entity reference loop" in message:
-        what, cure = "its entities expand without end", "remove the DOCTYPE and its entities"
-        return Diagnostic("runaway", what, cure, line=line)
+        text, cure = "its entities expand without end", "remove the DOCTYPE and its entities"
+        return Diagnostic("runaway", text, cure, line=line)
     if "Excessive depth" in message:
-        what, cure = "nests its elements deeper than 256 levels", "ungroup what need not be grouped"
-        return Diagnostic("runaway", what, cure, line=line)
-    what = f"is not well-formed XML: {_AT.sub('', message)}"
-    return Diagnostic("broken-xml", what, "correct the file at that line, or export it again", line=line)
+        text, cure = "nests its elements deeper than 256 levels", "ungroup what need not be grouped"
+        return Diagnostic("runaway", text, cure, line=line)
+    text = f"is not well-formed XML: {_AT.sub('', message)}"
+    return Diagnostic("broken-xml", text, "correct the file at that line, or export it again", line=line)
 
 
 def parse_document(data: bytes) -> etree._Element:
@@ -102,8 +102,8 @@ def parse_document(data: bytes) -> etree._Element:
             )
         )
     if len(data) > 10 * MAX_ATTRIBUTES and any(len(element.attrib) > MAX_ATTRIBUTES for element in root.iter()):
-        what, cure = f"has an element with more than {MAX_ATTRIBUTES:,} attributes", "remove what no drawing needs"
-        raise DrawingError(Diagnostic("runaway", what, cure))
+        message, cure = f"has an element with more than {MAX_ATTRIBUTES:,} attributes", "remove what no drawing needs"
+        raise DrawingError(Diagnostic("runaway", message, cure))
     return root
 
 

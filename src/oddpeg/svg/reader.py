@@ -132,8 +132,8 @@ class _Walk(ResourceReader):
         if text := _transform_text(declared):
             transform = parse_transform(text)
             if declared.get("transform-box", "view-box").strip().lower() not in ("view-box", "initial", "unset", ""):
-                what = f"has the style property transform-box: {declared['transform-box'][:60]}, which was ignored"
-                self.note("property-ignored", what, "apply the transform to the coordinates", element)
+                message = f"has the style property transform-box: {declared['transform-box'][:60]}, which was ignored"
+                self.note("property-ignored", message, "apply the transform to the coordinates", element)
             if transform is None:
                 self.note(
                     "bad-transform",
@@ -273,8 +273,8 @@ def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
     try:
         return _read(document, keep_faint)
     except RecursionError:
-        what, cure = "nests its elements and references too deeply", "ungroup what need not be grouped"
-        raise DrawingError(Diagnostic("runaway", what, cure)) from None
+        message, cure = "nests its elements and references too deeply", "ungroup what need not be grouped"
+        raise DrawingError(Diagnostic("runaway", message, cure)) from None
 
 
 def _read(document: SvgDocument, keep_faint: bool) -> Drawing:

@@ -81,9 +81,9 @@ class ShapeReader:
         declared = self.with_values(self.cascade.declared(element), parent)
         for name in WARNED.keys() & declared.keys():
             if not changes_nothing(name, declared[name]):
-                what = f"has the style property {name}: {declared[name][:60]}, which was ignored"
+                message = f"has the style property {name}: {declared[name][:60]}, which was ignored"
                 code = "animation" if name.startswith("animation") else "property-ignored"
-                self.note(code, what, "draw what it does, or remove it", element)
+                self.note(code, message, "draw what it does, or remove it", element)
         return declared
 
     def with_values(self, declared: dict[str, str], parent: dict[str, str]) -> dict[str, str]:
@@ -105,8 +105,8 @@ class ShapeReader:
         """Return a length in user units; None where it is absent, or not understood, which is noted."""
         value = length(text, whole, em)
         if value is None and text is not None and text.strip().lower() not in _NO_LENGTH:
-            what = f"has a {name} that is not understood: {text[:60]!r}; it was ignored"
-            self.note("bad-length", what, "write it as a plain number", element)
+            message = f"has a {name} that is not understood: {text[:60]!r}; it was ignored"
+            self.note("bad-length", message, "write it as a plain number", element)
         return value
 
     def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
@@ -155,8 +155,8 @@ class ShapeReader:
         if stroke and effect == "non-scaling-stroke":
             path, matrix = _moved(path, matrix), IDENTITY
         elif effect not in ("none", "", "inherit", "initial", "unset", "non-scaling-stroke"):
-            what = f"has the style property vector-effect: {effect[:60]}, which was ignored"
-            self.note("property-ignored", what, "draw the shape as it should look", element)
+            message = f"has the style property vector-effect: {effect[:60]}, which was ignored"
+            self.note("property-ignored", message, "draw the shape as it should look", element)
         if fill is None and stroke is None:
             return
         order = style.get("paint-order", "").lower().split()

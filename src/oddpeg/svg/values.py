@@ -137,11 +137,11 @@ class Variables:
         if token.type == "function" and token.lower_name == "var":
             self._left -= 1
             if self._left < 0:
-                what, cure = (
+                message, cure = (
                     "replaces more style variables than any drawing needs",
                     "write their values in their places",
                 )
-                raise DrawingError(Diagnostic("runaway", what, cure))
+                raise DrawingError(Diagnostic("runaway", message, cure))
             name, *fallback = split_at_commas(token.arguments)
             key = tinycss2.serialize(name).strip()
             if key in known:

@@ -43,28 +43,28 @@ def drawing_box(root: etree._Element) -> Frame:
     box, notes = view_box(root), []
     if box is None:
         box = _sized_box(root)
-        what = f"has no viewBox; its width and height ({box.width:g} by {box.height:g}) were taken"
-        notes = [Diagnostic("no-viewbox", what, "export with a viewBox", line=line_of(root))]
+        message = f"has no viewBox; its width and height ({box.width:g} by {box.height:g}) were taken"
+        notes = [Diagnostic("no-viewbox", message, "export with a viewBox", line=line_of(root))]
     size = f"({box.width:g} by {box.height:g})"
     if box.width <= 0 or box.height <= 0:
-        what, cure = f"has a frame without area {size}", "give the viewBox a positive width and height"
-        raise DrawingError(Diagnostic("flat-frame", what, cure, line=line_of(root)))
+        message, cure = f"has a frame without area {size}", "give the viewBox a positive width and height"
+        raise DrawingError(Diagnostic("flat-frame", message, cure, line=line_of(root)))
     if max(map(abs, box)) > 1e7 or min(box.width, box.height) < 1e-6 or box.width / box.height > 16:
-        what, cure = f"has a frame no icon can use {size}", "scale the drawing to a usual grid, such as 24 by 24"
-        raise DrawingError(Diagnostic("odd-frame", what, cure, line=line_of(root)))
+        message, cure = f"has a frame no icon can use {size}", "scale the drawing to a usual grid, such as 24 by 24"
+        raise DrawingError(Diagnostic("odd-frame", message, cure, line=line_of(root)))
     return Frame(box, notes)
 
 
 def _sized_box(root: etree._Element) -> Box:
     """Return the frame that width and height give where there is no valid viewBox; raise `DrawingError` without."""
     if root.get("viewBox") is not None and not (root.get("width") and root.get("height")):
-        what = f"has a viewBox that is not four numbers: {root.get('viewBox')!r}"
-        raise DrawingError(Diagnostic("bad-viewbox", what, 'write viewBox="0 0 WIDTH HEIGHT"', line=line_of(root)))
+        message = f"has a viewBox that is not four numbers: {root.get('viewBox')!r}"
+        raise DrawingError(Diagnostic("bad-viewbox", message, 'write viewBox="0 0 WIDTH HEIGHT"', line=line_of(root)))
     width, height = length(root.get("width")), length(root.get("height"))
     if width is None or height is None:
-        what = "has neither a viewBox nor a width and height, so its size is unknown"
+        message = "has neither a viewBox nor a width and height, so its size is unknown"
         cure = 'add viewBox="0 0 WIDTH HEIGHT" to the <svg> element'
-        raise DrawingError(Diagnostic("no-frame", what, cure, line=line_of(root)))
+        raise DrawingError(Diagnostic("no-frame", message, cure, line=line_of(root)))
     return Box(0.0, 0.0, width, height)
 
 

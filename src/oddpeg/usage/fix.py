@@ -51,8 +51,8 @@ def apply(root: Path, changes: Sequence[Change]) -> int:
         text = texts[change.file]
         end = change.at + len(change.before)
         if text[change.at : end] != change.before:
-            what = "changed while it was looked at; nothing was written"
-            raise OddPegError(Diagnostic("edited-file", what, "run the command again", change.file, change.line))
+            message = "changed while it was looked at; nothing was written"
+            raise OddPegError(Diagnostic("edited-file", message, "run the command again", change.file, change.line))
         texts[change.file] = text[: change.at] + change.after + text[end:]
     write_files({root / file: encoded(text) for file, text in texts.items()}, root)
     return len(texts)

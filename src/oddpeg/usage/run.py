@@ -313,17 +313,19 @@ def _places(snapshot: Snapshot, places: Sequence[Path]) -> list[Path]:
     errors = []
     for name, place in (named or configured).items():
         if not place.exists():
-            what, cure = "does not exist", "correct the path"
+            message, cure = "does not exist", "correct the path"
         elif not named and not any(place.is_relative_to(folder.resolve()) for folder in allowed):
-            what = f"leads out of the project, to {place}"
+            message = f"leads out of the project, to {place}"
             cure = f"if that is meant, allow it on the command line: oddpeg --also-read {place} …"
         else:
             continue
         if named:
-            errors.append(Diagnostic("usage-place", what, cure, name))
+            errors.append(Diagnostic("usage-place", message, cure, name))
         else:
             line = key_line(project.config_path, "usage.in")
-            errors.append(Diagnostic("usage-place", f"usage.in: {name} {what}", cure, project.config_path.name, line))
+            errors.append(
+                Diagnostic("usage-place", f"usage.in: {name} {message}", cure, project.config_path.name, line)
+            )
     if errors:
         raise UsageError(*errors)
     return list((named or configured).values())
@@ -355,7 +357,7 @@ def used_icons(snapshot: Snapshot, icons: IconSet) -> UsedIcons:
         for place in report.undecidable
     ]
     where = ", ".join(f"bundle.{name}" for name in snapshot.project.config.bundles_of_used)
-    what = f"{where}: {len(report.unused)} of {counted(len(icons.icons), 'icon')} left out"
+    message = f"{where}: {len(report.unused)} of {counted(len(icons.icons), 'icon')} left out"
     cure = "`oddpeg usage` lists them; usage.keep in oddpeg.toml keeps what no search can see"
-    messages.append(Diagnostic("only-used", f"{what}, which nothing in the code refers to", cure))
+    messages.append(Diagnostic("only-used", f"{message}, which nothing in the code refers to", cure))
     return UsedIcons(report.needed(), messages)

@@ -183,6 +183,6 @@ def canonical_size(glyph: ForeignOutline) -> int:
     return -(-total // 4) * 4
 
 
-def flat(glyphs: Sequence[ForeignOutline], what: str) -> Ints:
+def flat(glyphs: Sequence[ForeignOutline], attribute: str) -> Ints:
     """Return an attribute of all glyphs as one array."""
-    return np.concatenate([_NONE, *(getattr(glyph, what) for glyph in glyphs)])
+    return np.concatenate([_NONE, *(getattr(glyph, attribute) for glyph in glyphs)])

@@ -64,8 +64,8 @@ def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
             by_glyph.setdefault(number, []).append(LayerGlyph(known[key], fill))
     count = max(len(glyphs), sum(map(len, by_glyph.values())))
     if count > MOST_GLYPHS:
-        what = f"a font holds at most {MOST_GLYPHS:,} glyphs, and with layers of colour there are {count:,}"
-        raise OddPegError(Diagnostic("too-many-layers", what, "leave out icons, or colour, in that bundle"))
+        message = f"a font holds at most {MOST_GLYPHS:,} glyphs, and with layers of colour there are {count:,}"
+        raise OddPegError(Diagnostic("too-many-layers", message, "leave out icons, or colour, in that bundle"))
     return by_glyph
 
 

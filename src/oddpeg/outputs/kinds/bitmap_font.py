@@ -64,9 +64,9 @@ def _sizes(context: OutputContext) -> list[int]:
     words = text.replace(",", " ").split()
     if words and len(words) <= _MOST_SIZES and all(word.isdecimal() and 4 <= int(word) <= _LARGEST for word in words):
         return sorted({int(word) for word in words})
-    what = f"sizes of bitmap-font are {text!r}"
+    message = f"sizes of bitmap-font are {text!r}"
     cure = f'write up to {_MOST_SIZES} numbers of pixels from 4 to {_LARGEST}, like sizes = "16 24"'
-    raise UsageError(Diagnostic("config-value", what, cure, context.file))
+    raise UsageError(Diagnostic("config-value", message, cure, context.file))
 
 
 def packed(pixels: NDArray[np.uint8], depth: int) -> bytes:
