@@ -145,7 +145,7 @@ PROJECT_CODES: dict[str, Code] = {
     "config-renamed": Code(_I, False, "a key of oddpeg.toml has a new name"),
     "config-type": Code(_E, False, "a value of the wrong type"),
     "output-without-font": Code(_W, False, "an output that needs a font which its bundle does not hold"),
-    "usage-undecidable": Code(_W, False, "code puts a name together, so that nobody can say which icon it means"),
+    "usage-undecidable": Code(_W, False, "code computes a name, so the icon cannot be resolved"),
     "only-used": Code(_I, False, "a bundle that holds what code uses leaves out the rest"),
     "usage-place": Code(_E, False, "a place to look for uses that does not exist, or lies outside of the project"),
     "pattern-unmatched": Code(_W, False, "a pattern in oddpeg.toml that no icon matches"),

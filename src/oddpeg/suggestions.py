@@ -22,7 +22,7 @@ def did_you_mean(word: str, known: Iterable[str], otherwise: str) -> str:
 
 MOST_COMPARISONS = 200_000  # of words, for all guesses of one command: some seconds' work
 _COUNTED = 100  # pairs of letters are counted in the time of one comparison
-_CANDIDATES = 40  # words that are compared with one; those that share most pairs of letters
+_CANDIDATES = 40  # words compared with one word: the ones that share most pairs of letters
 
 
 class Guesses:

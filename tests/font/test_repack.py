@@ -318,7 +318,7 @@ def test_what_is_printed_names_the_family_to_type(
     misnamed = tmp_path / "download (3).ttf"
     misnamed.write_bytes(every_format["ttf"].read_bytes())
     shown = run("inspect", misnamed, cwd=tmp_path).stdout
-    assert "in stylesheets and programs it is 'Tide Marks', whatever its file is called" in shown
+    assert "in stylesheets and programs it is 'Tide Marks', regardless of the file name" in shown
     beside = run(
         "inspect", every_format["ttf"], every_format["woff2"], foreign["quay-sans"], cwd=tmp_path
     ).stdout.splitlines()

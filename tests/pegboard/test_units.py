@@ -144,9 +144,9 @@ REASONS = {
     0x3000: "is a space: lines break there, and text tools trim it",
     0x200D: "is an invisible format character",
     0x378: "is not assigned yet; a later Unicode may give it a meaning of its own",
-    0x627: "is written from right to left and would reverse the text beside it",
-    0x5D0: "is written from right to left and would reverse the text beside it",
-    0x661: "is written from right to left and would reverse the text beside it",
+    0x627: "is written from right to left and would reverse the adjacent text",
+    0x5D0: "is written from right to left and would reverse the adjacent text",
+    0x661: "is written from right to left and would reverse the adjacent text",
 }
 
 

@@ -55,7 +55,7 @@ def _guarded(run: Callable[[], Any]) -> int:
             document(Failure(found.diagnostics))
         show_diagnostics(found.diagnostics)
         return found.exit_code
-    except BrokenPipeError:  # whoever read our output has what it wanted
+    except BrokenPipeError:  # the reader of the pipe has enough
         return 0
     except OSError as problem:
         if problem.filename is not None or problem.errno not in (errno.ENOSPC, errno.EIO):
@@ -102,7 +102,7 @@ def run() -> NoReturn:
         try:
             stream.flush()
         except BrokenPipeError:
-            pass  # whoever read our output has gone
+            pass  # the reader of the pipe has ended
         except OSError as problem:
             code = code or _unwritable(problem)
         except (ValueError, AttributeError):

@@ -76,7 +76,7 @@ def _show(compared: Compared, picture: Path | None) -> None:
         say(f"GONE     {icon}", "bright_red")
     if comparison.left_out:
         say(
-            f"left out {counted(len(comparison.left_out), 'icon')} that code does not use:"
+            f"omitted {counted(len(comparison.left_out), 'icon')} that code does not use:"
             f" {', '.join(comparison.left_out)}"
         )
     for was, now, kept in comparison.renamed:

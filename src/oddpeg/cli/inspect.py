@@ -56,7 +56,7 @@ def _show(inspected: list[Inspected]) -> None:
     path, facts = fonts[0]
     say(f"{path}: {facts.family}", "cyan")
     if facts.family and _letters(facts.family) not in _letters(path.stem):
-        say(f"  in stylesheets and programs it is {facts.family!r}, whatever its file is called")
+        say(f"  in stylesheets and programs it is {facts.family!r}, regardless of the file name")
     for label, text in rows(facts):
         say(f"  {label:<21}{text}")
     sizes = [f"{bytes_text(facts.size)} now", *(f"{bytes_text(size)} as {f}" for f, size in facts.packed.items())]

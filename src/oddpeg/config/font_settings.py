@@ -121,7 +121,7 @@ class RepackTable:
     fonts: Annotated[
         list[Annotated[str, Rule(choices=REPACK_FORMAT)]], Rule("of `woff2`, `woff`, `ttf`", filled=True)
     ] = field(default_factory=lambda: ["woff2", "woff"])
-    css: Annotated[bool, Rule("a stylesheet beside them")] = True
+    css: Annotated[bool, Rule("a stylesheet for them, in the same folder")] = True
     only: Annotated[
         list[Annotated[str, FILLED]], Rule("what to keep: glyph names, codepoints, ranges, blocks; all where empty")
     ] = field(default_factory=list)

@@ -67,7 +67,7 @@ def inspect_files(paths: Sequence[Path], names: Mapping[int, str] = _NO_NAMES) -
             facts.icons = [ForeignGlyph(code, name or names.get(code, "")) for code, name in facts.icons]
             try:
                 facts.packed = packed_sizes(data, facts)
-            except ValueError as problem:  # what can be said of it is said all the same
+            except ValueError as problem:  # the readable part is still reported
                 facts.complaints.append(f"is damaged and cannot be packed: {problem}")
         inspected.append(Inspected(path, data, fonts))
     if faults:

@@ -257,11 +257,11 @@ def _labelled(pattern: str, labels: Mapping[str, Collection[int]], present: Cont
 
 def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, left: int, had: int) -> str:
     """Return the notice: the changes, the program, the original file, and the font's own rights."""
-    done = ["packed for the web; glyph names left out of WOFF and WOFF2 files"]
+    done = ["packed for the web; glyph names removed from WOFF and WOFF2 files"]
     if options.is_part:
         done.append(f"cut down to {left:,} of {had:,} characters; outlines of others emptied, glyph numbers kept")
     if options.drop_layout:
-        done.append("tables of substitution and positioning left out")
+        done.append("tables of substitution and positioning removed")
     if options.family:
         done.append(f"family renamed from {facts.family} to {options.family}")
     rights = [f"{what}: {text}" for what, text in facts.names.items() if what in _RIGHTS]

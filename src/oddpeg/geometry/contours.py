@@ -81,7 +81,7 @@ class ContourSegments(NamedTuple):
         return self._replace(start=np.round(self.start), control=np.round(self.control), stop=np.round(self.stop))
 
     def mirrored(self) -> ContourSegments:
-        """Return the same segments with y turned round."""
+        """Return the same segments with the sign of y changed."""
         return self._replace(start=np.conj(self.start), control=np.conj(self.control), stop=np.conj(self.stop))
 
     def straightened(self) -> ContourSegments:

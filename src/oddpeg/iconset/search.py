@@ -158,8 +158,11 @@ def _code(codepoint: int) -> str:
 
 
 def find(index: SearchIndex, query: str, synonyms: Mapping[str, Iterable[str]]) -> list[Hit]:
-    """Return the icons that match every word of a query, best first; if none does, those that match with a slip; if
-    none does, those that match some of the words. synonyms: word → words with the same meaning."""
+    """Return the icons that match every word of a query, best first.
+
+    If none does, return the icons that match with a typing error; if none does, the icons that match some words.
+    synonyms: word → words with the same meaning.
+    """
     asked = asked_words(query)
     others = ((word, synonyms.get(word, synonyms.get(stem(word), ()))) for word in asked)
     meanings = [[(word, 1.0), *((plain(s), OTHER) for s in same)] for word, same in others]

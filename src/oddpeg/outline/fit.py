@@ -96,7 +96,7 @@ def _followed(spans: Spans, curves: Curves, path: _FitPoints) -> Spans:
 
 
 def _halves_followed(spans: Spans, curves: Curves, path: _FitPoints) -> Spans:
-    """Fit halved spans: they are few, and those that are nearly lines need no spline."""
+    """Fit halved spans: they are few, and nearly straight spans need no spline."""
     counts, intervals = _DENSEST
     traced = trace(spans, curves, intervals)
     bent = np.flatnonzero(_bulge(spans.start, spans.end, traced.z) > spans.allowed)

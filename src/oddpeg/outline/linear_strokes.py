@@ -54,7 +54,7 @@ class _Side:
         self.on: list[bool] = []
 
     def add(self, corner: complex, away: complex, on: bool = True) -> None:
-        """Add a point; one that only repeats the last is left out."""
+        """Add a point; a repeated point is skipped."""
         if on and self.on and self.on[-1] and abs(self.corner[-1] - corner) + abs(self.away[-1] - away) < 1e-12:
             return
         self.corner.append(corner)

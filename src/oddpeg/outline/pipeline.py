@@ -93,7 +93,7 @@ def frame_height(data: bytes) -> float | None:
     try:
         for _, root in etree.iterparse(io.BytesIO(data), events=("start",), no_network=True, load_dtd=False):
             return _positive(drawing_box(root)[0][3])
-    except Exception:  # whatever is wrong with it, reading it will say
+    except Exception:  # the reader reports the error
         return None
     return None
 

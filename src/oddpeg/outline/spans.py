@@ -1,7 +1,7 @@
 """Runs along curves → spans: stretches of a contour without corners that bend by a quarter turn or so.
 
 A span ends where the contour has a corner or a straight line, and where it goes level or upright: one coordinate of
-such a point is that of the control beside it, and controls stay within the glyph's box. Between such places a span may
+such a point is that of the adjacent control, and controls stay within the glyph's box. Between such places a span may
 follow several curves.
 """
 

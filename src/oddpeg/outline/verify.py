@@ -188,7 +188,7 @@ def _outline_ink(drawn: FinishedOutlines, lines: _Lines) -> _Switches:
     if not len(drawn.z):
         return _Switches(drawn.contour, np.zeros(0))
     start, control, stop, contour, _ = Contours(drawn.z, drawn.on, drawn.contour).segments()
-    # y(t) = y0 + 2 t (y1 - y0) + t² (y0 - 2 y1 + y2), cut where it turns round
+    # y(t) = y0 + 2 t (y1 - y0) + t² (y0 - 2 y1 + y2), cut at its extreme
     lead, bend = control.imag - start.imag, start.imag - 2 * control.imag + stop.imag
     crest = np.where(np.abs(bend) > 1e-9, -lead / np.where(np.abs(bend) > 1e-9, bend, 1.0), -1.0)
     turns = np.flatnonzero((crest > 0) & (crest < 1))

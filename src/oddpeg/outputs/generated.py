@@ -10,7 +10,7 @@ from oddpeg.font.write.info import MAKER
 from oddpeg.merges import holds_conflict, merge_sides
 from oddpeg.outputs.kinds.csv import COLUMNS
 
-MARK = "Odd Peg"  # every text of ours holds it near its beginning or end
+MARK = "Odd Peg"  # in every generated text, near its beginning or end
 _NEAR = 4096  # bytes
 
 

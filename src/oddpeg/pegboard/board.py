@@ -43,7 +43,9 @@ class Changes:
     added: Annotated[list[str], Key("new icons")] = field(default_factory=list)
     retired: Annotated[list[str], Key("icons whose drawings are gone")] = field(default_factory=list)
     restored: Annotated[list[str], Key("icons whose drawings came back")] = field(default_factory=list)
-    withdrawn: Annotated[list[str], Key("icons left out although their drawings exist")] = field(default_factory=list)
+    withdrawn: Annotated[list[str], Key("icons taken out by hand although their drawings exist")] = field(
+        default_factory=list
+    )
 
 
 class Updated(NamedTuple):
@@ -102,7 +104,7 @@ class Pegboard:
         self._refuse_aliases(wanted)
         board = Pegboard(pegs)
         fresh, brought = sorted(wanted - set(pegs)), wanted_codes or {}
-        for name in sorted(fresh, key=lambda name: name not in brought):  # those that bring one come first
+        for name in sorted(fresh, key=lambda name: name not in brought):  # icons that bring a codepoint come first
             if not board.take(name, brought.get(name)):
                 board.assign(name, codes, assign)
         changes.added += fresh

@@ -55,5 +55,5 @@ def refusal(codepoint: int) -> str:
     if category == "Cn":
         return "is not assigned yet; a later Unicode may give it a meaning of its own"
     if unicodedata.bidirectional(character) in ("R", "AL", "AN"):
-        return "is written from right to left and would reverse the text beside it"
+        return "is written from right to left and would reverse the adjacent text"
     return ""

@@ -18,7 +18,7 @@ def choose_em(config: Config | None, files: Sequence[bytes], font_drop: float | 
     the baseline of a font that icons come from, which they keep."""
     if config is None:
         return em_for("auto", "auto", files)
-    if config.font.fit == "ink":  # drawings' grids are lost whatever the em
+    if config.font.fit == "ink":  # the grids of drawings are lost at any em
         return em_for(config.font.units_per_em, config.font.descent, [])._replace(on_grid=None)
     if config.font.descent == "auto" and font_drop is not None:
         return em_for(config.font.units_per_em, font_drop, files)

@@ -258,7 +258,7 @@ def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: byt
     for source, data in read.drawings:
         peg = board.pegs.get(source.name)
         if peg is not None and peg.state is State.WITHDRAWN:
-            continue  # what is withdrawn is left out on purpose
+            continue  # withdrawn icons are not in the font
         if peg is None or peg.codepoint not in in_font:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""

@@ -139,7 +139,7 @@ class Comparison:
 
     added: Annotated[list[str], Key("new icons")] = field(default_factory=list)
     gone: Annotated[list[str], Key("icons that are gone")] = field(default_factory=list)
-    left_out: Annotated[list[str], Key("icons left out because code does not use them; they keep their codepoints")] = (
+    left_out: Annotated[list[str], Key("icons omitted because code does not use them; they keep their codepoints")] = (
         field(default_factory=list)
     )
     moved: Annotated[list[Moved], Key("icons on another codepoint")] = field(default_factory=list)
@@ -189,7 +189,7 @@ def compare(old: FontState, new: FontState) -> Comparison:
     for fact in sorted(old.facts.keys() & new.facts.keys()):
         if old.facts[fact] != new.facts[fact]:
             comparison.facts.append(Fact(fact, old.facts[fact], new.facts[fact]))
-    if len(old.sizes) == len(new.sizes) == 1:  # two files, whatever they are called
+    if len(old.sizes) == len(new.sizes) == 1:  # two files, under any names
         ((_, before_size),), ((name, after_size),) = old.sizes.items(), new.sizes.items()
         comparison.sizes = [FileSize(name, before_size, after_size)]
     else:

@@ -217,7 +217,7 @@ class DrawingFile(NamedTuple):
 
 
 class DrawingFiles(NamedTuple):
-    """Files of drawings that were read, and errors of those that cannot be read."""
+    """Files of drawings that were read, and the errors of unreadable files."""
 
     drawings: list[DrawingFile]
     problems: list[Diagnostic]

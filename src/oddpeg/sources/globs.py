@@ -13,7 +13,7 @@ from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.store.state import STATE
 from oddpeg.store.tree import belongs_to_version_control
 
-Reached = frozenset[int]  # in a glob: how many of its components may stand for a path's components so far
+Reached = frozenset[int]  # numbers of components of a glob that may match the components of a path so far
 
 
 def clean_pattern(pattern: str) -> str:
@@ -108,7 +108,7 @@ class Search:
 
     Attributes:
         found: paths of files.
-        problems: with others, which were left out.
+        problems: with other files, which were skipped.
     """
 
     def __init__(self, base: Path, pattern: str, readable: Sequence[Path]) -> None:

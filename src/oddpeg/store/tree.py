@@ -26,7 +26,7 @@ _FOLDER = os.O_RDONLY | getattr(os, "O_DIRECTORY", 0) | getattr(os, "O_NOFOLLOW"
 _READ = (
     os.O_RDONLY
     | getattr(os, "O_NOFOLLOW", 0)
-    | getattr(os, "O_NONBLOCK", 0)  # a pipe nobody writes to must not hold us up
+    | getattr(os, "O_NONBLOCK", 0)  # a pipe without a writer must not block
     | getattr(os, "O_CLOEXEC", 0)
     | getattr(os, "O_BINARY", 0)
 )

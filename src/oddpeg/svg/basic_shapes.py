@@ -82,7 +82,7 @@ def circle(measure: Measure) -> Path:
 
 
 def ellipse(measure: Measure) -> Path:
-    """SVG 2 §10.4; a radius left out equals the other."""
+    """SVG 2 §10.4; a missing radius equals the other."""
     rx, ry = measure("rx", "x"), measure("ry", "y")
     rx, ry = (rx if rx is not None else ry or 0.0), (ry if ry is not None else rx or 0.0)
     return _ellipse(measure("cx", "x") or 0.0, measure("cy", "y") or 0.0, rx, ry)
@@ -97,7 +97,7 @@ def line(measure: Measure) -> Path:
 
 
 def poly(points: str, closed: bool) -> Path:
-    """SVG 2 §10.6 and §10.7; an odd last number is left out."""
+    """SVG 2 §10.6 and §10.7; an odd last number is ignored."""
     values = numbers(points)
     out = PathBuilder()
     if len(values) < 4:

@@ -84,7 +84,7 @@ def clean_copy(data: bytes) -> CleanCopy:
     box, _ = drawing_box(root)
     for element in list(root.iter()):
         parent = element.getparent()
-        if local_name(element) == "a":  # what it holds is drawn, where it leads is nobody's business here
+        if local_name(element) == "a":  # its content is drawn; its target does not matter here
             element.tag = "g" if element.tag == "a" else f"{{{SVG}}}g"
         if parent is not None and local_name(element) not in _ELEMENTS:
             _drop(element, parent)
@@ -132,7 +132,7 @@ def _loads(text: str) -> bool:
 
 
 def _unescaped(text: str) -> str:
-    """Return a piece of CSS with its escapes resolved and its comments left out (CSS Syntax 3 §4.3.7)."""
+    """Return a piece of CSS with its escapes resolved and without its comments (CSS Syntax 3 §4.3.7)."""
     text = re.sub(r"/\*.*?\*/", "", text, flags=re.S)
     return re.sub(r"\\([0-9a-fA-F]{1,6})\s?", lambda m: chr(min(int(m[1], 16), 0x10FFFF)), text).replace("\\", "")
 

@@ -49,7 +49,7 @@ def parse_paint(text: str, current: str) -> PaintValue:
         return PaintValue(Effect.INK)
     if flat == "currentcolor":
         inner = current.strip().lower()
-        # an icon's current colour is whatever the text around it has: white only by chance
+        # an icon's current colour is that of the text around it: white only by chance
         return PaintValue(None) if inner == "transparent" else PaintValue(Effect.INK)
     if match := _URL.match(word):
         fallback = match[2].strip()

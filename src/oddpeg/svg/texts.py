@@ -33,5 +33,5 @@ def own_texts(data: bytes) -> OwnTexts:
 
     try:
         return texts_of(parse_document(data))
-    except Exception:  # whatever is wrong with it, a check or a build will say
+    except Exception:  # a check or a build reports the error
         return OwnTexts("", "")

@@ -28,7 +28,7 @@ from oddpeg.suggestions import Guesses
 
 _BATCH = 200  # files
 UNKNOWN_CURE = "correct the name, or draw the icon"
-UNDECIDABLE_CURE = "name what it uses in a comment beside it, `oddpeg: uses NAME-*`, or in usage.keep"
+UNDECIDABLE_CURE = "name what it uses in a comment next to it, `oddpeg: uses NAME-*`, or in usage.keep"
 _DATA = (".json", ".csv", ".tsv", ".txt")
 
 
@@ -350,14 +350,14 @@ def used_icons(snapshot: Snapshot, icons: IconSet) -> UsedIcons:
         Diagnostic(
             "usage-undecidable",
             f"dynamic name, cannot be resolved: {place.text}",
-            "name them in a comment beside it: oddpeg: uses NAME-*",
+            "name them in a comment next to it: oddpeg: uses NAME-*",
             place.file,
             place.line,
         )
         for place in report.undecidable
     ]
     where = ", ".join(f"bundle.{name}" for name in snapshot.project.config.bundles_of_used)
-    message = f"{where}: {len(report.unused)} of {counted(len(icons.icons), 'icon')} left out"
+    message = f"{where}: {len(report.unused)} of {counted(len(icons.icons), 'icon')} omitted"
     cure = "`oddpeg usage` lists them; usage.keep in oddpeg.toml keeps what no search can see"
     messages.append(Diagnostic("only-used", f"{message}, which nothing in the code refers to", cure))
     return UsedIcons(report.needed(), messages)

@@ -31,7 +31,7 @@ class SvgFont(NamedTuple):
         weight: CSS font-weight.
         units: per em.
         ascent, descent: font units.
-        glyphs: by codepoint; ligatures are left out.
+        glyphs: by codepoint; ligatures are ignored.
     """
 
     family: str

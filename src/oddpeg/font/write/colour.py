@@ -14,7 +14,7 @@ from oddpeg.geometry.matrix import Matrix
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Colour, Gradient, Stop
 
-TEXT = 0xFFFF  # the palette entry that stands for the colour of the text
+TEXT = 0xFFFF  # the palette entry for the colour of the text
 _NO_LABEL = 0xFFFF
 _MOST_LAYERS = 255  # of one paint; more are grouped
 SPREADS = ("pad", "repeat", "reflect")  # as ColorLine numbers them

@@ -76,7 +76,7 @@ def _share(axis: Axis, factor: float) -> float:
 
 
 def stat(axis: Axis) -> bytes:
-    """Return the table, version 1.1, with a name for every named weight; that of Regular may be left out."""
+    """Return the table, version 1.1, with a name for every named weight; the name of Regular is optional."""
     design = struct.pack(">4s2H", b"wght", FIRST_NAME, 0)
     values = b""
     offsets = b""
@@ -108,7 +108,7 @@ def _glyph(glyphs: GlyphSet, number: int, variations: Variations) -> bytes:
     x, y = glyphs.x[first : first + count], glyphs.y[first : first + count]
     headers, body = b"", b""
     for index, master in enumerate(masters):
-        # four more points after those of the outline stand for the metrics, which stay
+        # the four points after the outline are the metrics, which do not vary
         data = b"".join(
             packed(np.append(to - own, [0, 0, 0, 0])) for to, own in ((master.xy[:, 0], x), (master.xy[:, 1], y))
         )

@@ -108,7 +108,7 @@ def transformed_glyf(glyphs: GlyphSet, loca_format: int) -> bytes:
 
 
 def transformed_hmtx(glyphs: GlyphSet) -> bytes:
-    """Return the transformed hmtx table (§5.4): bearings equal xMin, so both arrays of them are left out."""
+    """Return the transformed hmtx table (§5.4): bearings equal xMin, so both arrays of bearings are omitted."""
     return b"\x03" + glyphs.advance[: long_metrics(glyphs)].astype(">u2").tobytes()
 
 

@@ -13,7 +13,7 @@ from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.render import render_kind
 
-_WHEN = (1980, 1, 1, 0, 0, 0)  # the first that the format knows: the time of packing is nobody's business
+_WHEN = (1980, 1, 1, 0, 0, 0)  # the first that the format knows: the same input gives the same bytes
 
 
 def write(icon_set: IconSet, context: OutputContext) -> bytes:

@@ -67,5 +67,5 @@ KIND = OutputKind(
     needs=needs("ttf"),
     needs_final_names=True,
     rank=20,
-    options={"name": Option("", "the package's name; that of the family where it is left out")},
+    options={"name": Option("", "the package's name; default: that of the family")},
 )

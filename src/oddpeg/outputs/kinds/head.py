@@ -44,7 +44,7 @@ KIND = OutputKind(
     needs_final_names=True,
     rank=1,
     options={
-        "base": Option("", "the URL of its own folder; empty for pages beside it"),
+        "base": Option("", "the URL of its own folder; empty for pages in the same folder"),
         "preload": Option(True, "ask for the font before the stylesheet is read"),
     },
 )

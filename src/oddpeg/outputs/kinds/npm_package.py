@@ -79,5 +79,5 @@ KIND = OutputKind(
     write,
     needs_final_names=True,
     rank=9,
-    options={"name": Option("", "the package's name; that of the font files where it is left out")},
+    options={"name": Option("", "the package's name; default: that of the font files")},
 )

@@ -36,7 +36,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
                 problem.lineno,
             )
         ) from None
-    except Exception as problem:  # whatever the user's template does
+    except Exception as problem:  # any error in the user's template
         lines = [f.lineno for f in traceback.extract_tb(problem.__traceback__) if f.filename == "<template>"]
         raise OddPegError(
             Diagnostic(

@@ -128,5 +128,5 @@ KIND = OutputKind(
     references=references,
     rank=2,
     shows_drawings=has_hover,
-    options={"hover": Option(None, "pictures in the editor's hover; where left out, in sets of up to 300 icons")},
+    options={"hover": Option(None, "pictures in the editor's hover; default: in sets of up to 300 icons")},
 )

@@ -20,18 +20,16 @@ from oddpeg.outputs.scripts import declarations_name, script_names
 
 ATTRIBUTES = {
     "name": "the icon's name",
-    "size": "its height, a CSS length; that of the text where it is left out",
-    "color": "a CSS colour; that of the text where it is left out",
+    "size": "its height, a CSS length; default: that of the text",
+    "color": "a CSS colour; default: that of the text",
     "label": "what it means here; without one it is decoration, and not read aloud",
 }
 
 
 def attributes_of(icon_set: IconSet) -> dict[str, str]:
     """Return the meaning of each attribute of the element."""
-    faces = {"face": "the face, by name; the default one where it is left out"} if face_classes(icon_set) else {}
-    palettes = (
-        {"palette": "the palette, by name; the first one where it is left out"} if palette_rules(icon_set) else {}
-    )
+    faces = {"face": "the face, by name; default: the font's default face"} if face_classes(icon_set) else {}
+    palettes = {"palette": "the palette, by name; default: the first"} if palette_rules(icon_set) else {}
     return ATTRIBUTES | faces | palettes
 
 
@@ -125,5 +123,5 @@ KIND = OutputKind(
     hash_in_name=True,
     references=references,
     rank=8,
-    options={"manifest": Option(False, "a custom-elements.json beside it, for editors and catalogues")},
+    options={"manifest": Option(False, "a custom-elements.json in the same folder, for editors and catalogues")},
 )
