@@ -15,7 +15,7 @@ from oddpeg.existing_fonts.inspect import InspectReport
 from oddpeg.existing_fonts.repack import RepackReport
 from oddpeg.lookup.use import UseReport
 from oddpeg.proof.report import Proof
-from oddpeg.usage.run import UsageReport
+from oddpeg.usage.report import UsageReport
 
 DOCUMENTS: dict[str, type] = {  # by command
     "demo": BuildReport,

@@ -14,7 +14,8 @@ from oddpeg.diagnostics import counted
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import NewFile, write_new
 from oddpeg.usage.fix import apply, planned
-from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, UsageReport, WrongName, find_usage
+from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, UsageReport, WrongName
+from oddpeg.usage.run import find_usage
 from oddpeg.usage.sarif import sarif
 
 _MOST_PLACES = 3  # of an icon

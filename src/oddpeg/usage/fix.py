@@ -10,7 +10,7 @@ from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.sources.code import LARGEST_SOURCE, decoded, encoded
 from oddpeg.store.state import write_files
 from oddpeg.store.tree import Tree
-from oddpeg.usage.run import UsageReport
+from oddpeg.usage.report import UsageReport
 
 
 class Change(NamedTuple):

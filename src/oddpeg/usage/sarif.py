@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from urllib.parse import quote
 
 from oddpeg._version import __version__
-from oddpeg.usage.run import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport, WrongName
+from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport, WrongName
 
 _SCHEMA = "https://json.schemastore.org/sarif-2.1.0.json"
 

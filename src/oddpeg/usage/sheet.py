@@ -17,7 +17,7 @@ from oddpeg.sources.drawings import read_sources
 from oddpeg.svg.clean import clean_copy
 from oddpeg.svg.model import Drawing
 from oddpeg.svg.reader import read_drawing
-from oddpeg.usage.run import UsageReport
+from oddpeg.usage.report import UsageReport
 
 _SIZE, _STEP, _TOP, _MARGIN, _COLUMNS = 48, (120, 96), 104, 40, 10  # pixels
 _FADED = 0.22
