@@ -7,7 +7,7 @@ ifeq ($(OS),Windows_NT)
 BIN := .venv/Scripts
 endif
 
-.PHONY: demo test unit test-clients coverage lint docs bench bench-large bench-usage fuzz mutants test-oldest test-python clean
+.PHONY: demo test unit test-clients coverage lint docs bench bench-large bench-usage fuzz fuzz-browser mutants test-oldest test-python clean
 
 .venv/ready: pyproject.toml
 	$(PYTHON) -m venv .venv
@@ -100,6 +100,13 @@ SECONDS ?= 200
 fuzz: .venv/ready
 	$(BIN)/python -m pip install --quiet atheris
 	for target in words svg path; do $(BIN)/python fuzz/run.py $$target $(SECONDS); done
+
+# drawings made up from the grammar of SVG and CSS, against Chromium: SEED is the first of COUNT
+SEED ?= 0
+COUNT ?= 1000
+fuzz-browser: .venv/ready
+	$(BIN)/python -m pip install --quiet --group clients
+	$(BIN)/python fuzz/in_browser.py $(SEED) $(COUNT)
 
 clean:
 	rm -rf .venv .venv-* build mutants demo-project bench-out fuzz-out

@@ -13,9 +13,14 @@ from oddpeg.config.loading import SHIPPED_SCHEMA
 from oddpeg.config.settings import Config
 from oddpeg.config.validation import config_schema, declared, innermost, is_table, rule_of
 from oddpeg.diagnostic_codes import FINDING_CODES, PROJECT_CODES, UNUSABLE_CODES, Code
+from oddpeg.svg.properties import PROPERTIES, WARNED
 
 DOCS = Path(__file__).parent.parent / "docs"
-PAGES = {DOCS / "reference.md": ["keys"], DOCS / "diagnostics.md": ["findings", "unusable", "project"]}
+PAGES = {
+    DOCS / "reference.md": ["keys"],
+    DOCS / "diagnostics.md": ["findings", "unusable", "project"],
+    DOCS / "svg.md": ["properties", "warned"],
+}
 _REPEATED = {"bundle": "bundle.NAME", "rights": "[[rights]]", "checks": "[[checks]]"}
 
 
@@ -61,10 +66,30 @@ def codes_table(codes: Mapping[str, Code]) -> str:
     return "\n".join(["| code | level | what it says |", "|---|---|---|", *rows])
 
 
+def properties_table() -> str:
+    """Return the Markdown table of the properties of SVG that are implemented."""
+    rows = []
+    for name, known in sorted(PROPERTIES.items()):
+        grammar = known.syntax.text.replace("|", "\\|")
+        inherited = "yes" if known.inherited else ""
+        rows.append(f"| `{name}` | `{grammar}` | {inherited} | {known.percentages} | {known.remark} |")
+    return "\n".join(["| property | values | inherited | 100 % is | remark |", "|---|---|---|---|---|", *rows])
+
+
+def warned_table() -> str:
+    """Return the Markdown table of the properties of SVG that are ignored with a warning."""
+    rows = [
+        f"| `{name}` | {', '.join(f'`{value}`' for value in sorted(values))} |"
+        for name, values in sorted(WARNED.items())
+    ]
+    return "\n".join(["| property | no warning for |", "|---|---|", *rows])
+
+
 def tables() -> dict[str, str]:
     """Return every table, by the name in its marks."""
+    lists = {"properties": properties_table(), "warned": warned_table()}
     codes = {"findings": FINDING_CODES, "unusable": UNUSABLE_CODES, "project": PROJECT_CODES}
-    return {"keys": keys_table(), **{name: codes_table(table) for name, table in codes.items()}}
+    return {"keys": keys_table(), **lists, **{name: codes_table(table) for name, table in codes.items()}}
 
 
 def filled(path: Path) -> str:

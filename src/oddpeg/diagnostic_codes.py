@@ -63,7 +63,7 @@ FINDING_CODES: dict[str, Code] = {
     "filter": Code(_W, True, "a filter was ignored"),
     "animation": Code(_W, True, "only the first frame of an animation was taken"),
     "unknown-element": Code(_W, True, "an element that is not understood was ignored"),
-    "unknown-paint": Code(_W, True, "a paint that is not understood was taken as ink"),
+    "unknown-paint": Code(_W, True, "a paint that is not understood was ignored"),
     "style-rule": Code(_W, True, "a style rule that is not understood was ignored"),
     "clip-path": Code(_W, True, "a clip path that cannot be found was ignored"),
     "mask": Code(_W, True, "a mask that cannot be found was ignored"),

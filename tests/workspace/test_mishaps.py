@@ -138,7 +138,7 @@ def test_drawings_at_the_limits_of_a_font(project: ProjectFolder) -> None:
         assert told in result.stderr
     names = [i["name"] for i in project.read_json("dist/tide-marks.json")["icons"]]
     assert names == ["anchor", "buoy", "endless", "smooth"]
-    assert "has a transform that is not valid" in result.stdout
+    assert "has a transform that is not understood" in result.stdout
 
 
 def test_cells_that_a_spreadsheet_would_work_out_are_text(project: ProjectFolder) -> None:

@@ -7,26 +7,34 @@ Cascade 4 §6, selectors by cssselect2).
 from __future__ import annotations
 
 import contextlib
+import copy
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Any
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
-from oddpeg.svg.document import SVG
-from oddpeg.svg.properties import BY_ATTRIBUTE, INHERITED, KEPT, canonical
+from oddpeg.svg.conditions import Screen, media_applies, supports
+from oddpeg.svg.document import SVG, local_name
+from oddpeg.svg.properties import BY_ATTRIBUTE, INHERITED, KEPT, SHORTHANDS, canonical, valid_value
+from oddpeg.svg.units import absolute, computed_font_size
 
 if TYPE_CHECKING:
     from lxml import etree
 
 _SIMPLE = re.compile(r"""[^"'\\]*""")
-_DEFAULTING = frozenset(("inherit", "unset", "", "initial", "revert"))
+_DEFAULTS = frozenset(("initial", "unset", "revert", "revert-layer"))
+_DEEPEST_RULE = 8  # conditions in conditions
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.I)
 
 MAX_STYLE_WORK = 1_000_000  # selectors times elements; a large drawing has some ten thousand
 _LONGEST_SELECTOR = 2000  # characters, and
 _DEEPEST_SELECTOR = 16  # brackets in brackets, or parts in a row
 
+_CONTEXT = re.compile(r"[\s>+~:]")  # in a selector that may depend on other elements
+
 Declarations = list[tuple[str, str, bool]]
+_FONT_UNITS = re.compile(r"\d(?:em|ex|ch)\b", re.I)
+_LENGTHS = frozenset(("stroke-width", "stroke-dasharray", "stroke-dashoffset"))
 
 
 def parse_declarations(text: str) -> Declarations:
@@ -73,12 +81,20 @@ def _is_excessive(selector: str) -> bool:
 
 
 class Cascade:
-    """The declarations of every element of one document; `unread` collects skipped at-rules."""
+    """The declarations of every element of one document.
+
+    Attributes:
+        unread: rules that were skipped.
+        ignored: declarations with values that are not valid, by element.
+    """
 
     def __init__(self, root: etree._Element) -> None:
         self.unread: set[str] = set()
+        self.ignored: dict[etree._Element, list[tuple[str, str]]] = {}
         self._cache: dict[etree._Element, dict[str, str]] = {}
         self._rules: dict[etree._Element, list[tuple[Any, Declarations]]] = {}
+        self._instance_matcher: Any = None  # of the selectors that can match in an instance, where it differs
+        self._instances: dict[etree._Element, Cascade] = {}
         elements = root.iter("style", f"{{{SVG}}}style")
         sheets = [e for e in elements if (e.get("type") or "text/css") == "text/css"]
         if sheets:
@@ -88,15 +104,10 @@ class Cascade:
         import cssselect2
         import tinycss2
 
-        matcher = cssselect2.Matcher()
+        matcher, inner = cssselect2.Matcher(), cssselect2.Matcher()
         elements, selectors_seen = sum(1 for _ in root.iter()), 0
-        for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
-            if rule.type == "at-rule":
-                if rule.lower_at_keyword not in ("charset", "font-face", "namespace"):
-                    self.unread.add("@" + rule.lower_at_keyword)
-                continue
-            if rule.type != "qualified-rule":
-                continue
+        sheet = tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
+        for rule in self._rules_in(sheet, Screen.of(root), _DEEPEST_RULE):
             items = tinycss2.parse_blocks_contents(rule.content, skip_comments=True, skip_whitespace=True)
             declarations, prelude = _declarations(items), "one nested too deeply"
             try:
@@ -118,10 +129,48 @@ class Cascade:
             for selector in selectors:
                 if selector.pseudo_element is None:
                     matcher.add_selector(selector, declarations)
+                    if ":root" not in prelude.lower():
+                        inner.add_selector(selector, declarations)
+            if _CONTEXT.search(prelude):
+                self._instance_matcher = inner
+        self._apply(matcher, root)
+
+    def _apply(self, matcher: Any, root: etree._Element) -> None:
+        """Note the rules of every element in a tree, by rising precedence."""
+        import cssselect2
+
         for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
             matches = sorted(matcher.match(wrapper), key=lambda hit: (hit[0], hit[1]))
             if matches:
                 self._rules[wrapper.etree_element] = [(hit[0], hit[3]) for hit in matches]
+
+    def within(self, target: etree._Element) -> Cascade:
+        """Return the declarations in an instance of an element that a `use` makes: there the element is the root of a
+        tree of its own, so that selectors do not see its ancestors and siblings (SVG 2 §5.5.2)."""
+        if self._instance_matcher is None:
+            return self
+        if target not in self._instances:
+            instance = copy.copy(self)
+            instance._cache, instance._rules = {}, {}
+            instance._apply(self._instance_matcher, target)
+            self._instances[target] = instance
+        return self._instances[target]
+
+    def _rules_in(self, sheet: Iterable[Any], screen: Screen, depth: int) -> Iterator[Any]:
+        """Yield the style rules of a sheet, with the ones of conditions that hold (CSS Conditional 3)."""
+        import tinycss2
+
+        for rule in sheet:
+            if rule.type == "qualified-rule":
+                yield rule
+            elif rule.type == "at-rule":
+                name = rule.lower_at_keyword
+                if name in ("media", "supports") and rule.content is not None and depth:
+                    holds = media_applies(rule.prelude, screen) if name == "media" else supports(rule.prelude)
+                    inner = tinycss2.parse_rule_list(rule.content, skip_comments=True, skip_whitespace=True)
+                    yield from self._rules_in(inner, screen, depth - 1) if holds else ()
+                elif name not in ("charset", "font-face", "namespace"):
+                    self.unread.add("@" + name)
 
     def declared(self, element: etree._Element) -> dict[str, str]:
         """Return the winning declared value of each property on the element itself."""
@@ -129,33 +178,77 @@ class Cascade:
         if known is not None:
             return known
         # lxml's stubs allow bytes here, which never come
-        style: dict[str, str] = {k: v for k, v in element.items() if k in BY_ATTRIBUTE}  # type: ignore[misc]
+        style = self._valid(element, ((k, v) for k, v in element.items() if k in BY_ATTRIBUTE), True)  # type: ignore[misc]
         rules, attribute = self._rules.get(element), element.get("style")
         if rules or attribute:
             declarations = [one for _, several in rules or () for one in several]
             declarations += parse_declarations(attribute) if attribute else []
             for late in (False, True):
-                style |= {
-                    name: v
-                    for k, v, important in declarations
-                    for name in [canonical(k)]
-                    if important == late and (name in KEPT or name.startswith("--"))
-                }
+                wanted = ((canonical(k), v) for k, v, important in declarations if important == late)
+                style |= self._valid(element, wanted, False)
+        for name in [name for name, value in style.items() if name not in INHERITED and name[:2] != "--"]:
+            self._settle(element, style, name)
         self._cache[element] = style
         return style
 
+    def _valid(
+        self, element: etree._Element, declarations: Iterable[tuple[str, str]], attribute: bool
+    ) -> dict[str, str]:
+        """Return the last valid value of each property that is kept. attribute: of presentation attributes."""
+        style: dict[str, str] = {}
+        for name, text in declarations:
+            if name.startswith("--"):
+                style[name] = text
+            elif name in KEPT:
+                value = valid_value(name, text, attribute)
+                if value is None:
+                    self.ignored.setdefault(element, []).append((name, text))
+                else:
+                    style |= dict.fromkeys(SHORTHANDS.get(name, (name,)), value)
+        return style
+
+    def _settle(self, element: etree._Element, style: dict[str, str], name: str) -> None:
+        """Replace the keywords that every property has, for a property that is not inherited (CSS Cascade 5 §7.3)."""
+        if style[name] in _DEFAULTS:
+            del style[name]
+        elif style[name] == "inherit":
+            parent = element.getparent()
+            value = self.declared(parent).get(name) if parent is not None else None
+            if value is None and name == "overflow" and (parent is None or not _is_frame(parent)):
+                value = "visible"
+            if value is None:
+                del style[name]
+            else:
+                style[name] = value
+
+
+def _is_frame(element: etree._Element) -> bool:
+    """Return whether an element cuts its content by default (SVG 2 §3.6)."""
+    nested = element.getparent() is not None
+    return local_name(element) in ("symbol", "marker", "pattern", "image") or (local_name(element) == "svg" and nested)
+
 
 def inherit(parent: dict[str, str], declared: dict[str, str]) -> dict[str, str]:
-    """Return the inherited properties that hold on an element, given its parent's."""
+    """Return the inherited properties that hold on an element, given its parent's. Lengths in units of the font are
+    computed."""
     if not declared:
         return parent
     style = dict(parent)
     style |= {name: value for name, value in declared.items() if name.startswith("--")}
     for name in INHERITED.intersection(declared):
         value = declared[name]
-        word = value.strip().lower()
-        if word not in _DEFAULTING:
-            style[name] = value
-        elif word in ("initial", "revert"):
+        if value == "initial":
             style.pop(name, None)
+        elif value != "inherit" and value not in _DEFAULTS:
+            style[name] = value
+    if "font-size" in declared and style.get("font-size") != parent.get("font-size"):
+        style["font-size"] = f"{computed_font_size(style.get('font-size', 'medium'), size_of_font(parent)):.9g}px"
+    for name in _LENGTHS.intersection(declared):
+        if name in style and _FONT_UNITS.search(style[name]):
+            style[name] = absolute(style[name], size_of_font(style))
     return style
+
+
+def size_of_font(style: dict[str, str]) -> float:
+    """Return the font size in px of an element with these inherited properties."""
+    return computed_font_size(style.get("font-size", "medium"), 16.0)

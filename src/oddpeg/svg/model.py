@@ -20,12 +20,14 @@ class Path:
         degrees: 1 line, 2 quadratic, 3 cubic, so that simple segments can be written simply again.
         starts: index of the first segment of each subpath.
         closed: whether each subpath was closed by its author.
+        inner: indexes of segments that end within an arc, where no marker is.
     """
 
     coords: list[float] = field(default_factory=list)
     degrees: list[int] = field(default_factory=list)
     starts: list[int] = field(default_factory=list)
     closed: list[bool] = field(default_factory=list)
+    inner: list[int] = field(default_factory=list)
 
     def __bool__(self) -> bool:
         return bool(self.degrees)

@@ -71,6 +71,7 @@ class PathBuilder:
             path.coords += (px, py, x0 + x1, y0 + y1, x0 + x2, y0 + y2, x0 + x3, y0 + y3)
             px, py = x0 + x3, y0 + y3
         path.coords[-2:] = x, y  # land exactly where the author said
+        path.inner += range(len(path.degrees), len(path.degrees) + len(pieces) - 1)
         path.degrees += [3] * len(pieces)
         self.x, self.y = x, y
 

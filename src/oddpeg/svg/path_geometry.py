@@ -76,6 +76,7 @@ def _between(before: complex, after: complex) -> float:
 def vertices(path: Path) -> list[tuple[complex, float]]:
     """Return every vertex of a path with its direction in degrees, as markers need them (SVG 2 §13.7.4)."""
     angles: list[tuple[complex, float]] = []
+    inner = set(path.inner)
     stops = [*path.starts[1:], len(path.degrees)] if path else []
     for low, high, closed in zip(path.starts, stops, path.closed, strict=True):
         ways = [_directions(path, k) for k in range(low, high)]
@@ -83,6 +84,8 @@ def vertices(path: Path) -> list[tuple[complex, float]]:
         first = wrap if closed else (0j, ways[0][0])
         angles.append((complex(*path.coords[8 * low : 8 * low + 2]), _between(*first)))
         for k in range(low, high):
+            if k in inner:
+                continue
             joint = (
                 (ways[k - low][1], ways[k - low + 1][0]) if k + 1 < high else (wrap if closed else (ways[-1][1], 0j))
             )

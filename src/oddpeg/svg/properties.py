@@ -1,6 +1,6 @@
 """Every property of SVG 2 and CSS that changes the rendering of an SVG drawing, and its treatment here.
 
-Source: SVG 2 appendix G (property index), and the CSS modules that it names. `HANDLED` are implemented; `WARNED` are
+Source: SVG 2 appendix G (property index), and the CSS modules that it names. `PROPERTIES` are implemented; `WARNED` are
 ignored with a warning, unless the value has no effect; `UNSEEN` cannot change a silhouette.
 """
 
@@ -8,26 +8,115 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from functools import lru_cache
+from typing import NamedTuple
 
-# inherited (SVG 2 §6)
-INHERITED = frozenset(
-    (
-        "fill", "fill-rule", "fill-opacity", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin",
-        "stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "stroke-opacity", "color", "visibility",
-        "clip-rule", "paint-order", "font-size", "marker", "marker-start", "marker-mid", "marker-end",
-    )
-)  # fmt: skip
-# geometry properties (SVG 2 §7), which are attributes of their own and no presentation attributes
-GEOMETRY = frozenset(("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "d"))
-# individual transforms (CSS Transforms 2 §5): no presentation attributes either
+from oddpeg.svg.syntax import (
+    COLOUR,
+    DASHES,
+    DISPLAY,
+    NUMBER_OR_SHARE,
+    ORIGIN,
+    PAINT,
+    PAINT_ORDER,
+    PATH,
+    RATIO,
+    REFERENCE,
+    ROTATE,
+    SCALE,
+    TRANSFORM,
+    TRANSLATE,
+    Syntax,
+    keywords,
+    lengths,
+)
+from oddpeg.svg.units import FONT_SIZES
+
+
+class Property(NamedTuple):
+    """A property that is implemented.
+
+    Attributes:
+        syntax: grammar of its values.
+        inherited: children have the value of their parent (SVG 2 §6).
+        attribute: there is a presentation attribute of this name. Geometry properties have attributes of their own.
+        percentages: what 100 % is, empty where there are none.
+        remark: for the documentation.
+    """
+
+    syntax: Syntax
+    inherited: bool = False
+    attribute: bool = True
+    percentages: str = ""
+    remark: str = ""
+
+
+_WIDTH, _HEIGHT, _DIAGONAL = "width of the viewport", "height of the viewport", "diagonal of the viewport / √2"
+
+PROPERTIES: Mapping[str, Property] = {
+    "fill": Property(PAINT, True),
+    "fill-rule": Property(keywords("nonzero", "evenodd"), True),
+    "fill-opacity": Property(NUMBER_OR_SHARE, True, percentages="1", remark="partial opacity: see `icons.translucent`"),
+    "stroke": Property(PAINT, True),
+    "stroke-width": Property(lengths(least=0.0, plain=True), True, percentages=_DIAGONAL),
+    "stroke-linecap": Property(keywords("butt", "round", "square"), True),
+    "stroke-linejoin": Property(
+        keywords("miter", "round", "bevel", "miter-clip", "arcs"), True, remark="`miter-clip` and `arcs` are mitred"
+    ),
+    "stroke-miterlimit": Property(RATIO, True),
+    "stroke-dasharray": Property(DASHES, True, percentages=_DIAGONAL),
+    "stroke-dashoffset": Property(lengths(plain=True), True, percentages=_DIAGONAL),
+    "stroke-opacity": Property(NUMBER_OR_SHARE, True, percentages="1", remark="as `fill-opacity`"),
+    "color": Property(COLOUR, True),
+    "visibility": Property(keywords("visible", "hidden", "collapse"), True),
+    "clip-rule": Property(keywords("nonzero", "evenodd"), True),
+    "paint-order": Property(PAINT_ORDER, True, remark="the order of markers is ignored"),
+    "font-size": Property(
+        lengths(*FONT_SIZES, "smaller", "larger", least=0.0), True, percentages="font size of the parent"
+    ),
+    "marker-start": Property(REFERENCE, True),
+    "marker-mid": Property(REFERENCE, True),
+    "marker-end": Property(REFERENCE, True),
+    "display": Property(DISPLAY, remark="`none` hides; `contents` hides shapes; all other values show"),
+    "opacity": Property(NUMBER_OR_SHARE, percentages="1", remark="as `fill-opacity`"),
+    "clip-path": Property(REFERENCE, remark="of a `clipPath`; basic shapes are ignored with a warning"),
+    "mask": Property(REFERENCE, remark="of a `mask`; it shows where its luminance is more than one half"),
+    "mask-image": Property(REFERENCE, attribute=False, remark="as `mask`"),
+    "mask-type": Property(keywords("luminance", "alpha")),
+    "filter": Property(REFERENCE, remark="ignored with a warning"),
+    "vector-effect": Property(
+        keywords("none", "non-scaling-stroke", "non-scaling-size", "non-rotation", "fixed-position"),
+        remark="the last three are ignored with a warning",
+    ),
+    "overflow": Property(keywords("visible", "hidden", "scroll", "auto", "clip")),
+    "transform": Property(TRANSFORM, percentages="reference box"),
+    "transform-origin": Property(ORIGIN, percentages="reference box"),
+    "transform-box": Property(
+        keywords("view-box", "fill-box", "stroke-box", "border-box", "content-box"),
+        attribute=False,
+        remark="`stroke-box` and `border-box` are taken as `fill-box`, with a warning",
+    ),
+    "translate": Property(TRANSLATE, attribute=False, percentages="reference box"),
+    "rotate": Property(ROTATE, attribute=False),
+    "scale": Property(SCALE, attribute=False, percentages="1"),
+    "x": Property(lengths(), attribute=False, percentages=_WIDTH),
+    "y": Property(lengths(), attribute=False, percentages=_HEIGHT),
+    "width": Property(lengths("auto", least=0.0), attribute=False, percentages=_WIDTH),
+    "height": Property(lengths("auto", least=0.0), attribute=False, percentages=_HEIGHT),
+    "cx": Property(lengths(), attribute=False, percentages=_WIDTH),
+    "cy": Property(lengths(), attribute=False, percentages=_HEIGHT),
+    "r": Property(lengths(least=0.0), attribute=False, percentages=_DIAGONAL),
+    "rx": Property(lengths("auto", least=0.0), attribute=False, percentages=_WIDTH),
+    "ry": Property(lengths("auto", least=0.0), attribute=False, percentages=_HEIGHT),
+    "d": Property(PATH, attribute=False),
+}
+GEOMETRY = frozenset(("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r"))
+# a shorthand for the three markers; it has no presentation attribute
+SHORTHANDS: Mapping[str, tuple[str, ...]] = {"marker": ("marker-start", "marker-mid", "marker-end")}
+INHERITED = frozenset(name for name, known in PROPERTIES.items() if known.inherited)
+# individual transforms (CSS Transforms 2 §5)
 TRANSFORMS = ("translate", "rotate", "scale")
-_OWN = frozenset(
-    (
-        "display", "opacity", "clip-path", "mask", "mask-image", "mask-type", "filter", "vector-effect", "overflow",
-        "transform", "transform-origin", "transform-box",
-    )
-)  # fmt: skip
-HANDLED = INHERITED | GEOMETRY | _OWN | frozenset(TRANSFORMS)
+HANDLED = frozenset((*PROPERTIES, *SHORTHANDS))
 
 _NONE = frozenset(("none",))
 _AUTO = frozenset(("auto",))
@@ -85,13 +174,10 @@ UNSEEN = frozenset(
     )
 )  # fmt: skip
 
-BY_ATTRIBUTE = (INHERITED | _OWN) - {"transform-box", "marker", "mask-image", "mask-type"} | {
-    "clip",
-    "mix-blend-mode",
-    "mask-type",
-}
+BY_ATTRIBUTE = frozenset(name for name, known in PROPERTIES.items() if known.attribute) | {"clip", "mix-blend-mode"}
 # of which an element keeps what is declared for it
 KEPT = HANDLED | frozenset(WARNED)
+_WIDE = frozenset(("inherit", "initial", "unset", "revert", "revert-layer"))  # CSS Cascade 5 §7.3
 # attributes that older programs write and no browser paints by
 _PREFIX = re.compile(r"-(?:webkit|moz|ms|o|inkscape)-")
 
@@ -105,3 +191,18 @@ def changes_nothing(name: str, value: str) -> bool:
 def canonical(name: str) -> str:
     """Return a property's name, without the prefix of one browser."""
     return _PREFIX.sub("", name, count=1) if name.startswith("-") and not name.startswith("--") else name
+
+
+@lru_cache(maxsize=16384)
+def valid_value(name: str, text: str, attribute: bool) -> str | None:
+    """Return the normal form of a declared value, None where CSS ignores the declaration (CSS Syntax 3 §8).
+
+    A value with var() is valid until the variable is replaced. attribute: it is that of a presentation attribute.
+    """
+    text = text.strip()
+    if text.lower() in _WIDE:
+        return text.lower()
+    known = PROPERTIES.get(SHORTHANDS.get(name, (name,))[0])
+    if not text:
+        return None
+    return text if known is None or "var(" in text else known.syntax.read(text, attribute)

@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
+from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import IDENTITY, Matrix
-from oddpeg.svg.cascade import inherit
+from oddpeg.svg.cascade import inherit, size_of_font
 from oddpeg.svg.document import local_name, reference
 from oddpeg.svg.model import Clip, Drawing, Effect, Shape
 from oddpeg.svg.parsed import SvgDocument
+from oddpeg.svg.path_geometry import bounds, inverse
 from oddpeg.svg.properties import TRANSFORMS
 from oddpeg.svg.resources import ResourceReader, frame_path
 from oddpeg.svg.shapes import SHAPES, WalkState
 from oddpeg.svg.texts import texts_of
-from oddpeg.svg.transforms import parse_transform
+from oddpeg.svg.transforms import parse_origin, parse_single_transform, parse_style_transform, parse_transform
 from oddpeg.svg.units import length
 from oddpeg.svg.viewport import drawing_box, fit_box, view_box
 
@@ -25,7 +26,7 @@ if TYPE_CHECKING:
 MAX_ELEMENTS = 20_000  # visited, counting every time a `use` repeats one
 MAX_DEPTH = 300
 
-_MARKERS = frozenset(("marker", "marker-start", "marker-mid", "marker-end"))
+_MARKERS = frozenset(("marker-start", "marker-mid", "marker-end"))
 _SILENT = frozenset(
     [
         "defs",
@@ -56,7 +57,8 @@ _SILENT = frozenset(
         "solidcolor",
     ]
 )
-_OWN_EFFECTS = frozenset(("transform", "opacity", "mask", "filter", "clip-path", *TRANSFORMS))
+_TRANSFORMED = frozenset(("transform", *TRANSFORMS))
+_OWN_EFFECTS = _TRANSFORMED | {"opacity", "filter"}
 _ANIMATED = frozenset(("animate", "animateTransform", "animateMotion", "set"))
 
 
@@ -74,9 +76,12 @@ class _Walk(ResourceReader):
             if name in _ANIMATED:
                 self.note("animation", "is animated; its first frame was taken", "", element)
             return
+        if not _is_wanted(element):
+            return
         self._count(place)
         declared = self.declared(element, place.style)
-        if declared.get("display", "").strip() == "none":
+        display = declared.get("display")
+        if display == "none" or (display == "contents" and name in SHAPES):
             return
         inside = self.enter(element, declared, place)
         if inside is None:
@@ -93,7 +98,7 @@ class _Walk(ResourceReader):
         elif name in ("g", "a"):
             self.children(element, inside)
         elif name == "svg":
-            self._frame(element, inside, inside.viewport)
+            self._frame(element, inside)
         elif name == "use":
             self._use(element, inside)
         elif name == "switch":
@@ -129,67 +134,110 @@ class _Walk(ResourceReader):
         if _OWN_EFFECTS.isdisjoint(declared):  # most elements only set paint
             return place._replace(style=style, depth=place.depth + 1)
         matrix = place.matrix
-        if text := _transform_text(declared):
-            transform = parse_transform(text)
-            if declared.get("transform-box", "view-box").strip().lower() not in ("view-box", "initial", "unset", ""):
-                message = f"has the style property transform-box: {declared['transform-box'][:60]}, which was ignored"
-                self.note("property-ignored", message, "apply the transform to the coordinates", element)
-            if transform is None:
-                self.note(
-                    "bad-transform",
-                    f"has a transform that is not valid: {text[:80]!r}",
-                    "correct it; the shape was left where it stands without",
-                    element,
-                )
-            else:
-                matrix = matrix.compose(self._about_origin(transform, declared, place))
+        if not _TRANSFORMED.isdisjoint(declared):
+            matrix = matrix.compose(self._transform(element, declared, place._replace(style=style)))
         if not matrix.is_invertible():
             return None
+        inside = place._replace(style=style, matrix=matrix, depth=place.depth + 1)
+        if place.mode in ("clip", "box"):
+            return inside
         if not self.opacity(declared.get("opacity", "1"), "opacity", element):
             return None
-        if declared.get("filter", "none").strip() not in ("none", ""):
+        if declared.get("filter", "none") != "none":
             self.note("filter", "has a filter, which was ignored", "apply it in the drawing program", element)
         opacity = length(declared.get("opacity", "1"), 1.0)
-        alpha = place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity)))
-        return place._replace(style=style, matrix=matrix, depth=place.depth + 1, alpha=alpha)
+        return inside._replace(alpha=place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity))))
 
-    def _about_origin(self, transform: Matrix, declared: dict[str, str], place: WalkState) -> Matrix:
-        words = declared.get("transform-origin", "").split()
-        named = {"left": "0%", "top": "0%", "center": "50%", "right": "100%", "bottom": "100%"}
-        lengths = [length(named.get(word, word), whole) for word, whole in zip(words[:2], place.viewport, strict=False)]
-        if not lengths or None in lengths:
-            return transform
-        x = lengths[0] or 0.0
-        y = (lengths[1] if len(lengths) > 1 else place.viewport[1] / 2) or 0.0
-        return Matrix(e=x, f=y).compose(transform).compose(Matrix(e=-x, f=-y))
+    def _transform(self, element: etree._Element, declared: dict[str, str], place: WalkState) -> Matrix:
+        """Return the matrix of an element's transforms about their origin (CSS Transforms 2 §8)."""
+        if element is self.root:
+            return self._root_transform(declared)
+        box, default = self._reference_box(element, declared, place)
+        matrix = self._product(element, declared, box)
+        origin = parse_origin(declared["transform-origin"], box) if "transform-origin" in declared else None
+        at = default if origin is None else origin
+        return Matrix(e=at.real, f=at.imag).compose(matrix).compose(Matrix(e=-at.real, f=-at.imag))
+
+    def _product(self, element: etree._Element, declared: dict[str, str], box: Box) -> Matrix:
+        """Return the product of an element's transforms: the individual properties first."""
+        matrix = IDENTITY
+        for name in TRANSFORMS:
+            if declared.get(name, "none") != "none":
+                matrix = matrix.compose(parse_single_transform(name, declared[name], box) or IDENTITY)
+        text = declared.get("transform", "none")
+        attribute = parse_transform(text) if text == (element.get("transform") or "").strip() else None
+        return matrix.compose(attribute or parse_style_transform(text, box) or IDENTITY)
+
+    def _reference_box(
+        self, element: etree._Element, declared: dict[str, str], place: WalkState
+    ) -> tuple[Box, complex]:
+        """Return the box that percentages of transforms refer to, and the default origin (CSS Transforms 1 §8)."""
+        kind = declared.get("transform-box", "view-box")
+        if kind == "view-box":
+            width, height = place.viewport
+            # browsers put the default origin of a frame at 0 0 only inside another one
+            alone = local_name(element) == "svg" and place.uses[-1:] == (element.get("id"),)
+            return Box(0.0, 0.0, width, height), complex(width, height) / 2 if alone else 0j
+        if kind in ("stroke-box", "border-box"):
+            message = f"has the style property transform-box: {kind}, which was taken as fill-box"
+            self.note("property-ignored", message, "apply the transform to the coordinates", element)
+        box = self.box_of(element, place) or Box(0.0, 0.0, 0.0, 0.0)
+        return box, complex(box.x, box.y)
+
+    def _root_transform(self, declared: dict[str, str]) -> Matrix:
+        """Return the matrix of the outermost element's transforms. They apply to its box on the page, about its middle,
+        in px."""
+        box = self.box
+        scale = (length(self.root.get("width")) or box.width) / box.width
+        page = Box(0.0, 0.0, box.width * scale, box.height * scale)
+        matrix = self._product(self.root, declared, page)
+        at = parse_origin(declared.get("transform-origin", "50% 50%"), page) or 0j
+        matrix = Matrix(e=at.real, f=at.imag).compose(matrix).compose(Matrix(e=-at.real, f=-at.imag))
+        out = Matrix(scale, 0.0, 0.0, scale, -box.x * scale, -box.y * scale)
+        return inverse(out).compose(matrix).compose(out)
+
+    def box_of(self, element: etree._Element, place: WalkState) -> Box | None:
+        """Return the box around the geometry in an element, without strokes and clips, in its user space; None where
+        there is none (SVG 2 §8.10). place: inside the element."""
+        outer, self.shapes = self.shapes, []
+        try:
+            self._content(element, local_name(element), place._replace(mode="box", clips=()))
+            return bounds(self.shapes, self.own_space(element, place).matrix)
+        finally:
+            self.shapes = outer
+
+    def own_space(self, element: etree._Element, place: WalkState) -> WalkState:
+        """Return the place with the user space of an element's clips and boxes: that of a `use` moves with x and y."""
+        if local_name(element) != "use":
+            return place
+        declared = self.with_values(self.cascade.declared(element), place.style)
+        x, y = (self._size(element, declared.get(name), name, place) or 0.0 for name in ("x", "y"))
+        return place._replace(matrix=place.matrix.compose(Matrix(e=x, f=y)))
 
     def children(self, element: etree._Element, place: WalkState) -> None:
         for child in element:
             self.element(child, place)
 
     def _switch(self, element: etree._Element, place: WalkState) -> None:
-        for child in element:
-            language = child.get("systemLanguage")
-            if not local_name(child) or child.get("requiredExtensions"):
-                continue
-            if language is None or any(w.strip().lower().startswith("en") for w in language.split(",")):
-                self.element(child, place)
-                return
+        child = next((one for one in element if local_name(one) and _is_wanted(one)), None)
+        if child is not None:
+            self.element(child, place)
 
     # -- frames and references --------------------------------------------------------------
 
-    def _frame(self, element: etree._Element, place: WalkState, default: tuple[float, float]) -> None:
-        """A nested `svg` or an instance of a `symbol`: its own viewport, clipped to it."""
+    def _frame(
+        self, element: etree._Element, place: WalkState, width: float | None = None, height: float | None = None
+    ) -> None:
+        """A nested `svg` or an instance of a `symbol`: its own viewport, clipped to it. width, height: in place of its
+        own."""
         w, h = place.viewport
-        x, y = length(element.get("x"), w) or 0.0, length(element.get("y"), h) or 0.0
-        if local_name(element) == "symbol":
-            x = y = 0.0
-            width, height = default
-        else:
-            width = length(element.get("width") or "100%", w) or 0.0
-            height = length(element.get("height") or "100%", h) or 0.0
-            if default != place.viewport:
-                width, height = default
+        declared = self.with_values(self.cascade.declared(element), place.style)
+        x, y = self._size(element, None, "x", place) or 0.0, self._size(element, None, "y", place) or 0.0
+        own = self._size(element, None, "width", place), self._size(element, None, "height", place)
+        width, height = (
+            given if given is not None else whole if attribute is None else attribute
+            for given, attribute, whole in zip((width, height), own, (w, h), strict=True)
+        )
         if width <= 0 or height <= 0:
             return
         box = view_box(element)
@@ -197,10 +245,16 @@ class _Walk(ResourceReader):
             return
         inner = fit_box(box, x, y, width, height, element.get("preserveAspectRatio") or "") if box else Matrix(e=x, f=y)
         clips = place.clips
-        if self.cascade.declared(element).get("overflow", "hidden") not in ("visible", "auto"):
+        if declared.get("overflow", "hidden") not in ("visible", "auto"):
             clips = (*clips, Clip((Shape(frame_path(x, y, width, height), place.matrix),)))
         viewport = (box[2], box[3]) if box else (width, height)
         self.children(element, place._replace(matrix=place.matrix.compose(inner), viewport=viewport, clips=clips))
+
+    def _size(self, element: etree._Element, declared: str | None, name: str, place: WalkState) -> float | None:
+        """Return a length of a frame or a `use`: as declared in a style, else of the attribute; None for auto."""
+        text = declared or element.get(name)
+        value = length(text, place.viewport[name in ("y", "height")], size_of_font(place.style))
+        return None if value is None or (value < 0 and name in ("width", "height")) else value
 
     def _use(self, element: etree._Element, place: WalkState) -> None:
         name = reference(element)
@@ -216,36 +270,32 @@ class _Walk(ResourceReader):
         if name in place.uses:
             self.note("reference-loop", f"uses {name!r} inside itself; the inner use was ignored", "remove it", element)
             return
-        w, h = place.viewport
-        shift = Matrix(e=length(element.get("x"), w) or 0.0, f=length(element.get("y"), h) or 0.0)
-        inside = place._replace(matrix=place.matrix.compose(shift), uses=(*place.uses, name))
-        kind = local_name(target)
-        if kind not in ("symbol", "svg"):
+        inside = self.own_space(element, place)._replace(uses=(*place.uses, name))
+        with self.styled_by(self.document.cascade.within(target)):
+            self._instance(element, target, inside)
+
+    def _instance(self, element: etree._Element, target: etree._Element, inside: WalkState) -> None:
+        """Draw the element that a `use` refers to."""
+        if local_name(target) not in ("symbol", "svg"):
             self.element(target, inside)
             return
         self._count(inside)
         declared = self.declared(target, inside.style)
         entered = self.enter(target, declared, inside)
-        if entered is None or declared.get("display", "").strip() == "none":
+        if entered is None or declared.get("display") == "none":
             return
-        size = (
-            length(element.get("width") or target.get("width") or "100%", w) or 0.0,
-            length(element.get("height") or target.get("height") or "100%", h) or 0.0,
-        )
+        size = (self._size(element, None, name, inside) for name in ("width", "height"))
         before = len(self.shapes)
-        self._frame(target, entered, size)
+        self._frame(target, entered, *size)
         self.limit(target, declared, entered, before)
 
 
-def _transform_text(declared: Mapping[str, str]) -> str:
-    """Return an element's transforms as one list: the individual properties first (CSS Transforms 2 §8)."""
-    parts = []
-    for name in TRANSFORMS:
-        value = declared.get(name, "none").strip()
-        if value.lower() not in ("none", "", "initial", "unset", "inherit"):
-            parts.append(f"{name}({value})")
-    whole = declared.get("transform", "").strip()
-    return " ".join([*parts, whole] if whole != "none" else parts)
+def _is_wanted(element: etree._Element) -> bool:
+    """Return whether an element's conditions hold (SVG 2 §5.7): no extensions, and English among its languages."""
+    language = element.get("systemLanguage")
+    return element.get("requiredExtensions") is None and (
+        language is None or any(word.strip().lower().startswith("en") for word in language.split(","))
+    )
 
 
 def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
@@ -280,7 +330,7 @@ def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
 def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
     root = document.root
     box, notes = drawing_box(root)
-    walk = _Walk(document, keep_faint)
+    walk = _Walk(document, keep_faint, box)
     walk.notes += notes
     walk.notes += [
         Diagnostic("style-rule", f"has a style rule that was ignored: {rule}", "write its effect into the shapes")
@@ -290,9 +340,11 @@ def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
         walk.note("style-rule", "links to a style sheet of its own, which was not read", "put its rules into the file")
     declared = walk.declared(root, {})
     start = WalkState({}, IDENTITY, (box[2], box[3]))
-    if declared.get("display", "").strip() != "none":
+    if declared.get("display") != "none":
         entered = walk.enter(root, declared, start)
         if entered is not None:
+            if entered.matrix != IDENTITY:  # the frame cuts before it is transformed
+                entered = entered._replace(clips=(Clip((Shape(frame_path(*box), entered.matrix),)),))
             walk.children(root, entered)
             walk.limit(root, declared, entered, 0)
     if not walk.shapes:

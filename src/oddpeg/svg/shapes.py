@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
+from collections.abc import Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
+from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
-from oddpeg.svg.cascade import parse_declarations
+from oddpeg.svg.cascade import Cascade, parse_declarations, size_of_font
 from oddpeg.svg.document import line_of, local_name, reference
 from oddpeg.svg.gradients import read_gradient
 from oddpeg.svg.model import INK, Clip, Effect, Paint, Path, Shape, Stroke
@@ -17,7 +20,7 @@ from oddpeg.svg.paint import PaintValue, parse_paint
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
 from oddpeg.svg.path_geometry import path_length
-from oddpeg.svg.properties import WARNED, changes_nothing
+from oddpeg.svg.properties import GEOMETRY, INHERITED, WARNED, changes_nothing, valid_value
 from oddpeg.svg.strokes import read_stroke
 from oddpeg.svg.units import diagonal, length
 from oddpeg.svg.values import Variables
@@ -25,7 +28,16 @@ from oddpeg.svg.values import Variables
 if TYPE_CHECKING:
     from lxml import etree
 
-_NO_LENGTH = frozenset(("", "none", "auto", "inherit", "initial", "unset", "revert", "normal"))
+_NO_LENGTH = frozenset(("", "none", "auto", "normal"))
+_DEFAULTS = frozenset(("inherit", "initial", "unset", "revert", "revert-layer"))
+_LENGTHS = ("stroke-width", "stroke-dasharray", "stroke-dashoffset", "opacity", "fill-opacity", "stroke-opacity")
+# by property: code of the message about a value that is not valid
+_IGNORED_CODES = {
+    "fill": "unknown-paint",
+    "stroke": "unknown-paint",
+    "transform": "bad-transform",
+    **dict.fromkeys((*_LENGTHS, *GEOMETRY), "bad-length"),
+}
 _PATH = re.compile(r"""path\(\s*+(["'])([^"']*+)\1\s*+\)""", re.I)
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 
@@ -40,7 +52,7 @@ class WalkState(NamedTuple):
         clips: clip paths and masks that apply.
         depth: of nested elements.
         uses: elements that are being referenced, to detect cycles.
-        mode: purpose of shapes: "" visible, "clip", "mask" (luminance), "alpha" (mask of type alpha).
+        mode: purpose of shapes: "" visible, "clip", "mask" (luminance), "alpha" (mask of type alpha), "box" (bounds).
         alpha: opacity of all elements around.
     """
 
@@ -55,16 +67,33 @@ class WalkState(NamedTuple):
 
 
 class ShapeReader:
-    """Collects the shapes of one document. keep_faint: paint of partial opacity counts as solid ink, else as none."""
+    """Collects the shapes of one document.
 
-    def __init__(self, document: SvgDocument, keep_faint: bool) -> None:
+    Attributes:
+        keep_faint: paint of partial opacity counts as solid ink, else as none.
+        cascade: the styles at the place of the walk.
+    """
+
+    def __init__(self, document: SvgDocument, keep_faint: bool, box: Box) -> None:
+        """box: the drawing's frame."""
+        self.document = document
         self.root = document.root
         self.keep_faint = keep_faint
+        self.box = box
         self.cascade = document.cascade
         self.shapes: list[Shape] = []
         self.notes: list[Diagnostic] = []
         self.segments = 0
         self.variables = Variables()
+
+    @contextlib.contextmanager
+    def styled_by(self, cascade: Cascade) -> Iterator[None]:
+        """Take declarations from another cascade for a while."""
+        outer, self.cascade = self.cascade, cascade
+        try:
+            yield
+        finally:
+            self.cascade = outer
 
     @cached_property
     def ids(self) -> dict[str, etree._Element]:
@@ -79,6 +108,10 @@ class ShapeReader:
         """Return the declarations for an element, variables replaced; add notes on ignored ones. parent: the inherited
         properties."""
         declared = self.with_values(self.cascade.declared(element), parent)
+        for name, text in self.cascade.ignored.get(element, ()):
+            code = _IGNORED_CODES.get(name, "property-ignored")
+            message = f"has a {name} that is not understood: {text[:60]!r}; it was ignored"
+            self.note(code, message, "correct the value", element)
         for name in WARNED.keys() & declared.keys():
             if not changes_nothing(name, declared[name]):
                 message = f"has the style property {name}: {declared[name][:60]}, which was ignored"
@@ -94,9 +127,13 @@ class ShapeReader:
         known = {**parent, **declared}
         substituted = {}
         for name, value in declared.items():
-            text = self.variables.resolve(value, known) if "var(" in value and not name.startswith("--") else value
-            if text is not None:
-                substituted[name] = text
+            if name.startswith("--") or "var(" not in value:
+                substituted[name] = value
+                continue
+            text = self.variables.resolve(value, known)
+            valid = None if text is None else valid_value(name, text, False)
+            if valid is not None and (name in INHERITED or valid not in _DEFAULTS):
+                substituted[name] = valid
         return substituted
 
     def length(
@@ -132,7 +169,7 @@ class ShapeReader:
 
     def shape(self, element: etree._Element, name: str, place: WalkState) -> None:
         style = place.style
-        if style.get("visibility", "visible").strip() in ("hidden", "collapse"):
+        if style.get("visibility", "visible") != "visible" and place.mode != "box":
             return
         path = self.path(element, name, place)
         if not path:
@@ -144,24 +181,24 @@ class ShapeReader:
                     "runaway", f"has more than {MAX_SEGMENTS:,} segments", "simplify the drawing", line=line_of(element)
                 )
             )
-        if place.mode == "clip":
-            rule = style.get("clip-rule", "nonzero").strip() == "evenodd"
+        if place.mode in ("clip", "box"):
+            rule = style.get("clip-rule") == "evenodd"
             self.shapes.append(Shape(path, place.matrix, INK, rule, None, False, place.clips))
             return
         fill = self._paint("fill", style, element, place)
         stroke = self._stroke(style, element, place, path)
         matrix = place.matrix
-        effect = self.cascade.declared(element).get("vector-effect", "none").strip().lower()
+        effect = self.cascade.declared(element).get("vector-effect", "none")
         if stroke and effect == "non-scaling-stroke":
             path, matrix = _moved(path, matrix), IDENTITY
-        elif effect not in ("none", "", "inherit", "initial", "unset", "non-scaling-stroke"):
+        elif effect not in ("none", "non-scaling-stroke"):
             message = f"has the style property vector-effect: {effect[:60]}, which was ignored"
             self.note("property-ignored", message, "draw the shape as it should look", element)
         if fill is None and stroke is None:
             return
-        order = style.get("paint-order", "").lower().split()
+        order = style.get("paint-order", "").split()
         stroke_first = "stroke" in order and "fill" not in order[: order.index("stroke")]
-        even_odd = style.get("fill-rule", "nonzero").strip() == "evenodd"
+        even_odd = style.get("fill-rule") == "evenodd"
         self.shapes.append(Shape(path, matrix, fill, even_odd, stroke, stroke_first, place.clips))
 
     def path(self, element: etree._Element, name: str, place: WalkState) -> Path:
@@ -179,7 +216,7 @@ class ShapeReader:
                 )
                 return fault.path
         whole = {"x": w, "y": h, "d": diagonal(w, h)}
-        em = length(place.style.get("font-size"), 16.0) or 16.0
+        em = size_of_font(place.style)
 
         def measure(key: str, direction: str) -> float | None:
             return self.length(key, declared.get(key) or element.get(key), whole[direction], element, em)
@@ -201,13 +238,6 @@ class ShapeReader:
             value = PaintValue(Effect.INK) if which == "fill" else PaintValue(None)
         else:
             value = parse_paint(style[which], style.get("color", "black"))
-        if not value.understood:
-            self.note(
-                "unknown-paint",
-                f"has a {which} that is not understood: {style.get(which)!r}; taken as ink",
-                "use a plain colour",
-                element,
-            )
         if value.server:
             value = self._served(value, element)
         if value.effect is None or not self.opacity(style.get(which + "-opacity", "1"), which + "-opacity", element):
@@ -257,13 +287,10 @@ class ShapeReader:
             return None
         scale = 1.0
         stated = length(element.get("pathLength")) if "stroke-dasharray" in style else None
-        if stated is not None and stated > 0:
+        if stated == 0:  # every dash is endless (SVG 2 §9.6.1)
+            style = {**style, "stroke-dasharray": "none"}
+        elif stated is not None and stated > 0:
             scale = path_length(path) / stated
-        for name in ("stroke-width", "stroke-dashoffset", "stroke-miterlimit"):
-            self.length(name, style.get(name), 1.0, element)
-        dashes = style.get("stroke-dasharray", "none")
-        for word in dashes.replace(",", " ").split() if "(" not in dashes else ():
-            self.length("stroke-dasharray", word, 1.0, element)
         return read_stroke(style, paint, place.viewport, scale)
 
 

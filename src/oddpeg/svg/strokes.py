@@ -6,7 +6,7 @@ Covers widths, caps, joins, dashes of SVG 2 §13.5.
 from __future__ import annotations
 
 from oddpeg.svg.model import Paint, Stroke
-from oddpeg.svg.units import diagonal, length
+from oddpeg.svg.units import diagonal, length, split_values
 
 _CAPS = frozenset(("butt", "round", "square"))
 _JOINS = {"miter": "miter", "round": "round", "bevel": "bevel", "miter-clip": "miter", "arcs": "miter"}
@@ -15,7 +15,7 @@ _JOINS = {"miter": "miter", "round": "round", "bevel": "bevel", "miter-clip": "m
 def _dashes(text: str, whole: float, font_size: float) -> tuple[float, ...]:
     if text.strip().lower() in ("", "none"):
         return ()
-    lengths = [length(word, whole, font_size) for word in text.replace(",", " ").split()]
+    lengths = [length(word, whole, font_size) for word in split_values(text)]
     values = tuple(v for v in lengths if v is not None and v >= 0)
     if len(values) != len(lengths) or sum(values) <= 0:
         return ()  # a negative length or nothing but zeros: a solid line (§13.5.6)

@@ -6,6 +6,7 @@ Covers viewBox, width/height, preserveAspectRatio (SVG 2 §8.2 to 8.7).
 from __future__ import annotations
 
 import math
+import re
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
@@ -16,6 +17,8 @@ from oddpeg.svg.units import length, numbers
 
 if TYPE_CHECKING:
     from lxml import etree
+
+_ASPECT = re.compile(r"\s*(none|x(Min|Mid|Max)Y(Min|Mid|Max))(\s+(meet|slice))?\s*")
 
 
 def view_box(element: etree._Element) -> Box | None:
@@ -71,7 +74,7 @@ def _sized_box(root: etree._Element) -> Box:
 def fit_box(box: Box, x: float, y: float, width: float, height: float, aspect: str) -> Matrix:
     """Return the map from a viewBox to its viewport (SVG 2 §8.6, preserveAspectRatio)."""
     sx, sy = width / box[2], height / box[3]
-    words = aspect.split()
+    words = aspect.split() if _ASPECT.fullmatch(aspect) else []
     align = words[0] if words else "xMidYMid"
     if align == "none":
         return Matrix(sx, 0, 0, sy, x - box[0] * sx, y - box[1] * sy)
