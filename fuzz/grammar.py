@@ -95,7 +95,7 @@ def _declarations(pen: _Pen) -> dict[str, str]:
     if pen.chance(0.05):
         made["color"] = pen.random.choice(("black", "#000", "navy", "inherit", "rgb(0 0 0)"))
     if pen.chance(0.04):
-        made["font-size"] = pen.random.choice(("12px", "2em", "150%", "20", "initial"))
+        made["font-size"] = pen.random.choice(("12px", "2em", "150%", "initial"))
     return made
 
 

@@ -109,7 +109,7 @@ class ResourceReader(ShapeReader):
             if box is None or not box.width or not box.height:
                 return Clip(())
             by_box = Matrix(box.width, 0, 0, box.height, box.x, box.y)
-            inside = inside._replace(matrix=inside.matrix.compose(by_box), viewport=(1.0, 1.0))
+            inside = inside._replace(matrix=inside.matrix.compose(by_box))
         outer, self.shapes = self.shapes, []
         try:
             for child in target:
@@ -171,6 +171,9 @@ class ResourceReader(ShapeReader):
         if name not in ("path", "line", "polyline", "polygon") or place.style.get("visibility", "visible") != "visible":
             return
         spots = vertices(self.path(element, name, place))
+        thick = length(place.style.get("stroke-width", "1"), diagonal(*place.viewport)) or 0.0
+        if self.cascade.declared(element).get("vector-effect") == "non-scaling-stroke":
+            thick /= abs(place.matrix.determinant) ** 0.5
         for number, (at, angle) in enumerate(spots):
             kind = "marker-start" if number == 0 else "marker-end" if number == len(spots) - 1 else "marker-mid"
             text = place.style.get(kind, "none")
@@ -185,9 +188,10 @@ class ResourceReader(ShapeReader):
             if target is not None and local_name(target) == "marker":
                 turn = 180 if number == 0 and target.get("orient") == "auto-start-reverse" else 0
                 with self.styled_by(self.document.cascade):
-                    self._marker(target, place, at, angle + turn)
+                    self._marker(target, place, at, angle + turn, thick)
 
-    def _marker(self, target: etree._Element, place: WalkState, at: complex, angle: float) -> None:
+    def _marker(self, target: etree._Element, place: WalkState, at: complex, angle: float, thick: float) -> None:
+        """Draw a marker at a vertex. angle: direction of the path, in degrees; thick: width of its stroke."""
         name = "marker " + (target.get("id") or "")
         if name in place.uses:
             return
@@ -203,7 +207,6 @@ class ResourceReader(ShapeReader):
         turn = angle if orient in ("auto", "auto-start-reverse") else parse_angle(orient, plain=True) or 0.0
         matrix = place.matrix.compose(Matrix(e=at.real, f=at.imag)).compose(rotation(turn))
         if target.get("markerUnits") != "userSpaceOnUse":
-            thick = length(place.style.get("stroke-width", "1"), diagonal(*place.viewport)) or 0.0
             matrix = matrix.compose(Matrix(a=thick, d=thick))
         fit = fit_box(box, 0, 0, width, height, target.get("preserveAspectRatio") or "") if box else IDENTITY
         x, y = length(target.get("refX"), w) or 0.0, length(target.get("refY"), h) or 0.0
