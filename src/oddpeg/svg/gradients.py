@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING
 
 from oddpeg.geometry.matrix import IDENTITY
-from oddpeg.svg.cascade import parse_declarations
+from oddpeg.svg.cascade import Cascade
 from oddpeg.svg.document import local_name, reference
 from oddpeg.svg.model import Gradient, Stop
 from oddpeg.svg.paint import parse_paint
@@ -22,7 +22,11 @@ _CIRCLES = (("cx", "50%", "x"), ("cy", "50%", "y"), ("r", "50%", "d"), ("fr", "0
 
 
 def read_gradient(
-    element: etree._Element, ids: Mapping[str, etree._Element], viewport: tuple[float, float], colour: str
+    element: etree._Element,
+    ids: Mapping[str, etree._Element],
+    viewport: tuple[float, float],
+    colour: str,
+    cascade: Cascade,
 ) -> Gradient | None:
     """Return the gradient that an element describes; None if it has no stops and paints nothing.
 
@@ -30,9 +34,10 @@ def read_gradient(
         ids: the document's elements by id.
         viewport: size that percentages refer to, in user units.
         colour: value of the `color` property at the painted element.
+        cascade: styles of the document.
     """
     chain = list(_chain(element, ids))
-    stops = next((stops_of_one for one in chain if (stops_of_one := _stops(one, colour))), None)
+    stops = next((stops_of_one for one in chain if (stops_of_one := _stops(one, colour, cascade))), None)
     if stops is None:
         return None
     by_box = _attribute(chain, "gradientUnits", "objectBoundingBox").strip() != "userSpaceOnUse"
@@ -72,15 +77,15 @@ def _attribute(chain: list[etree._Element], name: str, default: str) -> str:
     return next((value for one in chain if (value := one.get(name)) is not None), default)
 
 
-def _stops(element: etree._Element, colour: str) -> tuple[Stop, ...]:
+def _stops(element: etree._Element, colour: str, cascade: Cascade) -> tuple[Stop, ...]:
     """Return an element's own stops; offsets never fall (SVG 2 §14.2.4.2)."""
     stops: list[Stop] = []
     for child in element:
         if local_name(child) != "stop":
             continue
-        style = {name: value for name, value, _ in parse_declarations(child.get("style") or "")}
-        paint = parse_paint(style.get("stop-color") or child.get("stop-color") or "black", colour)
-        opacity = length(style.get("stop-opacity") or child.get("stop-opacity") or "1", 1.0)
+        style = cascade.declared(child)
+        paint = parse_paint(style.get("stop-color", "black"), colour)
+        opacity = length(style.get("stop-opacity", "1"), 1.0)
         offset = min(1.0, max(0.0, length(child.get("offset") or "0", 1.0) or 0.0))
         alpha = min(1.0, max(0.0, 1.0 if opacity is None else opacity)) * (paint.alpha if paint.effect else 0.0)
         opaque = paint.colour and paint.colour._replace(alpha=1.0)

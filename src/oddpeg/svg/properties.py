@@ -89,6 +89,8 @@ PROPERTIES: Mapping[str, Property] = {
         remark="the last three are ignored with a warning",
     ),
     "overflow": Property(keywords("visible", "hidden", "scroll", "auto", "clip")),
+    "stop-color": Property(COLOUR),
+    "stop-opacity": Property(NUMBER_OR_SHARE, percentages="1"),
     "transform": Property(TRANSFORM, percentages="reference box"),
     "transform-origin": Property(ORIGIN, percentages="reference box"),
     "transform-box": Property(
@@ -167,7 +169,7 @@ UNSEEN = frozenset(
         "image-rendering", "inline-size", "isolation", "kerning", "letter-spacing", "lighting-color", "line-height",
         "margin", "max-height", "max-width", "min-height", "min-width", "offset-anchor", "offset-distance",
         "offset-rotate", "padding", "perspective-origin", "pointer-events", "position", "shape-rendering",
-        "shape-inside", "shape-margin", "shape-subtract", "solid-color", "solid-opacity", "stop-color", "stop-opacity",
+        "shape-inside", "shape-margin", "shape-subtract", "solid-color", "solid-opacity",
         "text-align", "text-anchor", "text-decoration", "text-indent", "text-overflow", "text-rendering",
         "transform-style", "transition", "unicode-bidi", "user-select", "vertical-align", "white-space",
         "will-change", "word-spacing", "writing-mode", "backface-visibility", "print-color-adjust",

@@ -142,22 +142,6 @@ class ResourceReader(ShapeReader):
             w, h = shares[2] * box[2], shares[3] * box[3]
         return (Clip((Shape(frame_path(x, y, w, h), place.matrix),)),)
 
-    def viewport_of(self, element: etree._Element) -> tuple[float, float]:
-        """Return the size that percentages in a resource refer to: of the frame around it in the file."""
-        frames = [e for e in element.iterancestors() if local_name(e) in ("svg", "symbol")]
-        size = self.box.width, self.box.height
-        for frame in reversed(frames[:-1]):
-            box = view_box(frame)
-            size = (
-                (box.width, box.height)
-                if box
-                else (
-                    length(frame.get("width") or "100%", size[0]) or 0.0,
-                    length(frame.get("height") or "100%", size[1]) or 0.0,
-                )
-            )
-        return size
-
     def around(self, element: etree._Element) -> dict[str, str]:
         """Return the properties that an element inherits from its ancestors in the file, wherever it is referred to
         from."""

@@ -12,7 +12,7 @@ from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
-from oddpeg.svg.cascade import Cascade, parse_declarations, size_of_font
+from oddpeg.svg.cascade import Cascade, size_of_font
 from oddpeg.svg.document import line_of, local_name, reference
 from oddpeg.svg.gradients import read_gradient
 from oddpeg.svg.model import INK, Clip, Effect, Paint, Path, Shape, Stroke
@@ -24,6 +24,7 @@ from oddpeg.svg.properties import GEOMETRY, INHERITED, WARNED, changes_nothing, 
 from oddpeg.svg.strokes import read_stroke
 from oddpeg.svg.units import diagonal, length
 from oddpeg.svg.values import Variables
+from oddpeg.svg.viewport import view_box
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -146,6 +147,22 @@ class ShapeReader:
             self.note("bad-length", message, "write it as a plain number", element)
         return value
 
+    def viewport_of(self, element: etree._Element) -> tuple[float, float]:
+        """Return the size that percentages in a resource refer to: of the frame around it in the file."""
+        frames = [e for e in element.iterancestors() if local_name(e) in ("svg", "symbol")]
+        size = self.box.width, self.box.height
+        for frame in reversed(frames[:-1]):
+            box = view_box(frame)
+            size = (
+                (box.width, box.height)
+                if box
+                else (
+                    length(frame.get("width") or "100%", size[0]) or 0.0,
+                    length(frame.get("height") or "100%", size[1]) or 0.0,
+                )
+            )
+        return size
+
     def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
         line = line_of(element) if element is not None else None
         if not any(n.code == code and n.what == text for n in self.notes):
@@ -253,7 +270,8 @@ class ShapeReader:
         gradient = None
         target = self.ids.get(value.server) if value.server else None
         if target is not None and local_name(target) in ("linearGradient", "radialGradient"):
-            gradient = read_gradient(target, self.ids, place.viewport, style.get("color", "black"))
+            colour = style.get("color", "black")
+            gradient = read_gradient(target, self.ids, self.viewport_of(target), colour, self.document.cascade)
         opaque = value.colour and value.colour._replace(alpha=1.0)
         return Paint(value.effect, opaque, value.server, alpha, gradient)
 
@@ -273,9 +291,9 @@ class ShapeReader:
             return self._light_of(target, depth - 1) if target is not None and depth else 1.0
         lights = []
         for stop in stops:
-            style = {name: value for name, value, _ in parse_declarations(stop.get("style") or "")}
-            colour = style.get("stop-color") or stop.get("stop-color") or "black"
-            opacity = length(style.get("stop-opacity") or stop.get("stop-opacity") or "1", 1.0)
+            style = self.document.cascade.declared(stop)
+            colour = style.get("stop-color", "black")
+            opacity = length(style.get("stop-opacity", "1"), 1.0)
             lights.append(parse_paint(colour, "black").light * (1.0 if opacity is None else opacity))
         return max(lights)
 
