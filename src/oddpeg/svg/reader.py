@@ -28,35 +28,12 @@ MAX_DEPTH = 300
 
 _MARKERS = frozenset(("marker-start", "marker-mid", "marker-end"))
 _SILENT = frozenset(
-    [
-        "defs",
-        "symbol",
-        "clipPath",
-        "mask",
-        "marker",
-        "linearGradient",
-        "radialGradient",
-        "pattern",
-        "filter",
-        "style",
-        "title",
-        "desc",
-        "metadata",
-        "script",
-        "view",
-        "animate",
-        "animateTransform",
-        "animateMotion",
-        "set",
-        "mpath",
-        "cursor",
-        "font",
-        "font-face",
-        "color-profile",
-        "hatch",
-        "solidcolor",
-    ]
-)
+    (
+        "defs", "symbol", "clipPath", "mask", "marker", "linearGradient", "radialGradient", "pattern", "filter", "style",
+        "title", "desc", "metadata", "script", "view", "animate", "animateTransform", "animateMotion", "set", "mpath",
+        "cursor", "font", "font-face", "color-profile", "hatch", "solidcolor",
+    )
+)  # fmt: skip
 _TRANSFORMED = frozenset(("transform", *TRANSFORMS))
 _OWN_EFFECTS = _TRANSFORMED | {"opacity", "filter"}
 _ANIMATED = frozenset(("animate", "animateTransform", "animateMotion", "set"))
