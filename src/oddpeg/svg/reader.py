@@ -29,9 +29,9 @@ MAX_DEPTH = 300
 _MARKERS = frozenset(("marker-start", "marker-mid", "marker-end"))
 _SILENT = frozenset(
     (
-        "defs", "symbol", "clipPath", "mask", "marker", "linearGradient", "radialGradient", "pattern", "filter", "style",
-        "title", "desc", "metadata", "script", "view", "animate", "animateTransform", "animateMotion", "set", "mpath",
-        "cursor", "font", "font-face", "color-profile", "hatch", "solidcolor",
+        "defs", "symbol", "clipPath", "mask", "marker", "linearGradient", "radialGradient", "pattern", "filter",
+        "style", "title", "desc", "metadata", "script", "view", "animate", "animateTransform", "animateMotion", "set",
+        "mpath", "cursor", "font", "font-face", "color-profile", "hatch", "solidcolor",
     )
 )  # fmt: skip
 _TRANSFORMED = frozenset(("transform", *TRANSFORMS))
@@ -158,7 +158,9 @@ class _Walk(ResourceReader):
         if kind in ("stroke-box", "border-box"):
             message = f"has the style property transform-box: {kind}, which was taken as fill-box"
             self.note("property-ignored", message, "apply the transform to the coordinates", element)
-        box = self.box_of(element, place) or Box(0.0, 0.0, 0.0, 0.0)
+        # browsers measure the box of a frame in the units of its content
+        space = self._inside_frame(element, place) if local_name(element) == "svg" else None
+        box = self.box_of(element, place, space) or Box(0.0, 0.0, 0.0, 0.0)
         return box, complex(box.x, box.y)
 
     def _root_transform(self, declared: dict[str, str]) -> Matrix:
@@ -173,13 +175,14 @@ class _Walk(ResourceReader):
         out = Matrix(scale, 0.0, 0.0, scale, -box.x * scale, -box.y * scale)
         return inverse(out).compose(matrix).compose(out)
 
-    def box_of(self, element: etree._Element, place: WalkState) -> Box | None:
-        """Return the box around the geometry in an element, without strokes and clips, in its user space; None where
-        there is none (SVG 2 §8.10). place: inside the element."""
+    def box_of(self, element: etree._Element, place: WalkState, space: WalkState | None = None) -> Box | None:
+        """Return the box around the geometry in an element, without strokes and clips; None where there is none
+        (SVG 2 §8.10). place: inside the element; space: with the user space of the box, by default that of the element.
+        """
         outer, self.shapes = self.shapes, []
         try:
             self._content(element, local_name(element), place._replace(mode="box", clips=()))
-            return bounds(self.shapes, self.own_space(element, place).matrix)
+            return bounds(self.shapes, (space or self.own_space(element, place)).matrix)
         finally:
             self.shapes = outer
 
@@ -205,8 +208,15 @@ class _Walk(ResourceReader):
     def _frame(
         self, element: etree._Element, place: WalkState, width: float | None = None, height: float | None = None
     ) -> None:
-        """A nested `svg` or an instance of a `symbol`: its own viewport, clipped to it. width, height: in place of its
-        own."""
+        """A nested `svg` or an instance of a `symbol`. width, height: in place of its own."""
+        inside = self._inside_frame(element, place, width, height)
+        if inside is not None:
+            self.children(element, inside)
+
+    def _inside_frame(
+        self, element: etree._Element, place: WalkState, width: float | None = None, height: float | None = None
+    ) -> WalkState | None:
+        """Return the place in a frame: its own viewport, clipped to it; None where nothing in it can show."""
         w, h = place.viewport
         declared = self.with_values(self.cascade.declared(element), place.style)
         x, y = self._size(element, None, "x", place) or 0.0, self._size(element, None, "y", place) or 0.0
@@ -215,17 +225,15 @@ class _Walk(ResourceReader):
             given if given is not None else whole if attribute is None else attribute
             for given, attribute, whole in zip((width, height), own, (w, h), strict=True)
         )
-        if width <= 0 or height <= 0:
-            return
         box = view_box(element)
-        if box is not None and (box[2] < 1e-9 or box[3] < 1e-9):
-            return
+        if width <= 0 or height <= 0 or (box is not None and (box.width < 1e-9 or box.height < 1e-9)):
+            return None
         inner = fit_box(box, x, y, width, height, element.get("preserveAspectRatio") or "") if box else Matrix(e=x, f=y)
         clips = place.clips
         if declared.get("overflow", "hidden") not in ("visible", "auto"):
             clips = (*clips, Clip((Shape(frame_path(x, y, width, height), place.matrix),)))
-        viewport = (box[2], box[3]) if box else (width, height)
-        self.children(element, place._replace(matrix=place.matrix.compose(inner), viewport=viewport, clips=clips))
+        viewport = (box.width, box.height) if box else (width, height)
+        return place._replace(matrix=place.matrix.compose(inner), viewport=viewport, clips=clips)
 
     def _size(self, element: etree._Element, declared: str | None, name: str, place: WalkState) -> float | None:
         """Return a length of a frame or a `use`: as declared in a style, else of the attribute; None for auto."""
