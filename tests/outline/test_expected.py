@@ -31,7 +31,9 @@ VARIANTS = {
 }
 COLOURED = DATA["coloured"]
 HARD = DATA["hard"]
-DRAWN = {**GALLERY, **COLOURED, **HARD}
+# held against a browser by the tests of `svg`
+READ = table("reading")["alike"]
+DRAWN = {**GALLERY, **COLOURED, **HARD, **READ}
 FEW = ("stroke-on-curve", "cap-round", "join-round", "even-odd", "path-arcs", "current-colour", "dashes", "circle")
 ALL_WAYS = (*FEW, *COLOURED)
 ALONG = tuple(name for name in DRAWN if name.startswith(("stroke-", "cap-", "join-", "dash")))

@@ -7,14 +7,16 @@ import pytest
 from oddpeg.diagnostics import DrawingError
 from oddpeg.outline.pipeline import em_for
 from oddpeg.svg.colours import parse_colour
+from oddpeg.svg.conditions import Screen, media_applies, supports
 from oddpeg.svg.document import MAX_ATTRIBUTES
-from oddpeg.svg.properties import BY_ATTRIBUTE, HANDLED, UNSEEN, WARNED
+from oddpeg.svg.properties import BY_ATTRIBUTE, HANDLED, UNSEEN, WARNED, valid_value
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.units import length
 from oddpeg.svg.values import Variables
 from support.data import table
 
 DATA = table("properties")
+READING = table("reading")
 
 FRAME = 'xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"'
 BOX = '<path d="M4 4h16v16H4z"/>'
@@ -130,3 +132,20 @@ def test_the_em_suits_packed_drawings_too() -> None:
 def test_what_is_left_out_is_named(body: str, told: str) -> None:
     notes = [n for n in read_drawing(svg(body)).notes if n.code in ("property-ignored", "bad-length")]
     assert len(notes) == 1 and told in notes[0].what and notes[0].cure
+
+
+def test_conditions_of_rules() -> None:
+    import tinycss2
+
+    def tokens(text: str) -> list[object]:
+        return list(tinycss2.parse_component_value_list(text))
+
+    for holds, wanted in (("holds", True), ("fails", False)):
+        assert {q for q in READING["media"][holds] if media_applies(tokens(q), Screen(24, 12)) is not wanted} == set()
+        assert {q for q in READING["supports"][holds] if supports(tokens(q)) is not wanted} == set()
+
+
+def test_values_of_properties() -> None:
+    for kind, wanted in (("valid", True), ("wrong", False)):
+        declared = [line.partition(":")[::2] for line in READING["values"][kind]]
+        assert [name for name, value in declared if (valid_value(name, value, False) is not None) is not wanted] == []
