@@ -14,9 +14,9 @@ def nearest(word: str, known: Iterable[str], limit: int = 3, cutoff: float = 0.6
     return difflib.get_close_matches(word, list(known), n=limit, cutoff=cutoff) if len(word) <= 200 else []
 
 
-def did_you_mean(word: str, known: Iterable[str], otherwise: str) -> str:
-    """Return a cure that names the nearest words, or another where none is near."""
-    near = nearest(word, known)
+def did_you_mean(word: str, known: Iterable[str], otherwise: str, limit: int = 3, cutoff: float = 0.6) -> str:
+    """Return a cure that names the nearest words, or another where none is near. limit, cutoff: as in `nearest`."""
+    near = nearest(word, known, limit, cutoff)
     return f"did you mean {', '.join(near)}?" if near else otherwise
 
 

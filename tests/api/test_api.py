@@ -82,4 +82,4 @@ def test_a_config_with_faults_raises_all_of_them(project: ProjectFolder) -> None
         oddpeg.open_project(project.root)
     found = {d.code: d for d in raised.value.diagnostics}
     assert set(found) == {"config-type", "config-choice"} and raised.value.exit_code == 2
-    assert found["config-choice"].line == 5 and "did you mean 'solid'?" in found["config-choice"].cure
+    assert found["config-choice"].line == 5 and "did you mean solid?" in found["config-choice"].cure

@@ -150,7 +150,7 @@ def test_what_is_kept_may_be_named_in_many_ways(signs: Path, tmp_path: Path) -> 
     assert kept("U+E003-E005", "anchor") == {0xE001, 0xE003, 0xE004, 0xE005}
     assert len(kept("private")) == 82 == len(kept("Private Use Area")) and 0xE001 in kept("anch*")
     wrong = run("repack", signs, "--into", "out", "--only", "anchr", cwd=tmp_path)
-    assert wrong.returncode == 1 and "did you mean 'anchor'?" in wrong.stderr
+    assert wrong.returncode == 1 and "did you mean anchor?" in wrong.stderr
 
 
 def test_another_family_name_is_everywhere(foreign: dict[str, Path], tmp_path: Path) -> None:

@@ -11,7 +11,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple, TypeVar, dataclass_transform
 
-from oddpeg.suggestions import nearest
+from oddpeg.suggestions import did_you_mean
 
 RANGE = re.compile(r"\s*U\+([0-9A-Fa-f]{1,6})\s*-\s*U\+([0-9A-Fa-f]{1,6})\s*")
 
@@ -30,7 +30,8 @@ class Choices(NamedTuple):
     def check(self, text: str) -> None:
         """Raise ValueError where a text is none of the choices."""
         if text not in self.names():
-            raise ValueError(f"is not {self.noun}: {text!r}; {_did_you_mean(text, self.names(), 'known are')}")
+            cure = did_you_mean(text, self.names(), f"known are {', '.join(self.names())}", 1, 0.5)
+            raise ValueError(f"is not {self.noun}: {text!r}; {cure}")
 
 
 class Rule(NamedTuple):
@@ -203,7 +204,7 @@ def check_output(output: Any) -> None:
     known = KINDS[output.kind].options
     for key, value in output.options.items():
         if key not in known:
-            hint = _did_you_mean(key, ["kind", "to", *known], "it has")
+            hint = did_you_mean(key, ["kind", "to", *known], f"it has {', '.join(['to', *known])}", 1, 0.5)
             raise ValueError(f"{output.kind} has no key {key!r}; {hint}")
         option = known[key]
         if not isinstance(value, bool if option.is_switch else str):
@@ -211,8 +212,3 @@ def check_output(output: Any) -> None:
             raise ValueError(f"{key!r} of {output.kind} is {value!r}; write {wanted}")
         if option.choices and value not in option.choices:
             raise ValueError(f"{key!r} of {output.kind} is {value!r}; it is one of {', '.join(option.choices)}")
-
-
-def _did_you_mean(text: str, names: Collection[str], otherwise: str) -> str:
-    near = nearest(text, list(names), 1, 0.5)
-    return f"did you mean {near[0]!r}?" if near else f"{otherwise} {', '.join(names)}"

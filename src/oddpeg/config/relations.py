@@ -10,7 +10,7 @@ from oddpeg.config.faces import chain
 from oddpeg.config.font_settings import AxisTable
 from oddpeg.config.settings import Config
 from oddpeg.iconset.faces import REGULAR
-from oddpeg.suggestions import nearest
+from oddpeg.suggestions import did_you_mean
 from oddpeg.svg.paint import colour_of
 
 
@@ -138,12 +138,11 @@ def _palettes(config: Config) -> Iterator[Conflict]:
                     yield Conflict("config-value", key, message, "name a colour once")
             elif entry not in next(iter(config.palettes.values())):
                 first = next(iter(config.palettes))
-                near = nearest(entry, list(config.palettes[first]), 1, 0.5)
-                cure = f"did you mean {near[0]!r}?" if near else f"add it to [palettes.{first}]"
+                cure = did_you_mean(entry, config.palettes[first], f"add it to [palettes.{first}]", 1, 0.5)
                 yield Conflict("config-value", key, f"names no colour of the drawings, since {first!r} has none", cure)
 
 
 def _unknown_face(key: tuple[str, ...], name: str, known: Collection[str]) -> Conflict:
-    near = nearest(name, list(known), 1, 0.5)
-    cure = f"did you mean {near[0]!r}?" if near else f"faces are: {', '.join(known)}" if known else "there are no faces"
+    listed = f"faces are: {', '.join(known)}" if known else "there are no faces"
+    cure = did_you_mean(name, known, listed, 1, 0.5)
     return Conflict("config-value", key, f"there is no face {name!r}", cure)

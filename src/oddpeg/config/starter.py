@@ -117,7 +117,7 @@ def start_from_font(path: Path) -> Start:
     if font.problems:
         raise OddPegError(*font.problems)
     if not font.glyphs:
-        message, cure = "has no icons: no glyphs at private codepoints", "`oddpeg inspect` shows what is in it"
+        message, cure = "has no icons: no glyphs at private codepoints", "`oddpeg inspect` lists its glyphs"
         raise OddPegError(Diagnostic("no-drawings", message, cure, str(path)))
     from oddpeg.font.read.inspection import inspect_font
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import re
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import is_dataclass
 from functools import cache
 from typing import Annotated, Any, get_args, get_origin, get_type_hints
@@ -22,7 +22,7 @@ from oddpeg.config.settings import Config, OutputTable
 from oddpeg.config.toml_lines import KeyPath, key_lines, line_of
 from oddpeg.diagnostics import UNPRINTABLE, Diagnostic, UsageError
 from oddpeg.outputs.registry import KINDS
-from oddpeg.suggestions import nearest
+from oddpeg.suggestions import did_you_mean
 
 
 def is_table(kind: Any) -> bool:
@@ -94,12 +94,12 @@ def _as_diagnostic(error: ErrorDetails, path: KeyPath, where: str, line: int | N
     match error["type"]:
         case "unexpected_keyword_argument":
             known = [key_of_field(name) for name in declared(_table_at(path))]
-            cure = _did_you_mean(path[-1], known) or f"known here: {', '.join(known)}"
+            cure = did_you_mean(path[-1], known, f"known here: {', '.join(known)}", 1, 0.5)
             return Diagnostic("config-unknown-key", f"{key}: no such key", cure, where, line)
         case "missing":
             return Diagnostic("config-missing-key", f"{key}: is missing", _addition(path), where, line)
         case "literal_error":
-            cure = _did_you_mean(str(given), _allowed(error)) or f"one of: {', '.join(_allowed(error))}"
+            cure = did_you_mean(str(given), _allowed(error), f"one of: {', '.join(_allowed(error))}", 1, 0.5)
             return Diagnostic("config-choice", f"{key}: {given!r} is not possible", cure, where, line)
         case "value_error":
             text, _, cure = str(error["ctx"]["error"]).partition("; ")
@@ -123,11 +123,6 @@ def _allowed(error: ErrorDetails) -> list[str]:
     return re.findall(r"'([^']*)'", error["ctx"]["expected"])
 
 
-def _did_you_mean(text: str, names: Sequence[str]) -> str:
-    near = nearest(text, names, 1, 0.5)
-    return f"did you mean {near[0]!r}?" if near else ""
-
-
 def _diagnostics(problem: ValidationError, values: dict[str, Any], where: str, text: str) -> Iterator[Diagnostic]:
     """Yield a diagnostic for each wrong key."""
     lines, by_path = key_lines(text), defaultdict[KeyPath, list[ErrorDetails]](list)
@@ -142,8 +137,8 @@ def _diagnostics(problem: ValidationError, values: dict[str, Any], where: str, t
         first = _as_diagnostic(others[0] if others else errors[0], path, where, line_of(lines, path))
         if choice and others:
             names = _allowed(choice)
-            near = _did_you_mean(choice["input"], names) if isinstance(choice["input"], str) else ""
-            first = first._replace(what=f"{first.what}, or {' or '.join(map(repr, names))}", cure=near or first.cure)
+            cure = did_you_mean(str(choice["input"]), names, first.cure, 1, 0.5)
+            first = first._replace(what=f"{first.what}, or {' or '.join(map(repr, names))}", cure=cure)
         yield first
 
 

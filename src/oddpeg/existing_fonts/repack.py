@@ -29,7 +29,7 @@ from oddpeg.pegboard.maps import map_names, map_tags
 from oddpeg.reports import Key, reported
 from oddpeg.sources.named_files import read_named_file
 from oddpeg.store.delivery import NewFile
-from oddpeg.suggestions import nearest
+from oddpeg.suggestions import did_you_mean
 
 FORMATS = ("woff2", "woff", "ttf")
 _RANGE = re.compile(r"U\+([0-9A-Fa-f]{1,6})(?:-(?:U\+)?([0-9A-Fa-f]{1,6}))?")
@@ -226,8 +226,7 @@ def _wanted(path: Path, glyphs: Sequence[tuple[int, str]], options: RepackOption
         if not matched:
             known = [*_GROUPS, *sorted({_plain(block) for block in blocks.values()}), *(n for _, n in glyphs if n)]
             known += options.labels
-            near = nearest(_plain(pattern), known, 1, 0.5)
-            cure = f"did you mean {near[0]!r}?" if near else "`oddpeg inspect` shows what is in it"
+            cure = did_you_mean(_plain(pattern), known, "`oddpeg inspect` lists its glyphs", 1, 0.5)
             raise OddPegError(Diagnostic("nothing-left", f"no match for {pattern!r}", cure, str(path)))
         kept |= matched
     return kept

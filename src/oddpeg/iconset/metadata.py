@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.iconset.names import icon_name
-from oddpeg.suggestions import Guesses, did_you_mean, nearest
+from oddpeg.suggestions import Guesses, did_you_mean
 
 COLUMNS = ("icon", "aliases", "tags", "title", "licence", "credit")
 _BETWEEN = re.compile(r"\s*[,;|]\s*")
@@ -103,8 +103,7 @@ class Metadata:
         columns = [c.strip().lower() for c in next(rows, [])]
         for column in columns:
             if column and column not in COLUMNS:
-                near = nearest(column, COLUMNS, 1, 0.5)
-                cure = f"did you mean {near[0]!r}?" if near else f"columns are: {', '.join(COLUMNS)}"
+                cure = did_you_mean(column, COLUMNS, f"columns are: {', '.join(COLUMNS)}", 1, 0.5)
                 self.add("table-column", "", f"has an unknown column {column!r}; it was skipped", cure, where, 1)
         if "icon" not in columns:
             message = "has no column 'icon', so its lines name no icons"
@@ -149,7 +148,7 @@ class Metadata:
         for name, entry in self.icons.items():
             if name not in known:
                 near = guesses.nearest(name, 1)
-                cure = f"did you mean {near[0]!r}?" if near else "add its drawing, or delete the line"
+                cure = f"did you mean {near[0]}?" if near else "add its drawing, or delete the line"
                 message = f"names the icon {name!r}, which does not exist"
                 self.add("table-unknown-icon", name, message, cure, entry.where, entry.line)
 

@@ -289,4 +289,4 @@ def proof_image(snapshot: Snapshot, proof: Proof, icons: Sequence[str] = (), lim
             if views is not None:
                 rows.append(PictureRow(figure.label, figure.wrong, *views))
     naming = snapshot.project.naming
-    return proof_picture(f"{naming.family} {naming.version}: proof of {counted(len(figures), 'icon')}", rows)
+    return proof_picture(f"{naming.family} {naming.version}: proof of {counted(len(figures), 'glyph')}", rows)

@@ -15,14 +15,13 @@ from typing import TYPE_CHECKING, Any
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.svg.conditions import Screen, media_applies, supports
 from oddpeg.svg.document import SVG, local_name
-from oddpeg.svg.properties import BY_ATTRIBUTE, INHERITED, KEPT, SHORTHANDS, canonical, valid_value
+from oddpeg.svg.properties import BY_ATTRIBUTE, DEFAULTING, INHERITED, KEPT, SHORTHANDS, canonical, valid_value
 from oddpeg.svg.units import absolute, computed_font_size
 
 if TYPE_CHECKING:
     from lxml import etree
 
 _SIMPLE = re.compile(r"""[^"'\\]*""")
-_DEFAULTS = frozenset(("initial", "unset", "revert", "revert-layer"))
 _DEEPEST_RULE = 8  # conditions in conditions
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.I)
 
@@ -209,7 +208,7 @@ class Cascade:
 
     def _settle(self, element: etree._Element, style: dict[str, str], name: str) -> None:
         """Replace the keywords that every property has, for a property that is not inherited (CSS Cascade 5 §7.3)."""
-        if style[name] in _DEFAULTS:
+        if style[name] in DEFAULTING:
             del style[name]
         elif style[name] == "inherit":
             parent = element.getparent()
@@ -239,7 +238,7 @@ def inherit(parent: dict[str, str], declared: dict[str, str]) -> dict[str, str]:
         value = declared[name]
         if value == "initial":
             style.pop(name, None)
-        elif value != "inherit" and value not in _DEFAULTS:
+        elif value != "inherit" and value not in DEFAULTING:
             style[name] = value
     if "font-size" in declared and style.get("font-size") != parent.get("font-size"):
         style["font-size"] = f"{computed_font_size(style.get('font-size', 'medium'), size_of_font(parent)):.9g}px"

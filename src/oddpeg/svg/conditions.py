@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from oddpeg.svg.properties import PROPERTIES, UNSEEN, WARNED, valid_value
 from oddpeg.svg.units import length, numbers
 from oddpeg.svg.values import split_at_commas
+from oddpeg.svg.viewport import view_box
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -35,8 +36,8 @@ class Screen(NamedTuple):
     @classmethod
     def of(cls, root: etree._Element) -> Screen:
         """Return the size that a drawing has without a page around it (SVG 2 §8.2)."""
-        box = numbers(root.get("viewBox") or "")[2:4]
-        width, height = box if len(box) == 2 else (300.0, 150.0)
+        box = view_box(root)
+        width, height = (box.width, box.height) if box else (300.0, 150.0)
         return cls(length(root.get("width"), width) or width, length(root.get("height"), height) or height)
 
 

@@ -179,7 +179,8 @@ UNSEEN = frozenset(
 BY_ATTRIBUTE = frozenset(name for name, known in PROPERTIES.items() if known.attribute) | {"clip", "mix-blend-mode"}
 # of which an element keeps what is declared for it
 KEPT = HANDLED | frozenset(WARNED)
-_WIDE = frozenset(("inherit", "initial", "unset", "revert", "revert-layer"))  # CSS Cascade 5 §7.3
+DEFAULTING = frozenset(("initial", "unset", "revert", "revert-layer"))  # CSS Cascade 5 §7.3
+WIDE = DEFAULTING | {"inherit"}
 # attributes that older programs write and no browser paints by
 _PREFIX = re.compile(r"-(?:webkit|moz|ms|o|inkscape)-")
 
@@ -202,7 +203,7 @@ def valid_value(name: str, text: str, attribute: bool) -> str | None:
     A value with var() is valid until the variable is replaced. attribute: it is that of a presentation attribute.
     """
     text = text.strip()
-    if text.lower() in _WIDE:
+    if text.lower() in WIDE:
         return text.lower()
     known = PROPERTIES.get(SHORTHANDS.get(name, (name,))[0])
     if not text:

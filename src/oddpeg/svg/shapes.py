@@ -20,7 +20,7 @@ from oddpeg.svg.paint import PaintValue, parse_paint
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
 from oddpeg.svg.path_geometry import path_length
-from oddpeg.svg.properties import GEOMETRY, INHERITED, WARNED, changes_nothing, valid_value
+from oddpeg.svg.properties import GEOMETRY, INHERITED, WARNED, WIDE, changes_nothing, valid_value
 from oddpeg.svg.strokes import read_stroke
 from oddpeg.svg.units import diagonal, length
 from oddpeg.svg.values import Variables
@@ -30,7 +30,6 @@ if TYPE_CHECKING:
     from lxml import etree
 
 _NO_LENGTH = frozenset(("", "none", "auto", "normal"))
-_DEFAULTS = frozenset(("inherit", "initial", "unset", "revert", "revert-layer"))
 _LENGTHS = ("stroke-width", "stroke-dasharray", "stroke-dashoffset", "opacity", "fill-opacity", "stroke-opacity")
 # by property: code of the message about a value that is not valid
 _IGNORED_CODES = {
@@ -133,7 +132,7 @@ class ShapeReader:
                 continue
             text = self.variables.resolve(value, known)
             valid = None if text is None else valid_value(name, text, False)
-            if valid is not None and (name in INHERITED or valid not in _DEFAULTS):
+            if valid is not None and (name in INHERITED or valid not in WIDE):
                 substituted[name] = valid
         return substituted
 

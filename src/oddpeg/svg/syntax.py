@@ -24,7 +24,6 @@ _DISPLAYS = frozenset(
         "table-caption", "ruby-base", "ruby-text", "ruby-base-container", "ruby-text-container", "-webkit-box",
     )
 )  # fmt: skip
-_PLAIN_NUMBER = re.compile(rf"{NUMBER}")
 
 
 class Syntax(NamedTuple):
@@ -59,7 +58,7 @@ def lengths(*words: str, least: float | None = None, plain: bool = False) -> Syn
         if value is None or (least is not None and value < least and "(" not in text):
             return None
         needs_unit = not (attribute or plain or value == 0)
-        return None if needs_unit and _PLAIN_NUMBER.fullmatch(text) else text
+        return None if needs_unit and _NUMBER.fullmatch(text) else text
 
     return Syntax(" | ".join(("<length-percentage>", *(("<number>",) if plain else ()), *words)), read)
 
