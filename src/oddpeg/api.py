@@ -20,6 +20,7 @@ from oddpeg.project import icon_sets as _icon_sets
 from oddpeg.project.project import Project
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof import run as _prove
+from oddpeg.proof.model import ProofOptions
 from oddpeg.proof.report import Proof
 
 
@@ -68,12 +69,13 @@ def check(project: Project, paths: Sequence[str | PathLike[str]] = (), progress:
 def prove(
     project: Project, icons: Sequence[str] = (), sizes: Sequence[int] = (128,), progress: Progress = SILENT
 ) -> Proof:
-    """Compare glyphs of the finished font with their drawings, painted by a second, independent way.
+    """Compare glyphs of the finished font with their drawings, as our own painter shows them and as a witness does: an
+    independent renderer, if one is installed.
 
     icons: names, all where none is given; sizes: pixels to the em. Raise `OddPegError` where nothing was built yet,
     `UsageError` where there is no such icon.
     """
-    return _prove.prove(_now(project), icons, sizes, progress)
+    return _prove.prove(_now(project), ProofOptions(icons, sizes), progress)
 
 
 def icon_set(project: Project) -> IconSet:

@@ -155,6 +155,7 @@ PROJECT_CODES: dict[str, Code] = {
     "font-name-reserved": Code(_W, False, "a font's licence reserves its name for unmodified versions"),
     "nothing-left": Code(_E, False, "no glyph of a font matches the selection"),
     "unknown-face": Code(_E, False, "there is no face of that name"),
+    "unknown-witness": Code(_E, False, "there is no renderer of that name, or it is not installed"),
     "unknown-bundle": Code(_E, False, "a bundle that does not exist"),
     "template-unreadable": Code(_E, False, "a template cannot be read"),
     "template-syntax": Code(_E, False, "a template is not valid"),

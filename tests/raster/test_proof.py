@@ -73,8 +73,9 @@ def test_a_build_that_is_not_proved_fails_and_is_proved_again(built: ProjectFold
     assert built.bytes("dist/tide-marks.ttf") != good
     faint = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M2 2h20v20H2z"/></svg>'
     script = (
-        "import oddpeg.proof.run as p, sys; p.differences = lambda views: (0.2, 0.3); from oddpeg.cli.entry import"
-        " main; sys.argv[1:] = ['build', '--prove']; main()"
+        "import oddpeg.proof.figures as p, sys; from oddpeg.raster.coverage import Differences;"
+        " p.differences = lambda views: Differences(0.2, 0.3); from oddpeg.cli.entry import main;"
+        " sys.argv[1:] = ['build', '--prove']; main()"
     )
     for _ in range(2):  # what missed is not remembered as proved
         result = subprocess.run(

@@ -102,7 +102,7 @@ def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, j
     with progress(quiet or json) as bar:
         proved = prove_changes(Snapshot(project), options.bundles or [], em, not options.frozen, bar)
     missed = proved.missed()
-    if not json and (missed or not quiet):
+    if not json and (missed or proved.disputed() or not quiet):
         _show_proof_of_changes(proved, missed)
     return proved
 
@@ -211,14 +211,24 @@ def _show_notes(notes: list[Diagnostic], everything: bool) -> None:
 
 def _show_proof_of_changes(proof: Proof, missed: list[Figure]) -> None:
     """Print the result of the proof after a build."""
-    count = len(proof.figures)
+    from oddpeg.cli.proof import witness_line
+
+    count, disputed = len(proof.figures), proof.disputed()
     kept = f"; {proof.known} proved before" if proof.known else ""
     if missed:
         warn(f"proof: {len(missed)} of {count} changed glyphs do not show what was drawn{kept}", "bright_red")
         for figure in missed[:8]:
             warn(f"  {figure.icon}: {figure.wrong:.2%} wrong at {figure.px} px")
-        warn(f"look at them: oddpeg proof {' '.join(f.icon for f in missed[:3])} --picture proof.png")
-    elif count:
-        say(f"proof: {count} changed {'glyph shows' if count == 1 else 'glyphs show'} what was drawn{kept}", "green")
-    else:
+    elif not count:
         say(f"proof: nothing changed{kept}", "green")
+    elif not disputed:
+        say(f"proof: {count} changed {'glyph shows' if count == 1 else 'glyphs show'} what was drawn{kept}", "green")
+    if disputed and proof.witness:
+        warn(f"proof: {len(disputed)} of {count} changed glyphs disputed by {proof.witness.label}{kept}", "yellow")
+        for figure in disputed[:8]:
+            warn(f"  {figure.icon}: {figure.wrong:.2%} wrong, for the witness {figure.witness or 0:.2%}")
+    if missed or disputed:
+        names = " ".join(dict.fromkeys(figure.icon for figure in [*missed, *disputed][:3]))
+        warn(f"look at them: oddpeg proof {names} --picture proof.png")
+    if count:
+        say(f"  {witness_line(proof)}")

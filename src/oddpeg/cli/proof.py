@@ -12,11 +12,11 @@ from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
-from oddpeg.proof.report import Figure, Proof
-from oddpeg.proof.run import proof_image, prove
+from oddpeg.proof.model import ProofOptions
+from oddpeg.proof.renderers import NAMES
+from oddpeg.proof.report import TOLERANCE, Figure, Proof
+from oddpeg.proof.run import INSTALL_WITNESS, proof_image, prove
 from oddpeg.store.delivery import NewFile, write_new
-
-_TOLERANCE = 0.005  # as tasks.prove has it, which takes long to load
 
 _Icons = Annotated[
     list[str] | None,
@@ -47,15 +47,24 @@ _Weights = Annotated[
         help="A weight of the variable font; may be given several times; every named one where none is given.",
     ),
 ]
+_Witness = Annotated[
+    str,
+    typer.Option(
+        "--witness",
+        help=f"The renderer that gives a second opinion: {', '.join(NAMES)} or none. [default: the first installed]",
+        show_default=False,
+    ),
+]
 
 
 def proof(
     icons: _Icons = None,
     size: _Sizes = None,
-    tolerance: _Tolerance = _TOLERANCE,
+    tolerance: _Tolerance = TOLERANCE,
     picture: _Picture = None,
     face: _Faces = None,
     weight: _Weights = None,
+    witness: _Witness = "",
     config: ConfigAt = None,
     force: ReplaceFile = False,
     quiet: Quiet = False,
@@ -64,39 +73,64 @@ def proof(
     """Compare every glyph of the finished font with its drawing."""
     now = snapshot(config)
     with progress(quiet or json) as bar:
-        report = prove(now, icons or [], size or [128], bar, face or [], weight or [])
+        report = prove(now, ProofOptions(icons or [], size or [128], face or [], weight or [], witness), bar)
+    report.tolerance = tolerance
     if picture is not None and report.figures:
         image = proof_image(now, report, icons or [])
         write_new(picture.parent, [NewFile(picture.name, image)], force)
-    report.tolerance = tolerance
-    missed = report.missed(tolerance)
     if json:
         document(report)
     elif not quiet:
-        _show(report, missed, tolerance, picture)
+        _show(report, picture)
     if report.faults and not json:
         show_diagnostics(report.faults)
-    if missed or report.faults:
+    if report.missed(tolerance) or report.faults:
         raise typer.Exit(exit_code(report.faults))
 
 
-def _show(proof: Proof, missed: list[Figure], tolerance: float, picture: Path | None) -> None:
+def _show(proof: Proof, picture: Path | None) -> None:
     """Print the figures of a proof, the worst first."""
     worst = proof.worst()
     coloured = sum(bool(figure.part) for figure in worst)
     also = f", {coloured} in colours too" if coloured else ""
     fonts = ", ".join(proof.fonts.values())
     say(f"{fonts}: {counted(len(worst) - coloured, 'glyph')} compared with the drawings{also}", "cyan")
+    say(witness_line(proof))
     if worst:
-        mean = sum(f.wrong for f in worst) / len(worst)
-        say(f"wrong pixels: mean {mean:.3%}, worst {worst[0].wrong:.2%}; allowed {tolerance:.2%}")
-    width = max((len(f.label) for f in worst[:8]), default=0)
-    for figure in worst[:8]:
-        mark = "  MISSED" if figure in missed else ""
-        say(f"  {figure.label:<{width}}  {figure.wrong:>7.2%} wrong  {figure.soft:>7.2%} soft  at {figure.px} px{mark}")
+        mean, most = sum(f.wrong for f in worst) / len(worst), max(f.wrong for f in worst)
+        say(f"wrong pixels: mean {mean:.3%}, worst {most:.2%}; allowed {proof.tolerance:.2%}")
+    _show_worst(proof, worst)
+    missed, disputed = proof.missed(proof.tolerance), proof.disputed(proof.tolerance)
     if len(missed) > 8:
         say(f"  {counted(len(missed), 'icon')} missed in all; --json lists them")
     if picture is not None and worst:
         say(f"picture: {picture}")
-    if worst and not missed and not proof.missing:
+    elif disputed:
+        names = " ".join(dict.fromkeys(figure.icon for figure in disputed[:3]))
+        say(f"look at both pictures: oddpeg proof {names} --picture proof.png", "yellow")
+    if worst and not missed and not disputed and not proof.missing:
         say("every glyph shows what was drawn", "green")
+
+
+def _show_worst(proof: Proof, worst: list[Figure]) -> None:
+    """Print the eight worst figures, disputed ones first."""
+    missed, disputed = proof.missed(proof.tolerance), proof.disputed(proof.tolerance)
+    shown = [*disputed, *(f for f in worst if f not in disputed)][:8]
+    width = max((len(f.label) for f in shown), default=0)
+    for figure in shown:
+        mark = "  DISPUTED" if figure in disputed else "  MISSED" if figure in missed else ""
+        seen = "" if proof.witness is None else f"  {'–':>7}" if figure.witness is None else f"  {figure.witness:>7.2%}"
+        opinion = f"{seen} for {proof.witness.name}" if proof.witness else ""
+        apart = f"{figure.wrong:>7.2%} wrong{opinion}  {figure.soft:>7.2%} soft"
+        say(f"  {figure.label:<{width}}  {apart}  at {figure.px} px{mark}")
+    if len(disputed) > 8:
+        say(f"  {counted(len(disputed), 'icon')} disputed in all; --json lists them")
+
+
+def witness_line(proof: Proof) -> str:
+    """Return a line on the renderer that gave a second opinion."""
+    if proof.witness is None:
+        return f"witness: none, only Odd Peg's own reader looked; for a second opinion {INSTALL_WITNESS}"
+    looked = sum(figure.witness is not None for figure in proof.figures)
+    line = f"witness: {proof.witness.label} looked at {looked} of {counted(len(proof.figures), 'glyph')}"
+    return line if looked == len(proof.figures) else f"{line}; it renders no colour layers and no scaled strokes"

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from oddpeg.outline.model import ColourMode, Options
 from oddpeg.outline.window import ink_windows
+from oddpeg.proof.renderers import Witness
 from oddpeg.raster.colours import Viewport
 from oddpeg.svg.model import Drawing
 
@@ -18,6 +20,24 @@ class ProofTarget(NamedTuple):
     codepoint: int
 
 
+class ProofOptions(NamedTuple):
+    """The parts of a proof.
+
+    Attributes:
+        icons: names; all where none is given.
+        sizes: pixels to the em.
+        faces: names; all where none is given.
+        weights: of variable fonts; every named one where none is given.
+        witness: name of a renderer, or "none"; empty for the first that is installed.
+    """
+
+    icons: Sequence[str] = ()
+    sizes: Sequence[int] = (128,)
+    faces: Sequence[str] = ()
+    weights: Sequence[int] = ()
+    witness: str = ""
+
+
 class RenderSettings(NamedTuple):
     """The settings by which a glyph and its drawing are rendered for comparison."""
 
@@ -28,6 +48,7 @@ class RenderSettings(NamedTuple):
     fixed: frozenset[int] = frozenset()  # codepoints that do not vary
     placed_at: float | None = None  # the width of strokes at which ink is placed, where that is not their own
     colour: ColourMode = ColourMode.NONE  # which of its layers are looked at; NONE for its plain glyphs
+    witness: Witness | None = None  # which renders plain drawings too
 
     def viewport(self, placed: Drawing, px: int) -> Viewport:
         """Return the viewport that shows a drawing and its glyph alike at px pixels to the em. placed: the drawing with

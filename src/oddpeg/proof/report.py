@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Annotated, NamedTuple
 
 from oddpeg.config.faces import ONLY
 from oddpeg.diagnostics import Diagnostic
+from oddpeg.proof.renderers import Witness
 from oddpeg.reports import Key, reported
 
 TOLERANCE = 0.005  # wrong pixels that an icon may have, as a share of its ink
@@ -22,6 +24,7 @@ class Figure(NamedTuple):
     face: str = ONLY
     weight: Annotated[int | None, Key("weight at which a variable font was compared", optional=True)] = None
     part: Annotated[str, Key('part of a colour glyph: "layer 1", "layer 2" …, or "colours"', optional=True)] = ""
+    witness: float | None = None
 
     @reported("face of the glyph, where there are several", name="face", optional=True)
     def face_name(self) -> str:
@@ -37,6 +40,24 @@ class Figure(NamedTuple):
     def soft_share(self) -> float:
         """Summed difference as a share of the ink, rounded."""
         return round(self.soft, 6)
+
+    @reported("wrong pixels against the picture of the witness; null where it did not look", name="witness_wrong")
+    def witness_share(self) -> float | None:
+        """Wrong pixels against the picture of the witness, rounded."""
+        return None if self.witness is None else round(self.witness, 6)
+
+    @property
+    def glyph(self) -> tuple[str, str, int | None, bool]:
+        """Icon, face and weight, and whether its colours were compared."""
+        return self.icon, self.face, self.weight, bool(self.part)
+
+    def is_missed(self, tolerance: float) -> bool:
+        """Return whether the glyph is wrong, for our own reader and for the witness if there is one."""
+        return self.wrong > tolerance and (self.witness is None or self.witness > tolerance)
+
+    def is_disputed(self, tolerance: float) -> bool:
+        """Return whether our own reader and the witness disagree about the glyph."""
+        return self.witness is not None and (self.wrong > tolerance) != (self.witness > tolerance)
 
     @property
     def label(self) -> str:
@@ -60,6 +81,7 @@ class Proof:
     missing: Annotated[list[str], Key("icons whose glyph the font lacks")] = field(default_factory=list)
     faults: Annotated[list[Diagnostic], Key("other errors")] = field(default_factory=list)
     known: Annotated[int, Key("glyphs that were skipped because they were proved before", name="proved_before")] = 0
+    witness: Annotated[Witness | None, Key("renderer that gave a second opinion; null where none is installed")] = None
     tolerance: float = TOLERANCE
 
     @reported("file of each face, by its name, where there are several", name="fonts", optional=True)
@@ -72,16 +94,37 @@ class Proof:
         """Icons with more wrong pixels than is allowed."""
         return [figure.icon for figure in self.missed(self.tolerance)]
 
+    @reported(
+        "icons that are right for one of our own reader and the witness, and wrong for the other", name="disputed"
+    )
+    def disputed_icons(self) -> list[str]:
+        """Icons about which our own reader and the witness disagree."""
+        return [figure.icon for figure in self.disputed(self.tolerance)]
+
     def worst(self) -> list[Figure]:
         """Return the worst figure of each icon in each face, plain and in colours, worst first."""
-        by_glyph: dict[tuple[str, str, int | None, bool], Figure] = {}
-        for figure in self.figures:
-            glyph = figure.icon, figure.face, figure.weight, bool(figure.part)
-            best = by_glyph.get(glyph)
-            if best is None or (figure.wrong, figure.soft) > (best.wrong, best.soft):
-                by_glyph[glyph] = figure
-        return sorted(by_glyph.values(), key=lambda f: (-f.wrong, -f.soft, f.icon, f.face))
+        return _worst(self.figures)
 
     def missed(self, tolerance: float = TOLERANCE) -> list[Figure]:
         """Return the worst figure of each icon that has more wrong pixels than `tolerance`."""
-        return [figure for figure in self.worst() if figure.wrong > tolerance]
+        return _worst(figure for figure in self.figures if figure.is_missed(tolerance))
+
+    def disputed(self, tolerance: float = TOLERANCE) -> list[Figure]:
+        """Return the worst figure of each icon about which our own reader and the witness disagree."""
+        missed = {figure.glyph for figure in self.missed(tolerance)}
+        disputed = _worst(figure for figure in self.figures if figure.is_disputed(tolerance))
+        return [figure for figure in disputed if figure.glyph not in missed]
+
+
+def _worst(figures: Iterable[Figure]) -> list[Figure]:
+    """Return the worst figure of each glyph, worst first."""
+
+    def badness(figure: Figure) -> tuple[float, float]:
+        return max(figure.wrong, figure.witness or 0.0), figure.soft
+
+    by_glyph: dict[tuple[str, str, int | None, bool], Figure] = {}
+    for figure in figures:
+        worst = by_glyph.get(figure.glyph)
+        if worst is None or badness(figure) > badness(worst):
+            by_glyph[figure.glyph] = figure
+    return sorted(by_glyph.values(), key=lambda f: (*(-value for value in badness(f)), f.icon, f.face))

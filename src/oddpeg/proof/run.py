@@ -8,10 +8,9 @@ from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.config.faces import FacePlan
-from oddpeg.diagnostics import Diagnostic, DrawingError, OddPegError, UsageError, counted
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 from oddpeg.font.read.unpack import LARGEST_FONT
 from oddpeg.iconset.metadata import unknown_icon_cure
-from oddpeg.isolation import map_isolating_failures
 from oddpeg.outline.model import ColourMode
 from oddpeg.outline.placement import Em
 from oddpeg.parallel import map_batches
@@ -20,18 +19,19 @@ from oddpeg.pegboard.states import State
 from oddpeg.progress import SILENT, Progress
 from oddpeg.project.em import outline_options, project_em
 from oddpeg.project.snapshot import Snapshot
-from oddpeg.proof.colours import colour_differences, coloured_fonts
-from oddpeg.proof.model import ProofTarget, RenderSettings
+from oddpeg.proof.colours import coloured_fonts
+from oddpeg.proof.figures import opinions_on, rendering, target_results
+from oddpeg.proof.model import ProofOptions, ProofTarget, RenderSettings
+from oddpeg.proof.renderers import NAMES, Witness, find_witness
 from oddpeg.proof.report import TOLERANCE, Figure, Proof
-from oddpeg.raster.coverage import Views, differences, drawing_coverage, glyph_coverage, load_font
 from oddpeg.raster.proof_picture import PictureRow, proof_picture
 from oddpeg.sources.drawings import read_sources
 from oddpeg.store.cache import Cache
-from oddpeg.svg.reader import read_drawing
-from oddpeg.svg.stroke_widths import with_strokes
 
-_BATCH = 25  # icons compared at once
+_BATCH_PIXELS = 100 * 128 * 128  # compared at once
 _PROVED = "proved"
+_EVERYTHING = ProofOptions()
+INSTALL_WITNESS = "run pip install 'oddpeg[witness]'"
 
 
 class _FaceProof(NamedTuple):
@@ -64,77 +64,33 @@ def _read_font(snapshot: Snapshot, path: str) -> bytes:
         raise OddPegError(Diagnostic("file-unreadable", message, cure, path)) from None
 
 
-def _views(settings: RenderSettings, target: ProofTarget, px: int) -> Views | None:
-    """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
-    try:
-        strokes = (settings.placed_at or 1.0) if target.codepoint in settings.fixed else settings.options.strokes
-        as_drawn = read_drawing(target.drawing, settings.options.keep_faint)
-        drawing = with_strokes(as_drawn, strokes)
-        placed = drawing if settings.placed_at is None else with_strokes(as_drawn, settings.placed_at)
-    except DrawingError:
-        return None
-    exact = px * (1 - settings.options.em.drop)
-    baseline = round(exact)
-    viewport = settings.viewport(placed, px)
-    wanted = drawing_coverage(drawing, px, viewport.width, (viewport.shift * px, baseline - exact), viewport.window)
-    font = load_font(settings.font, px, settings.weight)
-    return Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline))
-
-
-class _TargetResult(NamedTuple):
-    """The figures of one target, or the error that prevented them."""
-
-    figures: list[Figure]
-    problem: Diagnostic | None = None
-
-
-def _figures(settings: RenderSettings, sizes: Sequence[int], targets: Sequence[ProofTarget]) -> list[_TargetResult]:
-    def failed(target: ProofTarget, problem: Diagnostic) -> _TargetResult:
-        return _TargetResult([], problem._replace(where=target.icon))
-
-    def work(some: Sequence[ProofTarget]) -> list[_TargetResult]:
-        return [_TargetResult(_figures_of(settings, sizes, target)) for target in some]
-
-    return map_isolating_failures(work, targets, failed)
-
-
-def _figures_of(settings: RenderSettings, sizes: Sequence[int], target: ProofTarget) -> list[Figure]:
-    if settings.colour is not ColourMode.NONE:
-        measured = ((px, colour_differences(settings, target, px)) for px in sizes)
-        mode = ", with gradients" if settings.colour is ColourMode.GRADIENTS else ""
-        return [
-            Figure(target.icon, px, *apart, settings.face, settings.weight, part + mode)
-            for px, parts in measured
-            for part, apart in parts.items()
-        ]
-    views = ((px, _views(settings, target, px)) for px in sizes)
-    return [
-        Figure(target.icon, px, *differences(both), settings.face, settings.weight)
-        for px, both in views
-        if both is not None
-    ]
-
-
-def prove(
-    snapshot: Snapshot,
-    icons: Sequence[str] = (),
-    sizes: Sequence[int] = (128,),
-    progress: Progress = SILENT,
-    faces: Sequence[str] = (),
-    weights: Sequence[int] = (),
-) -> Proof:
-    """Compare the named icons (all, where none is named) at every size in pixels, in the named faces (all, where none
-    is named), variable fonts at the given weights (at every named one, where none is given). Raise `OddPegError` where
-    there is no font, `UsageError` where there is no such icon or face."""
+def prove(snapshot: Snapshot, options: ProofOptions = _EVERYTHING, progress: Progress = SILENT) -> Proof:
+    """Compare glyphs with their drawings. Raise `OddPegError` where there is no font, `UsageError` where there is no
+    such icon, face or witness."""
     names = [plan.name for plan in snapshot.project.faces]
-    if unknown := [name for name in faces if name not in names]:
+    if unknown := [name for name in options.faces if name not in names]:
         cure = f"faces are: {', '.join(names)}" if snapshot.project.config.face else "the config has no faces"
         raise UsageError(*(Diagnostic("unknown-face", f"there is no face {name!r}", cure) for name in unknown))
-    proof, em = Proof(), project_em(snapshot).em
-    everything = _prepare(snapshot, proof, icons, em, _finished_fonts(snapshot, (), faces), weights)
-    for face_proof in everything + _coloured(snapshot, icons, em, (), faces):
-        _compare(face_proof, face_proof.targets, sizes, proof, progress)
+    proof, em = Proof(witness=_wanted_witness(options.witness)), project_em(snapshot).em
+    fonts = _finished_fonts(snapshot, (), options.faces)
+    everything = _prepare(snapshot, proof, options.icons, em, fonts, options.weights)
+    for face_proof in everything + _coloured(snapshot, options.icons, em, (), options.faces):
+        _compare(face_proof, face_proof.targets, options.sizes, proof, progress)
     return proof
+
+
+def _wanted_witness(name: str) -> Witness | None:
+    """Return the witness of a name, of any where it is empty; raise `UsageError` where the named one is missing."""
+    if name == "none":
+        return None
+    if name and name not in NAMES:
+        message, cure = f"there is no witness {name!r}", f"witnesses are: {', '.join(NAMES)}, none"
+        raise UsageError(Diagnostic("unknown-witness", message, cure))
+    witness = find_witness(name)
+    if name and witness is None:
+        cure = INSTALL_WITNESS if name == NAMES[0] else "install it, so that it is on the path"
+        raise UsageError(Diagnostic("unknown-witness", f"the witness {name!r} is not installed", cure))
+    return witness
 
 
 def prove_changes(
@@ -143,7 +99,7 @@ def prove_changes(
     """Compare all glyphs that changed since they were last proved, at 128 pixels, in the fonts of the named bundles (of
     all, where none is named). em: of the glyphs; remember: keep glyphs within `TOLERANCE` in the cache, so that they
     are not proved again."""
-    proof, cache = Proof(), Cache(snapshot.project.root)
+    proof, cache = Proof(witness=find_witness()), Cache(snapshot.project.root)
     passed: dict[bytes, bytes] = {}
     everything = _prepare(snapshot, proof, (), em, _finished_fonts(snapshot, bundles, ()))
     for face_proof in everything + _coloured(snapshot, (), em, bundles, ()):
@@ -153,6 +109,7 @@ def prove_changes(
             else face_proof.settings.face
         )
         face += f"+{face_proof.settings.colour.value}" if face_proof.settings.colour is not ColourMode.NONE else ""
+        face += f" by {proof.witness.label}" if proof.witness else ""
         contents = [repr((face, c.codepoint)).encode() + c.drawing for c in face_proof.targets]
         keys = cache.keys(_PROVED, tuple(face_proof.settings.options), contents)
         known = cache.get(_PROVED, keys)
@@ -174,7 +131,7 @@ def _passed(face_proof: _FaceProof, compared: Sequence[ProofTarget], proof: Proo
         f for f in proof.figures if (f.face, f.weight, bool(f.part)) == (settings.face, settings.weight, coloured)
     ]
     seen = {c.icon for c in compared} if coloured else {f.icon for f in figures}
-    return seen - {f.icon for f in figures if f.wrong > TOLERANCE}
+    return seen - {f.icon for f in figures if max(f.wrong, f.witness or 0.0) > TOLERANCE}
 
 
 def _compare(
@@ -182,7 +139,9 @@ def _compare(
 ) -> None:
     """Put the figures of targets of a face into the proof, on all processors."""
     progress.begin(len(targets))
-    for batch in map_batches(partial(_figures, face_proof.settings, sizes), targets, _BATCH, progress.advance):
+    settings = face_proof.settings._replace(witness=proof.witness)
+    most = max(1, _BATCH_PIXELS // sum(px * px for px in sizes))
+    for batch in map_batches(partial(target_results, settings, sizes), targets, most, progress.advance):
         for figures, problem in batch:
             proof.figures += figures
             proof.faults += [problem] if problem else []
@@ -271,22 +230,38 @@ def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: byt
 
 
 def proof_image(snapshot: Snapshot, proof: Proof, icons: Sequence[str] = (), limit: int = 12, px: int = 224) -> bytes:
-    """Return a PNG of the icons named, else of the `limit` worst: drawing, glyph and difference, px pixels to the
-    em."""
+    """Return a PNG of the icons named, else of the disputed ones and the `limit` worst: drawing, glyph and difference,
+    px pixels to the em. Disputed and named icons are shown as the witness draws them too."""
     figures = [figure for figure in proof.worst() if not figure.part]
-    chosen = [f for f in figures if f.icon in icons] if icons else figures[:limit]
-    board, em = snapshot.board, project_em(snapshot).em
-    plans = {plan.name: plan for plan in snapshot.project.faces}
-    rows = []
+    disputed = [figure for figure in proof.disputed(proof.tolerance) if not figure.part]
+    worst = disputed[:limit] + [figure for figure in figures if figure not in disputed][: max(0, limit - len(disputed))]
+    chosen = [f for f in figures if f.icon in icons] if icons else worst
+    em, rows = project_em(snapshot).em, []
     for figure in chosen:
-        plan = plans[figure.face]
-        sources = [s for s in snapshot.face_sources[plan.root].found if s.name == figure.icon]
-        for _, data in read_sources(sources).drawings:  # none where it went since it was compared
-            font = _read_font(snapshot, proof.fonts[figure.face])
-            settings = _all_settings(snapshot, plan, em, font, [figure.weight] if figure.weight is not None else [])[0]
-            target = ProofTarget(figure.icon, data, board.pegs[figure.icon].codepoint)
-            views = _views(settings, target, px)
-            if views is not None:
-                rows.append(PictureRow(figure.label, figure.wrong, *views))
+        rows += _picture_rows(snapshot, proof, em, figure, px, bool(icons) or figure in disputed)
     naming = snapshot.project.naming
-    return proof_picture(f"{naming.family} {naming.version}: proof of {counted(len(figures), 'glyph')}", rows)
+    opinion = f", witness {proof.witness.label}" if proof.witness else ""
+    return proof_picture(f"{naming.family} {naming.version}: proof of {counted(len(figures), 'glyph')}{opinion}", rows)
+
+
+def _picture_rows(
+    snapshot: Snapshot, proof: Proof, em: Em, figure: Figure, px: int, with_witness: bool
+) -> list[PictureRow]:
+    """Return the rows of one glyph; none where its drawing is gone since it was compared."""
+    plan = next(plan for plan in snapshot.project.faces if plan.name == figure.face)
+    sources = [s for s in snapshot.face_sources[plan.root].found if s.name == figure.icon]
+    rows = []
+    for _, data in read_sources(sources).drawings:
+        font = _read_font(snapshot, proof.fonts[figure.face])
+        weights = [figure.weight] if figure.weight is not None else []
+        settings = _all_settings(snapshot, plan, em, font, weights)[0]._replace(witness=proof.witness)
+        shown = rendering(settings, ProofTarget(figure.icon, data, snapshot.board.pegs[figure.icon].codepoint), px)
+        if shown is None:
+            continue
+        rows.append(PictureRow(figure.label, figure.wrong, *shown.views))
+        (seen,) = opinions_on(settings, [shown]) if with_witness else (None,)
+        if seen is not None and proof.witness is not None:
+            rows.append(
+                PictureRow(f"{figure.icon}: by {proof.witness.name}", figure.witness or 0.0, seen, shown.views.glyph)
+            )
+    return rows

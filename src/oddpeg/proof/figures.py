@@ -1,0 +1,122 @@
+"""The figures of a proof: glyphs of a finished font against their drawings, as our reader and a witness see them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from oddpeg.diagnostics import Diagnostic, DrawingError
+from oddpeg.isolation import map_isolating_failures
+from oddpeg.outline.model import ColourMode
+from oddpeg.proof.colours import colour_differences
+from oddpeg.proof.model import ProofTarget, RenderSettings
+from oddpeg.proof.report import Figure
+from oddpeg.proof.witness import WitnessView, witness_coverages
+from oddpeg.raster.coverage import Coverage, Views, differences, drawing_coverage, glyph_coverage, load_font
+from oddpeg.svg.reader import read_drawing
+from oddpeg.svg.stroke_widths import with_strokes
+
+
+class TargetResult(NamedTuple):
+    """The figures of one target, or the error that prevented them."""
+
+    figures: list[Figure]
+    problem: Diagnostic | None = None
+
+
+class Rendered(NamedTuple):
+    """A drawing and its glyph at one size.
+
+    Attributes:
+        views: both, the drawing painted by our own painter.
+        for_witness: the drawing for a witness; None where it is not shown with the strokes that it has.
+    """
+
+    views: Views
+    for_witness: WitnessView | None
+
+
+def target_results(
+    settings: RenderSettings, sizes: Sequence[int], targets: Sequence[ProofTarget]
+) -> list[TargetResult]:
+    """Return the figures of each target at each size, in pixels to the em."""
+
+    def failed(target: ProofTarget, problem: Diagnostic) -> TargetResult:
+        return TargetResult([], problem._replace(where=target.icon))
+
+    def work(some: Sequence[ProofTarget]) -> list[TargetResult]:
+        if settings.colour is not ColourMode.NONE:
+            return [TargetResult(list(_colour_figures(settings, sizes, target))) for target in some]
+        return [TargetResult(figures) for figures in _plain_figures(settings, sizes, some)]
+
+    return map_isolating_failures(work, targets, failed)
+
+
+def _colour_figures(settings: RenderSettings, sizes: Sequence[int], target: ProofTarget) -> Iterator[Figure]:
+    mode = ", with gradients" if settings.colour is ColourMode.GRADIENTS else ""
+    for px in sizes:
+        for part, apart in colour_differences(settings, target, px).items():
+            yield Figure(target.icon, px, *apart, settings.face, settings.weight, part + mode)
+
+
+def _plain_figures(
+    settings: RenderSettings, sizes: Sequence[int], targets: Sequence[ProofTarget]
+) -> Iterator[list[Figure]]:
+    """Yield the figures of each target."""
+    rendered = [[(px, rendering(settings, target, px)) for px in sizes] for target in targets]
+    both = [[(px, shown) for px, shown in row if shown is not None] for row in rendered]
+    opinions = iter(opinions_on(settings, [shown for row in both for _, shown in row]))
+    for target, row in zip(targets, both, strict=True):
+        figures = []
+        for px, (views, _) in row:
+            seen = next(opinions)
+            witness = None if seen is None else differences(Views(seen, views.glyph)).wrong
+            apart = differences(views)
+            figures.append(Figure(target.icon, px, *apart, settings.face, settings.weight, witness=witness))
+        yield figures
+
+
+def rendering(settings: RenderSettings, target: ProofTarget, px: int) -> Rendered | None:
+    """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
+    try:
+        strokes = (settings.placed_at or 1.0) if target.codepoint in settings.fixed else settings.options.strokes
+        as_drawn = read_drawing(target.drawing, settings.options.keep_faint)
+        drawing = with_strokes(as_drawn, strokes)
+        placed = drawing if settings.placed_at is None else with_strokes(as_drawn, settings.placed_at)
+    except DrawingError:
+        return None
+    exact = px * (1 - settings.options.em.drop)
+    baseline = round(exact)
+    viewport = settings.viewport(placed, px)
+    shift = viewport.shift * px, baseline - exact
+    wanted = drawing_coverage(drawing, px, viewport.width, shift, viewport.window)
+    font = load_font(settings.font, px, settings.weight)
+    views = Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline))
+    if strokes != 1:
+        return Rendered(views, None)
+    scale = px / viewport.window.height
+    left, top = (drawing.box[k] - viewport.window[k] for k in (0, 1))
+    translucent = any(note.code == "partial-opacity" for note in drawing.notes)
+    for_witness = WitnessView(
+        target.drawing,
+        drawing.box,
+        left * scale + shift[0],
+        top * scale + shift[1],
+        scale,
+        viewport.width,
+        px,
+        settings.options.keep_faint if translucent else None,
+    )
+    return Rendered(views, for_witness)
+
+
+def opinions_on(settings: RenderSettings, rendered: Sequence[Rendered]) -> list[Coverage | None]:
+    """Return the coverage of each drawing as the witness renders it; None where there is no witness, or it renders
+    none."""
+    opinions: list[Coverage | None] = [None] * len(rendered)
+    asked = [number for number, shown in enumerate(rendered) if shown.for_witness is not None]
+    if settings.witness is not None:
+        views = [view for shown in rendered if (view := shown.for_witness) is not None]
+        for number, coverage in zip(asked, witness_coverages(settings.witness, views), strict=True):
+            opinions[number] = coverage
+    return opinions
