@@ -106,7 +106,7 @@ SEED ?= 0
 COUNT ?= 1000
 fuzz-browser: .venv/ready
 	$(BIN)/python -m pip install --quiet --group clients
-	$(BIN)/python fuzz/in_browser.py $(SEED) $(COUNT)
+	$(BIN)/python fuzz/in_browser.py $(SEED) $(COUNT) $(COLOURS)
 
 clean:
 	rm -rf .venv .venv-* build mutants demo-project bench-out fuzz-out

@@ -1,13 +1,15 @@
 """Drawings made up from the grammar of SVG and CSS: how paint, size, place and order are written, not what is drawn.
 
 `drawing(seed)` returns one SVG file, the same for a seed at every run. A browser is the reference (`fuzz/browser.py`),
-so a drawing has dark paint on nothing, no partial opacity and a square frame.
+so a drawing has dark paint on nothing, no partial opacity and a square frame. With colours it has paint of any kind.
 """
 
 from __future__ import annotations
 
 from random import Random
 from typing import NamedTuple
+
+import paints
 
 SIZE = 24.0
 _BLACKS = (
@@ -36,11 +38,13 @@ _ORIGINS = (
 
 
 class _Pen(NamedTuple):
-    """The state of one drawing. random: of the seed; rules: of its style sheet; defs: elements for reference."""
+    """The state of one drawing. random: of the seed; rules: of its style sheet; defs: elements for reference; colours:
+    its kinds of paint, "" (ink alone), "flat" (solid colours) or "gradients"."""
 
     random: Random
     rules: list[str]
     defs: list[str]
+    colours: str = ""
 
     def chance(self, share: float) -> bool:
         """Return true in a share of the calls."""
@@ -78,6 +82,9 @@ def _declarations(pen: _Pen) -> dict[str, str]:
     if pen.chance(0.5):
         made["stroke"] = pen.random.choice((*_BLACKS, "none", *_WIDE))
         made["stroke-width"] = _length(pen, pen.between(0.5, 4), SIZE)
+    if pen.colours:
+        made |= {name: paints.paint(pen, pen.colours == "flat") for name in ("fill", "stroke") if name in made}
+        made |= paints.opacities(pen)
     for name, values in _KEYWORDS.items():
         if pen.chance(0.1):
             made[name] = _case(pen, pen.random.choice(values)) if pen.chance(0.9) else pen.random.choice(_WIDE)
@@ -93,7 +100,9 @@ def _declarations(pen: _Pen) -> dict[str, str]:
             ("1", "100%", "0", "0%", "2", "-1", "initial", "calc(1)")
         )
     if pen.chance(0.05):
-        made["color"] = pen.random.choice(("black", "#000", "navy", "inherit", "rgb(0 0 0)"))
+        made["color"] = pen.random.choice(
+            ("tomato", "#093", "inherit") if pen.colours else ("black", "#000", "navy", "inherit", "rgb(0 0 0)")
+        )
     if pen.chance(0.04):
         made["font-size"] = pen.random.choice(("12px", "2em", "150%", "initial"))
     return made
@@ -176,7 +185,10 @@ def _attributes(pen: _Pen, tag: str, attributes: dict[str, str], properties: dic
             inline.append(f"{key}{pen.random.choice((':', ': ', ' : '))}{value}{important}")
         else:
             key = _case(pen, key) if not key.startswith("--") else key
-            anywhere = "url" not in value  # a clip path for all elements would clip itself
+            # a clip path for all elements would clip itself; in colours masks would show a part
+            anywhere = "url" not in value and not (
+                pen.colours and key.lower().startswith(("fill", "stroke", "opac", "color"))
+            )
             pen.rules.append(_rule(pen, _selector(pen, tag, name, anywhere), f"{key}:{value}{important}"))
     if inline:
         attributes["style"] = pen.random.choice((";", "; ", ";;")).join(inline)
@@ -215,7 +227,8 @@ def _shape(pen: _Pen) -> str:
             )
     properties = _declarations(pen)
     if tag in ("line", "polyline") and pen.chance(0.8):
-        properties |= {"stroke": "black", "stroke-width": _length(pen, pen.between(1, 4), SIZE)}
+        ink = paints.paint(pen, pen.colours == "flat") if pen.colours else "black"
+        properties |= {"stroke": ink, "stroke-width": _length(pen, pen.between(1, 4), SIZE)}
     for key, value in sized.items():
         styled = key[-1] not in "12" and pen.chance(0.15)
         (properties if styled else attributes)[key] = _length(pen, value, SIZE, styled)
@@ -383,9 +396,9 @@ def _nodes(pen: _Pen, depth: int, least: int, most: int) -> str:
     return "".join(parts)
 
 
-def drawing(seed: int) -> str:
-    """Return a drawing as SVG."""
-    pen = _Pen(Random(seed), [], [])
+def drawing(seed: int, colours: str = "") -> str:
+    """Return a drawing as SVG. colours: its kinds of paint, "" (ink alone), "flat" (solid colours) or "gradients"."""
+    pen = _Pen(Random(seed), [], [], colours)
     body = _nodes(pen, 0, 1, 3)
     sheet = f"<style>{' '.join(pen.rules)}</style>" if pen.rules else ""
     text = f"{sheet}<defs>{''.join(pen.defs)}</defs>{body}"

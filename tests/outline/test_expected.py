@@ -32,11 +32,11 @@ VARIANTS = {
 COLOURED = DATA["coloured"]
 HARD = DATA["hard"]
 # held against a browser by the tests of `svg`
-READ = table("reading")["alike"]
-DRAWN = {**GALLERY, **COLOURED, **HARD, **READ}
+READ, PAINTED = (table("reading")[name] for name in ("alike", "painted"))
+DRAWN = {**GALLERY, **COLOURED, **HARD, **READ, **PAINTED}
 FEW = ("stroke-on-curve", "cap-round", "join-round", "even-odd", "path-arcs", "current-colour", "dashes", "circle")
 ALL_WAYS = (*FEW, *COLOURED)
-ALONG = tuple(name for name in DRAWN if name.startswith(("stroke-", "cap-", "join-", "dash")))
+ALONG = tuple(name for name in DRAWN if name.startswith(("stroke-", "cap-", "join-", "dash")) or name in PAINTED)
 CASES = [
     name + variant
     for variant in VARIANTS

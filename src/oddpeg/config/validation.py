@@ -49,10 +49,20 @@ def _adapter() -> TypeAdapter[Config]:
 def _table_at(path: KeyPath) -> type:
     """Return the table in which the key at `path` stands."""
     table: type = Config
+    named = False
     for part in path[:-1]:
-        if is_table(table) and (annotation := declared(table).get(part)) is not None:
-            table = innermost(annotation)
+        if named:  # the name of a table among others: it may be that of a key
+            named = False
+        elif (annotation := declared(table).get(part)) is not None and is_table(innermost(annotation)):
+            table, named = innermost(annotation), _holds_many(annotation)
     return table
+
+
+def _holds_many(annotation: Any) -> bool:
+    """Return whether an annotation holds tables in a list or dict."""
+    while get_origin(annotation) is Annotated:
+        annotation = get_args(annotation)[0]
+    return get_origin(annotation) in (list, dict)
 
 
 def innermost(annotation: Any) -> Any:

@@ -114,8 +114,6 @@ def painting(fill: Fill) -> Painting:
         return RadialGradient(ramp, complex(fx, fy), fr, complex(cx, cy), r, m)
     x1, y1, x2, y2 = gradient.points
     way = complex(x2 - x1, y2 - y1)
-    if way == 0:
-        return Solid(ramp.stops[-1].colour)
     # how far along it three points of the drawing are: the rest of the plane follows from them
     places = unmapped(m, np.array([0, 1, 1j])) - complex(x1, y1)
     values = (places * np.conj(way)).real / abs(way) ** 2

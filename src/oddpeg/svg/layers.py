@@ -144,8 +144,7 @@ def _fill_of(paint: Paint, shape: Shape, gradients: bool) -> Fill:
     placed = shape.matrix
     if gradient.by_box:
         box = bounds([shape], shape.matrix)
-        if box is None or min(box.width, box.height) < 1e-9:  # paints nothing; its last colour will do
-            return Fill(gradient.stops[-1].colour, paint.alpha * gradient.stops[-1].alpha)
+        assert box is not None, "a shape without a box is not painted with a gradient in units of it"
         placed = placed.compose(Matrix(box.width, 0, 0, box.height, box.x, box.y))
     return Fill(None, paint.alpha, gradient, placed.compose(gradient.matrix))
 

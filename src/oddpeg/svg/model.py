@@ -94,10 +94,11 @@ class Paint(NamedTuple):
 
     Attributes:
         effect: its effect on the silhouette.
-        colour: None for `currentColor` and unspecified paint, which follow the colour of the text.
+        colour: None for `currentColor`, and for unspecified paint in a drawing without colours: the colour of the text.
         server: id of a gradient or pattern, or empty.
         alpha: opacity of the paint times that of all groups.
         gradient: the gradient with the id `server`.
+        specified: false if it has its initial value.
     """
 
     effect: Effect = Effect.INK
@@ -105,6 +106,7 @@ class Paint(NamedTuple):
     server: str = ""
     alpha: float = 1.0
     gradient: Gradient | None = None
+    specified: bool = True
 
 
 INK = Paint()

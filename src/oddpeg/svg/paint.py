@@ -38,7 +38,7 @@ class PaintValue(NamedTuple):
 
 @lru_cache(maxsize=4096)
 def parse_paint(text: str, current: str) -> PaintValue:
-    """Return the meaning of a paint. `current` is the value of the `color` property."""
+    """Return the meaning of a paint. current: the value of the `color` property, empty for that of the text."""
     word = text.strip()
     if len(word) > _LONGEST:
         return PaintValue(Effect.INK, understood=False)
@@ -49,8 +49,7 @@ def parse_paint(text: str, current: str) -> PaintValue:
         return PaintValue(Effect.INK)
     if flat == "currentcolor":
         inner = current.strip().lower()
-        # an icon's current colour is that of the text around it: white only by chance
-        return PaintValue(None) if inner == "transparent" else PaintValue(Effect.INK)
+        return PaintValue(Effect.INK) if inner in ("", "currentcolor") else parse_paint(current, "")
     if match := _URL.match(word):
         fallback = match[2].strip()
         after = parse_paint(fallback, current) if fallback else PaintValue(None)
@@ -84,6 +83,11 @@ def _colour_value(flat: str) -> PaintValue:
     red, green, blue = (round(255 * min(max(v, 0.0), 1.0)) for v in channels)
     effect = Effect.WHITE if min(channels) >= 0.999 else Effect.INK
     return PaintValue(effect, Colour(red, green, blue, rgba.alpha), rgba.alpha, light=_light(*channels))
+
+
+def light_of(colour: Colour | None) -> float:
+    """Return the luminance of a colour; that of the text counts as black."""
+    return 0.0 if colour is None else _light(colour.red / 255, colour.green / 255, colour.blue / 255)
 
 
 def _light(red: float, green: float, blue: float) -> float:

@@ -70,7 +70,7 @@ PROPERTIES: Mapping[str, Property] = {
     "color": Property(COLOUR, True),
     "visibility": Property(keywords("visible", "hidden", "collapse"), True),
     "clip-rule": Property(keywords("nonzero", "evenodd"), True),
-    "paint-order": Property(PAINT_ORDER, True, remark="the order of markers is ignored"),
+    "paint-order": Property(PAINT_ORDER, True),
     "font-size": Property(
         lengths(*FONT_SIZES, "smaller", "larger", least=0.0), True, percentages="font size of the parent"
     ),

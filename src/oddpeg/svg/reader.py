@@ -9,12 +9,12 @@ from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg.cascade import inherit, size_of_font
 from oddpeg.svg.document import local_name, reference
-from oddpeg.svg.model import Clip, Drawing, Effect, Shape
+from oddpeg.svg.model import Clip, Colour, Drawing, Effect, Shape
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_geometry import bounds, inverse
 from oddpeg.svg.properties import TRANSFORMS
 from oddpeg.svg.resources import ResourceReader, frame_path
-from oddpeg.svg.shapes import SHAPES, WalkState
+from oddpeg.svg.shapes import SHAPES, WalkState, without_colour
 from oddpeg.svg.texts import texts_of
 from oddpeg.svg.transforms import parse_origin, parse_single_transform, parse_style_transform, parse_transform
 from oddpeg.svg.units import length
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 MAX_ELEMENTS = 20_000  # visited, counting every time a `use` repeats one
 MAX_DEPTH = 300
 
+_BLACK = Colour(0, 0, 0)
 _MARKERS = frozenset(("marker-start", "marker-mid", "marker-end"))
 _SILENT = frozenset(
     (
@@ -69,9 +70,10 @@ class _Walk(ResourceReader):
 
     def _content(self, element: etree._Element, name: str, inside: WalkState) -> None:
         if name in SHAPES:
-            self.shape(element, name, inside)
-            if not _MARKERS.isdisjoint(inside.style) and not inside.mode:
-                self.markers(element, name, inside)
+            if _MARKERS.isdisjoint(inside.style) or inside.mode:
+                self.shape(element, name, inside)
+            else:
+                self.marked_shape(element, name, inside)
         elif name in ("g", "a"):
             self.children(element, inside)
         elif name == "svg":
@@ -298,6 +300,16 @@ def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
         shape.stroke = shape.stroke and shape.stroke._replace(paint=shape.stroke.paint._replace(effect=Effect.INK))
 
 
+def _settle_black(shapes: list[Shape]) -> None:
+    """Let unspecified paint be black in a drawing with colours (SVG 2 §13.2); in others it follows the text."""
+    fills = [shape.fill for shape in shapes if shape.fill is not None]
+    paints = fills + [shape.stroke.paint for shape in shapes if shape.stroke is not None]
+    if any(paint.colour is not None or paint.gradient is not None for paint in paints):
+        for shape in shapes:
+            if shape.fill is not None and not shape.fill.specified:
+                shape.fill = shape.fill._replace(colour=_BLACK)
+
+
 def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
     """Return the drawing in an SVG file; raise `DrawingError` where it cannot be read.
 
@@ -323,7 +335,7 @@ def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
     ]
     if document.links_styles:
         walk.note("style-rule", "links to a style sheet of its own, which was not read", "put its rules into the file")
-    declared = walk.declared(root, {})
+    declared = without_colour(walk.declared(root, {}))
     start = WalkState({}, IDENTITY, (box[2], box[3]))
     if declared.get("display") != "none":
         entered = walk.enter(root, declared, start)
@@ -340,4 +352,5 @@ def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
             else Diagnostic("no-ink", "draws nothing", "check that its shapes have a fill or a stroke")
         )
     _settle_white(walk.shapes, walk.notes)
+    _settle_black(walk.shapes)
     return Drawing(box, walk.shapes, walk.notes, *texts_of(root))

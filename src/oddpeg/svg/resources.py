@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -14,7 +15,7 @@ from oddpeg.svg.cascade import inherit
 from oddpeg.svg.document import local_name
 from oddpeg.svg.model import Clip, Path, Shape
 from oddpeg.svg.path_geometry import bounds, vertices
-from oddpeg.svg.shapes import SHAPES, ShapeReader, WalkState
+from oddpeg.svg.shapes import SHAPES, ShapeReader, WalkState, paint_order
 from oddpeg.svg.transforms import parse_angle, rotation
 from oddpeg.svg.units import diagonal, length
 from oddpeg.svg.viewport import fit_box, view_box
@@ -142,13 +143,22 @@ class ResourceReader(ShapeReader):
             w, h = shares[2] * box[2], shares[3] * box[3]
         return (Clip((Shape(frame_path(x, y, w, h), place.matrix),)),)
 
-    def around(self, element: etree._Element) -> dict[str, str]:
-        """Return the properties that an element inherits from its ancestors in the file, wherever it is referred to
-        from."""
-        style: dict[str, str] = {}
-        for ancestor in reversed(list(element.iterancestors())):
-            style = inherit(style, self.document.cascade.declared(ancestor))
-        return style
+    def marked_shape(self, element: etree._Element, name: str, place: WalkState) -> None:
+        """Draw a shape and its markers, in the order that `paint-order` gives."""
+        before = len(self.shapes)
+        self.shape(element, name, place)
+        order = paint_order(place.style)
+        over: list[Shape] = []
+        if order[2] != "markers":
+            over = self.shapes[before:]
+            del self.shapes[before:]
+            if order[1] == "markers":  # between fill and stroke
+                parts = [(replace(shape, stroke=None), replace(shape, fill=None)) for shape in over]
+                first, second = (0, 1) if order[0] == "fill" else (1, 0)
+                self.shapes += [both[first] for both in parts]
+                over = [both[second] for both in parts]
+        self.markers(element, name, place)
+        self.shapes += over
 
     def markers(self, element: etree._Element, name: str, place: WalkState) -> None:
         """Draw the markers of a path (SVG 2 §13.7)."""

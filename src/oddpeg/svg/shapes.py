@@ -12,10 +12,10 @@ from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
-from oddpeg.svg.cascade import Cascade, size_of_font
-from oddpeg.svg.document import line_of, local_name, reference
-from oddpeg.svg.gradients import read_gradient
-from oddpeg.svg.model import INK, Clip, Effect, Paint, Path, Shape, Stroke
+from oddpeg.svg.cascade import Cascade, inherit, size_of_font
+from oddpeg.svg.document import line_of, local_name
+from oddpeg.svg.gradients import brightest, can_paint, placed, read_gradient
+from oddpeg.svg.model import INK, Clip, Effect, Gradient, Paint, Path, Shape, Stroke
 from oddpeg.svg.paint import PaintValue, parse_paint
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
@@ -40,6 +40,7 @@ _IGNORED_CODES = {
 }
 _PATH = re.compile(r"""path\(\s*+(["'])([^"']*+)\1\s*+\)""", re.I)
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
+_SERVERS = ("linearGradient", "radialGradient", "pattern")
 
 
 class WalkState(NamedTuple):
@@ -85,6 +86,7 @@ class ShapeReader:
         self.notes: list[Diagnostic] = []
         self.segments = 0
         self.variables = Variables()
+        self.gradients: dict[etree._Element, Gradient | None] = {}
 
     @contextlib.contextmanager
     def styled_by(self, cascade: Cascade) -> Iterator[None]:
@@ -201,19 +203,23 @@ class ShapeReader:
             rule = style.get("clip-rule") == "evenodd"
             self.shapes.append(Shape(path, place.matrix, INK, rule, None, False, place.clips))
             return
-        fill = self._paint("fill", style, element, place)
+        fill = self._paint("fill", style, element, place, path)
         stroke = self._stroke(style, element, place, path)
         matrix = place.matrix
         effect = self.cascade.declared(element).get("vector-effect", "none")
         if stroke and effect == "non-scaling-stroke":
+            fill, stroke = (
+                fill and placed(fill, path, matrix),
+                stroke._replace(paint=placed(stroke.paint, path, matrix)),
+            )
             path, matrix = _moved(path, matrix), IDENTITY
         elif effect not in ("none", "non-scaling-stroke"):
             message = f"has the style property vector-effect: {effect[:60]}, which was ignored"
             self.note("property-ignored", message, "draw the shape as it should look", element)
         if fill is None and stroke is None:
             return
-        order = style.get("paint-order", "").split()
-        stroke_first = "stroke" in order and "fill" not in order[: order.index("stroke")]
+        order = paint_order(style)
+        stroke_first = order.index("stroke") < order.index("fill")
         even_odd = style.get("fill-rule") == "evenodd"
         self.shapes.append(Shape(path, matrix, fill, even_odd, stroke, stroke_first, place.clips))
 
@@ -249,13 +255,25 @@ class ShapeReader:
             case _:
                 return basics.poly(element.get("points") or "", name == "polygon")
 
-    def _paint(self, which: str, style: dict[str, str], element: etree._Element, place: WalkState) -> Paint | None:
-        if which not in style:  # SVG 2 §13.2: fills are black, which an icon takes from the text around it
+    def _paint(
+        self, which: str, style: dict[str, str], element: etree._Element, place: WalkState, path: Path
+    ) -> Paint | None:
+        if which not in style:
             value = PaintValue(Effect.INK) if which == "fill" else PaintValue(None)
         else:
-            value = parse_paint(style[which], style.get("color", "black"))
-        if value.server:
-            value = self._served(value, element)
+            value = parse_paint(style[which], style.get("color", ""))
+        gradient = None
+        target = self.ids.get(value.server) if value.server else None
+        if target is not None and local_name(target) in _SERVERS:
+            gradient = self.gradient(target)
+            if gradient is not None and not can_paint(gradient, path):
+                gradient, value = None, value._replace(server="")  # the fallback paints (SVG 2 §13.3, 14.2)
+            elif gradient is None and local_name(target) != "pattern":
+                return None
+            else:
+                message = "is painted with a gradient or pattern, which was taken as solid ink"
+                self.note("gradient", message, "", element)
+                value = PaintValue(Effect.INK, server=value.server, light=brightest(gradient))
         if value.effect is None or not self.opacity(style.get(which + "-opacity", "1"), which + "-opacity", element):
             return None
         if value.alpha < 1 and not self.opacity(str(round(value.alpha, 3)), which + " of opacity", element):
@@ -266,40 +284,38 @@ class ShapeReader:
             return INK
         opacity = length(style.get(which + "-opacity", "1"), 1.0)
         alpha = place.alpha * (1.0 if opacity is None else min(1.0, max(0.0, opacity))) * value.alpha
-        gradient = None
-        target = self.ids.get(value.server) if value.server else None
-        if target is not None and local_name(target) in ("linearGradient", "radialGradient"):
-            colour = style.get("color", "black")
-            gradient = read_gradient(target, self.ids, self.viewport_of(target), colour, self.document.cascade)
         opaque = value.colour and value.colour._replace(alpha=1.0)
-        return Paint(value.effect, opaque, value.server, alpha, gradient)
+        return Paint(value.effect, opaque, value.server, alpha, gradient, which in style)
 
-    def _served(self, value: PaintValue, element: etree._Element) -> PaintValue:
-        target = self.ids.get(value.server)
-        if target is None or local_name(target) not in ("linearGradient", "radialGradient", "pattern"):
-            return value
-        self.note("gradient", "is painted with a gradient or pattern, which was taken as solid ink", "", element)
-        return PaintValue(Effect.INK, server=value.server, light=self._light_of(target))
+    def gradient(self, element: etree._Element) -> Gradient | None:
+        """Return the gradient of an element; None if it is none, or has no stops."""
+        if element not in self.gradients:
+            is_gradient = local_name(element) != "pattern"
+            read = read_gradient(element, self.ids, self.viewport_of(element), self.computed) if is_gradient else None
+            self.gradients[element] = read
+        return self.gradients[element]
 
-    def _light_of(self, server: etree._Element, depth: int = 4) -> float:
-        """Return the light of a gradient's brightest stop: a mask that fades out still shows where it is brightest. A
-        pattern counts as light."""
-        stops = [e for e in server if local_name(e) == "stop"]
-        if not stops:
-            target = self.ids.get(reference(server))
-            return self._light_of(target, depth - 1) if target is not None and depth else 1.0
-        lights = []
-        for stop in stops:
-            style = self.document.cascade.declared(stop)
-            colour = style.get("stop-color", "black")
-            opacity = length(style.get("stop-opacity", "1"), 1.0)
-            lights.append(parse_paint(colour, "black").light * (1.0 if opacity is None else opacity))
-        return max(lights)
+    def around(self, element: etree._Element) -> dict[str, str]:
+        """Return the properties that an element inherits from its ancestors in the file, wherever it is referred to
+        from."""
+        style: dict[str, str] = {}
+        for ancestor in reversed([*element.iterancestors()]):
+            declared = self.with_values(self.document.cascade.declared(ancestor), style)
+            style = inherit(style, without_colour(declared) if ancestor is self.root else declared)
+        return style
+
+    def computed(self, element: etree._Element) -> dict[str, str]:
+        """Return the properties of an element that is not painted itself: inherited and declared ones."""
+        style, parent = self.around(element), element.getparent()
+        declared = self.with_values(self.document.cascade.declared(element), style)
+        above = {} if parent is None else self.document.cascade.declared(parent)
+        taken = {name: above[name] for name, value in declared.items() if value == "inherit" and name in above}
+        return {**inherit(style, declared), **declared, **taken}
 
     def _stroke(self, style: dict[str, str], element: etree._Element, place: WalkState, path: Path) -> Stroke | None:
         if "stroke" not in style:
             return None
-        paint = self._paint("stroke", style, element, place)
+        paint = self._paint("stroke", style, element, place, path)
         if paint is None:
             return None
         scale = 1.0
@@ -309,6 +325,17 @@ class ShapeReader:
         elif stated is not None and stated > 0:
             scale = path_length(path) / stated
         return read_stroke(style, paint, place.viewport, scale)
+
+
+def paint_order(style: dict[str, str]) -> list[str]:
+    """Return "fill", "stroke" and "markers" in the order of painting (SVG 2 §13.8)."""
+    words = [word for word in style.get("paint-order", "").split() if word != "normal"]
+    return words + [word for word in ("fill", "stroke", "markers") if word not in words]
+
+
+def without_colour(declared: dict[str, str]) -> dict[str, str]:
+    """Return the declarations for the outermost element without its `color`: it takes that of the text."""
+    return {name: value for name, value in declared.items() if name != "color" or value == "transparent"}
 
 
 def _path_text(style: str | None, attribute: str) -> str:

@@ -12,13 +12,14 @@ from typing import NamedTuple
 from oddpeg.font.write.palettes import Palettes, is_light
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.svg.layers import Fill
-from oddpeg.svg.model import Colour, Gradient, Stop
+from oddpeg.svg.model import Colour, Gradient
 
 TEXT = 0xFFFF  # the palette entry for the colour of the text
 _NO_LABEL = 0xFFFF
 _MOST_LAYERS = 255  # of one paint; more are grouped
 SPREADS = ("pad", "repeat", "reflect")  # as ColorLine numbers them
 _REACH = 32_000  # of coordinates, in 16 bits
+_STEEP = 1024  # length of a line whose repetitions would show that its ends are rounded
 _RADIUS = 4096  # of a radial gradient's outer circle, in units of its own
 
 
@@ -115,19 +116,14 @@ def _fill_paint(fill: Fill, entries: Mapping[Colour, int]) -> bytes:
     line = _colour_line(gradient, fill.alpha, entries)
     if gradient.radial:
         return _radial(gradient, fill.matrix, line)
-    return _linear(gradient, fill.matrix, line) or _last_stop(gradient.stops[-1], fill.alpha, entries)
-
-
-def _last_stop(stop: Stop, alpha: float, entries: Mapping[Colour, int]) -> bytes:
-    """Return the paint of a gradient without length (SVG 2 §14.2.2)."""
-    entry = TEXT if stop.colour is None else entries[stop.colour]
-    return struct.pack(">BHh", 2, entry, _f2dot14(stop.alpha * alpha))
+    return _linear(gradient, fill.matrix, line)
 
 
 def _colour_line(gradient: Gradient, alpha: float, entries: Mapping[Colour, int]) -> bytes:
-    """Return ColorLine. A repeating gradient repeats from the first stop to the last; in SVG it repeats from 0 to 1."""
+    """Return ColorLine. A repeating gradient repeats from the first stop to the last; in SVG it repeats from 0 to 1.
+    Engines paint one colour only where all stops are at one place."""
     stops = list(gradient.stops)
-    if gradient.spread != "pad":
+    if gradient.spread != "pad" or stops[0].offset == stops[-1].offset:
         stops = [stops[0]._replace(offset=0.0), *stops, stops[-1]._replace(offset=1.0)]
     line = struct.pack(">BH", SPREADS.index(gradient.spread), len(stops))
     for stop in stops:
@@ -136,15 +132,14 @@ def _colour_line(gradient: Gradient, alpha: float, entries: Mapping[Colour, int]
     return line
 
 
-def _linear(gradient: Gradient, m: Matrix, line: bytes) -> bytes | None:
-    """Return PaintLinearGradient; None where the gradient has no length. Lines of one colour are upright on its own in
+def _linear(gradient: Gradient, m: Matrix, line: bytes) -> bytes:
+    """Return PaintLinearGradient. Lines of one colour are upright on its own in
     the gradient's units, and lead from the first to the third point on the em."""
     x1, y1, x2, y2 = gradient.points
-    if x1 == x2 and y1 == y2:
-        return None
     points = [m.apply(x, y) for x, y in ((x1, y1), (x2, y2), (x1 - (y2 - y1), y1 + (x2 - x1)))]
     numbers = [value for point in points for value in point]
-    if max(map(abs, numbers)) <= _REACH:
+    steep = gradient.spread != "pad" and abs(complex(*numbers[2:4]) - complex(*numbers[:2])) < _STEEP
+    if max(map(abs, numbers)) <= _REACH and not steep:
         return b"\x04" + _offset24(16) + struct.pack(">6h", *map(round, numbers)) + line
     span = max(abs(x2 - x1), abs(y2 - y1))
     scale = _RADIUS / span
