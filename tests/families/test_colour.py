@@ -51,6 +51,17 @@ def test_the_sanitizer_accepts_the_fonts_with_their_colours(family: ProjectFolde
     assert {"COLR", "CPAL"} <= set(TTFont(made).keys())
 
 
+@pytest.mark.parametrize("palettes", [True, False])
+def test_two_tones_of_the_text_alone(tmp_path: Path, palettes: bool) -> None:
+    text = CONFIG if palettes else re.sub(r"\[palettes.*?\n\n", "", CONFIG, flags=re.S)
+    two_tone = '<g fill="currentColor"><path opacity=".2" d="M3 3h18v18H3z"/><path d="M3 3h9v9H3z"/></g>'
+    ProjectFolder(tmp_path).config(text).icon("two-tone", SVG.format(two_tone)).deliver()
+    rich, made = tmp_path / "rich/tide-marks.ttf", tmp_path / "passed.ttf"
+    done = ots.sanitize(str(rich), str(made), capture_output=True)
+    assert done.returncode == 0 and not done.stderr, done.stderr
+    assert {"COLR", "CPAL"} <= set(TTFont(made).keys())
+
+
 def test_layers_are_merged_shared_and_only_where_there_is_colour(family: ProjectFolder) -> None:
     font = TTFont(family.root / "dist/tide-marks.ttf")
     cmap = font.getBestCmap()

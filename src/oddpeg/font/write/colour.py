@@ -9,7 +9,7 @@ import struct
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from oddpeg.font.write.palettes import Palettes, is_light
+from oddpeg.font.write.palettes import PaletteEntry, Palettes, is_light
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Colour, Gradient
@@ -194,7 +194,10 @@ def labels(palettes: Palettes) -> Labels:
 
 
 def cpal(palettes: Palettes) -> bytes:
-    """Return the table, with names, and whether a palette suits a light ground or a dark one."""
+    """Return the table, with names, and whether a palette suits a light ground or a dark one. Engines refuse palettes
+    without entries, so where every layer has the colour of the text there is one that no layer uses."""
+    if not palettes.entries:
+        palettes = palettes._replace(entries=(PaletteEntry("", (Colour(0, 0, 0),) * len(palettes.names)),))
     named, count = labels(palettes), len(palettes.entries)
     columns = [[entry.colours[number] for entry in palettes.entries] for number in range(len(palettes.names))]
     head = 12 + 2 * len(columns) + 12
