@@ -44,8 +44,13 @@ def opacities(pen: Pen) -> dict[str, str]:
     return {name: pen.random.choice(_ALPHAS) for name in names}
 
 
-def gradient(pen: Pen) -> str:
-    """Add a gradient to the definitions; return its id."""
+# ranges of coordinates, in shares: lines and circles that browsers need not paint with stripes below a pixel
+_SHARES = {"x1": (0, 0.35), "y1": (0, 0.35), "x2": (0.55, 1), "y2": (0, 1), "r": (0.3, 0.7), "cx": (0.4, 0.6),
+           "cy": (0.4, 0.6), "fr": (0, 0.2), "fx": (0.35, 0.6), "fy": (0.35, 0.6)}  # fmt: skip
+
+
+def gradient(pen: Pen, alone: bool = True) -> str:
+    """Add a gradient to the definitions; return its id. alone: no other takes its coordinates."""
     name, kind = pen.name(), pen.random.choice(("linearGradient", "radialGradient"))
     units = pen.random.choice(("", "", "objectBoundingBox", "userSpaceOnUse", "userSpaceOnUse", "bogus"))
     size = 24.0 if units == "userSpaceOnUse" else 1.0
@@ -53,18 +58,12 @@ def gradient(pen: Pen) -> str:
     if units:
         attributes["gradientUnits"] = units
     keys = ("x1", "y1", "x2", "y2") if kind[0] == "l" else ("cx", "cy", "r", "fx", "fy", "fr")
+    parent = gradient(pen, False) if pen.chance(0.25) else ""
     for key in keys:
         if pen.chance(0.5):
-            low, high = {
-                "r": (0.3, 0.7),
-                "cx": (0.4, 0.6),
-                "cy": (0.4, 0.6),
-                "fr": (0, 0.2),
-                "fx": (0.35, 0.6),
-                "fy": (0.35, 0.6),
-            }.get(key, (0, 1))
-            share = pen.between(low, high)
-            attributes[key] = f"{share * 100:g}%" if pen.chance(0.4) else f"{share * size:g}"
+            share = pen.between(*_SHARES[key])
+            plain = alone and not parent and pen.chance(0.6)  # shares fit any units
+            attributes[key] = f"{share * size:g}" if plain else f"{share * 100:g}%"
     if pen.chance(0.3):
         attributes["spreadMethod"] = pen.random.choice(("pad", "reflect", "repeat", "bogus"))
     if pen.chance(0.3):
@@ -75,8 +74,7 @@ def gradient(pen: Pen) -> str:
             "matrix(1 0 0", "rotate(20deg)",
         ))  # fmt: skip
     stops = _stops(pen)
-    if pen.chance(0.25):  # stops, and at times more, from another one
-        parent = gradient(pen)
+    if parent:  # stops, and at times more, from another one
         attributes[pen.random.choice(("href", "xlink:href"))] = f"#{parent}" if pen.chance(0.9) else "#nowhere"
         stops = stops if pen.chance(0.2) else ""
     texts = " ".join(f'{key}="{value}"' for key, value in attributes.items())

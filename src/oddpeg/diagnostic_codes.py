@@ -223,6 +223,7 @@ PROJECT_CODES: dict[str, Code] = {
     # other files, and how commands are used
     "map-unreadable": Code(_E, False, "a font or map cannot be understood"),
     "map-empty": Code(_E, False, "a font or map without names and codepoints"),
+    "map-nameless": Code(_E, False, "a font or map with codepoints, but without names"),
     "not-comparable": Code(_E, False, "nothing that can be compared"),
     "bad-map": Code(_E, False, "not a glyph map"),
     "bad-font": Code(_E, False, "not a sound font"),

@@ -15,7 +15,7 @@ from oddpeg.pegboard.adoption import Adoption, adopt
 from oddpeg.pegboard.board import FILE, Pegboard
 from oddpeg.pegboard.changes import Changed
 from oddpeg.pegboard.file_format import board_text
-from oddpeg.pegboard.maps import read_names
+from oddpeg.pegboard.maps import map_names, read_names
 from oddpeg.pegboard.settle import Settled, settle
 from oddpeg.progress import SILENT, Progress
 from oddpeg.project.config_review import icon_patterns
@@ -179,12 +179,14 @@ class AdoptOptions(NamedTuple):
         move: icons that hold another codepoint move.
         reserve: names that have no drawing keep theirs from being given away.
         dry_run: change nothing.
+        names: map, or font, that names codepoints which have no name in the file.
     """
 
     strip: str = ""
     move: bool = False
     reserve: bool = True
     dry_run: bool = False
+    names: Path | None = None
 
 
 _ADOPT = AdoptOptions()
@@ -206,7 +208,12 @@ def adopt_codepoints(
     project: Project, file: Path, options: AdoptOptions = _ADOPT, progress: Progress = SILENT
 ) -> Adopted:
     """Take codepoints over from a font or a map. Raise `OddPegError` where the file cannot be understood."""
-    names = read_names(read_named_file(file), str(file))
+    found = read_names(read_named_file(file), str(file))
+    told = map_names(read_named_file(options.names), str(options.names)) if options.names else {}
+    names = [(name or told.get(code, ""), code) for name, code in found]
+    if not any(name for name, _ in names):
+        cure = "give a map from names to codepoints with --names, or a font with glyph names"
+        raise OddPegError(Diagnostic("map-nameless", "has codepoints, but no names for them", cure, str(file)))
     with lock(project.root, progress.waiting):
         snapshot = Snapshot(project)
         icons = set(_drawings(snapshot))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 
 from oddpeg.pegboard.adoption import Adoption, Refused, adopt
@@ -9,6 +11,7 @@ from oddpeg.pegboard.board import CodepointMove, Peg
 from oddpeg.pegboard.maps import read_names
 from oddpeg.pegboard.states import State
 from support.pegs import board, refused
+from support.project import CONFIG, RING, ProjectFolder
 
 
 def adopted(*found: tuple[str, int], move: bool = False, reserve: bool = True, strip: str = "") -> Adoption:
@@ -55,3 +58,20 @@ def test_an_svg_font_reads_nothing_but_itself(tmp_path_factory: pytest.TempPathF
     font = f"{head}<svg><font><text>&x;</text><glyph glyph-name='a' unicode='b'/><!-- c --></font></svg>"
     assert read_names(f"\n {font}".encode(), "f.svg") == [("a", 0x62)]
     assert "Premature end" in refused(lambda: read_names(b"<svg><font>", "f.svg"))
+
+
+def test_our_own_fonts_give_every_icon_its_codepoint_back(tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path).config(CONFIG)
+    for name in ("space", "anchor", "tide-pool", "tide pool 2", "2nd-berth"):
+        project.icon(name, RING)
+    project.deliver()
+    before = project.read("pegboard.csv")
+    (tmp_path / "pegboard.csv").unlink()
+    web, desktop = "dist/tide-marks.woff2", "dist/tide-marks.ttf"
+    refused = project.run("pegs", "adopt", web)
+    assert refused.returncode == 1 and "has codepoints, but no names for them" in refused.stderr
+    assert "--names" in refused.stderr and not (tmp_path / "pegboard.csv").exists()
+    for arguments in ((desktop,), (web, "--names", "dist/tide-marks.json"), (web, "--names", desktop)):
+        assert project.run("pegs", "adopt", *arguments).returncode == 0
+        assert project.read("pegboard.csv") == before
+        (tmp_path / "pegboard.csv").unlink()

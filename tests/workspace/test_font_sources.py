@@ -8,6 +8,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from fontTools.fontBuilder import FontBuilder
+from fontTools.pens.ttGlyphPen import TTGlyphPen
 from fontTools.ttLib import TTFont
 
 from support.data import table
@@ -144,3 +146,51 @@ def test_cubic_outlines_come_back_as_glyphs_and_as_drawings(extended: ProjectFol
         assert wrong_share(wanted, glyph_mask(extended.root / "dist/saltmarsh-signs.ttf", code, 256, 256)) == 0
         svg = next((extended.root / "drawings").rglob(f"{name}*.svg")).read_text(encoding="utf-8")
         assert wrong_share(drawing_mask(svg, 256, 256), wanted) < 0.001, "the curve's last pixel may fall either way"
+
+
+def tall_font(path: Path, ascent: int = 950, descent: int = -200) -> Path:
+    """A font whose glyphs reach beyond its em: from -200 to 950, and over both sides of the advance."""
+    pens = {".notdef": TTGlyphPen(None), "mast": TTGlyphPen(None), "spar": TTGlyphPen(None)}
+    for name, corners in (("mast", [(100, -200), (100, 950), (400, 950), (400, -200)]),
+                          ("spar", [(-80, 300), (-80, 420), (1090, 420), (1090, 300)])):  # fmt: skip
+        pens[name].moveTo(corners[0])
+        for corner in corners[1:]:
+            pens[name].lineTo(corner)
+        pens[name].closePath()
+    builder = FontBuilder(1000, isTTF=True)
+    builder.setupGlyphOrder(list(pens))
+    builder.setupCharacterMap({0xE000: "mast", 0xE001: "spar"})
+    builder.setupGlyf({name: pen.glyph() for name, pen in pens.items()})
+    builder.setupHorizontalMetrics({".notdef": (500, 0), "mast": (500, 100), "spar": (1000, -80)})
+    builder.setupHorizontalHeader(ascent=ascent, descent=descent)
+    builder.setupNameTable({"familyName": "Tall", "styleName": "Regular"})
+    builder.setupOS2(sTypoAscender=ascent, sTypoDescender=descent, usWinAscent=ascent, usWinDescent=-descent)
+    builder.setupPost()
+    path.parent.mkdir(parents=True, exist_ok=True)
+    builder.save(path)
+    return path
+
+
+def test_ink_beyond_the_em_is_not_cut_and_is_proved(tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path).config(CONFIG)
+    source = tall_font(tmp_path / "vendor/signs.ttf")
+    project.deliver()
+    old, new = glyphs(source), glyphs(tmp_path / "dist/saltmarsh-signs.ttf")
+    assert {code: sorted(glyph.coordinates) for code, (glyph, _) in old.items()} == {
+        code: sorted(new[code][0].coordinates) for code in old
+    }
+    font = TTFont(tmp_path / "dist/saltmarsh-signs.ttf")
+    assert (font["hhea"].ascent, font["hhea"].descent) == (875, -125), "a line of an em, about the same middle"
+    assert (font["OS/2"].usWinAscent, font["OS/2"].usWinDescent) == (950, 200)
+    report = project.json("proof")
+    assert report["missed"] == report["disputed"] == []
+    assert all(f["witness_wrong"] == 0 for f in report["figures"])
+    # what is cut would be seen
+    cut = TTFont(tmp_path / "dist/saltmarsh-signs.ttf")
+    glyph = cut["glyf"][cut.getBestCmap()[0xE000]]
+    glyph.coordinates = type(glyph.coordinates)([(x, min(y, 875)) for x, y in glyph.coordinates])
+    cut.save(tmp_path / "dist/saltmarsh-signs.ttf")
+    assert project.json("proof")["missed"] == ["mast"]
+    # and drawings made of the glyphs hold all their ink
+    project.run("check", "--write", "back")
+    assert 'viewBox="0 -75 500 1150" data-oddpeg-em="0 0 500 1000"' in project.read("back/mast.svg")

@@ -65,7 +65,7 @@ def _is_true(result: OutlineResult, drawing: Drawing, options: Options) -> bool:
     looks: list[tuple[float, Floats]] = [(1.0, outline.xy.astype(np.float64))]
     for factor, master in zip(options.masters, result.masters, strict=True):
         looks += [(factor, master.xy / 1), ((1 + factor) / 2, (outline.xy + master.xy) / 2)]
-    window = (ink_windows([drawing], options)[0] if options.fit == "ink" else None) or drawing.box
+    window = (ink_windows([drawing], options)[0] if options.fit == "ink" else None) or drawing.placed
     frame = _PX * window.width / window.height
     wide = _PX if options.fit == "square" else max(1, round(frame))
     shift = ((_PX - frame) / 2 if options.fit == "square" else 0.0, 0.0)

@@ -64,14 +64,14 @@ def measure(drawing: Drawing, outline: Outline, em: Em) -> Measures:
         float(top.max()) / em.units,
     )
     return Measures(
-        grid=drawing.box[3],
-        ratio=drawing.box[2] / drawing.box[3],
+        grid=drawing.placed.height,
+        ratio=drawing.placed.width / drawing.placed.height,
         box=box,
         ink=float(-contours.areas().sum() / (width * em.units)),
         points=len(contours.z),
         contours=len(outline.ends),
         strokes=_strokes(drawing),
-        off_grid=_off_grid(segments, em.units / drawing.box[3]),
+        off_grid=_off_grid(segments, em.units / drawing.placed.height),
         lost=_lost(segments, outline.advance, em.units / 16),
         print=hashlib.blake2b(outline.xy.tobytes() + outline.on.tobytes(), digest_size=12).hexdigest(),
     )

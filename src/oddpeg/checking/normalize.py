@@ -11,17 +11,22 @@ from typing import NamedTuple
 
 import numpy as np
 
+from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.path_data import decimal, path_data
 from oddpeg.outline.model import Outline
 from oddpeg.outline.placement import Em
+from oddpeg.svg.viewport import frame_attributes
 
 
 def normalized_svg(outline: Outline, em: Em, height: float) -> str:
-    """Return an SVG file; its viewBox begins at zero and is `height` high, as the drawing's own was."""
+    """Return an SVG file; its viewBox begins at zero and is `height` high, as the drawing's own was, unless ink
+    reaches beyond it."""
     width, path = plain_path(outline, em, height)
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {decimal(6)(height)}"><path d="{path}"/></svg>\n'
-    )
+    scale = height / em.units
+    (x, y), (right, top) = (edge.tolist() for edge in (outline.xy.min(axis=0), outline.xy.max(axis=0)))
+    reach = Box(x * scale, (em.ascender - top) * scale, (right - x) * scale, (top - y) * scale)
+    frame = frame_attributes(Box(0, 0, float(width), height), reach)
+    return f'<svg xmlns="http://www.w3.org/2000/svg" {frame}><path d="{path}"/></svg>\n'
 
 
 class PlainPath(NamedTuple):

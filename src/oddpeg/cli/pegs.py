@@ -228,13 +228,16 @@ def adopt(
     reserve: Annotated[
         bool, typer.Option("--reserve/--no-reserve", help="Reserve codepoints of names that have no drawing.")
     ] = True,
+    names: Annotated[
+        Path | None, typer.Option("--names", help="A map that names codepoints without a name: JSON, CSV, or a font.")
+    ] = None,
     dry: Annotated[bool, typer.Option("--dry-run", help="Only report; change nothing.")] = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
     json: Json = False,
 ) -> None:
     """Take codepoints over from a font or a map, so that existing references go on working."""
-    options = AdoptOptions(strip, move, reserve, dry)
+    options = AdoptOptions(strip, move, reserve, dry, names)
     result, total = adopt_codepoints(opened(config), file, options, WAITING)
     messages = [
         f"{file.name}: {counted(total, 'codepoint')}; assigned to {counted(len(result.taken), 'icon')},"

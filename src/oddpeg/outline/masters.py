@@ -61,7 +61,7 @@ def can_vary(drawing: Drawing) -> bool:
 
 def _fills(drawing: Drawing) -> Layer:
     shapes = [replace(shape, stroke=None) for shape in drawing.shapes if shape.fill is not None]
-    return Layer(drawing.box, shapes)
+    return Layer(drawing.box, shapes, window=drawing.em)
 
 
 def _varying(drawing: Drawing, layer: Layer, fill: Outline, options: Options) -> Varying | None:

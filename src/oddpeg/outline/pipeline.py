@@ -23,6 +23,7 @@ from oddpeg.outline.placement import USUAL_DROP, ChosenEm, Em, Grids, drop_on
 from oddpeg.svg.document import GZIP, unpacked
 from oddpeg.svg.layers import Fill
 from oddpeg.svg.model import Drawing
+from oddpeg.svg.viewport import EM_BOX, drawing_box, em_box
 
 BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
 _VIEW_BOX = re.compile(
@@ -84,15 +85,13 @@ def frame_height(data: bytes) -> float | None:
         except DrawingError:
             return None
     match = _VIEW_BOX.match(data[:2048])  # its work may grow with the square of what it looks at
-    if match:  # as nearly every drawing begins; anything else is parsed
+    if match and EM_BOX.encode() not in data[:2048]:  # as nearly every drawing begins; anything else is parsed
         return _positive(float(match[1]))
     from lxml import etree
 
-    from oddpeg.svg.viewport import drawing_box
-
     try:
         for _, root in etree.iterparse(io.BytesIO(data), events=("start",), no_network=True, load_dtd=False):
-            return _positive(drawing_box(root)[0][3])
+            return _positive((em_box(root) or drawing_box(root).box).height)
     except Exception:  # the reader reports the error
         return None
     return None

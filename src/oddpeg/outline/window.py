@@ -25,7 +25,7 @@ def ink_windows(drawings: Sequence[Drawing], options: Options) -> list[Box | Non
     if inked:
         bounds = FlatOutlines.join([outlines[i] for i in inked]).bounds() / _FINE.units
         for i, (left, bottom, right, top) in zip(inked, bounds.tolist(), strict=True):
-            frame = drawings[i].box
+            frame = drawings[i].placed
             side = max(right - left, top - bottom) * frame.height / (1 - 2 * options.padding)
             x, y = frame.x + (left + right) / 2 * frame.height, frame.y + (1 - (bottom + top) / 2) * frame.height
             windows[i] = Box(x - side / 2, y - side / 2, side, side)
@@ -38,7 +38,7 @@ def windowed_layers(drawings: Sequence[Drawing], options: Options) -> list[Layer
     if options.fit != "ink":
         return layers
     windows = ink_windows(drawings, options)
-    return [layer._replace(window=window) for layer, window in zip(layers, windows, strict=True)]
+    return [layer._replace(window=window or layer.window) for layer, window in zip(layers, windows, strict=True)]
 
 
 def outline_colours(drawings: Sequence[Drawing], options: Options) -> list[list[ColourLayer]]:
@@ -49,7 +49,7 @@ def outline_colours(drawings: Sequence[Drawing], options: Options) -> list[list[
     windows = ink_windows(drawings, options) if options.fit == "ink" else [None] * len(drawings)
     for number, (drawing, window) in enumerate(zip(drawings, windows, strict=True)):
         painted = paint_layers(drawing, gradients)
-        layers += [layer._replace(window=window) for layer in painted]
+        layers += [layer._replace(window=window or layer.window) for layer in painted]
         owner += [number] * len(painted)
     result: list[list[ColourLayer]] = [[] for _ in drawings]
     for number, layer, outline in zip(owner, layers, outline_layers(layers, options), strict=True):

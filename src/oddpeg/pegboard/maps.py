@@ -9,6 +9,7 @@ import csv
 import io
 import json
 import re
+from collections import Counter
 from typing import Any
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
@@ -50,7 +51,7 @@ def read_names(data: bytes, where: str) -> Found:
     file, as messages show it. Raise `OddPegError` where the file is not of a kind that can be read."""
     try:
         if is_font(data):
-            pairs = [(name, code) for code, name in glyph_names(data)]
+            pairs = _without_suffixes([(name, code) for code, name in glyph_names(data)])
         elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"<":
             pairs = _svg_font(data)
         elif data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in (b"{", b"["):
@@ -77,6 +78,14 @@ def read_names(data: bytes, where: str) -> Found:
             )
         )
     return sorted(set(pairs), key=lambda pair: (pair[1], pair[0]))
+
+
+def _without_suffixes(pairs: Found) -> Found:
+    """Return glyph names without their suffix, as in "space.2", where no other glyph has the name. What follows a full
+    stop is no part of a name (Adobe Glyph List 1.7 §2); our own fonts add a number to a name that is taken."""
+    count = Counter(name.partition(".")[0] for name, _ in pairs)
+    plain = ((name.partition(".")[0], name, code) for name, code in pairs)
+    return [(base if base and count[base] == 1 else name, code) for base, name, code in plain]
 
 
 def map_names(data: bytes, where: str) -> dict[int, str]:

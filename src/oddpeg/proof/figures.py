@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -13,6 +14,7 @@ from oddpeg.proof.model import ProofTarget, RenderSettings
 from oddpeg.proof.report import Figure
 from oddpeg.proof.witness import WitnessView, witness_coverages
 from oddpeg.raster.coverage import Coverage, Views, differences, drawing_coverage, glyph_coverage, load_font
+from oddpeg.svg.model import Drawing
 from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.stroke_widths import with_strokes
 
@@ -89,25 +91,36 @@ def rendering(settings: RenderSettings, target: ProofTarget, px: int) -> Rendere
     baseline = round(exact)
     viewport = settings.viewport(placed, px)
     shift = viewport.shift * px, baseline - exact
-    wanted = drawing_coverage(drawing, px, viewport.width, shift, viewport.window)
+    scale = px / viewport.window.height
+    margin = _margin(drawing, scale, px)
+    wanted = drawing_coverage(drawing, px, viewport.width, shift, viewport.window, margin)
     font = load_font(settings.font, px, settings.weight)
-    views = Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline))
+    views = Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline, margin))
     if strokes != 1:
         return Rendered(views, None)
-    scale = px / viewport.window.height
-    left, top = (drawing.box[k] - viewport.window[k] for k in (0, 1))
+    left, top = ((drawing.box[k] - viewport.window[k]) * scale + shift[k] + margin for k in (0, 1))
     translucent = any(note.code == "partial-opacity" for note in drawing.notes)
     for_witness = WitnessView(
         target.drawing,
         drawing.box,
-        left * scale + shift[0],
-        top * scale + shift[1],
+        left,
+        top,
         scale,
-        viewport.width,
-        px,
+        viewport.width + 2 * margin,
+        px + 2 * margin,
         settings.options.keep_faint if translucent else None,
     )
     return Rendered(views, for_witness)
+
+
+def _margin(drawing: Drawing, scale: float, px: int) -> int:
+    """Return the pixels around the em in which a drawing that may reach beyond it has ink."""
+    if drawing.em is None:
+        return 0
+    em, box = drawing.em, drawing.box
+    before = max(em.x - box.x, em.y - box.y)
+    behind = max(box.x + box.width - em.x - em.width, box.y + box.height - em.y - em.height)
+    return min(math.ceil(max(before, behind, 0.0) * scale), 2 * px)
 
 
 def opinions_on(settings: RenderSettings, rendered: Sequence[Rendered]) -> list[Coverage | None]:

@@ -54,7 +54,7 @@ class RenderSettings(NamedTuple):
         """Return the viewport that shows a drawing and its glyph alike at px pixels to the em. placed: the drawing with
         the stroke widths at which it is placed."""
         options = self.options
-        window = (ink_windows([placed], options)[0] if options.fit == "ink" else None) or placed.box
+        window = (ink_windows([placed], options)[0] if options.fit == "ink" else None) or placed.placed
         frame, square = window.width / window.height, options.fit == "square"
         width = px if square else max(1, round(px * frame))
         return Viewport(px, width, options.em.drop, window, (1 - frame) / 2 if square else 0.0)

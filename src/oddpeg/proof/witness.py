@@ -62,7 +62,7 @@ def witness_coverages(witness: Witness, views: Sequence[WitnessView]) -> list[Co
 
 
 def _closed_file(view: WitnessView) -> bytes | None:
-    """Return a drawing as a file that has the size of its frame and refers to no other file; None where its picture is
+    """Return a drawing as a file that has the size of its picture and refers to no other file; None where that is
     too large, or it is no SVG file."""
     width, height = view.size
     if width * height > _LARGEST:
@@ -79,8 +79,8 @@ def _closed_file(view: WitnessView) -> bytes | None:
         if local_name(element) in _FOREIGN and parent is not None:
             parent.remove(element)
     root.set("viewBox", " ".join(map(repr, view.frame)))
-    root.set("width", repr(view.frame.width))
-    root.set("height", repr(view.frame.height))
+    root.set("width", str(width))  # in whole pixels, since renderers keep the proportion
+    root.set("height", str(height))
     root.set("preserveAspectRatio", "none")
     data = etree.tostring(root)
     # other programs draw nothing without the namespace

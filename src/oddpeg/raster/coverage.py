@@ -79,16 +79,24 @@ def shapes_ink(shapes: Sequence[Shape], matrix: Matrix, width: int, height: int)
 
 
 def drawing_coverage(
-    drawing: Drawing, px: int, width: int, shift: tuple[float, float] = (0.0, 0.0), window: Box | None = None
+    drawing: Drawing,
+    px: int,
+    width: int,
+    shift: tuple[float, float] = (0.0, 0.0),
+    window: Box | None = None,
+    margin: int = 0,
 ) -> Coverage:
     """Return a drawing's coverage (px, width), empty outside of its frame.
 
-    shift: pixels right and down; window: part of the drawing that is px high, in user units; None for its frame.
+    shift: pixels right and down; window: part of the drawing that is px high, in user units; None for what is placed on
+    the em; margin: pixels on each side.
     """
-    x, y, _, height = window or drawing.box
+    x, y, _, height = window or drawing.placed
     scale = px * SAMPLES / height
-    matrix = Matrix(scale, 0, 0, scale, -x * scale + shift[0] * SAMPLES, -y * scale + shift[1] * SAMPLES)
-    ink = shapes_ink(drawing.shapes, matrix, width, px) & frame_samples(drawing.box, matrix, width, px)
+    right, down = ((value + margin) * SAMPLES for value in shift)
+    matrix = Matrix(scale, 0, 0, scale, -x * scale + right, -y * scale + down)
+    size = width + 2 * margin, px + 2 * margin
+    ink = shapes_ink(drawing.shapes, matrix, *size) & frame_samples(drawing.box, matrix, *size)
     return shrunk(ink)
 
 
@@ -118,12 +126,13 @@ def load_font(data: bytes, px: int, weight: int | None = None) -> FreeTypeFont:
     return font
 
 
-def glyph_coverage(font: FreeTypeFont, codepoint: int, px: int, width: int, baseline: int) -> Coverage:
-    """Return a glyph's coverage (px, width), its baseline `baseline` pixels below the top."""
+def glyph_coverage(font: FreeTypeFont, codepoint: int, px: int, width: int, baseline: int, margin: int = 0) -> Coverage:
+    """Return a glyph's coverage (px, width), its baseline `baseline` pixels below the top. margin: pixels on each
+    side."""
     from PIL import Image, ImageDraw
 
-    image = Image.new("L", (width, px), 0)
-    ImageDraw.Draw(image).text((0, baseline), chr(codepoint), font=font, fill=255, anchor="ls")
+    image = Image.new("L", (width + 2 * margin, px + 2 * margin), 0)
+    ImageDraw.Draw(image).text((margin, baseline + margin), chr(codepoint), font=font, fill=255, anchor="ls")
     result: Coverage = np.asarray(image, dtype=np.float64) / 255
     return result
 

@@ -53,7 +53,7 @@ def read_gradient(
             value if (value := length(_attribute(chain, name, ""), whole[axis])) is not None else centre
             for name, axis, centre in (("fx", "x", cx), ("fy", "y", cy))
         )
-        points: tuple[float, ...] = (fx, fy, fr, cx, cy, r)
+        points: tuple[float, ...] = (fx, fy, max(fr, 0.0), cx, cy, r)
     else:
         points = tuple(measure(*one) for one in _LINE)
     if r <= 0 if radial else points[:2] == points[2:]:  # SVG 2 §14.2.2 and 14.2.3: then the last stop paints all

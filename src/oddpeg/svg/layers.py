@@ -62,7 +62,7 @@ class Layer(NamedTuple):
 
 def silhouette(drawing: Drawing) -> Layer:
     """Return everything that a drawing paints as one layer."""
-    return Layer(drawing.box, drawing.shapes)
+    return Layer(drawing.box, drawing.shapes, window=drawing.em)
 
 
 class Piece(NamedTuple):
@@ -96,7 +96,7 @@ def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
             runs[at].pieces.append(piece)
     if all(run.fill.follows_text for run in runs):
         return []
-    return [Layer(drawing.box, [piece.shape for piece in run.pieces], run.fill) for run in runs]
+    return [Layer(drawing.box, [piece.shape for piece in run.pieces], run.fill, drawing.em) for run in runs]
 
 
 def _joins(runs: list[_LayerRun], piece: Piece) -> int | None:

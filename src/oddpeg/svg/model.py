@@ -167,10 +167,11 @@ class Drawing:
     """An SVG file after reading.
 
     Attributes:
-        box: the frame in user units.
+        box: the frame in user units; nothing shows outside it.
         shapes: in paint order.
         notes: warnings and notices from reading.
         title, description: of the root element.
+        em: box that is placed on the em in place of the frame, which is larger; None for the frame.
     """
 
     box: Box
@@ -178,3 +179,9 @@ class Drawing:
     notes: list[Diagnostic]
     title: str = ""
     description: str = ""
+    em: Box | None = None
+
+    @property
+    def placed(self) -> Box:
+        """The box that is placed on the em."""
+        return self.em or self.box

@@ -18,7 +18,7 @@ from oddpeg.svg.shapes import SHAPES, WalkState, without_colour
 from oddpeg.svg.texts import texts_of
 from oddpeg.svg.transforms import parse_origin, parse_single_transform, parse_style_transform, parse_transform
 from oddpeg.svg.units import length
-from oddpeg.svg.viewport import drawing_box, fit_box, view_box
+from oddpeg.svg.viewport import drawing_box, em_box, fit_box, view_box
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -353,4 +353,4 @@ def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
         )
     _settle_white(walk.shapes, walk.notes)
     _settle_black(walk.shapes)
-    return Drawing(box, walk.shapes, walk.notes, *texts_of(root))
+    return Drawing(box, walk.shapes, walk.notes, *texts_of(root), em_box(root))

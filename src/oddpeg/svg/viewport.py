@@ -12,12 +12,14 @@ from typing import TYPE_CHECKING, NamedTuple
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import Matrix
+from oddpeg.geometry.path_data import decimal
 from oddpeg.svg.document import line_of
 from oddpeg.svg.units import length, numbers
 
 if TYPE_CHECKING:
     from lxml import etree
 
+EM_BOX = "data-oddpeg-em"  # attribute
 _ASPECT = re.compile(r"\s*(none|x(Min|Mid|Max)Y(Min|Mid|Max))(\s+(meet|slice))?\s*")
 
 
@@ -27,6 +29,27 @@ def view_box(element: etree._Element) -> Box | None:
     if len(values) != 4 or not all(map(math.isfinite, values)):
         return None
     return Box(*values)
+
+
+def em_box(root: etree._Element) -> Box | None:
+    """Return the box that a glyph's drawing places on the em, since ink reaches beyond it; None for other drawings."""
+    values = numbers(root.get(EM_BOX) or "")
+    box = Box(*values) if len(values) == 4 and all(map(math.isfinite, values)) else None
+    usable = box is not None and min(box.width, box.height) > 1e-6 and max(map(abs, box)) < 1e7
+    return box if usable and box is not None and box.width / box.height <= 16 else None
+
+
+def frame_attributes(em: Box, reach: Box) -> str:
+    """Return the attributes of a drawing that is placed on the em and may reach beyond it. reach: box of its ink."""
+    number = decimal(6)
+    box = " ".join(map(number, em))
+    before, behind = (em.x - reach.x, em.y - reach.y), (reach.width - em.width, reach.height - em.height)
+    left, top = (max(0, math.ceil(value - 1e-6)) for value in before)
+    right, bottom = (max(0, math.ceil(more - lead - 1e-6)) for lead, more in zip(before, behind, strict=True))
+    if not any((left, top, right, bottom)):
+        return f'viewBox="{box}"'
+    whole = Box(em.x - left, em.y - top, em.width + left + right, em.height + top + bottom)
+    return f'viewBox="{" ".join(map(number, whole))}" {EM_BOX}="{box}"'
 
 
 class Frame(NamedTuple):

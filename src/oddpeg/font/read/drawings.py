@@ -10,7 +10,9 @@ from typing import Any, NamedTuple
 from oddpeg.font.read.containers import read_tables
 from oddpeg.font.read.glyphs import glyph_names, opened
 from oddpeg.font.read.inspection import facts_of, is_private
+from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.path_data import decimal
+from oddpeg.svg.viewport import frame_attributes
 
 _MOST_GLYPHS = 65_535
 
@@ -54,32 +56,37 @@ def font_drawings(data: bytes) -> FontDrawings:
     glyphs = glyph_names(font.sfnt)
     chosen = [g for g in glyphs if is_private(g.codepoint)] or [g for g in glyphs if g.codepoint > 0x7F]
     lines = next(iter(facts.metrics), None)
-    high = lines.ascender - lines.descender if lines else facts.units
-    depth = round(facts.units * -lines.descender / high) if lines and high > 0 else 0
+    # a line of the font's own height and one of the em have the same middle
+    spare = facts.units - (lines.ascender + lines.descender) if lines else facts.units
+    depth = min(max(round(spare / 2), 0), facts.units)
     top = facts.units - depth
     drawings = []
     with opened(font.sfnt, lazy=True) as read:
         outlines, cmap, metrics = read.getGlyphSet(), read.getBestCmap() or {}, read["hmtx"].metrics
         for code, name in chosen[:_MOST_GLYPHS]:
             glyph = cmap[code]
-            path = _path(outlines, glyph, top)
+            path, reach = _path(outlines, glyph, top)
             advance = int(metrics[glyph][0])
             if path and advance > 0:
-                head = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {advance} {facts.units}">'
-                svg = f'{head}<path d="{path}"/></svg>'
+                frame = frame_attributes(Box(0, 0, advance, facts.units), reach)
+                svg = f'<svg xmlns="http://www.w3.org/2000/svg" {frame}><path d="{path}"/></svg>'
                 drawings.append(GlyphDrawing(code, name or typed.get(code, "") or f"u{code:04x}", svg.encode()))
     locked = facts.embedding if facts.embedding.startswith("restricted") else ""
     return FontDrawings(facts.units, depth / max(facts.units, 1), drawings, locked)
 
 
-def _path(outlines: Any, glyph: str, top: int) -> str:
-    """Return a glyph as path data, y down from `top`."""
+def _path(outlines: Any, glyph: str, top: int) -> tuple[str, Box]:
+    """Return a glyph as path data, y down from `top`, and the box around its points."""
     from fontTools.pens.basePen import BasePen
 
     number = decimal(3)
+    xs: list[float] = []
+    ys: list[float] = []
 
     def point(p: tuple[float, float]) -> str:
-        return f"{number(p[0])} {number(top - p[1])}"
+        xs.append(p[0])
+        ys.append(top - p[1])
+        return f"{number(xs[-1])} {number(ys[-1])}"
 
     class Writer(BasePen):  # type: ignore[misc]  # fontTools has no types
         """A pen that writes path data; its method names are those of the pen protocol."""
@@ -105,4 +112,6 @@ def _path(outlines: Any, glyph: str, top: int) -> str:
 
     pen = Writer()
     outlines[glyph].draw(pen)
-    return "".join(pen.parts)
+    if not xs:
+        return "", Box(0, 0, 0, 0)
+    return "".join(pen.parts), Box(min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys))

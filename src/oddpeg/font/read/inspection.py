@@ -59,6 +59,7 @@ class FontFacts:
     names: Annotated[dict[str, str], Key("other texts of the name table, by kind")] = field(default_factory=dict)
     units: Annotated[int, Key("font units", name="units_per_em")] = 0
     metrics: list[Metrics] = field(default_factory=list)
+    typo_metrics: bool = False
     glyphs: Annotated[int, Key("number of glyphs")] = 0
     icons: Annotated[list[ForeignGlyph], Key("glyphs at private codepoints")] = field(default_factory=list)
     blocks: Annotated[dict[str, int], Key("characters in each Unicode block")] = field(default_factory=dict)
@@ -88,7 +89,8 @@ class FontFacts:
     @reported("whether all sets of metrics give lines the same height")
     def metrics_agree(self) -> bool:
         """Whether all sets of metrics give lines the same height."""
-        return len({(m.ascender, m.descender) for m in self.metrics}) <= 1
+        lines = (m for m in self.metrics if m.table != "win" or not self.typo_metrics)
+        return len({(m.ascender, m.descender) for m in lines}) <= 1
 
     @reported("whether the licence keeps the name for unmodified versions", name="reserved_name")
     def reserves_its_name(self) -> bool:
@@ -159,6 +161,7 @@ def _measure(font: Any, facts: FontFacts) -> None:
     if "OS/2" in font:
         o = font["OS/2"]
         facts.metrics.append(Metrics("typo", int(o.sTypoAscender), int(o.sTypoDescender), int(o.sTypoLineGap)))
+        facts.typo_metrics = bool(o.fsSelection & 1 << 7)
         facts.metrics.append(Metrics("win", int(o.usWinAscent), -int(o.usWinDescent), 0))
 
 

@@ -152,9 +152,10 @@ def _radial(gradient: Gradient, m: Matrix, line: bytes) -> bytes:
     """Return PaintRadialGradient within the transform that leads from the gradient's units to the em's, the centre of
     the outer circle being the origin."""
     fx, fy, fr, cx, cy, r = gradient.points
-    scale = _RADIUS / max(r, 1e-9)
-    limited = [max(-_REACH, min(_REACH, round(value * scale))) for value in (fx - cx, fy - cy, fr)]
-    inner = b"\x06" + _offset24(16) + struct.pack(">2hH2hH", *limited, 0, 0, round(r * scale)) + line
+    focus = (fx - cx, fy - cy, fr)
+    scale = min(_RADIUS / r, _REACH / max(*map(abs, focus), 1e-9))
+    circles = *(round(value * scale) for value in focus), 0, 0, round(r * scale)
+    inner = b"\x06" + _offset24(16) + struct.pack(">2hH2hH", *circles) + line
     return _transformed(m.compose(Matrix(1 / scale, 0, 0, 1 / scale, cx, cy)), inner)
 
 

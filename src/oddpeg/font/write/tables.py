@@ -131,6 +131,9 @@ def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
     drawn = _drawn_codes(glyphs)
     wide = glyphs.advance[glyphs.advance > 0]
     capital = 2 * (units // 2 + info.descender)  # the height on which icons stand centred
+    # usWinAscent and usWinDescent: some programs cut off ink beyond them, which glyphs of other fonts may have
+    boxes = glyphs.boxes[glyphs.drawn]
+    above, below = (int(boxes[:, 3].max()), -int(boxes[:, 1].min())) if len(boxes) else (0, 0)
     return struct.pack(
         ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, info.weight, 5,
         EMBEDDING[info.embedding],
@@ -139,7 +142,8 @@ def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
         bytes([5, 0, 0, 0, 0, 0, 0, 0, 0, 0]),  # panose: a pictorial face
         *unicode_ranges(drawn), b"NONE", _selection(info),
         min(int(codes.min()), 0xFFFF), min(int(codes.max()), 0xFFFF), info.ascender, info.descender, 0,
-        info.ascender, -info.descender, *_code_pages(drawn), max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
+        max(info.ascender, above), max(-info.descender, below), *_code_pages(drawn),
+        max(capital, 0) * 7 // 10, max(capital, 0), 0, 0x20,
         max([1, *(len(name) for name, _ in info.ligatures)]),
     )  # fmt: skip
 
