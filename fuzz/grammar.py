@@ -185,10 +185,8 @@ def _attributes(pen: _Pen, tag: str, attributes: dict[str, str], properties: dic
             inline.append(f"{key}{pen.random.choice((':', ': ', ' : '))}{value}{important}")
         else:
             key = _case(pen, key) if not key.startswith("--") else key
-            # a clip path for all elements would clip itself; in colours masks would show a part
-            anywhere = "url" not in value and not (
-                pen.colours and key.lower().startswith(("fill", "stroke", "opac", "color"))
-            )
+            # a clip path for all elements would clip itself; colours for all would make masks grey, and gradients turn
+            anywhere = "url" not in value and not pen.colours
             pen.rules.append(_rule(pen, _selector(pen, tag, name, anywhere), f"{key}:{value}{important}"))
     if inline:
         attributes["style"] = pen.random.choice((";", "; ", ";;")).join(inline)

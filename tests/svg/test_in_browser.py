@@ -15,7 +15,7 @@ PAINTED: dict[str, str] = table("reading")["painted"]
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24" width="24" height="24">'
 # of the seeds below: browsers snap the edge of a mask to pixels, or measure dashes on curves roughly
 EXPLAINED = {1164, 1377}
-EXPLAINED_COLOURS: dict[str, set[int]] = {"flat": set(), "gradients": set()}
+EXPLAINED_COLOURS: dict[str, set[int]] = {"flat": set(), "gradients": {1121}}
 
 
 @pytest.fixture(scope="module")
