@@ -5,13 +5,14 @@ from __future__ import annotations
 import io
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from PIL import Image
 
 from oddpeg.geometry.boxes import Box
-from oddpeg.proof.renderers import Rendering, Witness, find_witness, render
+from oddpeg.proof.renderers import Rendering, find_witness, render
 from oddpeg.proof.witness import WitnessView, witness_coverages
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
@@ -118,10 +119,9 @@ def test_one_file_that_cannot_be_rendered_spoils_no_other(monkeypatch: pytest.Mo
 
 @pytest.mark.clients
 @pytest.mark.parametrize("name", ["chromium", "rsvg-convert"])
-def test_programs_on_the_path_agree_on_the_demo(demo: ProjectFolder, name: str) -> None:
-    witness = find_witness(name)
-    assert isinstance(witness, Witness), f"{name} is not installed"
+def test_programs_on_the_path_agree_on_the_demo(demo: ProjectFolder, client: Callable[[str], str], name: str) -> None:
+    client(name)
     report = json.loads(demo.run("proof", "--face", "line", "--witness", name, "--json").stdout)
     plain = [f for f in report["figures"] if "part" not in f]
-    assert report["witness"]["version"] == witness.version and report["disputed"] == report["missed"] == []
+    assert report["witness"]["name"] == name and report["disputed"] == report["missed"] == []
     assert len(plain) > 80 and all(f["witness_wrong"] is not None for f in plain)
