@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from oddpeg.outline.model import ColourMode, Options
 from oddpeg.outline.window import ink_windows
-from oddpeg.proof.renderers import Witness
+from oddpeg.proof.report import Witness
 from oddpeg.raster.colours import Viewport
 from oddpeg.svg.model import Drawing
 

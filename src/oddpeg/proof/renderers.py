@@ -15,14 +15,14 @@ import sys
 import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Annotated, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from oddpeg.proof.report import Witness
 from oddpeg.proof.resvg_process import PACKED, READY
-from oddpeg.reports import Key
 
 NAMES = ("resvg", "chromium", "rsvg-convert")  # in the order of preference
 _BROWSERS = ("chromium", "chromium-browser", "google-chrome", "google-chrome-stable", "chrome", "msedge")
@@ -43,23 +43,6 @@ class Rendering(NamedTuple):
     width: int
     height: int
     natural: tuple[float, float]
-
-
-class Witness(NamedTuple):
-    """A renderer that is installed.
-
-    Attributes:
-        path: of its program; empty for a package.
-    """
-
-    name: Annotated[str, Key("name of the renderer: resvg, chromium or rsvg-convert")]
-    version: Annotated[str, Key("its version")]
-    path: str = ""
-
-    @property
-    def label(self) -> str:
-        """Name and version."""
-        return f"{self.name} {self.version}"
 
 
 def find_witness(name: str = "") -> Witness | None:

@@ -8,10 +8,26 @@ from typing import Annotated, NamedTuple
 
 from oddpeg.config.faces import ONLY
 from oddpeg.diagnostics import Diagnostic
-from oddpeg.proof.renderers import Witness
 from oddpeg.reports import Key, reported
 
 TOLERANCE = 0.005  # wrong pixels that an icon may have, as a share of its ink
+
+
+class Witness(NamedTuple):
+    """A renderer that is installed.
+
+    Attributes:
+        path: of its program; empty for a package.
+    """
+
+    name: Annotated[str, Key("name of the renderer: resvg, chromium or rsvg-convert")]
+    version: Annotated[str, Key("its version")]
+    path: str = ""
+
+    @property
+    def label(self) -> str:
+        """Name and version."""
+        return f"{self.name} {self.version}"
 
 
 class Figure(NamedTuple):

@@ -22,8 +22,8 @@ from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.colours import coloured_fonts
 from oddpeg.proof.figures import opinions_on, rendering, target_results
 from oddpeg.proof.model import ProofOptions, ProofTarget, RenderSettings
-from oddpeg.proof.renderers import NAMES, Witness, find_witness
-from oddpeg.proof.report import TOLERANCE, Figure, Proof
+from oddpeg.proof.renderers import NAMES, find_witness
+from oddpeg.proof.report import TOLERANCE, Figure, Proof, Witness
 from oddpeg.raster.proof_picture import PictureRow, proof_picture
 from oddpeg.sources.drawings import read_sources
 from oddpeg.store.cache import Cache

@@ -10,7 +10,8 @@ from lxml import etree
 
 from oddpeg.diagnostics import DrawingError
 from oddpeg.geometry.boxes import Box
-from oddpeg.proof.renderers import Rendering, Witness, render
+from oddpeg.proof.renderers import Rendering, render
+from oddpeg.proof.report import Witness
 from oddpeg.raster.coverage import Coverage
 from oddpeg.svg.document import SVG, XLINK_HREF, local_name, parse_document
 
