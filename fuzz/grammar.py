@@ -1,7 +1,8 @@
 """Drawings made up from the grammar of SVG and CSS: how paint, size, place and order are written, not what is drawn.
 
-`drawing(seed)` returns one SVG file, the same for a seed at every run. A browser is the reference (`fuzz/browser.py`),
-so a drawing has dark paint on nothing, no partial opacity and a square frame. With colours it has paint of any kind.
+`drawing(seed)` returns one SVG file, the same for a seed at every run. A browser is the reference
+(`fuzz/in_browser.py`), so a drawing has dark paint on nothing, no partial opacity and a square frame. With colours it
+has paint of any kind.
 """
 
 from __future__ import annotations

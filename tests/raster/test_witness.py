@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import subprocess
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -110,11 +111,25 @@ def test_one_file_that_cannot_be_rendered_spoils_no_other(monkeypatch: pytest.Mo
     first, broken, last = render(RESVG, files)
     assert broken is None and first is not None and last is not None and (first == last).all()
     # a program that hangs or crashes
-    for script in ("import time; time.sleep(60)", "import os; os.abort()"):
+    child = "import subprocess, sys; subprocess.run([sys.executable, '-c', 'import time; time.sleep(60)'])"
+    for script in ("import time; time.sleep(60)", child, "import os; os.abort()"):
         monkeypatch.setattr("oddpeg.proof.renderers._RESVG", (sys.executable, "-c", script))
         monkeypatch.setattr("oddpeg.proof.renderers._SECONDS", 0.5)
         monkeypatch.setattr("oddpeg.proof.renderers._BATCH_SECONDS", 0.5)
         assert render(RESVG, files) == [None, None, None]
+
+
+def test_a_witness_that_fails_is_reported(built: ProjectFolder) -> None:
+    script = (
+        "import sys, oddpeg.proof.run as p; from oddpeg.proof.report import Witness; from oddpeg.cli.entry import main;"
+        " p.find_witness = lambda name='': Witness('chromium', '1', '/bin/false');"
+        " sys.argv[1:] = ['proof', *sys.argv[1:]]; main()"
+    )
+    command = [sys.executable, "-c", script]
+    shown = subprocess.run(command, cwd=built.root, capture_output=True, text=True, check=True).stdout
+    assert "looked at 0 of 2 glyphs; it FAILED to render 2 drawings (anchor, buoy)" in shown
+    shown = subprocess.run([*command, "--json"], cwd=built.root, capture_output=True, text=True, check=True).stdout
+    assert [f["witness_failed"] for f in json.loads(shown)["figures"]] == [True, True]
 
 
 @pytest.mark.clients

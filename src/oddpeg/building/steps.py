@@ -82,11 +82,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     icons = make_icon_set(snapshot, gathered, outlined, outlining, shown_findings)
     notes = [*gathered.notes, *leveled(snapshot, gathered, outlined.notes), *icon_set_notes(snapshot, gathered, icons)]
     if config.needs_usage:
-        from oddpeg.usage.run import used_icons  # few builds need it
-
-        used = used_icons(snapshot, icons)
-        snapshot = snapshot.with_used_icons(used.names)
-        notes += used.messages
+        snapshot = _with_usage(snapshot, icons, notes)
         watch.lap("usage")
     notes += untypable_names(icons) if config.font.ligatures else []
     bundles = share_fonts(snapshot, icons, chosen)
@@ -115,6 +111,15 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
         remember(snapshot, inputs, board, replace(report, reused=len(gathered.drawings)))
     watch.lap("deliver")
     return report
+
+
+def _with_usage(snapshot: Snapshot, icons: IconSet, notes: list[Diagnostic]) -> Snapshot:
+    """Return the snapshot with the icons that code uses; add messages to the notes."""
+    from oddpeg.usage.run import used_icons  # few builds need it
+
+    used = used_icons(snapshot, icons)
+    notes += used.messages
+    return snapshot.with_used_icons(used.names)
 
 
 def chosen_bundles(config: Config, names: Sequence[str] | None) -> dict[str, BundleTable]:

@@ -9,7 +9,7 @@ import typer
 
 from oddpeg.cli.completion import complete_faces, complete_icons
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
-from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics
+from oddpeg.cli.printing import document, exit_code, progress, say, show_diagnostics, some
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
 from oddpeg.proof.model import ProofOptions
@@ -132,5 +132,10 @@ def witness_line(proof: Proof) -> str:
     if proof.witness is None:
         return f"witness: none, only Odd Peg's own reader looked; for a second opinion {INSTALL_WITNESS}"
     looked = sum(figure.witness is not None for figure in proof.figures)
+    failed = list(dict.fromkeys(figure.icon for figure in proof.figures if figure.unseen))
     line = f"witness: {proof.witness.label} looked at {looked} of {counted(len(proof.figures), 'glyph')}"
-    return line if looked == len(proof.figures) else f"{line}; it renders no colour layers and no scaled strokes"
+    if failed:
+        line += f"; it FAILED to render {counted(len(failed), 'drawing')} ({some(failed)})"
+    elif looked < len(proof.figures):
+        line += "; it renders no colour layers and no scaled strokes"
+    return line

@@ -70,11 +70,12 @@ def _plain_figures(
     opinions = iter(opinions_on(settings, [shown for row in both for _, shown in row]))
     for target, row in zip(targets, both, strict=True):
         figures = []
-        for px, (views, _) in row:
+        for px, (views, for_witness) in row:
             seen = next(opinions)
             witness = None if seen is None else differences(Views(seen, views.glyph)).wrong
-            apart = differences(views)
-            figures.append(Figure(target.icon, px, *apart, settings.face, settings.weight, witness=witness))
+            figure = Figure(target.icon, px, *differences(views), settings.face, settings.weight, witness=witness)
+            asked = settings.witness is not None and for_witness is not None
+            figures.append(figure._replace(unseen=asked and seen is None))
         yield figures
 
 

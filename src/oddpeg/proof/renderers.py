@@ -5,11 +5,13 @@ stop or slow down a proof.
 from __future__ import annotations
 
 import base64
+import contextlib
 import importlib.util
 import io
 import os
 import re
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
@@ -88,11 +90,26 @@ def render(witness: Witness, renderings: Sequence[Rendering]) -> list[Pixels | N
 
 def _run(command: Sequence[str], seconds: float, data: bytes = b"", folder: str | None = None) -> bytes | None:
     """Return the output of a program; None where it fails or takes longer. folder: in which it runs."""
+    pipe, nowhere = subprocess.PIPE, subprocess.DEVNULL
     try:
-        done = subprocess.run(command, input=data, capture_output=True, timeout=seconds, check=True, cwd=folder)
-    except (OSError, subprocess.SubprocessError):
+        process = subprocess.Popen(command, stdin=pipe, stdout=pipe, stderr=nowhere, cwd=folder, start_new_session=True)
+    except OSError:
         return None
-    return done.stdout
+    with process:
+        try:
+            output, _ = process.communicate(data, timeout=seconds)
+        except subprocess.TimeoutExpired:
+            _end(process)
+            return None
+        return output if process.returncode == 0 else None
+
+
+def _end(process: subprocess.Popen[bytes]) -> None:
+    """End a program and all that it started: browsers have many processes, which would keep its pipes open."""
+    if hasattr(os, "killpg"):
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(process.pid, signal.SIGKILL)
+    process.kill()
 
 
 def _picture(png: bytes) -> Pixels | None:

@@ -41,6 +41,9 @@ class Figure(NamedTuple):
     weight: Annotated[int | None, Key("weight at which a variable font was compared", optional=True)] = None
     part: Annotated[str, Key('part of a colour glyph: "layer 1", "layer 2" …, or "colours"', optional=True)] = ""
     witness: float | None = None
+    unseen: Annotated[
+        bool, Key("whether the witness failed to render the drawing", name="witness_failed", optional=True)
+    ] = False
 
     @reported("face of the glyph, where there are several", name="face", optional=True)
     def face_name(self) -> str:

@@ -12,7 +12,7 @@ from oddpeg.diagnostics import DrawingError
 from oddpeg.geometry.boxes import Box
 from oddpeg.proof.renderers import Rendering, render
 from oddpeg.proof.report import Witness
-from oddpeg.raster.coverage import Coverage
+from oddpeg.raster.coverage import Coverage, shrunk
 from oddpeg.svg.document import SVG, XLINK_HREF, local_name, parse_document
 
 SAMPLES = 2  # per pixel and direction
@@ -118,5 +118,4 @@ def _placed(view: WitnessView, ink: Coverage) -> Coverage:
     target = canvas[max(0, top) :, max(0, left) :]
     high, wide = min(cut.shape[0], target.shape[0]), min(cut.shape[1], target.shape[1])
     target[:high, :wide] = cut[:high, :wide]
-    result: Coverage = canvas.reshape(view.height, SAMPLES, view.width, SAMPLES).mean(axis=(1, 3))
-    return result
+    return shrunk(canvas, SAMPLES)

@@ -109,10 +109,10 @@ def frame_samples(frame: Box, matrix: Matrix, width: int, height: int) -> Mask:
     return inside
 
 
-def shrunk(ink: Mask) -> Coverage:
-    """Return the coverage of pixels from samples with and without ink."""
+def shrunk(ink: Mask | Coverage, samples: int = SAMPLES) -> Coverage:
+    """Return the coverage of pixels from the ink in samples, so many per pixel and direction."""
     high, wide = ink.shape
-    result: Coverage = ink.reshape(high // SAMPLES, SAMPLES, wide // SAMPLES, SAMPLES).mean(axis=(1, 3))
+    result: Coverage = ink.reshape(high // samples, samples, wide // samples, samples).mean(axis=(1, 3))
     return result
 
 

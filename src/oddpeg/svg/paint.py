@@ -1,6 +1,6 @@
 """Paint values: the effect of a `fill` or `stroke` on the silhouette.
 
-Covers paint syntax of SVG 2 §13.2.
+Covers paint syntax of SVG 2 §13.2, and what the paints of a whole drawing mean for each other.
 """
 
 from __future__ import annotations
@@ -9,10 +9,12 @@ import re
 from functools import lru_cache
 from typing import NamedTuple
 
-from oddpeg.svg.model import Colour, Effect
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.svg.model import Colour, Effect, Shape
 
 _OPAQUE = re.compile(r"#(?:[0-9a-f]{3}|[0-9a-f]{6})")
 _URL = re.compile(r"""url\(\s*+["']?([^"')]*+)["']?\s*+\)\s*+(.*)""", re.S)
+_BLACK = Colour(0, 0, 0)
 _LONGEST = 4000  # characters of a paint
 
 
@@ -93,3 +95,28 @@ def light_of(colour: Colour | None) -> float:
 def _light(red: float, green: float, blue: float) -> float:
     """Return luminance as masks weigh it (CSS Masking 1 §7.10)."""
     return 0.2125 * red + 0.7154 * green + 0.0721 * blue
+
+
+def settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
+    """Let white erase the paint beneath it, unless everything is white: then white is the ink."""
+    paints = [p for s in shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
+    effects = {p.effect for p in paints}
+    if Effect.WHITE not in effects:
+        return
+    if Effect.INK in effects:
+        notes.append(Diagnostic("white-erases", "mixes white with other colours: white was taken as an eraser"))
+        return
+    notes.append(Diagnostic("white-ink", "is all white: white was taken as the ink"))
+    for shape in shapes:
+        shape.fill = shape.fill and shape.fill._replace(effect=Effect.INK)
+        shape.stroke = shape.stroke and shape.stroke._replace(paint=shape.stroke.paint._replace(effect=Effect.INK))
+
+
+def settle_black(shapes: list[Shape]) -> None:
+    """Let unspecified paint be black in a drawing with colours (SVG 2 §13.2); in others it follows the text."""
+    fills = [shape.fill for shape in shapes if shape.fill is not None]
+    paints = fills + [shape.stroke.paint for shape in shapes if shape.stroke is not None]
+    if any(paint.colour is not None or paint.gradient is not None for paint in paints):
+        for shape in shapes:
+            if shape.fill is not None and not shape.fill.specified:
+                shape.fill = shape.fill._replace(colour=_BLACK)

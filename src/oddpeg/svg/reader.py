@@ -9,12 +9,14 @@ from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg.cascade import inherit, size_of_font
 from oddpeg.svg.document import local_name, reference
-from oddpeg.svg.model import Clip, Colour, Drawing, Effect, Shape
+from oddpeg.svg.model import Clip, Drawing, Shape
+from oddpeg.svg.paint import settle_black, settle_white
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_geometry import bounds, inverse
 from oddpeg.svg.properties import TRANSFORMS
 from oddpeg.svg.resources import ResourceReader, frame_path
-from oddpeg.svg.shapes import SHAPES, WalkState, without_colour
+from oddpeg.svg.shapes import SHAPES, WalkState
+from oddpeg.svg.styles import without_colour
 from oddpeg.svg.texts import texts_of
 from oddpeg.svg.transforms import parse_origin, parse_single_transform, parse_style_transform, parse_transform
 from oddpeg.svg.units import length
@@ -26,7 +28,6 @@ if TYPE_CHECKING:
 MAX_ELEMENTS = 20_000  # visited, counting every time a `use` repeats one
 MAX_DEPTH = 300
 
-_BLACK = Colour(0, 0, 0)
 _MARKERS = frozenset(("marker-start", "marker-mid", "marker-end"))
 _SILENT = frozenset(
     (
@@ -285,31 +286,6 @@ def _is_wanted(element: etree._Element) -> bool:
     )
 
 
-def _settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
-    """Let white erase the paint beneath it, unless everything is white: then white is the ink."""
-    paints = [p for s in shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
-    effects = {p.effect for p in paints}
-    if Effect.WHITE not in effects:
-        return
-    if Effect.INK in effects:
-        notes.append(Diagnostic("white-erases", "mixes white with other colours: white was taken as an eraser"))
-        return
-    notes.append(Diagnostic("white-ink", "is all white: white was taken as the ink"))
-    for shape in shapes:
-        shape.fill = shape.fill and shape.fill._replace(effect=Effect.INK)
-        shape.stroke = shape.stroke and shape.stroke._replace(paint=shape.stroke.paint._replace(effect=Effect.INK))
-
-
-def _settle_black(shapes: list[Shape]) -> None:
-    """Let unspecified paint be black in a drawing with colours (SVG 2 §13.2); in others it follows the text."""
-    fills = [shape.fill for shape in shapes if shape.fill is not None]
-    paints = fills + [shape.stroke.paint for shape in shapes if shape.stroke is not None]
-    if any(paint.colour is not None or paint.gradient is not None for paint in paints):
-        for shape in shapes:
-            if shape.fill is not None and not shape.fill.specified:
-                shape.fill = shape.fill._replace(colour=_BLACK)
-
-
 def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
     """Return the drawing in an SVG file; raise `DrawingError` where it cannot be read.
 
@@ -351,6 +327,6 @@ def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
             if cures
             else Diagnostic("no-ink", "draws nothing", "check that its shapes have a fill or a stroke")
         )
-    _settle_white(walk.shapes, walk.notes)
-    _settle_black(walk.shapes)
+    settle_white(walk.shapes, walk.notes)
+    settle_black(walk.shapes)
     return Drawing(box, walk.shapes, walk.notes, *texts_of(root), em_box(root))

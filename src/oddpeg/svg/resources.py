@@ -116,8 +116,8 @@ class ResourceReader(ShapeReader):
             for child in target:
                 if not clip or local_name(child) in SHAPES or local_name(child) == "use":
                     self.element(child, inside)
-            # in the space of the element that is clipped: the transform of a clip path plays no part
-            self._limit(target, declared, place._replace(clips=(), uses=start.uses), 0, measured)
+            if clip:  # browsers ignore limits of a mask itself; those of a clip path are in the space of what it clips
+                self._limit(target, declared, place._replace(clips=(), uses=start.uses), 0, measured)
             return Clip(tuple(self.shapes))
         finally:
             self.shapes = outer

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import contextlib
 import re
-from collections.abc import Iterator
-from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import IDENTITY, Matrix
 from oddpeg.svg import basic_shapes as basics
-from oddpeg.svg.cascade import Cascade, inherit, size_of_font
+from oddpeg.svg.cascade import size_of_font
 from oddpeg.svg.document import line_of, local_name
 from oddpeg.svg.gradients import brightest, can_paint, placed, read_gradient
 from oddpeg.svg.model import INK, Clip, Effect, Gradient, Paint, Path, Shape, Stroke
@@ -20,24 +17,13 @@ from oddpeg.svg.paint import PaintValue, parse_paint
 from oddpeg.svg.parsed import SvgDocument
 from oddpeg.svg.path_data import MAX_SEGMENTS, PathFault, parse_path
 from oddpeg.svg.path_geometry import path_length
-from oddpeg.svg.properties import GEOMETRY, INHERITED, WARNED, WIDE, changes_nothing, valid_value
 from oddpeg.svg.strokes import read_stroke
+from oddpeg.svg.styles import StyleReader
 from oddpeg.svg.units import diagonal, length
-from oddpeg.svg.values import Variables
-from oddpeg.svg.viewport import view_box
 
 if TYPE_CHECKING:
     from lxml import etree
 
-_NO_LENGTH = frozenset(("", "none", "auto", "normal"))
-_LENGTHS = ("stroke-width", "stroke-dasharray", "stroke-dashoffset", "opacity", "fill-opacity", "stroke-opacity")
-# by property: code of the message about a value that is not valid
-_IGNORED_CODES = {
-    "fill": "unknown-paint",
-    "stroke": "unknown-paint",
-    "transform": "bad-transform",
-    **dict.fromkeys((*_LENGTHS, *GEOMETRY), "bad-length"),
-}
 _PATH = re.compile(r"""path\(\s*+(["'])([^"']*+)\1\s*+\)""", re.I)
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 _SERVERS = ("linearGradient", "radialGradient", "pattern")
@@ -67,123 +53,15 @@ class WalkState(NamedTuple):
     alpha: float = 1.0
 
 
-class ShapeReader:
-    """Collects the shapes of one document.
-
-    Attributes:
-        keep_faint: paint of partial opacity counts as solid ink, else as none.
-        cascade: the styles at the place of the walk.
-    """
+class ShapeReader(StyleReader):
+    """Collects the shapes of one document."""
 
     def __init__(self, document: SvgDocument, keep_faint: bool, box: Box) -> None:
-        """box: the drawing's frame."""
-        self.document = document
-        self.root = document.root
-        self.keep_faint = keep_faint
-        self.box = box
-        self.cascade = document.cascade
+        """box: the drawing's frame; keep_faint: paint of partial opacity counts as solid ink, else as none."""
+        super().__init__(document, keep_faint, box)
         self.shapes: list[Shape] = []
-        self.notes: list[Diagnostic] = []
         self.segments = 0
-        self.variables = Variables()
         self.gradients: dict[etree._Element, Gradient | None] = {}
-
-    @contextlib.contextmanager
-    def styled_by(self, cascade: Cascade) -> Iterator[None]:
-        """Take declarations from another cascade for a while."""
-        outer, self.cascade = self.cascade, cascade
-        try:
-            yield
-        finally:
-            self.cascade = outer
-
-    @cached_property
-    def ids(self) -> dict[str, etree._Element]:
-        """Elements by id, the first where several share one."""
-        by_id: dict[str, etree._Element] = {}
-        for element in self.root.iter():
-            if name := element.get("id"):
-                by_id.setdefault(name, element)
-        return by_id
-
-    def declared(self, element: etree._Element, parent: dict[str, str]) -> dict[str, str]:
-        """Return the declarations for an element, variables replaced; add notes on ignored ones. parent: the inherited
-        properties."""
-        declared = self.with_values(self.cascade.declared(element), parent)
-        for name, text in self.cascade.ignored.get(element, ()):
-            code = _IGNORED_CODES.get(name, "property-ignored")
-            message = f"has a {name} that is not understood: {text[:60]!r}; it was ignored"
-            self.note(code, message, "correct the value", element)
-        for name in WARNED.keys() & declared.keys():
-            if not changes_nothing(name, declared[name]):
-                message = f"has the style property {name}: {declared[name][:60]}, which was ignored"
-                code = "animation" if name.startswith("animation") else "property-ignored"
-                self.note(code, message, "draw what it does, or remove it", element)
-        return declared
-
-    def with_values(self, declared: dict[str, str], parent: dict[str, str]) -> dict[str, str]:
-        """Return declarations with variables replaced by their values, the element's own or inherited; a reference to
-        an unknown variable makes a declaration invalid (CSS Variables 1 §3.1)."""
-        if not any("var(" in value for value in declared.values()):
-            return declared
-        known = {**parent, **declared}
-        substituted = {}
-        for name, value in declared.items():
-            if name.startswith("--") or "var(" not in value:
-                substituted[name] = value
-                continue
-            text = self.variables.resolve(value, known)
-            valid = None if text is None else valid_value(name, text, False)
-            if valid is not None and (name in INHERITED or valid not in WIDE):
-                substituted[name] = valid
-        return substituted
-
-    def length(
-        self, name: str, text: str | None, whole: float, element: etree._Element, em: float = 16.0
-    ) -> float | None:
-        """Return a length in user units; None where it is absent, or not understood, which is noted."""
-        value = length(text, whole, em)
-        if value is None and text is not None and text.strip().lower() not in _NO_LENGTH:
-            message = f"has a {name} that is not understood: {text[:60]!r}; it was ignored"
-            self.note("bad-length", message, "write it as a plain number", element)
-        return value
-
-    def viewport_of(self, element: etree._Element) -> tuple[float, float]:
-        """Return the size that percentages in a resource refer to: of the frame around it in the file."""
-        frames = [e for e in element.iterancestors() if local_name(e) in ("svg", "symbol")]
-        size = self.box.width, self.box.height
-        for frame in reversed(frames[:-1]):
-            box = view_box(frame)
-            size = (
-                (box.width, box.height)
-                if box
-                else (
-                    length(frame.get("width") or "100%", size[0]) or 0.0,
-                    length(frame.get("height") or "100%", size[1]) or 0.0,
-                )
-            )
-        return size
-
-    def note(self, code: str, text: str, cure: str = "", element: etree._Element | None = None) -> None:
-        line = line_of(element) if element is not None else None
-        if not any(n.code == code and n.what == text for n in self.notes):
-            self.notes.append(Diagnostic(code, text, cure, line=line))
-
-    def opacity(self, text: str, which: str, element: etree._Element) -> bool:
-        """Whether something of this opacity counts; partial opacity is noted."""
-        value = self.length(which, text, 1.0, element)
-        if value is None or value >= 1:
-            return True
-        if value <= 0:
-            return False
-        fate = "taken as solid" if self.keep_faint else "ignored"
-        self.note(
-            "partial-opacity",
-            f"has {which} {text.strip()}; a font knows only ink, so it was {fate}",
-            "make it solid or remove it, or set icons.translucent",
-            element,
-        )
-        return self.keep_faint
 
     def shape(self, element: etree._Element, name: str, place: WalkState) -> None:
         style = place.style
@@ -208,10 +86,8 @@ class ShapeReader:
         matrix = place.matrix
         effect = self.cascade.declared(element).get("vector-effect", "none")
         if stroke and effect == "non-scaling-stroke":
-            fill, stroke = (
-                fill and placed(fill, path, matrix),
-                stroke._replace(paint=placed(stroke.paint, path, matrix)),
-            )
+            fill = fill and placed(fill, path, matrix)
+            stroke = stroke._replace(paint=placed(stroke.paint, path, matrix))
             path, matrix = _moved(path, matrix), IDENTITY
         elif effect not in ("none", "non-scaling-stroke"):
             message = f"has the style property vector-effect: {effect[:60]}, which was ignored"
@@ -295,23 +171,6 @@ class ShapeReader:
             self.gradients[element] = read
         return self.gradients[element]
 
-    def around(self, element: etree._Element) -> dict[str, str]:
-        """Return the properties that an element inherits from its ancestors in the file, wherever it is referred to
-        from."""
-        style: dict[str, str] = {}
-        for ancestor in reversed([*element.iterancestors()]):
-            declared = self.with_values(self.document.cascade.declared(ancestor), style)
-            style = inherit(style, without_colour(declared) if ancestor is self.root else declared)
-        return style
-
-    def computed(self, element: etree._Element) -> dict[str, str]:
-        """Return the properties of an element that is not painted itself: inherited and declared ones."""
-        style, parent = self.around(element), element.getparent()
-        declared = self.with_values(self.document.cascade.declared(element), style)
-        above = {} if parent is None else self.document.cascade.declared(parent)
-        taken = {name: above[name] for name, value in declared.items() if value == "inherit" and name in above}
-        return {**inherit(style, declared), **declared, **taken}
-
     def _stroke(self, style: dict[str, str], element: etree._Element, place: WalkState, path: Path) -> Stroke | None:
         if "stroke" not in style:
             return None
@@ -331,11 +190,6 @@ def paint_order(style: dict[str, str]) -> list[str]:
     """Return "fill", "stroke" and "markers" in the order of painting (SVG 2 §13.8)."""
     words = [word for word in style.get("paint-order", "").split() if word != "normal"]
     return words + [word for word in ("fill", "stroke", "markers") if word not in words]
-
-
-def without_colour(declared: dict[str, str]) -> dict[str, str]:
-    """Return the declarations for the outermost element without its `color`: it takes that of the text."""
-    return {name: value for name, value in declared.items() if name != "color" or value == "transparent"}
 
 
 def _path_text(style: str | None, attribute: str) -> str:
