@@ -109,3 +109,53 @@ def test_the_picture_shows_old_and_new(shipped: ProjectFolder) -> None:
     assert shipped.run("compare", "old", "dist", "--picture", "pegboard.csv").returncode == 1, (
         "a foreign file is not replaced"
     )
+
+
+TWO_COLOURS = (
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24">'
+    '<path fill="#20343c" d="M4 4h16v16H4z"/><path fill="#c1492c" d="M8 8h4v8H8z"/></svg>'
+)
+PALETTES = """
+[palettes.day]
+rust = "#c1492c"
+[palettes.night]
+rust = "#c1492d"
+"""
+
+
+@pytest.fixture
+def coloured(project: ProjectFolder) -> ProjectFolder:
+    """A project with a font in colours, whose first build is kept in `old`."""
+    project.config(CONFIG.replace("[bundle.web]", "[bundle.web]\ncolour = true") + PALETTES)
+    project.icon("buoy", TWO_COLOURS).deliver()
+    shutil.copytree(project.root / "dist", project.root / "old")
+    return project
+
+
+@pytest.mark.parametrize("colours", ["true", '"gradients"'])
+def test_a_colour_of_one_layer_is_seen(coloured: ProjectFolder, colours: str) -> None:
+    text = coloured.read("oddpeg.toml").replace("colour = true", f"colour = {colours}")
+    coloured.config(text).icon("buoy", TWO_COLOURS.replace("#20343c", "#21343c")).deliver()
+    values = found(coloured, "old", "dist", "--allow", "patch")
+    assert [(r["icon"], r["palette"]) for r in values["recoloured"]] == [("buoy", 0), ("buoy", 1)]
+    assert all(r["share"] == pytest.approx(1 - 4 * 8 / 256, abs=0.01) for r in values["recoloured"])
+    assert not values["redrawn"] and values["step"] == "patch"
+
+
+def test_a_colour_of_one_palette_is_seen(coloured: ProjectFolder) -> None:
+    coloured.config(coloured.read("oddpeg.toml").replace("#c1492d", "#ffb49c")).deliver()
+    values = found(coloured, "old", "dist")
+    assert [(r["icon"], r["palette"]) for r in values["recoloured"]] == [("buoy", 1)]
+    shown = coloured.run("compare", "old", "dist", "--picture", "changes.png").stdout
+    assert "coloured buoy (palette 1): 12." in shown and "picture: changes.png" in shown
+    picture = Image.open(io.BytesIO(coloured.bytes("changes.png")))
+    colours = {c for _, c in picture.getcolors(1 << 20) or []}
+    assert {(0xC1, 0x49, 0x2D), (0xFF, 0xB4, 0x9C)} <= colours
+
+
+def test_colours_that_come_or_go_are_no_patch(coloured: ProjectFolder) -> None:
+    coloured.config(CONFIG).deliver()
+    for sides in (("old", "dist"), ("dist", "old")):
+        values = found(coloured, *sides, "--allow", "minor")
+        assert values["step"] == "minor" and {r["icon"] for r in values["recoloured"]} == {"buoy"}
+        assert "colours" in {f["what"] for f in values["facts"]}

@@ -24,7 +24,7 @@ from oddpeg.project.config_review import outputs_without_font, unmatched_pattern
 from oddpeg.project.em import choose_em, project_em
 from oddpeg.project.icon_sets import load_pegs
 from oddpeg.project.snapshot import Snapshot
-from oddpeg.raster.compare import StraightGlyph, coverage
+from oddpeg.raster.straight_glyph import StraightGlyph, coverage
 from oddpeg.reports import Key, reported
 from oddpeg.sources.drawings import (
     DrawingFile,

@@ -10,7 +10,7 @@ import typer
 from oddpeg.cli.completion import complete_steps
 from oddpeg.cli.options import Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import bytes_text, document, say, warn
-from oddpeg.compare.run import Compared, compare_paths, redrawn_image
+from oddpeg.compare.run import Compared, changes_image, compare_paths
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.pegboard.codes import spell
 from oddpeg.raster.compare import STEPS, Comparison
@@ -39,7 +39,8 @@ def compare(
         ),
     ] = "major",
     picture: Annotated[
-        Path | None, typer.Option("--picture", help="Write a PNG of what was redrawn, old and new side by side.")
+        Path | None,
+        typer.Option("--picture", help="Write a PNG of what was redrawn or recoloured, old and new side by side."),
     ] = None,
     force: ReplaceFile = False,
     quiet: Quiet = False,
@@ -52,11 +53,11 @@ def compare(
     compared = compare_paths(old, new)
     comparison = compared.comparison
     if picture is not None:
-        if comparison.redrawn:
-            image = redrawn_image(compared, f"{new} against {old}")
+        if comparison.pictured:
+            image = changes_image(compared, f"{new} against {old}")
             write_new(picture.parent, [NewFile(picture.name, image)], force)
         elif not json and not quiet:
-            warn("nothing was redrawn: no picture")
+            warn("nothing was redrawn or recoloured: no picture")
     over = STEPS.index(comparison.step) > STEPS.index(allow)
     if json:
         document(CompareReport(comparison, not over))
@@ -88,6 +89,8 @@ def _show(compared: Compared, picture: Path | None) -> None:
         say(f"added    {icon}", "green")
     for item in comparison.redrawn:
         say(f"redrawn  {item.label}: {item.share:.1%} of its ink")
+    for recoloured in comparison.recoloured:
+        say(f"coloured {recoloured.label}: {recoloured.share:.1%} of its ink has another colour")
     for icon, wide, wider in comparison.resized:
         say(f"resized  {icon}: advance {wide:.3f} → {wider:.3f} em")
     for fact, before, after in comparison.facts:
@@ -100,6 +103,9 @@ def _show(compared: Compared, picture: Path | None) -> None:
             )
     if not compared.drawn:
         say("drawings were not compared: that needs a font on both sides")
-    if picture is not None and comparison.redrawn:
+    for side in (compared.old, compared.new):
+        if side.unread_colours:
+            say(f"colours were not compared: {side.unread_colours}")
+    if picture is not None and comparison.pictured:
         say(f"picture: {picture}")
     say(f"version step: {comparison.step}", "green")

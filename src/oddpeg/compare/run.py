@@ -13,11 +13,13 @@ from oddpeg.diagnostics import OddPegError
 from oddpeg.pegboard.states import State
 from oddpeg.project.project import Project
 from oddpeg.project.snapshot import Snapshot
-from oddpeg.raster.compare import Comparison, FontState, compare, coverage
+from oddpeg.raster.compare import Comparison, FontState, Recoloured, compare
 from oddpeg.raster.coverage import Coverage
-from oddpeg.raster.proof_picture import PictureRow, proof_picture
+from oddpeg.raster.proof_picture import GROUND, PictureRow, proof_picture
+from oddpeg.raster.straight_glyph import coverage, layers_picture
 
 _LIMIT = 24  # pictured
+_PICTURE_PX = 224  # of an em
 _LEGEND = "old · new · difference: blue is gone, orange is new"
 
 
@@ -61,18 +63,25 @@ def _unused_in(path: Path) -> frozenset[str]:
     return frozenset(peg.icon for peg in board.in_state(State.LIVE)) if here in places else frozenset()
 
 
-def redrawn_image(compared: Compared, title: str) -> bytes:
-    """Return a PNG of redrawn icons: old, new and difference."""
+def changes_image(compared: Compared, title: str) -> bytes:
+    """Return a PNG of redrawn and recoloured icons: old, new and difference."""
     rows = []
-    redrawn = compared.comparison.redrawn
-    for item in redrawn[:_LIMIT]:
+    comparison = compared.comparison
+    for item in comparison.pictured[:_LIMIT]:
         sides = ((compared.old, item.old), (compared.new, item.new))
-        shapes = (side.shape(code, item.face) for side, code in sides)
-        old, new = (coverage(shape, 224) for shape in shapes if shape is not None)
-        width = max(old.shape[1], new.shape[1])
-        rows.append(PictureRow(item.label, item.share, *(_padded(view, width) for view in (old, new))))
-    shown = f" (the first {_LIMIT})" if len(redrawn) > _LIMIT else ""
-    return proof_picture(f"{len(redrawn)} redrawn{shown}: {title}", rows, _LEGEND, "changed")
+        old, new = (shape for shape in (side.shape(code, item.face) for side, code in sides) if shape is not None)
+        if isinstance(item, Recoloured):
+            wide = max(old.advance, new.advance)
+            views = [layers_picture(shape.layers(item.palette), wide, _PICTURE_PX, GROUND) for shape in (old, new)]
+            rows.append(PictureRow(f"{item.label}: colours", item.share, *views))
+        else:
+            inks = [coverage(shape, _PICTURE_PX) for shape in (old, new)]
+            width = max(ink.shape[1] for ink in inks)
+            rows.append(PictureRow(item.label, item.share, *(_padded(ink, width) for ink in inks)))
+    shown = f" (the first {_LIMIT})" if len(comparison.pictured) > _LIMIT else ""
+    counts = ((comparison.redrawn, "redrawn"), (comparison.recoloured, "recoloured"))
+    changes = ", ".join(f"{len(items)} {word}" for items, word in counts if items)
+    return proof_picture(f"{changes}{shown}: {title}", rows, _LEGEND, "changed")
 
 
 def _padded(view: Coverage, width: int) -> Coverage:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -112,4 +113,22 @@ def _font(data: bytes, path: Path) -> FontState:
         message, cure = f"is not a sound font: {problem}", "build it again, or check the download"
         raise OddPegError(Diagnostic("bad-font", message, cure, str(path))) from None
     icons = {(icon_name(name) if font.named else "") or spell(code): code for code, name in font.glyphs}
-    return FontState(icons, font.named, facts=font.facts, shapes=font.shapes, weight=font.weight)
+    state = FontState(icons, font.named, facts=font.facts, shapes=font.shapes, weight=font.weight)
+    _read_colours(state, data, path)
+    return state
+
+
+def _read_colours(state: FontState, data: bytes, path: Path) -> None:
+    """Add the layers of colour of a font to its shapes, where they can be read."""
+    from oddpeg.font.read.colour import coloured_glyphs, palette_count
+
+    palettes = palette_count(data)
+    state.facts |= {"colours": "layers" if palettes else "the text's", "palettes": str(palettes)}
+    try:
+        by_palette = [coloured_glyphs(data, number) for number in range(palettes)]
+    except ValueError as problem:
+        state.unread_colours = f"{path}: {problem}"
+        return
+    shapes = state.shapes or {}
+    for code in by_palette[0] if by_palette else ():
+        shapes[code] = replace(shapes[code], palettes=tuple(tuple(glyphs[code]) for glyphs in by_palette))

@@ -1,40 +1,14 @@
-"""Comparison of two states of a set of icons: new, gone, moved, renamed and redrawn icons.
-
-Outlines are in ems, y up.
-"""
+"""Comparison of two states of a set of icons: new, gone, moved, renamed, redrawn and recoloured icons."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
 from typing import Annotated, NamedTuple
 
-import numpy as np
-from numpy.typing import NDArray
-
-from oddpeg.raster.coverage import SAMPLES, Coverage, shrunk
-from oddpeg.raster.winding import Points, winding
+from oddpeg.raster.straight_glyph import StraightGlyph, colour_difference, difference
 from oddpeg.reports import Key, reported
 
 STEPS = ("none", "patch", "minor", "major")
-_PX = 256  # to the em, when outlines are held against each other
-_ROUNDING = 0.0006  # em: how far edges may lie apart on average and still be the same drawing, rounded otherwise
-
-
-@dataclass(frozen=True, slots=True)
-class StraightGlyph:
-    """One glyph: the ends (n,) of its straightened edges, and its advance."""
-
-    start: Points
-    end: Points
-    advance: float
-
-    def mask(self, px: int, drop: float, margin: float = 0.25) -> NDArray[np.bool_]:
-        """Return where there is ink, on an em of px pixels with its baseline `drop` ems up and a margin around it."""
-        size = round(px * (1 + 2 * margin))
-        wide = max(1, round(px * (self.advance + 2 * margin)))
-        place = [np.conj(z) * px + complex(margin * px, px * (1 - drop + margin)) for z in (self.start, self.end)]
-        inked: NDArray[np.bool_] = winding(place[0], place[1], wide, size) != 0
-        return inked
 
 
 @dataclass(slots=True)
@@ -50,6 +24,7 @@ class FontState:
         sizes: bytes by file name.
         weight: weight of the face of `shapes`; 400 if unknown.
         faces: shapes of other faces, by file name without extension.
+        unread_colours: why layers of colour could not be read; empty where they were.
     """
 
     icons: dict[str, int]
@@ -60,6 +35,7 @@ class FontState:
     sizes: dict[str, int] = field(default_factory=dict)
     weight: int = 400
     faces: dict[str, dict[int, StraightGlyph]] = field(default_factory=dict)
+    unread_colours: str = ""
 
     def shape(self, code: int, face: str = "") -> StraightGlyph | None:
         """Return a glyph of a face, by default of the main face; None where it does not exist."""
@@ -91,6 +67,19 @@ class Redrawn:
     def label(self) -> str:
         """The icon's name, and where it is not the usual one, its face."""
         return f"{self.icon} ({self.face})" if self.face else self.icon
+
+
+@dataclass(frozen=True, slots=True)
+class Recoloured(Redrawn):
+    """An icon with other colours; the share is that of the ink of both that has another colour."""
+
+    palette: Annotated[int, Key("number of the palette, from 0")] = 0
+
+    @property
+    def label(self) -> str:
+        """The icon's name, and where they are not the usual ones, its face and palette."""
+        special = [self.face] * bool(self.face) + [f"palette {self.palette}"] * bool(self.palette)
+        return f"{self.icon} ({', '.join(special)})" if special else self.icon
 
 
 class Moved(NamedTuple):
@@ -147,9 +136,15 @@ class Comparison:
         default_factory=list
     )
     redrawn: Annotated[list[Redrawn], Key("icons with another outline")] = field(default_factory=list)
+    recoloured: Annotated[list[Recoloured], Key("icons with other colours")] = field(default_factory=list)
     resized: Annotated[list[Resized], Key("icons with another advance")] = field(default_factory=list)
     facts: Annotated[list[Fact], Key("names and metrics that changed")] = field(default_factory=list)
     sizes: Annotated[list[FileSize], Key("sizes of files")] = field(default_factory=list)
+
+    @property
+    def pictured(self) -> list[Redrawn]:
+        """The icons that look different: redrawn ones, then recoloured ones."""
+        return [*self.redrawn, *self.recoloured]
 
     @reported('version step that follows: "none", "patch", "minor" or "major"')
     def step(self) -> str:
@@ -161,9 +156,9 @@ class Comparison:
             or any(f.what == "family" for f in self.facts)
         ):
             return "major"
-        if self.added or self.renamed or any(f.what in ("ascender", "descender") for f in self.facts):
+        if self.added or self.renamed or any(f.what in ("ascender", "descender", "colours") for f in self.facts):
             return "minor"
-        return "patch" if self.redrawn or self.resized or self.facts else "none"
+        return "patch" if self.redrawn or self.recoloured or self.resized or self.facts else "none"
 
 
 def compare(old: FontState, new: FontState) -> Comparison:
@@ -220,34 +215,9 @@ def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, 
             share = difference(a, b)
             if share:
                 comparison.redrawn.append(Redrawn(name, share, was, now, face))
+            for palette in range(max(len(a.palettes), len(b.palettes))):
+                share = colour_difference(a, b, palette)
+                if share:
+                    comparison.recoloured.append(Recoloured(name, share, was, now, face, palette))
     comparison.redrawn.sort(key=lambda r: (-r.share, r.icon, r.face))
-
-
-def difference(a: StraightGlyph, b: StraightGlyph) -> float:
-    """Return the share of the ink of both that is not common; 0 where they differ by rounding at most."""
-    if (
-        len(a.start) == len(b.start)
-        and np.allclose(a.start, b.start, atol=1e-9)
-        and np.allclose(a.end, b.end, atol=1e-9)
-    ):
-        return 0.0
-    first, second = (_wide(s.mask(_PX, 0.125), max(a.advance, b.advance)) for s in (a, b))
-    apart = first ^ second
-    around = max(float(np.abs(s.end - s.start).sum()) for s in (a, b)) * _PX
-    block = apart[1:, 1:] & apart[:-1, 1:] & apart[1:, :-1] & apart[:-1, :-1]  # wider than rounding can make it
-    if not block.any() and apart.sum() <= _ROUNDING * _PX * max(around, 1):
-        return 0.0
-    return float(apart.sum() / max(1, (first | second).sum()))
-
-
-def _wide(mask: NDArray[np.bool_], advance: float) -> NDArray[np.bool_]:
-    """Return a mask widened for an advance, so that two can be laid over each other."""
-    width = max(mask.shape[1], round(_PX * (advance + 0.5)))
-    return np.pad(mask, ((0, 0), (0, width - mask.shape[1])))
-
-
-def coverage(shape: StraightGlyph, px: int, drop: float = 0.125) -> Coverage:
-    """Return a picture of a glyph, its em px pixels high, without margin. drop: share of the em below the baseline."""
-    fine = shape.mask(px * SAMPLES, drop, 0.0)
-    high, wide = (size // SAMPLES * SAMPLES for size in fine.shape)
-    return shrunk(fine[:high, :wide])
+    comparison.recoloured.sort(key=lambda r: (-r.share, r.icon, r.face, r.palette))

@@ -10,29 +10,36 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from oddpeg.raster.colours import Picture
 from oddpeg.raster.coverage import Coverage
 
 _PAPER, _INK, _SOFT, _RULE = (246, 243, 236), (23, 35, 43), (90, 102, 108), (217, 211, 197)
 _MISSING, _EXTRA = (21, 94, 160), (201, 84, 26)
 _CELL, _GAP, _TOP = 112, 10, 64
+_PAPER_OF_CELL = np.array((255, 253, 248), dtype=np.float64)
+GROUND = (1.0, 253 / 255, 248 / 255)  # the same, for pictures in colour
 
 
 @dataclass(frozen=True, slots=True)
 class PictureRow:
-    """One icon in the picture."""
+    """One icon in the picture, as its ink or in its colours."""
 
     name: str
     wrong: float
-    drawing: Coverage
-    glyph: Coverage
+    drawing: Coverage | Picture
+    glyph: Coverage | Picture
 
 
-def _mix(coverage: Coverage, colour: tuple[int, int, int]) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
-    paper = np.array((255, 253, 248), dtype=np.float64)
-    return (paper + coverage[..., None] * (np.array(colour) - paper)).astype(np.uint8)
+def _mix(view: Coverage | Picture, colour: tuple[int, int, int]) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
+    if view.ndim == 3:
+        return (view * 255).astype(np.uint8)
+    return (_PAPER_OF_CELL + view[..., None] * (np.array(colour) - _PAPER_OF_CELL)).astype(np.uint8)
 
 
 def _difference(row: PictureRow) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
+    if row.drawing.ndim == 3:
+        gap = np.abs(row.drawing - row.glyph).max(axis=2, keepdims=True)
+        return np.where(gap > 0, np.array(_EXTRA), _PAPER_OF_CELL).astype(np.uint8)
     both = _mix(np.minimum(row.drawing, row.glyph), (196, 196, 190)).astype(np.float64)
     for amount, colour in ((row.drawing - row.glyph, _MISSING), (row.glyph - row.drawing, _EXTRA)):
         share = np.clip(amount, 0, 1)[..., None]

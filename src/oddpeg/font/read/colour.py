@@ -15,15 +15,16 @@ from oddpeg.raster.colours import TEXT_COLOUR, PaintedLayer
 from oddpeg.raster.paints import LinearGradient, Painting, RadialGradient, Ramp, RampStop, Rgba, Solid
 
 _LAYERS, _SOLID, _LINEAR, _RADIAL, _GLYPH, _TRANSFORM = 1, 2, 4, 6, 10, 12  # formats of paints
+_MOST_PAINTS = 10_000  # of a glyph
 
 
-def coloured_glyphs(data: bytes) -> dict[int, list[PaintedLayer]]:
-    """Return the layers of every glyph that has some, from the ground up, by codepoint, in the colours of the first
-    palette. Raise ValueError where the bytes are no font, or paint in a way that is not known here."""
+def coloured_glyphs(data: bytes, palette: int = 0) -> dict[int, list[PaintedLayer]]:
+    """Return the layers of every glyph that has some, from the ground up, by codepoint, in the colours of a palette,
+    counted from 0. Raise ValueError where the bytes are no font, or paint in a way that is not known here."""
     with opened(data, lazy=False) as font:
         if "COLR" not in font:
             return {}
-        reader, glyphs = _Reader(font), {}
+        reader, glyphs = _Reader(font, palette), {}
         for code, name in (font.getBestCmap() or {}).items():
             layers = list(reader.layers(name))
             if layers:
@@ -31,12 +32,20 @@ def coloured_glyphs(data: bytes) -> dict[int, list[PaintedLayer]]:
         return glyphs
 
 
+def palette_count(data: bytes) -> int:
+    """Return how many palettes a font has, 0 without layers of colour; raise ValueError where the bytes are no font."""
+    with opened(data, lazy=True) as font:
+        return len(font["CPAL"].palettes) if "COLR" in font and "CPAL" in font else 0
+
+
 class _Reader:
     """Reads the paints of one font."""
 
-    def __init__(self, font: Any) -> None:
+    def __init__(self, font: Any, palette: int) -> None:
         self.font, self.units = font, font["head"].unitsPerEm
-        self.palette = [(c.red / 255, c.green / 255, c.blue / 255, c.alpha / 255) for c in font["CPAL"].palettes[0]]
+        colours = font["CPAL"].palettes[palette]
+        self.palette = [(c.red / 255, c.green / 255, c.blue / 255, c.alpha / 255) for c in colours]
+        self.paints = 0
         table = font["COLR"]
         self.plain: dict[str, list[tuple[str, int]]] = {}
         self.rich: dict[str, Any] = {}
@@ -57,12 +66,16 @@ class _Reader:
 
     def layers(self, name: str) -> Iterator[PaintedLayer]:
         """Yield the layers of a glyph."""
+        self.paints = 0
         if name in self.rich:
             yield from self._painted(self.rich[name])
         for glyph, entry in self.plain.get(name, []):
             yield self._layer(glyph, Solid(self._colour(entry, 1.0)))
 
     def _painted(self, paint: Any) -> Iterator[PaintedLayer]:
+        self.paints += 1
+        if self.paints > _MOST_PAINTS:  # lists of layers can hold each other
+            raise ValueError(f"a glyph has more than {_MOST_PAINTS:,} paints")
         if paint.Format == _LAYERS:
             for layer in self.list[paint.FirstLayerIndex : paint.FirstLayerIndex + paint.NumLayers]:
                 yield from self._painted(layer)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 import numpy as np
 
 from oddpeg.font.read.unpack import LARGEST_FONT, woff2_tables, woff_tables
-from oddpeg.raster.compare import StraightGlyph
+from oddpeg.raster.straight_glyph import StraightGlyph
 from oddpeg.raster.winding import Points
 from oddpeg.reports import Key
 

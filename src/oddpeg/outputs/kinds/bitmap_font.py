@@ -16,7 +16,7 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.kind import Option, OutputKind, always
 from oddpeg.outputs.naming import family_words, lower, upper
 from oddpeg.outputs.render import render_kind
-from oddpeg.raster.compare import StraightGlyph, coverage
+from oddpeg.raster.straight_glyph import StraightGlyph, coverage
 
 _LARGEST = 256  # pixels
 _MOST_SIZES = 8
