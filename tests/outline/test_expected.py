@@ -13,6 +13,7 @@ import pytest
 from oddpeg.outline.model import ColourMode, Options, Outline
 from oddpeg.outline.pipeline import OutlineResult, outline_files
 from oddpeg.outline.placement import Em
+from oddpeg.svg.model import Translucent
 from support.data import table
 from support.expected import writing
 from support.gallery import GALLERY
@@ -27,7 +28,7 @@ VARIANTS = {
     " in colours, along an axis": ALL,
     " by its ink": Options(Em(1000, 0.2), fit="ink", padding=0.1, precision=1.0),
     " by its ink, in colours, along an axis": ALL._replace(fit="ink", padding=0.05),
-    " squared, strokes wider": Options(Em(2048), fit="square", strokes=1.5, keep_faint=False),
+    " squared, strokes wider": Options(Em(2048), fit="square", strokes=1.5, translucent=Translucent.DROP),
 }
 COLOURED = DATA["coloured"]
 HARD = DATA["hard"]

@@ -82,10 +82,10 @@ def test_what_makes_no_glyph_has_no_layers_either() -> None:
 def test_a_drawing_that_breaks_the_program_spoils_no_other(monkeypatch: pytest.MonkeyPatch) -> None:
     whole = reader.read_drawing
 
-    def fragile(data: bytes, keep_faint: bool) -> Drawing:
+    def fragile(data: bytes) -> Drawing:
         if b"reef" in data:
             raise RuntimeError("aground")
-        return whole(data, keep_faint)
+        return whole(data)
 
     monkeypatch.setattr(reader, "read_drawing", fragile)
     plain = framed('<path d="M2 2h9v9z"/>')

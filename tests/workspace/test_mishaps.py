@@ -26,8 +26,8 @@ def test_one_drawing_that_makes_us_fail_costs_only_itself(project: ProjectFolder
     patch = """
 import oddpeg.outline.pipeline, oddpeg.svg.reader as r
 real = r._read
-def read(document, keep_faint):
-    drawing = real(document, keep_faint)
+def read(document):
+    drawing = real(document)
     if drawing.shapes[0].path.coords[0] == 4.25: raise ZeroDivisionError("our own mistake")
     return drawing
 r._read = read"""

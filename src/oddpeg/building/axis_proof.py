@@ -13,11 +13,11 @@ from oddpeg.geometry.contours import Contours
 from oddpeg.outline.masters import can_vary
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.pipeline import OutlineResult, outline_files
+from oddpeg.outline.translucent import read_settled
 from oddpeg.outline.window import ink_windows
 from oddpeg.raster.coverage import SAMPLES, Coverage, Views, differences, drawing_coverage
 from oddpeg.raster.winding import winding
 from oddpeg.svg.model import Drawing
-from oddpeg.svg.reader import read_drawing
 from oddpeg.svg.stroke_widths import has_strokes, with_strokes
 
 _PX = 128  # to the em
@@ -32,7 +32,7 @@ def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options:
     for number, (result, data) in enumerate(zip(results, files, strict=True)):
         if result.outline is None:
             continue
-        drawing = with_strokes(read_drawing(data, options.keep_faint), options.strokes)
+        drawing = with_strokes(read_settled(data, options.translucent), options.strokes)
         if not result.masters:
             if has_strokes(drawing):
                 why = _obstacle(drawing, result.outline)

@@ -16,6 +16,7 @@ from oddpeg.outline.messages import remarks
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.outline.placement import Em
+from oddpeg.outline.translucent import settle_translucent
 from oddpeg.outline.window import outline_drawings
 from oddpeg.svg.model import Drawing
 from oddpeg.svg.parsed import SvgDocument
@@ -111,19 +112,23 @@ def _examine(options: Options, drawings: Sequence[MaybeOutlined]) -> list[CheckR
     results = [CheckResult() for _ in drawings]
     drawn: list[tuple[CheckResult, Drawing]] = []
     outlines: list[Outline | None] = []
+    surveys: list[Survey] = []
     for (data, outline), result in zip(drawings, results, strict=True):
         try:
             document = SvgDocument(data)
-            drawing = read_drawing(document, options.keep_faint)
+            drawing = read_drawing(document)
         except DrawingError as problem:
             result.refuse(problem.diagnostic)
             result.result = OutlineResult(None, [], problem.diagnostic)
             continue
         result.title = drawing.title
-        result.diagnostics += drawing.notes
-        _written(result, survey(document), drawing)
+        surveys.append(survey(document))
         drawn.append((result, drawing))
         outlines.append(outline)
+    settle_translucent([drawing for _, drawing in drawn], options.translucent)
+    for (result, drawing), surveyed in zip(drawn, surveys, strict=True):
+        result.diagnostics += drawing.notes
+        _written(result, surveyed, drawing)
     missing = [i for i, outline in enumerate(outlines) if outline is None]
     made = outline_drawings([drawn[i][1] for i in missing], options)
     by_drawing = dict(zip(missing, made, strict=True))

@@ -137,5 +137,7 @@ def witness_line(proof: Proof) -> str:
     if failed:
         line += f"; it FAILED to render {counted(len(failed), 'drawing')} ({some(failed)})"
     elif looked < len(proof.figures):
-        line += "; it renders no colour layers and no scaled strokes"
+        line += (
+            "; it renders no colour layers, no scaled strokes, and no mixture of solid and omitted translucent paint"
+        )
     return line

@@ -51,12 +51,12 @@ class IconsTable:
         ),
     ] = ""
     translucent: Annotated[
-        Literal["solid", "drop"],
+        Literal["auto", "solid", "drop"],
         Rule(
-            "paint of partial opacity: `solid`: it counts as solid ink, since a faint layer usually carries part of the"
-            " shape; `drop`: it is ignored. A notice names the icon either way"
+            "paint of partial opacity: `auto`: it is omitted where it would hide opaque paint, and solid elsewhere;"
+            " `solid`: always solid; `drop`: always omitted, also of layers of colour. A notice names the icon"
         ),
-    ] = "solid"
+    ] = "auto"
     folders: Annotated[
         Literal["ignore", "prefix"],
         Rule(
@@ -67,11 +67,6 @@ class IconsTable:
     licences: Annotated[Literal["optional", "required"], Rule("`required`: an icon without a licence is an error")] = (
         "optional"
     )
-
-    @property
-    def keep_faint(self) -> bool:
-        """Whether paint of partial opacity counts as solid ink."""
-        return self.translucent == "solid"
 
 
 @config_table

@@ -19,7 +19,7 @@ from oddpeg.outline.linear_strokes import LinearContour, linear_strokes
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import place
 from oddpeg.outline.window import ink_windows
-from oddpeg.svg.layers import Layer
+from oddpeg.svg.layers import Layer, inked_shapes
 from oddpeg.svg.model import Drawing, Effect, Shape
 
 _MOST_POINTS = 20_000  # of one icon
@@ -52,20 +52,22 @@ def varying_outlines(drawings: Sequence[Drawing], options: Options) -> list[Vary
 
 def can_vary(drawing: Drawing) -> bool:
     """Return whether a drawing has strokes, and nothing that cuts them or is cut by white."""
-    strokes = [shape for shape in drawing.shapes if shape.stroke is not None]
+    shapes = inked_shapes(drawing)
+    strokes = [shape for shape in shapes if shape.stroke is not None]
     if not strokes or any(shape.clips for shape in strokes):
         return False
-    paints = [p for s in drawing.shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
-    return all(paint.effect is Effect.INK for paint in paints)
+    return all(paint.effect is Effect.INK for shape in shapes for paint in shape.paints)
 
 
 def _fills(drawing: Drawing) -> Layer:
-    shapes = [replace(shape, stroke=None) for shape in drawing.shapes if shape.fill is not None]
+    shapes = [replace(shape, stroke=None) for shape in inked_shapes(drawing) if shape.fill is not None]
     return Layer(drawing.box, shapes, window=drawing.em)
 
 
 def _varying(drawing: Drawing, layer: Layer, fill: Outline, options: Options) -> Varying | None:
-    shapes = [Shape(s.path, s.matrix, None, s.even_odd, s.stroke) for s in drawing.shapes if s.stroke is not None]
+    shapes = [
+        Shape(s.path, s.matrix, None, s.even_odd, s.stroke) for s in inked_shapes(drawing) if s.stroke is not None
+    ]
     matrix, advance = place(layer.window or layer.box, options.em, options.fit)
     gathering = Gathering(options.em.units)
     gathering.add(shapes, matrix)

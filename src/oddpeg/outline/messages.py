@@ -6,7 +6,7 @@ import numpy as np
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import ColourMode, Method, Outline
-from oddpeg.svg.model import Drawing
+from oddpeg.svg.model import Drawing, Effect
 
 WIDEST = 32_767  # coordinates have 15 bits and a sign
 MOST_CONTOURS = 4094  # FreeType refuses a glyph of 0xFFF and more
@@ -71,7 +71,7 @@ def refusal(outline: Outline) -> Diagnostic | None:
 
 def colour_remarks(drawing: Drawing, mode: ColourMode) -> list[Diagnostic]:
     """Return notices on colours of a drawing that its layers do not show as drawn."""
-    paints = [p for s in drawing.shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
+    paints = [paint for shape in drawing.shapes for paint in shape.paints]
     remarks = []
     if any(paint.server and paint.gradient is None and paint.colour is None for paint in paints):
         message = "is painted with a pattern, which no layer of colour can show; it takes the colour of the text"
@@ -81,8 +81,14 @@ def colour_remarks(drawing: Drawing, mode: ColourMode) -> list[Diagnostic]:
     cure = 'set colour = "gradients" in the bundle to keep it'
     if any(paint.gradient is not None for paint in paints):
         remarks.append(Diagnostic("colour-mean", "has a gradient, which became its mean colour", cure))
-    if any(paint.colour is None and not paint.server and paint.alpha < 1 for paint in paints):
-        message = "has parts in the colour of the text that let others through, and became opaque"
+    faint = {paint.effect for paint in paints if paint.colour is None and not paint.server and paint.alpha < 1}
+    if faint:
+        fate = "were omitted, since they would hide opaque ones"
+        if Effect.NONE not in faint:
+            fate = "became opaque"
+        elif len(faint) > 1:
+            fate += ", or became opaque"
+        message = f"has translucent parts in the colour of the text, which flat layers cannot show; they {fate}"
         remarks.append(Diagnostic("colour-opaque", message, cure))
     return remarks
 

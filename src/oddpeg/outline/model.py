@@ -12,6 +12,7 @@ from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.geometry.contours import Contours
 from oddpeg.outline.placement import Em
 from oddpeg.svg.layers import Fill
+from oddpeg.svg.model import Translucent
 
 
 class Method(Enum):
@@ -41,7 +42,7 @@ class Options(NamedTuple):
         fit: placement: "frame", "square" or "ink".
         precision: permitted distance of a curve, in thousandths of the em, in addition to rounding.
         flatness: of polygons for clipping; the same for fills and strokes, so that coincident edges stay coincident.
-        keep_faint: partly transparent paint counts as solid ink.
+        translucent: what counts of translucent paint.
         padding: share of the em around the ink, with fit "ink".
         strokes: factor of stroke widths.
         colour: outline colour layers too.
@@ -52,7 +53,7 @@ class Options(NamedTuple):
     fit: str = "frame"
     precision: float = 0.3
     flatness: float = 0.5
-    keep_faint: bool = True
+    translucent: Translucent = Translucent.AUTO
     padding: float = 0.0
     strokes: float = 1.0
     colour: ColourMode = ColourMode.NONE

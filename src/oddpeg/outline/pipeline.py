@@ -121,16 +121,16 @@ def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResul
 
 
 def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
+    from oddpeg.outline.translucent import settle_translucent
     from oddpeg.outline.window import outline_colours, outline_drawings  # only where there is work
     from oddpeg.svg.reader import read_drawing
     from oddpeg.svg.stroke_widths import has_strokes, with_strokes
 
-    drawings: list[Drawing] = []
+    as_drawn: list[Drawing] = []
     results: list[OutlineResult] = []
-    drawn: list[OutlineResult] = []
     for data in files:
         try:
-            drawing = read_drawing(data, options.keep_faint)
+            drawing = read_drawing(data)
         except DrawingError as problem:
             results.append(OutlineResult(None, [], problem.diagnostic))
             continue
@@ -138,9 +138,11 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
             drawing.notes.append(
                 Diagnostic("no-strokes", "has no strokes to be made wider or narrower; it stays as it is")
             )
-        drawings.append(with_strokes(drawing, options.strokes))
+        as_drawn.append(drawing)
         results.append(OutlineResult(None, drawing.notes, title=drawing.title, description=drawing.description))
-        drawn.append(results[-1])
+    drawn = [result for result in results if result.problem is None]
+    settle_translucent(as_drawn, options.translucent)
+    drawings = [with_strokes(drawing, options.strokes) for drawing in as_drawn]
     for result, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
         result.take(outline)
     if options.colour is not ColourMode.NONE:

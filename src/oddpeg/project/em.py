@@ -11,6 +11,7 @@ from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.pegboard.states import State
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.sources.drawings import read_sources
+from oddpeg.svg.model import Translucent
 
 
 def choose_em(config: Config | None, files: Sequence[bytes], font_drop: float | None = None) -> ChosenEm:
@@ -29,8 +30,8 @@ def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
     """Return the options of a face's outlines. strokes: the factor of stroke widths."""
     font = config.font
     padding = font.padding if font.fit == "ink" else 0.0
-    faint, colour = config.icons.keep_faint, ColourMode(config.colour_mode)
-    return Options(em, font.fit, font.precision, keep_faint=faint, padding=padding, strokes=strokes, colour=colour)
+    how, colour = Translucent(config.icons.translucent), ColourMode(config.colour_mode)
+    return Options(em, font.fit, font.precision, translucent=how, padding=padding, strokes=strokes, colour=colour)
 
 
 def project_em(snapshot: Snapshot) -> ChosenEm:

@@ -9,13 +9,13 @@ from typing import NamedTuple
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.isolation import map_isolating_failures
 from oddpeg.outline.model import ColourMode
+from oddpeg.outline.translucent import read_settled
 from oddpeg.proof.colours import colour_differences
 from oddpeg.proof.model import ProofTarget, RenderSettings
 from oddpeg.proof.report import Figure
 from oddpeg.proof.witness import WitnessView, witness_coverages
 from oddpeg.raster.coverage import Coverage, Views, differences, drawing_coverage, glyph_coverage, load_font
-from oddpeg.svg.model import Drawing
-from oddpeg.svg.reader import read_drawing
+from oddpeg.svg.model import Drawing, Effect, Translucent
 from oddpeg.svg.stroke_widths import with_strokes
 
 
@@ -83,7 +83,7 @@ def rendering(settings: RenderSettings, target: ProofTarget, px: int) -> Rendere
     """Return a drawing and its glyph at px pixels to the em, or None where the drawing cannot be used."""
     try:
         strokes = (settings.placed_at or 1.0) if target.codepoint in settings.fixed else settings.options.strokes
-        as_drawn = read_drawing(target.drawing, settings.options.keep_faint)
+        as_drawn = read_settled(target.drawing, settings.options.translucent)
         drawing = with_strokes(as_drawn, strokes)
         placed = drawing if settings.placed_at is None else with_strokes(as_drawn, settings.placed_at)
     except DrawingError:
@@ -97,10 +97,11 @@ def rendering(settings: RenderSettings, target: ProofTarget, px: int) -> Rendere
     wanted = drawing_coverage(drawing, px, viewport.width, shift, viewport.window, margin)
     font = load_font(settings.font, px, settings.weight)
     views = Views(wanted, glyph_coverage(font, target.codepoint, px, viewport.width, baseline, margin))
-    if strokes != 1:
+    left_out, kept = _faint_paint(drawing)
+    if strokes != 1 or (left_out and kept):
         return Rendered(views, None)
     left, top = ((drawing.box[k] - viewport.window[k]) * scale + shift[k] + margin for k in (0, 1))
-    translucent = any(note.code == "partial-opacity" for note in drawing.notes)
+    noted = any(note.code == "partial-opacity" for note in drawing.notes)
     for_witness = WitnessView(
         target.drawing,
         drawing.box,
@@ -109,9 +110,15 @@ def rendering(settings: RenderSettings, target: ProofTarget, px: int) -> Rendere
         scale,
         viewport.width + 2 * margin,
         px + 2 * margin,
-        settings.options.keep_faint if translucent else None,
+        None if not noted else settings.options.translucent is not Translucent.DROP and not left_out,
     )
     return Rendered(views, for_witness)
+
+
+def _faint_paint(drawing: Drawing) -> tuple[bool, bool]:
+    """Return whether the silhouette of a drawing leaves out translucent paint, and whether it shows some."""
+    faint = [paint.effect is Effect.NONE for shape in drawing.shapes for paint in shape.paints if paint.opacity < 1]
+    return any(faint), not all(faint)
 
 
 def _margin(drawing: Drawing, scale: float, px: int) -> int:

@@ -15,7 +15,8 @@ from oddpeg.proof.report import Witness
 from oddpeg.raster.coverage import Coverage, shrunk
 from oddpeg.svg.document import SVG, XLINK_HREF, local_name, parse_document
 
-SAMPLES = 2  # per pixel and direction
+_SAMPLES = 2  # per pixel and direction
+_SAMPLES_OF_FAINT = 4  # where any part of a sample makes ink
 _LARGEST = 16_000_000  # samples of one picture; beyond it the witness is not asked
 _WHITE = 254 / 255  # beyond it, the least channel of a colour is white's
 _FAINT = 8 / 255  # alpha that counts as ink where translucent paint does
@@ -44,9 +45,14 @@ class WitnessView(NamedTuple):
     translucent: bool | None
 
     @property
+    def samples(self) -> int:
+        """Samples per pixel and direction."""
+        return _SAMPLES if self.translucent is None else _SAMPLES_OF_FAINT
+
+    @property
     def size(self) -> tuple[int, int]:
         """Width and height of the frame in samples."""
-        wide, high = self.frame.width * self.scale * SAMPLES, self.frame.height * self.scale * SAMPLES
+        wide, high = (side * self.scale * self.samples for side in self.frame[2:])
         return max(1, round(wide)), max(1, round(high))
 
 
@@ -112,10 +118,11 @@ def _share(lightest: Coverage) -> Coverage:
 
 def _placed(view: WitnessView, ink: Coverage) -> Coverage:
     """Return the coverage of a view's picture. ink: of its frame, by sample."""
-    canvas = np.zeros((view.height * SAMPLES, view.width * SAMPLES))
-    left, top = round(view.left * SAMPLES), round(view.top * SAMPLES)
+    samples = view.samples
+    canvas = np.zeros((view.height * samples, view.width * samples))
+    left, top = round(view.left * samples), round(view.top * samples)
     cut = ink[max(0, -top) :, max(0, -left) :]
     target = canvas[max(0, top) :, max(0, left) :]
     high, wide = min(cut.shape[0], target.shape[0]), min(cut.shape[1], target.shape[1])
     target[:high, :wide] = cut[:high, :wide]
-    return shrunk(canvas, SAMPLES)
+    return shrunk(canvas, samples)

@@ -16,6 +16,7 @@ from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.matrix import Matrix
 from oddpeg.raster.strokes import stroke_pieces
 from oddpeg.raster.winding import Mask, Points, along, winding
+from oddpeg.svg.layers import inked_shapes
 from oddpeg.svg.model import Clip, Drawing, Effect, Paint, Shape
 
 if TYPE_CHECKING:
@@ -96,7 +97,7 @@ def drawing_coverage(
     right, down = ((value + margin) * SAMPLES for value in shift)
     matrix = Matrix(scale, 0, 0, scale, -x * scale + right, -y * scale + down)
     size = width + 2 * margin, px + 2 * margin
-    ink = shapes_ink(drawing.shapes, matrix, *size) & frame_samples(drawing.box, matrix, *size)
+    ink = shapes_ink(inked_shapes(drawing), matrix, *size) & frame_samples(drawing.box, matrix, *size)
     return shrunk(ink)
 
 

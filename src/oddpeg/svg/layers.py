@@ -7,6 +7,7 @@ paint, in paint order.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import chain, pairwise
 from typing import NamedTuple
 
@@ -62,7 +63,20 @@ class Layer(NamedTuple):
 
 def silhouette(drawing: Drawing) -> Layer:
     """Return everything that a drawing paints as one layer."""
-    return Layer(drawing.box, drawing.shapes, window=drawing.em)
+    return Layer(drawing.box, inked_shapes(drawing), window=drawing.em)
+
+
+def inked_shapes(drawing: Drawing) -> list[Shape]:
+    """Return what the silhouette of a drawing consists of."""
+    if not any(paint.effect is Effect.NONE for shape in drawing.shapes for paint in shape.paints):
+        return drawing.shapes
+    shapes = []
+    for shape in drawing.shapes:
+        fill = shape.fill if shape.fill and shape.fill.effect is not Effect.NONE else None
+        stroke = shape.stroke if shape.stroke and shape.stroke.paint.effect is not Effect.NONE else None
+        if fill or stroke:
+            shapes.append(replace(shape, fill=fill, stroke=stroke))
+    return shapes
 
 
 class Piece(NamedTuple):
@@ -116,13 +130,14 @@ def _meet(box: tuple[float, float, float, float], other: tuple[float, float, flo
 
 
 def pieces_of(shape: Shape, gradients: bool) -> list[Piece]:
-    """Return a shape's fill and stroke in paint order, each as a separate shape that adds ink."""
+    """Return a shape's fill and stroke in paint order, each as a separate shape that adds ink. Without gradients there
+    is no translucent colour of the text: it is opaque, or missing where it is missing in the silhouette."""
     pieces: list[Piece] = []
-    if shape.fill is not None:
+    if shape.fill is not None and (gradients or not _is_lost(shape.fill)):
         ink = shape.fill._replace(effect=Effect.INK)
         piece_shape = Shape(shape.path, shape.matrix, ink, shape.even_odd, clips=shape.clips)
         pieces.append(Piece(_fill_of(ink, shape, gradients), piece_shape, _reach(shape, 0.0)))
-    if shape.stroke is not None:
+    if shape.stroke is not None and (gradients or not _is_lost(shape.stroke.paint)):
         ink = shape.stroke.paint._replace(effect=Effect.INK)
         piece_shape = Shape(
             shape.path, shape.matrix, None, shape.even_odd, shape.stroke._replace(paint=ink), clips=shape.clips
@@ -130,6 +145,11 @@ def pieces_of(shape: Shape, gradients: bool) -> list[Piece]:
         far = shape.stroke.width / 2 * max(shape.stroke.miter_limit if shape.stroke.join == "miter" else 1.0, 1.5)
         pieces.append(Piece(_fill_of(ink, shape, gradients), piece_shape, _reach(shape, far)))
     return pieces[::-1] if shape.stroke_first else pieces
+
+
+def _is_lost(paint: Paint) -> bool:
+    """Return whether flat layers cannot show a paint that the silhouette leaves out."""
+    return paint.effect is Effect.NONE and paint.colour is None and paint.gradient is None
 
 
 def _fill_of(paint: Paint, shape: Shape, gradients: bool) -> Fill:

@@ -38,6 +38,15 @@ class Effect(enum.Enum):
 
     INK = "ink"
     WHITE = "white"
+    NONE = "none"  # only layers of colour show it
+
+
+class Translucent(enum.Enum):
+    """What silhouettes do with paint of partial opacity: what suits the drawing, solid ink, or nothing."""
+
+    AUTO = "auto"
+    SOLID = "solid"
+    DROP = "drop"
 
 
 class Colour(NamedTuple):
@@ -108,6 +117,11 @@ class Paint(NamedTuple):
     gradient: Gradient | None = None
     specified: bool = True
 
+    @property
+    def opacity(self) -> float:
+        """The highest opacity in its area, 0 to 1."""
+        return self.alpha * (max(stop.alpha for stop in self.gradient.stops) if self.gradient else 1.0)
+
 
 INK = Paint()
 
@@ -160,6 +174,11 @@ class Shape:
     stroke: Stroke | None = None
     stroke_first: bool = False
     clips: tuple[Clip, ...] = ()
+
+    @property
+    def paints(self) -> list[Paint]:
+        """The paints of its fill and its stroke."""
+        return [paint for paint in (self.fill, self.stroke and self.stroke.paint) if paint is not None]
 
 
 @dataclass(slots=True)

@@ -99,7 +99,7 @@ def _light(red: float, green: float, blue: float) -> float:
 
 def settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
     """Let white erase the paint beneath it, unless everything is white: then white is the ink."""
-    paints = [p for s in shapes for p in (s.fill, s.stroke.paint if s.stroke else None) if p is not None]
+    paints = [paint for shape in shapes for paint in shape.paints]
     effects = {p.effect for p in paints}
     if Effect.WHITE not in effects:
         return
@@ -114,9 +114,7 @@ def settle_white(shapes: list[Shape], notes: list[Diagnostic]) -> None:
 
 def settle_black(shapes: list[Shape]) -> None:
     """Let unspecified paint be black in a drawing with colours (SVG 2 §13.2); in others it follows the text."""
-    fills = [shape.fill for shape in shapes if shape.fill is not None]
-    paints = fills + [shape.stroke.paint for shape in shapes if shape.stroke is not None]
-    if any(paint.colour is not None or paint.gradient is not None for paint in paints):
+    if any(paint.colour is not None or paint.gradient is not None for shape in shapes for paint in shape.paints):
         for shape in shapes:
             if shape.fill is not None and not shape.fill.specified:
                 shape.fill = shape.fill._replace(colour=_BLACK)

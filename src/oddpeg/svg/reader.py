@@ -286,24 +286,23 @@ def _is_wanted(element: etree._Element) -> bool:
     )
 
 
-def read_drawing(data: bytes | SvgDocument, keep_faint: bool = True) -> Drawing:
+def read_drawing(data: bytes | SvgDocument) -> Drawing:
     """Return the drawing in an SVG file; raise `DrawingError` where it cannot be read.
 
-    data: the file's bytes, or the file as it was parsed already; keep_faint: paint of partial opacity counts as solid
-    ink, else as nothing.
+    data: the file's bytes, or the file as it was parsed already.
     """
     document = SvgDocument(data) if isinstance(data, bytes) else data
     try:
-        return _read(document, keep_faint)
+        return _read(document)
     except RecursionError:
         message, cure = "nests its elements and references too deeply", "ungroup what need not be grouped"
         raise DrawingError(Diagnostic("runaway", message, cure)) from None
 
 
-def _read(document: SvgDocument, keep_faint: bool) -> Drawing:
+def _read(document: SvgDocument) -> Drawing:
     root = document.root
     box, notes = drawing_box(root)
-    walk = _Walk(document, keep_faint, box)
+    walk = _Walk(document, box)
     walk.notes += notes
     walk.notes += [
         Diagnostic("style-rule", f"has a style rule that was ignored: {rule}", "write its effect into the shapes")

@@ -56,9 +56,9 @@ class WalkState(NamedTuple):
 class ShapeReader(StyleReader):
     """Collects the shapes of one document."""
 
-    def __init__(self, document: SvgDocument, keep_faint: bool, box: Box) -> None:
-        """box: the drawing's frame; keep_faint: paint of partial opacity counts as solid ink, else as none."""
-        super().__init__(document, keep_faint, box)
+    def __init__(self, document: SvgDocument, box: Box) -> None:
+        """box: the drawing's frame."""
+        super().__init__(document, box)
         self.shapes: list[Shape] = []
         self.segments = 0
         self.gradients: dict[etree._Element, Gradient | None] = {}

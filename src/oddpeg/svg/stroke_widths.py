@@ -7,12 +7,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from oddpeg.svg.layers import inked_shapes
 from oddpeg.svg.model import Clip, Drawing, Shape
 
 
 def has_strokes(drawing: Drawing) -> bool:
-    """Return whether a drawing strokes anything, in its clips and masks too."""
-    return any(_is_stroked(shape) for shape in drawing.shapes)
+    """Return whether the silhouette of a drawing has strokes, in its clips and masks too."""
+    return any(_is_stroked(shape) for shape in inked_shapes(drawing))
 
 
 def _is_stroked(shape: Shape) -> bool:

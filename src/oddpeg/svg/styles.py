@@ -35,15 +35,13 @@ class StyleReader:
     """Reads the properties of elements.
 
     Attributes:
-        keep_faint: paint of partial opacity counts as solid ink, else as none.
         cascade: the styles at the place of the walk.
     """
 
-    def __init__(self, document: SvgDocument, keep_faint: bool, box: Box) -> None:
+    def __init__(self, document: SvgDocument, box: Box) -> None:
         """box: the drawing's frame."""
         self.document = document
         self.root = document.root
-        self.keep_faint = keep_faint
         self.box = box
         self.cascade = document.cascade
         self.notes: list[Diagnostic] = []
@@ -131,20 +129,19 @@ class StyleReader:
             self.notes.append(Diagnostic(code, text, cure, line=line))
 
     def opacity(self, text: str, which: str, element: etree._Element) -> bool:
-        """Whether something of this opacity counts; partial opacity is noted."""
+        """Whether something of this opacity paints at all; partial opacity is noted."""
         value = self.length(which, text, 1.0, element)
         if value is None or value >= 1:
             return True
         if value <= 0:
             return False
-        fate = "taken as solid" if self.keep_faint else "ignored"
         self.note(
             "partial-opacity",
-            f"has {which} {text.strip()}; a font knows only ink, so it was {fate}",
+            f"has {which} {text.strip()}, and a font knows only ink",
             "make it solid or remove it, or set icons.translucent",
             element,
         )
-        return self.keep_faint
+        return True
 
     def around(self, element: etree._Element) -> dict[str, str]:
         """Return the properties that an element inherits from its ancestors in the file, wherever it is referred to
