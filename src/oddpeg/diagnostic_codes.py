@@ -74,6 +74,7 @@ FINDING_CODES: dict[str, Code] = {
     "property-ignored": Code(_W, True, "a style property that glyphs cannot show was ignored"),
     "bad-transform": Code(_W, True, "a transform is not valid and was ignored"),
     "outside-frame": Code(_W, True, "shapes reach beyond the viewBox and were cut off"),
+    "beyond-frame": Code(_I, False, "widened strokes reach beyond the frame; nothing was cut off"),
     "straight-lines": Code(_W, True, "drawn with straight lines, since its curves could not be kept"),
     "overlapping": Code(_W, True, "drawn with shapes that overlap"),
     "axis-fixed": Code(_W, False, "an icon does not vary along the weight axis"),

@@ -82,12 +82,54 @@ def test_the_tables_say_what_pickers_need(family: ProjectFolder) -> None:
     assert (axis.axisTag, axis.minValue, axis.defaultValue, axis.maxValue) == ("wght", 200, 400, 700)
     name = font["name"].getDebugName
     found = {i.coordinates["wght"]: name(i.subfamilyNameID) for i in font["fvar"].instances}
-    assert found == {200: "Extra Light", 400: "Regular", 500: "Medium", 700: "Bold"}
+    assert found == {200: "Extra Light", 400: "Line", 500: "Medium", 700: "Bold"}
+    postscript = {i.coordinates["wght"]: name(i.postscriptNameID) for i in font["fvar"].instances}
+    assert postscript[500] == f"{name(25)}-Medium" and postscript[400] == name(6) == "TideMarksVariable-Line"
     stat = font["STAT"].table
+    (linked,) = [value for value in stat.AxisValueArray.AxisValue if value.Format == 3]
+    assert (linked.Value, linked.LinkedValue) == (400, 700)
     assert {v.Value: name(v.ValueNameID) for v in stat.AxisValueArray.AxisValue} == found
     bent = {round(a, 3): round(b, 3) for a, b in font["avar"].segments["wght"].items()}
     assert bent == {-1: -1, 0: 0, 0.333: 0.133, 1: 1}
     assert all(font["glyf"][n].flags[0] & 0x40 for n in font["gvar"].variations if font["gvar"].variations[n])
+
+
+def test_it_can_be_installed_beside_the_static_faces(family: ProjectFolder) -> None:
+    """Two fonts clash if they have one family and style, or one PostScript name."""
+    names = [TTFont(path)["name"] for path in (*family.root.glob("dist/*.ttf"), *family.root.glob("still/*.ttf"))]
+    for ids in ((1, 2), (4,), (6,)):
+        assert len({tuple(str(n.getDebugName(i)) for i in ids) for n in names}) == len(names) == 3
+    varying, bold = (
+        TTFont(family.root / f).get("name") for f in ("dist/tide-marks-weight.ttf", "still/tide-marks-bold.ttf")
+    )
+    instances = {
+        varying.getDebugName(i.subfamilyNameID)
+        for i in TTFont(family.root / "dist/tide-marks-weight.ttf")["fvar"].instances
+    }
+    assert bold.getDebugName(17) or bold.getDebugName(2) in instances, "a style has one name in both"
+
+
+def test_a_stroke_that_grows_beyond_the_frame_is_whole_at_every_weight_and_in_every_face(
+    project: ProjectFolder,
+) -> None:
+    family = project.icon("rim", SVG.format(DATA["reaching"]["rim"])).config(CONFIG)
+    said = family.run("build", "--notes").stdout
+    assert "reaches beyond its frame by 3.2% of the em where its strokes are 1.75 times as wide" in said
+    code = codepoints(family)["rim"]
+    varying, bold = (TTFont(family.root / f) for f in ("dist/tide-marks-weight.ttf", "still/tide-marks-bold.ttf"))
+    heavy = instancer.instantiateVariableFont(varying, {"wght": 700})
+    sides = [
+        (g.xMin, g.yMin, g.xMax, g.yMax) for g in (font["glyf"][font.getBestCmap()[code]] for font in (heavy, bold))
+    ]
+    units, over = bold["head"].unitsPerEm, round(0.75 / 24 * bold["head"].unitsPerEm)
+    assert (
+        np.abs(np.subtract(*sides)).max() <= 1 and abs(sides[0][0] + over) <= 1 and abs(sides[0][2] - units - over) <= 1
+    )
+    for font in (TTFont(family.root / "dist/tide-marks-weight.ttf"), bold):
+        box = font["head"]
+        assert (box.xMin, box.xMax) == pytest.approx((-over, units + over), abs=1)
+        assert font["OS/2"].usWinAscent >= sides[0][3] and font["OS/2"].usWinDescent >= -sides[0][1]
+    assert "wrong pixels: mean 0.0" in family.run("proof", "rim").stdout
 
 
 @pytest.mark.parametrize("ending", ["ttf", "woff", "woff2"])

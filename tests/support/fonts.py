@@ -102,7 +102,11 @@ def varying() -> FontCompiler:
     axis = Axis(400, (WeightStop(200, 0.5), WeightStop(400, 1.0), WeightStop(500, 1.1), WeightStop(900, 2.0)))
     thick = Outline(RING.xy + np.array([[-3, 300]] * 8 + [[2, 0]] * 7), RING.on, RING.ends, 1024)
     masters = {0xE001: (square(500, 40), square(700, -50)), 0xE002: (RING, thick)}
-    return FontCompiler(ICONS, INFO._replace(style=Style(), weight=400), variations=Variations(axis, masters))
+    return FontCompiler(
+        ICONS,
+        INFO._replace(style=Style(), weight=400),
+        variations=Variations(axis, [axis.style(stop.weight) for stop in axis.stops], masters),
+    )
 
 
 def font_data(name: str) -> bytes:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from oddpeg.config.settings import BundleTable
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.font.write.info import BOLD, FIXED_TIME, FontInfo, Ligature, Link, Style
+from oddpeg.font.write.info import BOLD, FIXED_TIME, FontInfo, Ligature, Link, Style, variable_family
 from oddpeg.iconset.faces import Face, default_face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.credits import licence_text
@@ -68,17 +68,40 @@ def compiler_of(project: Project, icons: IconSet, face: Face) -> FontCompiler:
     layers = {codes[name]: those for name, those in face.layers.items() if name in codes}
     colours = Colours(icons.palettes, layers) if icons.palettes is not None and layers else None
     masters = {codes[name]: those for name, those in face.masters.items() if name in codes}
-    variations = Variations(face.axis, masters) if face.axis is not None else None
+    variations = Variations(face.axis, axis_styles(face, icons.faces), masters) if face.axis is not None else None
     return FontCompiler(glyphs, _font_info(project, icons, face), colours, variations)
+
+
+def axis_styles(face: Face, faces: Sequence[Face]) -> list[str]:
+    """Return the name of the style at each stop of a variable face: that of the static face it replaces there, as that
+    is called among other faces; else that of the weight."""
+    axis = face.axis
+    if axis is None:
+        return []
+    has_names = len(faces) > 1 or len(face.stands_for) > 1
+    replaced = {weight: _style_name(name) for name, weight in face.stands_for} if has_names else {}
+    names: list[str] = []
+    for stop in axis.stops:
+        usual = axis.style(stop.weight)
+        free = usual if usual not in replaced.values() else f"Weight {stop.weight}"
+        names.append(replaced.get(stop.weight, free))
+    return names
+
+
+def _style_name(face: str) -> str:
+    return " ".join(word[:1].upper() + word[1:] for word in face.replace("_", "-").split("-") if word)
 
 
 def style_of(face: Face, faces: Sequence[Face], default: Face) -> Style:
     """Return the style by which font menus list a face: one family, distinguished by weight. The default face and a
     bold one are linked as regular and bold, which programs with a B button need; any other face has a legacy family
     name of its own."""
-    if len(faces) == 1 or face.axis is not None:
+    if face.axis is not None:
+        styles = dict(zip((stop.weight for stop in face.axis.stops), axis_styles(face, faces), strict=True))
+        return Style(styles[face.axis.default])
+    if len(faces) == 1:
         return Style()
-    name = " ".join(word[:1].upper() + word[1:] for word in face.name.replace("_", "-").split("-") if word)
+    name = _style_name(face.name)
     if face.name == default.name:
         return Style(name)
     return Style(name, Link.BOLD if face.weight == BOLD and default.weight < BOLD else Link.NONE)
@@ -97,7 +120,7 @@ def _created() -> int:
 def _font_info(project: Project, icons: IconSet, face: Face) -> FontInfo:
     font = project.config.font
     return FontInfo(
-        family=font.family,
+        family=variable_family(font.family) if face.axis is not None else font.family,
         version=font.version,
         units=face.em.units,
         ascender=face.em.ascender,

@@ -9,13 +9,15 @@ class Naming(NamedTuple):
     """Names and rights of the font.
 
     Attributes:
-        family: the name to choose the font by.
+        family: the name to choose the font by in stylesheets.
         version: MAJOR.MINOR.
         stem: the name of its files, without ending.
         copyright: of the font.
         licence: its name or text.
         licence_url: where it can be read.
         designer: who drew the icons.
+        font_family: the family name in the font file, which programs that load the file choose it by; empty where it is
+            the same.
     """
 
     family: str
@@ -25,6 +27,7 @@ class Naming(NamedTuple):
     licence: str = ""
     licence_url: str = ""
     designer: str = ""
+    font_family: str = ""
 
 
 class ClassNames(NamedTuple):

@@ -108,8 +108,13 @@ class IconSet:
 
     @property
     def family(self) -> str:
-        """The font's family name."""
+        """The font's family name, in stylesheets and texts."""
         return self.naming.family
+
+    @property
+    def font_family(self) -> str:
+        """The family name in the file of the default face's font."""
+        return self.naming.font_family or self.naming.family
 
     @property
     def version(self) -> str:

@@ -56,6 +56,12 @@ _MADE = {
 }
 
 
+def beyond_frame(factor: float, share: float) -> Diagnostic:
+    """Return the notice on strokes that are `factor` times as wide, and reach out by a share of the em."""
+    message = f"reaches beyond its frame by {share:.1%} of the em where its strokes are {factor:g} times as wide"
+    return Diagnostic("beyond-frame", f"{message}; nothing was cut off", "leave more room around the drawing")
+
+
 def refusal(outline: Outline) -> Diagnostic | None:
     """Return why an outline makes no glyph; None where it makes one."""
     if outline.made is Method.TANGLED:

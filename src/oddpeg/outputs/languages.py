@@ -35,7 +35,7 @@ def _swift_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     url = f'Bundle.main.url(forResource: "{context.font_stem}", withExtension: "ttf")!'
     return [
         Snippet("swift", f"CTFontManagerRegisterFontsForURL({url} as CFURL, .process, nil)"),
-        Snippet("swift", f".font(.custom({swift_string(icon_set.family)}, size: 24))"),
+        Snippet("swift", f".font(.custom({swift_string(icon_set.font_family)}, size: 24))"),
     ]
 
 
@@ -56,7 +56,7 @@ def _python_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     file = context.font_file(icon_set.stem)
     return [
         Snippet("python", f'QFontDatabase.addApplicationFont("{file}")'),
-        Snippet("python", f'pdfmetrics.registerFont(TTFont({python_string(icon_set.family)}, "{file}"))'),
+        Snippet("python", f'pdfmetrics.registerFont(TTFont({python_string(icon_set.font_family)}, "{file}"))'),
     ]
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from typing import NamedTuple
@@ -11,6 +12,7 @@ from typing import NamedTuple
 from oddpeg.config.faces import FacePlan
 from oddpeg.config.settings import BundleTable, OutputTable
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.font.write.info import variable_family
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import selects
 from oddpeg.outputs.context import FaceFiles, FinishedFile, Neighbour, OutputContext, Snippet
@@ -48,7 +50,10 @@ def holds(snapshot: Snapshot, bundle: BundleTable, icon: Icon) -> bool:
 def icons_of(snapshot: Snapshot, bundle: BundleTable, icons: IconSet) -> IconSet:
     """Return icons in the faces that a bundle holds."""
     faces = [plan.name for plan in snapshot.project.faces_of(bundle)]
-    return icons.select_faces(faces, snapshot.project.default_face(bundle).name)
+    default = snapshot.project.default_face(bundle)
+    if default.axis is not None:
+        icons = replace(icons, naming=icons.naming._replace(font_family=variable_family(icons.family)))
+    return icons.select_faces(faces, default.name)
 
 
 def kind_of(output: OutputTable) -> OutputKind:

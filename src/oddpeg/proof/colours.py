@@ -13,11 +13,11 @@ from oddpeg.diagnostics import DrawingError
 from oddpeg.font.read.colour import coloured_glyphs
 from oddpeg.outline.model import ColourMode
 from oddpeg.outline.translucent import read_settled
+from oddpeg.outline.widened import widened
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.model import ProofTarget, RenderSettings
 from oddpeg.raster.colours import PaintedLayer, compare_colours
 from oddpeg.raster.coverage import Differences
-from oddpeg.svg.stroke_widths import with_strokes
 
 
 class ColouredFont(NamedTuple):
@@ -45,7 +45,8 @@ def colour_differences(settings: RenderSettings, target: ProofTarget, px: int) -
     """Return the differences between the colours of a glyph and of its drawing at px pixels to the em, by part; none
     where it has no colours."""
     try:
-        drawing = with_strokes(read_settled(target.drawing, settings.options.translucent), settings.options.strokes)
+        as_drawn = read_settled(target.drawing, settings.options.translucent)
+        (drawing,) = widened([as_drawn], settings.options.strokes)
     except DrawingError:
         return {}
     layers = _layers(settings.font).get(target.codepoint, [])

@@ -10,6 +10,7 @@ from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.isolation import map_isolating_failures
 from oddpeg.outline.model import ColourMode
 from oddpeg.outline.translucent import read_settled
+from oddpeg.outline.widened import widened
 from oddpeg.proof.colours import colour_differences
 from oddpeg.proof.model import ProofTarget, RenderSettings
 from oddpeg.proof.report import Figure
@@ -84,7 +85,7 @@ def rendering(settings: RenderSettings, target: ProofTarget, px: int) -> Rendere
     try:
         strokes = (settings.placed_at or 1.0) if target.codepoint in settings.fixed else settings.options.strokes
         as_drawn = read_settled(target.drawing, settings.options.translucent)
-        drawing = with_strokes(as_drawn, strokes)
+        (drawing,) = widened([as_drawn], strokes)
         placed = drawing if settings.placed_at is None else with_strokes(as_drawn, settings.placed_at)
     except DrawingError:
         return None

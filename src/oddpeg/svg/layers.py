@@ -79,6 +79,18 @@ def inked_shapes(drawing: Drawing) -> list[Shape]:
     return shapes
 
 
+def ink_box(drawing: Drawing) -> Box | None:
+    """Return a box in user units that holds all that the silhouette of a drawing consists of; None for nothing."""
+    boxes = [piece.reach for shape in inked_shapes(drawing) for piece in pieces_of(shape, True)]
+    if not boxes:
+        return None
+    lows, highs = (
+        [min(values) for values in zip(*boxes, strict=True)],
+        [max(values) for values in zip(*boxes, strict=True)],
+    )
+    return Box(lows[0], lows[1], highs[2] - lows[0], highs[3] - lows[1])
+
+
 class Piece(NamedTuple):
     """One fill or stroke: its paint, a shape that only adds ink, and the box of that in drawing units (left, top,
     right, bottom)."""

@@ -18,7 +18,7 @@ from oddpeg.font.write.info import FontInfo, glyph_names
 from oddpeg.font.write.palettes import Palettes
 from oddpeg.font.write.sfnt import Tables, ttf, with_adjustment
 from oddpeg.font.write.svg_font import svg_font
-from oddpeg.font.write.variations import Variations, avar, axis_names, fvar, gvar, stat
+from oddpeg.font.write.variations import Variations, avar, fvar, gvar, stat, variation_names
 from oddpeg.font.write.woff import woff
 from oddpeg.font.write.woff2 import woff2
 from oddpeg.outline.model import ColourLayer
@@ -98,11 +98,12 @@ class FontCompiler:
         layered = _with_layers(glyphs, colours) if colours else {}
         taken = {g.codepoint for g in glyphs}
         self.glyphs = GlyphSet.of(glyphs, {code: glyph for code, glyph in also.items() if code not in taken})
+        self.reach = t.Reach.of(self.glyphs, variations.masters if variations else {})
         more_names = labels(colours.palettes).texts if layered and colours else {}
-        more_names |= axis_names(variations.axis) if variations else {}
+        more_names |= variation_names(variations, info.family) if variations else {}
         glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
         self._shared: Tables = {
-            "OS/2": t.os2(info, self.glyphs),
+            "OS/2": t.os2(info, self.glyphs, self.reach),
             "cmap": cmap(self.glyphs),
             "gasp": t.gasp(),
             "glyf": glyf,
@@ -127,7 +128,7 @@ class FontCompiler:
     def tables(self, named: bool, repacked: bool) -> Tables:
         """Return all tables. named: with glyph names; repacked: for WOFF2."""
         names = self.names() if named else None
-        head = t.head(self.info, self.glyphs, self.loca_format, repacked)
+        head = t.head(self.info, self.reach, self.loca_format, repacked)
         return with_adjustment({**self._shared, "head": head, "post": t.post(self.info, names)})
 
     def names(self) -> list[str]:

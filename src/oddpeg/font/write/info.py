@@ -27,7 +27,7 @@ class Ligature(NamedTuple):
     codepoint: int
 
 
-BOLD = 700  # the weight that a style linked as bold has
+REGULAR, BOLD = 400, 700  # weights of linked styles
 
 
 class Link(enum.Enum):
@@ -106,6 +106,12 @@ class FontInfo(NamedTuple):
         return float(f"{match[1]}.{match[2] or 0}") if match else 1.0
 
 
+def variable_family(family: str) -> str:
+    """Return the name of a family's variable font: a family of its own, so that it can be installed beside the static
+    faces."""
+    return f"{family} Variable"
+
+
 MOST_FAMILY_UNITS = 31
 MOST_STYLE_UNITS = 20
 MOST_NAME_UNITS = 4000  # UTF-16 code units of one text: all of them share 65,535 bytes
@@ -170,9 +176,17 @@ def resource_name(stem: str) -> str:
 
 def postscript_name(family: str, style: str = "Regular") -> str:
     """Return name ID 6: at most 63 printable ASCII characters, no spaces or brackets."""
-    first, second = ("".join(w[:1].upper() + w[1:] for w in ascii_words(text)) for text in (family, style))
-    second = (second or "Face")[:30]
-    return f"{first[: 62 - len(second)]}-{second}"
+    second = (_joined(style) or "Face")[:30]
+    return f"{_joined(family)[: 62 - len(second)]}-{second}"
+
+
+def postscript_prefix(family: str) -> str:
+    """Return name ID 25: letters and digits of ASCII, to which programs add the names of instances."""
+    return _joined(family)[:32]
+
+
+def _joined(text: str) -> str:
+    return "".join(word[:1].upper() + word[1:] for word in ascii_words(text))
 
 
 def glyph_names(icons: list[str]) -> list[str]:

@@ -6,27 +6,42 @@ Source: OpenType specification, one function per table.
 from __future__ import annotations
 
 import struct
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
 import numpy as np
 
 from oddpeg.font.write.glyphset import GlyphSet
 from oddpeg.font.write.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, name_text, postscript_name
 from oddpeg.geometry.arrays import Ints
+from oddpeg.outline.model import Outline
 
 _STACK = 2  # elements that prep needs, with one to spare
 
 
-def head(info: FontInfo, glyphs: GlyphSet, loca_format: int, repacked: bool = False) -> bytes:
+class Reach(NamedTuple):
+    """The box of all ink of a font, in font units; of a variable one at every weight."""
+
+    left: int
+    bottom: int
+    right: int
+    top: int
+
+    @staticmethod
+    def of(glyphs: GlyphSet, masters: Mapping[int, Sequence[Outline]]) -> Reach:
+        """Return what glyphs reach together, those at the ends of an axis too, by codepoint."""
+        points = [np.stack([glyphs.x, glyphs.y], axis=1), *(one.xy for those in masters.values() for one in those)]
+        xy = np.concatenate(points)
+        return Reach(*xy.min(axis=0).tolist(), *xy.max(axis=0).tolist()) if len(xy) else Reach(0, 0, 0, 0)
+
+
+def head(info: FontInfo, reach: Reach, loca_format: int, repacked: bool = False) -> bytes:
     """Return the head table. `repacked` sets flag bit 11, as WOFF2 §5.5 asks of fonts whose glyf was transformed."""
-    boxes = glyphs.boxes[glyphs.drawn]
-    low = boxes[:, :2].min(axis=0) if len(boxes) else (0, 0)
-    high = boxes[:, 2:].max(axis=0) if len(boxes) else (0, 0)
     flags = 0b0011 | (1 << 11 if repacked else 0)  # baseline at 0, bearings at 0; any fraction of a size
     when = info.created + EPOCH_1904
     return struct.pack(
         ">2HiIIHHqq4hHHhhh", 1, 0, round(info.revision * 65536), 0, 0x5F0F3CF5, flags, info.units, when, when,
-        int(low[0]), int(low[1]), int(high[0]), int(high[1]), int(info.is_bold), 8, 2, loca_format, 0,
+        *reach, int(info.is_bold), 8, 2, loca_format, 0,
     )  # fmt: skip
 
 
@@ -112,11 +127,10 @@ def unicode_ranges(codes: Ints) -> list[int]:
 
 
 def _code_pages(codes: Ints) -> list[int]:
-    """Latin 1 where all its letters of ASCII are drawn; symbols where U+F000 to U+F0FF are, by which old interfaces
-    then show them; usually none."""
-    latin = np.isin([*range(0x41, 0x5B), *range(0x61, 0x7B)], codes).all()
+    """Latin 1 always: Windows takes a font that claims no code page for one of symbols, and shows other letters.
+    Symbols where U+F000 to U+F0FF are, by which old interfaces then show them."""
     symbols = ((codes >= 0xF000) & (codes <= 0xF0FF)).any()
-    return [int(latin) | int(symbols) << 31, 0]
+    return [1 | int(symbols) << 31, 0]
 
 
 def _selection(info: FontInfo) -> int:
@@ -124,7 +138,7 @@ def _selection(info: FontInfo) -> int:
     return 1 << 7 | (1 << 5 if info.is_bold else 1 << 6)
 
 
-def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
+def os2(info: FontInfo, glyphs: GlyphSet, reach: Reach) -> bytes:
     """Version 4."""
     units = info.units
     codes, _ = glyphs.coded
@@ -132,8 +146,7 @@ def os2(info: FontInfo, glyphs: GlyphSet) -> bytes:
     wide = glyphs.advance[glyphs.advance > 0]
     capital = 2 * (units // 2 + info.descender)  # the height on which icons stand centred
     # usWinAscent and usWinDescent: some programs cut off ink beyond them, which glyphs of other fonts may have
-    boxes = glyphs.boxes[glyphs.drawn]
-    above, below = (int(boxes[:, 3].max()), -int(boxes[:, 1].min())) if len(boxes) else (0, 0)
+    above, below = reach.top, -reach.bottom
     return struct.pack(
         ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, info.weight, 5,
         EMBEDDING[info.embedding],

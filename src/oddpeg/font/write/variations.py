@@ -15,6 +15,7 @@ import numpy as np
 
 from oddpeg.font.write.axes import Axis
 from oddpeg.font.write.glyphset import GlyphSet
+from oddpeg.font.write.info import BOLD, REGULAR, postscript_name, postscript_prefix
 from oddpeg.geometry.arrays import Ints
 from oddpeg.outline.model import Outline
 
@@ -28,29 +29,39 @@ class Variations(NamedTuple):
 
     Attributes:
         axis: along which it does.
+        styles: the name of the style at each of its stops.
         masters: the outlines of a glyph at `axis.masters`, by its codepoint.
     """
 
     axis: Axis
+    styles: Sequence[str]
     masters: Mapping[int, Sequence[Outline]]
 
 
-FIRST_NAME = 300  # name IDs of axis and weights; below are those of palettes
+FIRST_NAME = 300  # name IDs of axis, styles and instances; below are those of palettes
+_PREFIX = 25  # name ID of the PostScript name of the family
 
 
-def axis_names(axis: Axis) -> dict[int, str]:
-    """Return the texts that fvar and STAT refer to, by name ID."""
-    return {FIRST_NAME: "Weight", **{FIRST_NAME + 1 + n: axis.style(s.weight) for n, s in enumerate(axis.stops)}}
+def variation_names(variations: Variations, family: str) -> dict[int, str]:
+    """Return the texts that fvar and STAT refer to, by name ID, and the prefix of PostScript names."""
+    styles = variations.styles
+    names = {_PREFIX: postscript_prefix(family), FIRST_NAME: "Weight"}
+    names |= {FIRST_NAME + 1 + number: style for number, style in enumerate(styles)}
+    return names | {
+        FIRST_NAME + 1 + len(styles) + number: postscript_name(family, style) for number, style in enumerate(styles)
+    }
 
 
 def fvar(axis: Axis) -> bytes:
     """Return the table, with every named weight as an instance."""
     ends = (axis.lightest.weight, axis.default, axis.heaviest.weight)
     record = struct.pack(">4s3i2H", b"wght", *(_fixed(weight) for weight in ends), 0, FIRST_NAME)
+    first, count = FIRST_NAME + 1, len(axis.stops)
     instances = b"".join(
-        struct.pack(">2Hi", FIRST_NAME + 1 + number, 0, _fixed(stop.weight)) for number, stop in enumerate(axis.stops)
+        struct.pack(">2HiH", first + number, 0, _fixed(stop.weight), first + count + number)
+        for number, stop in enumerate(axis.stops)
     )
-    return struct.pack(">8H", 1, 0, 16, 2, 1, 20, len(axis.stops), 8) + record + instances
+    return struct.pack(">8H", 1, 0, 16, 2, 1, 20, count, 10) + record + instances
 
 
 def avar(axis: Axis) -> bytes | None:
@@ -76,13 +87,19 @@ def _share(axis: Axis, factor: float) -> float:
 
 
 def stat(axis: Axis) -> bytes:
-    """Return the table, version 1.1, with a name for every named weight; the name of Regular is optional."""
+    """Return the table, version 1.1, with a name for every named weight. The name of Regular is optional; it is linked
+    with Bold, if both are there, for programs with a button for bold text."""
     design = struct.pack(">4s2H", b"wght", FIRST_NAME, 0)
     values = b""
     offsets = b""
+    is_linked = {REGULAR, BOLD} <= {stop.weight for stop in axis.stops}
     for number, stop in enumerate(axis.stops):
         offsets += struct.pack(">H", 2 * len(axis.stops) + len(values))
-        values += struct.pack(">4Hi", 1, 0, 2 * (stop.weight == 400), FIRST_NAME + 1 + number, _fixed(stop.weight))
+        fields = 0, 2 * (stop.weight == REGULAR), FIRST_NAME + 1 + number, _fixed(stop.weight)
+        if stop.weight == REGULAR and is_linked:
+            values += struct.pack(">4H2i", 3, *fields, _fixed(BOLD))
+        else:
+            values += struct.pack(">4Hi", 1, *fields)
     head = struct.pack(">4HIHIH", 1, 1, 8, 1, 20, len(axis.stops), 20 + len(design), 2)
     return head + design + offsets + values
 

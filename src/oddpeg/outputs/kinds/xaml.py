@@ -22,10 +22,10 @@ def _font(icon_set: IconSet, context: OutputContext) -> str:
     file = context.font_file(icon_set.stem)
     match context.options["dialect"]:
         case "winui":
-            return f"ms-appx:///{folder}/{file}#{icon_set.family}"
+            return f"ms-appx:///{folder}/{file}#{icon_set.font_family}"
         case "maui":
             return _alias(icon_set)
-    return f"pack://application:,,,/{folder}/#{icon_set.family}"
+    return f"pack://application:,,,/{folder}/#{icon_set.font_family}"
 
 
 def _alias(icon_set: IconSet) -> str:

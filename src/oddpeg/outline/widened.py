@@ -1,0 +1,62 @@
+"""Drawings with wider strokes, which may reach beyond a frame that they lay in as drawn.
+
+Nothing is cut off then, in static faces as along an axis: the frame cuts only what the author drew beyond it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from oddpeg.geometry.boxes import Box
+from oddpeg.geometry.outlines import FlatOutlines
+from oddpeg.outline.batch import outline_layers
+from oddpeg.outline.model import Options, Outline
+from oddpeg.outline.placement import Em, place
+from oddpeg.svg.layers import ink_box, silhouette
+from oddpeg.svg.model import Drawing
+from oddpeg.svg.stroke_widths import with_strokes
+
+_EM = Em(1024, 0.0)
+_HAIR = 1e-6  # of a frame's height, by which ink may pass it
+
+
+def widened(drawings: Sequence[Drawing], factor: float) -> list[Drawing]:
+    """Return drawings with every stroke `factor` times as wide. Where that reaches beyond the frame, and nothing did
+    before, the frame grows; what is placed on the em stays the same."""
+    wider = [with_strokes(drawing, factor) for drawing in drawings]
+    if factor <= 1:
+        return wider
+    boxes = [_grown(drawing) for drawing in wider]
+    beyond = [number for number, box in enumerate(boxes) if box is not None]
+    as_drawn = outline_layers([silhouette(drawings[number]) for number in beyond], Options(_EM))
+    for number, outline in zip(beyond, as_drawn, strict=True):
+        box = boxes[number]
+        if not outline.cut and box is not None:
+            wider[number] = replace(wider[number], box=box, em=wider[number].placed)
+    return wider
+
+
+def _grown(drawing: Drawing) -> Box | None:
+    """Return the frame of a drawing, enlarged so that all of its paint lies within; None where it does already."""
+    frame, ink = drawing.box, ink_box(drawing)
+    if ink is None:
+        return None
+    left, top = min(frame.x, ink.x), min(frame.y, ink.y)
+    right = max(frame.x + frame.width, ink.x + ink.width)
+    bottom = max(frame.y + frame.height, ink.y + ink.height)
+    grown = Box(left, top, right - left, bottom - top)
+    hair = _HAIR * frame.height
+    return grown if grown.width > frame.width + hair or grown.height > frame.height + hair else None
+
+
+def overhang(drawing: Drawing, outlines: Sequence[Outline], options: Options) -> float:
+    """Return how far ink reaches beyond what is placed on the em, as a share of the em. outlines: of the drawing, each
+    with ink."""
+    matrix, _ = place(drawing.placed, options.em, options.fit)
+    box = drawing.placed
+    left, top = matrix.apply(box.x, box.y)
+    right, bottom = matrix.apply(box.x + box.width, box.y + box.height)
+    bounds = FlatOutlines.join(list(outlines)).bounds()
+    beyond = (bounds - [left, bottom, right, top]) * [-1, -1, 1, 1]
+    return max(0.0, float(beyond.max())) / options.em.units
