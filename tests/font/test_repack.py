@@ -216,9 +216,9 @@ def test_a_variable_font_keeps_its_axis(demo: ProjectFolder, tmp_path: Path) -> 
     old, new = TTFont(font), TTFont(made)
     assert new["fvar"].axes[0].maxValue == 700 and accepted(made)
     name = old.getBestCmap()[0xE001]
-    assert len(new["gvar"].variations[new.getBestCmap()[0xE001]]) == len(old["gvar"].variations[name]) == 2
+    assert len(new["gvar"].variations[new.getBestCmap()[0xE001]]) == len(old["gvar"].variations[name]) == 1
     assert sum(bool(v) for v in new["gvar"].variations.values()) <= 3
-    css = (tmp_path / "out/saltmarsh-signs-variable-line.css").read_text()
+    css = next((tmp_path / "out").glob("*.css")).read_text()
     assert "font-weight: 300 700;" in css and "unicode-range: U+20, U+A0, U+E001-E003;" in css
     assert css.index(".woff2") < css.index(".ttf")
 

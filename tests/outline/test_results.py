@@ -53,6 +53,8 @@ def test_the_em_suits_the_drawings() -> None:
     files = [framed("", "0 0 24 24"), framed("", "0 0 9 24"), framed("", "0 0 16 16"), b"no drawing"]
     assert em_for("auto", "auto", files) == (Em(1008, 3 / 24), True, 24)
     assert em_for("auto", "auto", files[2:]) == (Em(1024, 2 / 16), True, 16)
+    assert em_for("small", "auto", files) == (Em(480, 3 / 24), True, 24)
+    assert em_for("small", 0.2, [framed("", "0 0 256 256")]) == (Em(512, 0.2), True, None)
     assert em_for(1000, "auto", files) == (Em(1000, 3 / 24), True, 24)
     assert em_for("auto", 0.2, files) == (Em(1008, 0.2), True, None)
     assert em_for(900, 0.25, iter([])) == (Em(900, 0.25), True, None)

@@ -111,7 +111,7 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
         em = choose_em(config, files, snapshot.font_drop if snapshot else None).em
     options = Options(em)
     if config:
-        options = Options(em, precision=config.font.precision, translucent=Translucent(config.icons.translucent))
+        options = Options(em, precision=config.font.curve_precision, translucent=Translucent(config.icons.translucent))
     reviews: dict[str, Reviewed] = {}
     for face, drawings in ready.items():
         examined = examine_all([(data, None) for _, data in drawings], options, progress.advance)

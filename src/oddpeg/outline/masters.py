@@ -12,12 +12,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.geometry.arrays import Ints
+from oddpeg.geometry.contours import Contours
+from oddpeg.geometry.ragged import run_starts
 from oddpeg.outline.batch import outline_layers
 from oddpeg.outline.collect import Gathering
-from oddpeg.outline.linear_strokes import LinearContour, linear_strokes
+from oddpeg.outline.linear_strokes import linear_strokes
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import place
+from oddpeg.outline.rounding import implied
 from oddpeg.outline.window import ink_windows
 from oddpeg.svg.layers import Layer, inked_shapes
 from oddpeg.svg.model import Drawing, Effect, Shape
@@ -79,17 +81,21 @@ def _varying(drawing: Drawing, layer: Layer, fill: Outline, options: Options) ->
     contours = [c for own in linear_strokes(segments, pens, widest, tolerance) for c in own]
     if not contours or sum(len(contour.on) for contour in contours) > _MOST_POINTS:
         return None
-    made = [_outline(fill, contours, factor, advance) for factor in (1.0, *options.masters)]
+    factors = (1.0, *options.masters)
+    sizes = [len(contour.on) for contour in contours]
+    on, number = np.concatenate([contour.on for contour in contours]), np.repeat(np.arange(len(sizes)), sizes)
+    looks = [np.rint(np.concatenate([c.fixed + factor * c.moved for c in contours])) for factor in factors]
+    kept = ~np.logical_and.reduce([implied(Contours(z, on, number)) for z in looks])
+    kept[run_starts(number)] = True  # each begins on the curve
+    made = [_outline(fill, Contours(z, on, number).keep(kept), advance) for z in looks]
     return Varying(made[0], tuple(made[1:]))
 
 
-def _outline(fill: Outline, contours: Sequence[LinearContour], factor: float, advance: int) -> Outline:
+def _outline(fill: Outline, strokes: Contours, advance: int) -> Outline:
     """Return fills and strokes of one width as one outline."""
-    parts: list[Ints] = [fill.xy]
-    ends = fill.ends.tolist()
-    for contour in contours:
-        z = contour.fixed + factor * contour.moved
-        parts.append(np.rint(np.stack([z.real, z.imag], axis=1)).astype(np.int64))
-        ends.append((ends[-1] if ends else -1) + len(z))
-    on = np.concatenate([fill.on, *(contour.on for contour in contours)])
-    return Outline(np.concatenate(parts), on, np.array(ends, dtype=np.int64), advance, made=Method.OVERLAPPING)
+    xy = np.stack([strokes.z.real, strokes.z.imag], axis=1).astype(np.int64)
+    ends = np.append(run_starts(strokes.contour)[1:], len(xy)) - 1 + len(fill.xy)
+    on = np.concatenate([fill.on, strokes.on])
+    return Outline(
+        np.concatenate([fill.xy, xy]), on, np.concatenate([fill.ends, ends]), advance, made=Method.OVERLAPPING
+    )

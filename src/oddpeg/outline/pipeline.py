@@ -113,13 +113,16 @@ def _positive(height: float) -> float | None:
     return height if 0 < height < math.inf else None
 
 
-def em_for(units: int | Literal["auto"], drop: float | Literal["auto"], files: Iterable[bytes]) -> ChosenEm:
+def em_for(units: int | Literal["auto", "small"], drop: float | Literal["auto"], files: Iterable[bytes]) -> ChosenEm:
     """Return the em that drawings are placed on. units: per em; drop: share of the em below the baseline; "auto" for
-    the value that suits the drawings."""
-    if units != "auto" and drop != "auto":
+    the value that suits the drawings, "small" for few units."""
+    if isinstance(units, int) and drop != "auto":
         return ChosenEm(Em(units, drop), True)
     grids = Grids.of(h for h in map(frame_height, files) if h is not None)
-    chosen, fits = grids.units() if units == "auto" else (units, True)
+    if units == "auto":
+        chosen, fits = grids.units()
+    else:
+        chosen, fits = grids.few_units() if units == "small" else (units, True)
     grid = grids.commonest() if drop == "auto" else None
     share = drop if drop != "auto" else drop_on(grid) if grid else USUAL_DROP
     return ChosenEm(Em(chosen, share), fits, grid)

@@ -14,6 +14,8 @@ SMALLEST_AUTO = 1000
 LARGEST_AUTO = 2048
 FALLBACK_AUTO = 1024  # and the best where it suits: powers of two divide grids into equal steps most often
 USUAL_DROP = 0.125
+_USUAL_GRID = 24
+_FEW = 512  # units: fine grids are no pixels
 
 
 class Em(NamedTuple):
@@ -85,6 +87,14 @@ class Grids(NamedTuple):
             return FALLBACK_AUTO, True
         units = -(-SMALLEST_AUTO // common) * common
         return (units, True) if units <= LARGEST_AUTO and not self.broken else (FALLBACK_AUTO, False)
+
+    def few_units(self) -> tuple[int, bool]:
+        """Return about 20 units per em for each line of the commonest grid, and whether every grid line of every
+        drawing falls on a whole one."""
+        least = min(20 * (self.commonest() or _USUAL_GRID), _FEW)
+        common = math.lcm(*self.whole)
+        units = -(-least // common) * common
+        return (units, True) if units <= LARGEST_AUTO and not self.broken else (least, False)
 
     def commonest(self) -> int | None:
         """Return the commonest grid, the finer of several; None where no height is a whole number."""

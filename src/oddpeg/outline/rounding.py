@@ -45,9 +45,9 @@ def _without_collinear(c: Contours) -> Contours:
     return c
 
 
-def _without_implied(c: Contours) -> Contours:
-    """Drop on-curve points that TrueType puts midway between two controls by itself (half a unit of grace).
-    A contour keeps at least one on-curve point."""
+def implied(c: Contours) -> Bools:
+    """Return which on-curve points (n,) TrueType puts midway between two controls by itself (half a unit of grace). A
+    contour keeps at least one on-curve point."""
     before, after = c.neighbours()
     off = 2 * c.z - c.z.take(before) - c.z.take(after)
     drop = (
@@ -62,8 +62,8 @@ def _without_implied(c: Contours) -> Contours:
     first_on = np.zeros(len(c.on), dtype=bool)
     on_rows = np.flatnonzero(c.on)
     first_on[on_rows[run_starts(c.contour[on_rows])]] = True
-    drop &= ~(first_on & ~has_other[c.contour])
-    return c.keep(~drop)
+    result: Bools = drop & ~(first_on & ~has_other[c.contour])
+    return result
 
 
 def keep_within(z: Points, boxes: Floats, hair: float = HAIR) -> Points:
@@ -94,7 +94,7 @@ def settle(z: Points, on: Bools, contour: Ints) -> Contours:
         size = np.bincount(c.contour, minlength=len(was))
         good = (now * was > 0) & (np.abs(now) > 0.5) & (size >= 2)
         c = c.keep(good[c.contour])
-    return _begun_on_curve(_without_implied(c)) if len(c.on) else c
+    return _begun_on_curve(c.keep(~implied(c))) if len(c.on) else c
 
 
 def _begun_on_curve(c: Contours) -> Contours:

@@ -31,13 +31,13 @@ def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
     font = config.font
     padding = font.padding if font.fit == "ink" else 0.0
     how, colour = Translucent(config.icons.translucent), ColourMode(config.colour_mode)
-    return Options(em, font.fit, font.precision, translucent=how, padding=padding, strokes=strokes, colour=colour)
+    return Options(em, font.fit, font.curve_precision, translucent=how, padding=padding, strokes=strokes, colour=colour)
 
 
 def project_em(snapshot: Snapshot) -> ChosenEm:
     """Return the em of a project's font. Drawings are only read where it depends on them."""
     font = snapshot.project.config.font
-    if "auto" not in (font.units_per_em, font.descent):
+    if not {"auto", "small"} & {font.units_per_em, font.descent}:
         return choose_em(snapshot.project.config, [])
     pegs = snapshot.board.pegs
     sources_of_faces = (source for sources in snapshot.face_sources.values() for source in sources.found)

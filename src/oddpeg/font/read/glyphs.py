@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from fontTools.ttLib import TTFont
 
 _UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
+_REGULAR = 400  # the weight that variable fonts are shown at
 _PIECES = 8  # straight pieces of one curve
 _NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence_url", 9: "designer"}
 
@@ -118,7 +119,8 @@ def read_font(data: bytes) -> ForeignFont:
     """Return the contents of a font file; raise ValueError for other files."""
     with opened(data, lazy=False) as font:
         cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
-        units, glyphs, metrics = font["head"].unitsPerEm, font.getGlyphSet(), font["hmtx"].metrics
+        units, metrics = font["head"].unitsPerEm, font["hmtx"].metrics
+        glyphs = font.getGlyphSet(location={"wght": _REGULAR} if "fvar" in font else None)
         names, hhea = font["name"], font["hhea"]
         facts = {what: str(names.getDebugName(key) or "") for key, what in _NAMES.items()}
         facts["units_per_em"] = str(units)
@@ -128,8 +130,16 @@ def read_font(data: bytes) -> ForeignFont:
             glyphs=[ForeignGlyph(code, name) for code, name in cmap.items()],
             facts=facts,
             shapes={code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()},
-            weight=int(font["OS/2"].usWeightClass) if "OS/2" in font else 400,
+            weight=_weight(font),
         )
+
+
+def _weight(font: TTFont) -> int:
+    """Return the weight of a font; of a variable one that nearest to Regular."""
+    for axis in font["fvar"].axes if "fvar" in font else ():
+        if axis.axisTag == "wght":
+            return int(min(max(_REGULAR, axis.minValue), axis.maxValue))
+    return int(font["OS/2"].usWeightClass) if "OS/2" in font else _REGULAR
 
 
 def glyph_edges(font: TTFont, name: str) -> tuple[Points, Points]:

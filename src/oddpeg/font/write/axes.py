@@ -22,7 +22,7 @@ class Axis(NamedTuple):
     """A weight axis.
 
     Attributes:
-        default: the weight at which icons are as drawn.
+        default: the weight that the outlines of the font have; as drawn, or the lightest one.
         stops: in rising order of weights and factors, the default among them.
     """
 
@@ -51,6 +51,11 @@ class Axis(NamedTuple):
         low, high = self.stops[at], self.stops[at + 1]
         share = min(max((weight - low.weight) / (high.weight - low.weight), 0.0), 1.0)
         return low.factor + share * (high.factor - low.factor)
+
+    @property
+    def base(self) -> float:
+        """The factor at the default."""
+        return self.factor(self.default)
 
     def style(self, weight: int) -> str:
         """Return the name of a weight."""

@@ -82,8 +82,9 @@ def _normalized(axis: Axis, weight: float) -> float:
 
 def _share(axis: Axis, factor: float) -> float:
     """Return how much of the way to the end of its side a width is, -1 to 1."""
-    end = axis.lightest.factor if factor < 1 else axis.heaviest.factor
-    return 0.0 if factor == 1 else (factor - 1) / abs(end - 1)
+    base = axis.base
+    end = axis.lightest.factor if factor < base else axis.heaviest.factor
+    return 0.0 if factor == base else (factor - base) / abs(end - base)
 
 
 def stat(axis: Axis) -> bytes:
