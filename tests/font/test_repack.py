@@ -18,6 +18,7 @@ import numpy as np
 import ots
 import pytest
 import uharfbuzz
+from fontTools import subset
 from fontTools.pens.recordingPen import DecomposingRecordingPen
 from fontTools.ttLib import TTFont
 from lxml import html
@@ -56,12 +57,12 @@ def run(*args: str | Path, cwd: Path) -> Result:
     return oddpeg(*args, cwd=cwd)
 
 
-def shaped(data: bytes) -> list[tuple[int, int, int, int]]:
+def shaped(data: bytes, features: dict[str, bool] | None = None, text: str = TEXT) -> list[tuple[int, int, int, int]]:
     """What HarfBuzz makes of a text: glyphs, advances, offsets."""
     font, buffer = uharfbuzz.Font(uharfbuzz.Face(data)), uharfbuzz.Buffer()
-    buffer.add_str(TEXT)
+    buffer.add_str(text)
     buffer.guess_segment_properties()
-    uharfbuzz.shape(font, buffer)
+    uharfbuzz.shape(font, buffer, features or {})
     pairs = zip(buffer.glyph_infos, buffer.glyph_positions, strict=True)
     return [(info.codepoint, at.x_advance, at.x_offset, at.y_offset) for info, at in pairs]
 
@@ -207,6 +208,39 @@ def test_lines_are_as_high_as_another_fonts(installed: list[Path], browser: Any,
     assert "size-adjust: " in css and "ascent-override: " in css
     plain = (tmp_path / "out/quay-like.css").read_text()
     assert "override" not in plain and "size-adjust" not in plain
+
+
+FEATURES: tuple[dict[str, bool], ...] = (
+    {},
+    {"liga": False, "kern": True},
+    {"smcp": True},
+    {"dlig": True, "onum": True, "salt": True},
+    {"kern": False, "frac": True, "sups": True},
+)
+
+
+@pytest.mark.parametrize("text", [TEXT, "Saltmrsh Fei"])
+def test_parts_are_as_small_as_those_of_the_reference_and_are_set_alike(
+    installed: list[Path], tmp_path: Path, text: str
+) -> None:
+    run("repack", *installed, "--into", "out", "--text", text, "--fonts", "ttf,woff2", "--force", cwd=tmp_path)
+    made = {TTFont(path)["name"].getDebugName(6): path for path in (tmp_path / "out").glob("*.[to]tf")}
+    options = subset.Options(
+        retain_gids=True, layout_features=["*"], notdef_outline=True, name_IDs=["*"], glyph_names=False, flavor="woff2",
+        legacy_kern=True,
+    )  # fmt: skip
+    for path in installed:
+        font = subset.load_font(path, options)
+        part = made[font["name"].getDebugName(6)]
+        assert accepted(part), path
+        for features in FEATURES:
+            assert shaped(part.read_bytes(), features, text) == shaped(path.read_bytes(), features, text), path
+        subsetter = subset.Subsetter(options)
+        subsetter.populate(text=text)
+        subsetter.subset(font)
+        subset.save_font(font, tmp_path / "reference.woff2", options)
+        sizes = part.with_suffix(".woff2").stat().st_size, (tmp_path / "reference.woff2").stat().st_size
+        assert sizes[0] <= 1.5 * sizes[1], (path, sizes)
 
 
 def test_a_variable_font_keeps_its_axis(demo: ProjectFolder, tmp_path: Path) -> None:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated, NamedTuple
 
@@ -107,13 +108,27 @@ def _icon_set(font: Inspected, glyphs: Sequence[ForeignGlyph]) -> IconSet:
 
 def sheet_picture(font: Inspected) -> bytes:
     """Return a PNG of a font's icons, else of its characters. Raise `OddPegError` for fonts that cannot be drawn."""
-    glyphs = _glyphs(font)
+    with _undrawable(font):
+        glyphs = _glyphs(font)
     if not glyphs or format_of(font.data) == "SVG":
         message, cure = "has nothing that can be drawn on a sheet", "give a font with characters, in another format"
         raise OddPegError(Diagnostic("bad-font", message, cure, str(font.path)))
     facts = font.fonts[0]
     heading = Heading(facts.family or font.path.stem, f"{facts.style} · {len(glyphs):,} of {facts.glyphs:,} glyphs")
-    return contact_sheet(_icon_set(font, glyphs), {"": read_tables(font.data)[0].sfnt}, heading, LIGHT, True)
+    with _undrawable(font):
+        return contact_sheet(_icon_set(font, glyphs), {"": read_tables(font.data)[0].sfnt}, heading, LIGHT, True)
+
+
+@contextmanager
+def _undrawable(font: Inspected) -> Iterator[None]:
+    """Raise `OddPegError` for every error that a damaged font causes when it is drawn or packed."""
+    try:
+        with damage():
+            yield
+    except (ValueError, OSError) as problem:
+        message = f"cannot be drawn: {problem}"
+        cure = "`oddpeg inspect` without --sheet shows what can be read; download it again"
+        raise OddPegError(Diagnostic("bad-font", message, cure, str(font.path))) from None
 
 
 def sheet_page(inspected: Sequence[Inspected]) -> bytes:
@@ -121,7 +136,8 @@ def sheet_page(inspected: Sequence[Inspected]) -> bytes:
     fonts = []
     for font in inspected:
         is_svg = format_of(font.data) == "SVG"
-        data = b"" if is_svg else packed(read_tables(font.data)[0], "woff")
+        with _undrawable(font):
+            data = b"" if is_svg else packed(read_tables(font.data)[0], "woff")
         fonts.append({
             "path": font.path.name,
             "facts": font.fonts[0],

@@ -83,7 +83,16 @@ class _Brush(NamedTuple):
     tones: Tones
 
     def icon(self, icon: Icon, face: FreeTypeFont, middle: float, top: float) -> None:
-        """Draw an icon by a font in the middle of its cell, smaller where it is too wide for it."""
+        """Draw an icon by a font in the middle of its cell, smaller where it is too wide for it. A damaged glyph is a
+        box with a line across."""
+        try:
+            self._draw(icon, face, middle, top)
+        except OSError:  # the font engine refuses this glyph; the others can be shown
+            box = (middle - self.grid.size / 2, top, middle + self.grid.size / 2, top + self.grid.size)
+            self.pen.rectangle(box, outline=self.tones.soft)
+            self.pen.line(box, fill=self.tones.soft)
+
+    def _draw(self, icon: Icon, face: FreeTypeFont, middle: float, top: float) -> None:
         size = self.grid.size
         wide, room = face.getlength(icon.character), self.grid.step[0] - 6
         if wide > room:

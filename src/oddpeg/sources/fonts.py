@@ -10,7 +10,7 @@ from oddpeg.store.tree import read_regular
 if TYPE_CHECKING:
     from oddpeg.font.read.drawings import GlyphDrawing
 
-ENDINGS = (".ttf", ".otf", ".woff", ".woff2")
+ENDINGS = (".ttf", ".otf", ".woff", ".woff2", ".ttc", ".otc")
 _LARGEST = 64_000_000  # bytes
 
 
@@ -59,11 +59,13 @@ def is_font_file(path: str) -> bool:
 
 def open_font(path: str, where: str) -> FontFile:
     """Return the glyphs of a font file, or the reason why it cannot be used."""
+    from oddpeg.font.read.containers import damage
     from oddpeg.font.read.drawings import font_drawings
 
     try:
         data = read_regular(path, _LARGEST)
-        drawings = font_drawings(data)
+        with damage():
+            drawings = font_drawings(data)
     except OSError as problem:
         message, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
         return FontFile(path, where, problems=(Diagnostic("file-unreadable", message, cure, where),))

@@ -1,8 +1,9 @@
-"""CFF tables changed in place: unneeded outlines emptied, names replaced.
+"""CFF tables changed: unneeded outlines and subroutines emptied, names replaced.
 
 Source: Technical Notes 5176 (CFF) and 5177; OpenType, CFF2.
 
-The table and the offsets in it stay the same. Freed bytes are filled with zeros, which compress well.
+The library serialises CFF. In CFF2, and for names, offsets stay the same; freed bytes are filled with zeros, which
+compress well.
 """
 
 from __future__ import annotations
@@ -10,12 +11,14 @@ from __future__ import annotations
 import struct
 from collections.abc import Collection
 from itertools import pairwise
-from typing import NamedTuple
+from typing import Any, NamedTuple
+
+from oddpeg.font.read.glyphs import opened
 
 _CHARSTRINGS = 17  # operator of Top DICT
 _FULL_NAME, _FAMILY_NAME = 2, 3
 _STANDARD_STRINGS = 391  # that every reader knows; numbers of the table's own begin after them
-_ENDCHAR = b"\x0e"
+_ENDCHAR, _RETURN = b"\x0e", b"\x0b"
 
 
 class _Index(NamedTuple):
@@ -31,21 +34,65 @@ class _Index(NamedTuple):
         return max(0, len(self.edges) - 1)
 
 
-def empty_charstrings(table: bytes, kept: Collection[int], second: bool) -> bytes:
-    """Return a CFF table in which all glyphs but some draw nothing. second: it is CFF2. Raise ValueError where it is
-    damaged."""
+def empty_charstrings(table: bytes, kept: Collection[int]) -> bytes:
+    """Return a CFF2 table in which all glyphs but some draw nothing. Raise ValueError where it is damaged."""
     try:
-        at = _charstrings_at(table, second)
-        index = _index(table, at, 4 if second else 2)
+        at = _charstrings_at(table)
+        index = _index(table, at, 4)
     except (struct.error, IndexError):
-        raise ValueError("it is no sound font (its CFF table ends too early)") from None
-    blank = b"" if second else _ENDCHAR
+        raise ValueError("it is no sound font (its CFF2 table ends too early)") from None
     wanted = set(kept)
-    objects = [table[index.edges[n] : index.edges[n + 1]] if n in wanted else blank for n in range(index.objects)]
+    objects = [table[index.edges[n] : index.edges[n + 1]] if n in wanted else b"" for n in range(index.objects)]
     new = _write_index(objects, index.count_size)
     if len(new) > index.end - at:
         return table  # so small already that nothing is gained
     return table[:at] + new + bytes(index.end - at - len(new)) + table[index.end :]
+
+
+def pruned_cff(sfnt: bytes, kept: Collection[int]) -> bytes:
+    """Return the CFF table of a font in which all glyphs but some draw nothing, and so do subroutines that none of
+    those calls. Numbers of glyphs and subroutines stay. Raise ValueError where it is damaged."""
+    with opened(sfnt, lazy=True) as font:
+        font.recalcBBoxes = False
+        (top,) = font["CFF "].cff.topDictIndex
+        strings, shared = top.CharStrings, font["CFF "].cff.GlobalSubrs
+        called: dict[int, set[int]] = {id(shared): set()}
+        own: dict[int, Any] = {id(shared): shared}
+        for private in [d.Private for d in top.FDArray] if hasattr(top, "FDArray") else [top.Private]:
+            if hasattr(private, "Subrs"):
+                own[id(private.Subrs)], called[id(private.Subrs)] = private.Subrs, set()
+        wanted = set(kept)
+        for number, name in enumerate(font.getGlyphOrder()):
+            glyph = strings[name]
+            if number in wanted:
+                _mark_called(glyph, shared, called)
+            else:
+                glyph.setBytecode(_ENDCHAR)
+        for key, subroutines in own.items():
+            for number in range(len(subroutines)):
+                if number not in called[key]:
+                    subroutines[number].setBytecode(_RETURN)
+        return bytes(font["CFF "].compile(font))
+
+
+def _mark_called(glyph: Any, shared: Any, called: dict[int, set[int]]) -> None:
+    """Note the subroutines that a glyph calls, by the identity of their list."""
+    from fontTools.misc.psCharStrings import SimpleT2Decompiler
+
+    local = getattr(glyph.private, "Subrs", [])
+
+    class Caller(SimpleT2Decompiler):  # type: ignore[misc]  # fontTools has no types
+        """Executes a glyph; its method names are those of the operators."""
+
+        def op_callsubr(self, index: int) -> None:
+            called[id(local)].add(self.operandStack[-1] + self.localBias)
+            super().op_callsubr(index)
+
+        def op_callgsubr(self, index: int) -> None:
+            called[id(shared)].add(self.operandStack[-1] + self.globalBias)
+            super().op_callgsubr(index)
+
+    Caller(local, shared, glyph.private).execute(glyph)
 
 
 class CffNames(NamedTuple):
@@ -87,14 +134,10 @@ def _string_number(top: bytes, operator: int) -> int:
         return -1
 
 
-def _charstrings_at(table: bytes, second: bool) -> int:
+def _charstrings_at(table: bytes) -> int:
     header = table[2]
-    if second:
-        (length,) = struct.unpack(">H", table[3:5])
-        return _operand(table[header : header + length], _CHARSTRINGS)
-    names = _index(table, header, 2)
-    tops = _index(table, names.end, 2)
-    return _operand(table[tops.edges[0] : tops.edges[1]], _CHARSTRINGS)
+    (length,) = struct.unpack(">H", table[3:5])
+    return _operand(table[header : header + length], _CHARSTRINGS)
 
 
 def _index(table: bytes, at: int, count_size: int) -> _Index:

@@ -50,7 +50,9 @@ class FontDrawings(NamedTuple):
 def font_drawings(data: bytes) -> FontDrawings:
     """Return the icons of a font, its glyphs at private codepoints; all beyond ASCII where it has none. Raise
     ValueError where it is no font, or damaged."""
-    font = read_tables(data)[0]
+    font, *others = read_tables(data)
+    if others:
+        raise ValueError(f"it is a collection of {len(others) + 1} fonts; `oddpeg repack` writes each as a file")
     facts = facts_of(font)
     typed = {code: word for word, code in facts.ligatures.items()}
     glyphs = glyph_names(font.sfnt)

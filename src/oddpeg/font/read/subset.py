@@ -11,17 +11,20 @@ from collections.abc import Collection
 
 import numpy as np
 
-from oddpeg.font.read.cff import empty_charstrings
+from oddpeg.font.read.cff import empty_charstrings, pruned_cff
 from oddpeg.font.read.closure import glyphs_for
 from oddpeg.font.read.containers import FontTables
 from oddpeg.font.read.glyf import glyph_count, glyph_data
 from oddpeg.font.read.glyphs import opened
+from oddpeg.font.read.layout import pruned_layout
 from oddpeg.font.write.cmap import cmap_of
 from oddpeg.font.write.sfnt import Tables
 from oddpeg.font.write.tables import unicode_ranges
 
-_LAYOUT = ("GSUB", "GPOS", "GDEF", "BASE", "JSTF", "MATH", "kern", "kerx", "morx", "mort", "ankr", "feat", "trak",
-           "Feat", "Silf", "Sill", "Glat", "Gloc")  # fmt: skip
+# of other programs: rewritten by no one here
+_OTHER_LAYOUT = ("JSTF", "kerx", "morx", "mort", "ankr", "feat", "trak", "Feat", "Silf", "Sill", "Glat", "Gloc")
+_LAYOUT = ("GSUB", "GPOS", "GDEF", "BASE", "MATH", "kern", *_OTHER_LAYOUT)
+_STANDARD_NAMES = 258  # that every reader of `post` knows
 _PICTURES = ("SVG ", "CBDT", "CBLC", "sbix", "EBDT", "EBLC", "EBSC")
 _ALWAYS = ("DSIG", "LTSH", "hdmx", "VDMX", "FFTM", "PfEd", "TeX ", "Zapf", "PCLT", "BDF ", "MATH")
 # tables that say something of every glyph by its number, and are not rewritten here
@@ -48,16 +51,22 @@ def subset(font: FontTables, codes: Collection[int], drop_layout: bool = False) 
     count = glyph_count(tables)
     if drop_layout:
         tables = {tag: data for tag, data in tables.items() if tag not in _LAYOUT}
-        if not set(_BY_GLYPH) & tables.keys() and "glyf" in tables:
-            count = max(kept) + 1
+    else:
+        tables |= pruned_layout(font.sfnt, kept)
+        tables["kern"] = _pairs(tables.get("kern", b""), kept)
+    if not {*_BY_GLYPH, *_OTHER_LAYOUT} & tables.keys() and "glyf" in tables:
+        count = max(kept) + 1  # nothing speaks of glyphs behind the last one
+    tables["name"] = _names(tables.get("name", b""))
     tables["cmap"] = cmap_of(np.array([*shown], dtype=np.int64), np.array([*shown.values()], dtype=np.int64))
+    if "CFF " in tables:
+        tables["CFF "] = pruned_cff(font.sfnt, kept)
     _empty(tables, kept, count)
     _metrics(tables, kept, count)
     tables["maxp"] = tables["maxp"][:4] + struct.pack(">H", count) + tables["maxp"][6:]
     if "gvar" in tables:
         tables["gvar"] = _variations(tables["gvar"], kept, count)
     if "post" in tables and count < glyph_count(font.tables):
-        tables["post"] = without_names(tables["post"])
+        tables["post"] = _first_names(tables["post"], count)
     tables["OS/2"] = _coverage(tables.get("OS/2", b""), [*shown])
     return font._replace(tables={tag: data for tag, data in tables.items() if data})
 
@@ -67,11 +76,28 @@ def without_names(post: bytes) -> bytes:
     return struct.pack(">I", 0x00030000) + post[4:32]
 
 
+def _first_names(post: bytes, count: int) -> bytes:
+    """Return a `post` table with the names of the first glyphs."""
+    if len(post) < 34 or post[:4] != struct.pack(">I", 0x00020000):
+        return without_names(post)
+    (had,) = struct.unpack(">H", post[32:34])
+    numbers = np.frombuffer(post[34 : 34 + 2 * min(had, count)], ">u2").tolist()
+    names, at = [], 34 + 2 * had
+    while at < len(post):
+        names.append(post[at : at + 1 + post[at]])
+        at += 1 + post[at]
+    own = [number for number in numbers if number >= _STANDARD_NAMES]
+    if len(numbers) < count or any(number - _STANDARD_NAMES >= len(names) for number in own):
+        return without_names(post)
+    places = {number: _STANDARD_NAMES + place for place, number in enumerate(dict.fromkeys(own))}
+    index = struct.pack(f">{count + 1}H", count, *(places.get(number, number) for number in numbers))
+    return post[:32] + index + b"".join(names[number - _STANDARD_NAMES] for number in places)
+
+
 def _empty(tables: Tables, kept: Collection[int], count: int) -> None:
     """Empty the outlines of all glyphs but some."""
-    for tag in ("CFF ", "CFF2"):
-        if tag in tables:
-            tables[tag] = empty_charstrings(tables[tag], kept, tag == "CFF2")
+    if "CFF2" in tables:
+        tables["CFF2"] = empty_charstrings(tables["CFF2"], kept)
     if "glyf" not in tables:
         return
     wanted = set(kept)
@@ -126,6 +152,45 @@ def _variations(table: bytes, kept: Collection[int], count: int) -> bytes:
     at = 20 + len(new)
     head = table[:4] + struct.pack(">2HI2HI", axes, tuples, at, len(data), flags | 1, at + len(shared))
     return head + new + shared + b"".join(data)
+
+
+def _pairs(kern: bytes, kept: Collection[int]) -> bytes:
+    """Return a kern table of version 0 with the pairs of some glyphs only, b"" where none are left; others stay."""
+    if len(kern) < 4 or kern[:2] != bytes(2):
+        return kern
+    wanted, at, subtables = np.array(sorted(kept)), 4, []
+    for _ in range(int.from_bytes(kern[2:4], "big")):
+        head = kern[at : at + 14]
+        if len(head) < 14 or head[4] != 0:  # the high byte of `coverage` is the format
+            return kern
+        count = int.from_bytes(head[6:8], "big")
+        raw = kern[at + 14 : at + 14 + 6 * count]
+        rows = np.frombuffer(raw[: len(raw) // 6 * 6], ">u2").reshape(-1, 3)
+        rows = rows[np.isin(rows[:, 0], wanted) & np.isin(rows[:, 1], wanted)]
+        at += 14 + 6 * count
+        if len(rows):
+            power = 1 << (len(rows).bit_length() - 1)
+            search = struct.pack(">4H", len(rows), 6 * power, power.bit_length() - 1, 6 * (len(rows) - power))
+            subtables.append(head[:2] + struct.pack(">H", 14 + 6 * len(rows)) + head[4:6] + search + rows.tobytes())
+    return kern[:2] + struct.pack(">H", len(subtables)) + b"".join(subtables) if subtables else b""
+
+
+def _names(table: bytes) -> bytes:
+    """Return a name table without the texts for the Macintosh that it has for Windows too."""
+    if len(table) < 6 or table[:2] != bytes(2):
+        return table
+    count, start = struct.unpack(">2H", table[2:6])
+    records = [struct.unpack(">6H", table[6 + 12 * n : 18 + 12 * n]) for n in range(count)]
+    windows = {record[3] for record in records if record[0] == 3}
+    left = [record for record in records if record[0] != 1 or record[3] not in windows]
+    entries, storage = b"", b""
+    for *fields, length, offset in left:
+        text = table[start + offset : start + offset + length]
+        known = storage.find(text)
+        if known < 0:
+            known, storage = len(storage), storage + text
+        entries += struct.pack(">6H", *fields, len(text), known)
+    return struct.pack(">3H", 0, len(left), 6 + len(entries)) + entries + storage
 
 
 def _coverage(os2: bytes, codes: list[int]) -> bytes:
