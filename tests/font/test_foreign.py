@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import random
 import struct
@@ -9,8 +10,13 @@ import zlib
 from pathlib import Path
 
 import brotli
+import ots
 import pytest
+from fontTools.pens.ttGlyphPen import TTGlyphPen
+from fontTools.ttLib import TTFont
 
+from oddpeg.diagnostics import OddPegError
+from oddpeg.existing_fonts.repack import RepackOptions, repack_data
 from oddpeg.font.read.containers import damage, read_tables
 from oddpeg.font.read.glyphs import codepoints, glyph_names, read_font
 from oddpeg.font.read.packing import packed
@@ -18,7 +24,7 @@ from oddpeg.font.read.renaming import with_family
 from oddpeg.font.read.subset import subset
 from oddpeg.font.read.unpack import LARGEST_FONT, inflate, unbrotli
 from oddpeg.outputs.generated import is_generated
-from support.fonts import cubic_font
+from support.fonts import MADE, cubic_font, text_font
 from support.project import CONFIG, ProjectFolder
 
 FORMATS = ("ttf", "woff", "woff2")
@@ -65,6 +71,49 @@ def test_a_damaged_font_is_read_or_named(fonts: dict[str, bytes], kind: str) -> 
                 refused += 1
                 assert str(problem).startswith("it is ")
     assert refused > 100
+
+
+def _free_cubic_font() -> bytes:
+    font, out = TTFont(io.BytesIO(cubic_font())), io.BytesIO()
+    font["OS/2"].fsType = 0
+    font.save(out)
+    return out.getvalue()
+
+
+@pytest.mark.exhaustive
+@pytest.mark.parametrize("kind", ["plain", "coloured", "varying", "letters", "cubic"])
+def test_what_is_repacked_out_of_a_damaged_font_passes_the_sanitizer(tmp_path: Path, kind: str) -> None:
+    data = {"letters": text_font, "cubic": _free_cubic_font}[kind]() if kind not in MADE else MADE[kind]().write("ttf")
+    written = 0
+    for number, damaged in enumerate([data, *mutations(data, 60)]):
+        options = RepackOptions(formats=("ttf",), text="Aae\ue001\ue002" if number % 2 else "")
+        try:
+            (font,) = repack_data(Path("any.ttf"), damaged, options)
+        except OddPegError as problem:
+            assert number, problem
+            continue
+        (tmp_path / "made.ttf").write_bytes(font.files[0].data)
+        done = ots.sanitize(str(tmp_path / "made.ttf"), str(tmp_path / "passed.ttf"), capture_output=True)
+        assert done.returncode == 0, (number, done.stderr)
+        written += 1
+    assert written > 5
+
+
+def test_glyphs_made_of_each_other_are_refused() -> None:
+    font = TTFont(io.BytesIO(text_font()))
+    glyf, (first, second) = font["glyf"], font.getGlyphOrder()[2:4]
+    for glyph, part in ((first, second), (second, first)):
+        pen = TTGlyphPen(dict.fromkeys(font.getGlyphOrder()))
+        pen.addComponent(part, (1, 0, 0, 1, 0, 0))
+        glyf.glyphs[glyph] = pen.glyph()
+        font["hmtx"][glyph] = (500, 0)
+    font.recalcBBoxes = False
+    for glyph in (first, second):
+        glyf.glyphs[glyph].xMin = glyf.glyphs[glyph].yMin = glyf.glyphs[glyph].xMax = glyf.glyphs[glyph].yMax = 0
+    out = io.BytesIO()
+    font.save(out)
+    with pytest.raises(OddPegError, match="glyphs are made of each other"):
+        repack_data(Path("any.ttf"), out.getvalue(), RepackOptions(formats=("ttf",)))
 
 
 @pytest.mark.parametrize("kind", FORMATS)

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any
 
 import oddpeg as odd
+from support.engines import require_accepted
 from support.json_output import assert_described
 from support.launcher import ODDPEG, Launcher, Result
 
@@ -115,6 +116,8 @@ class ProjectFolder:
     def build(self, *args: str, code: int = 0) -> Result:
         result = self.run("build", *args)
         assert result.returncode == code, result.stdout + result.stderr
+        if code == 0:
+            require_accepted(self.root)
         return result
 
     def deliver(self) -> ProjectFolder:
@@ -122,6 +125,7 @@ class ProjectFolder:
         out."""
         report = odd.build(odd.open_project(self.root))
         assert not report.faults, [fault.text() for fault in report.faults]
+        require_accepted(self.root)
         return self
 
     def read(self, path: str) -> str:

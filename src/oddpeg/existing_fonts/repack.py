@@ -20,6 +20,7 @@ from oddpeg.font.read.inspection import FontFacts, block_of, facts_of
 from oddpeg.font.read.line_metrics import LineMetrics
 from oddpeg.font.read.packing import packed
 from oddpeg.font.read.renaming import with_family
+from oddpeg.font.read.soundness import sound
 from oddpeg.font.read.subset import subset
 from oddpeg.font.write.info import file_stem, postscript_name
 from oddpeg.font.write.sfnt import OPENTYPE, Tables
@@ -162,9 +163,10 @@ def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions)
     family = options.family or facts.family
     if options.family:
         font = font._replace(tables=_renamed(font, facts, options.family))
+    font, mended = sound(font)
     stem = _stem(family, facts, font)
     files = [NewFile(f"{stem}.{_ending(kind, font)}", packed(font, kind)) for kind in options.formats]
-    notice = _notice(path, data, facts, options, len(codes), had)
+    notice = _notice(path, data, facts, [*_changes(facts, options, len(codes), had), *mended])
     if options.css:
         rule = _FontFaceRule(family, sorted(codes) if options.is_part else [], _overrides(font, options))
         css = _stylesheet(rule, facts, files, notice)
@@ -254,8 +256,7 @@ def _labelled(pattern: str, labels: Mapping[str, Collection[int]], present: Cont
     return {code for codes in matched for code in codes if code in present}
 
 
-def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, left: int, had: int) -> str:
-    """Return the notice: the changes, the program, the original file, and the font's own rights."""
+def _changes(facts: FontFacts, options: RepackOptions, left: int, had: int) -> list[str]:
     done = ["packed for the web; glyph names removed from WOFF and WOFF2 files"]
     if options.is_part:
         done.append(f"cut down to {left:,} of {had:,} characters; outlines of others emptied, glyph numbers kept")
@@ -263,6 +264,11 @@ def _notice(path: Path, data: bytes, facts: FontFacts, options: RepackOptions, l
         done.append("tables of substitution and positioning removed")
     if options.family:
         done.append(f"family renamed from {facts.family} to {options.family}")
+    return done
+
+
+def _notice(path: Path, data: bytes, facts: FontFacts, done: Sequence[str]) -> str:
+    """Return the notice: the changes, the program, the original file, and the font's own rights."""
     rights = [f"{what}: {text}" for what, text in facts.names.items() if what in _RIGHTS]
     lines = [
         f"{facts.family} {facts.style}: changed by Odd Peg {__version__}",

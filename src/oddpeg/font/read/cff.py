@@ -8,6 +8,7 @@ compress well.
 
 from __future__ import annotations
 
+import re
 import struct
 from collections.abc import Collection
 from itertools import pairwise
@@ -18,6 +19,7 @@ from oddpeg.font.read.glyphs import opened
 _CHARSTRINGS = 17  # operator of Top DICT
 _FULL_NAME, _FAMILY_NAME = 2, 3
 _STANDARD_STRINGS = 391  # that every reader knows; numbers of the table's own begin after them
+_UNUSUAL = re.compile(r"[^!-~]|[\[\](){}<>/%]")  # in a PostScript name
 _ENDCHAR, _RETURN = b"\x0e", b"\x0b"
 
 
@@ -54,6 +56,8 @@ def pruned_cff(sfnt: bytes, kept: Collection[int]) -> bytes:
     those calls. Numbers of glyphs and subroutines stay. Raise ValueError where it is damaged."""
     with opened(sfnt, lazy=True) as font:
         font.recalcBBoxes = False
+        names = font["CFF "].cff.fontNames
+        names[:] = [_UNUSUAL.sub("", name)[:63] or "Font" for name in names]
         (top,) = font["CFF "].cff.topDictIndex
         strings, shared = top.CharStrings, font["CFF "].cff.GlobalSubrs
         called: dict[int, set[int]] = {id(shared): set()}

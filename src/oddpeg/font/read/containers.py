@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from oddpeg.font.read.glyphs import opened, refuse_bombs
 from oddpeg.font.read.unpack import LARGEST_FONT
-from oddpeg.font.write.sfnt import OPENTYPE, TRUETYPE, Tables, ttf
+from oddpeg.font.write.sfnt import OPENTYPE, TRUETYPE, Tables, checksum, ttf
 
 _FORMATS = {
     b"\x00\x01\x00\x00": "TTF", b"true": "TTF", b"OTTO": "OTF", b"wOFF": "WOFF", b"wOF2": "WOFF2", b"ttcf": "TTC",
@@ -31,12 +31,14 @@ class FontTables(NamedTuple):
         flavour: how a bare font of these tables begins.
         tables: by tag, as a bare font has them.
         number: of the font within a collection, None where it is alone.
+        suspect: tables that do not have the checksum that the file says they have.
     """
 
     file_format: str
     flavour: bytes
     tables: Tables
     number: int | None = None
+    suspect: frozenset[str] = frozenset()
 
     @property
     def sfnt(self) -> bytes:
@@ -80,10 +82,12 @@ def _read(data: bytes, kind: str, number: int | None) -> FontTables:
     with opened(data, lazy=True, number=number or 0) as font:
         tags = [tag for tag in font.reader.keys() if tag != "GlyphOrder"]  # noqa: SIM118
         tables = {str(tag): bytes(font.reader[tag]) for tag in tags}
+        sums = {str(tag): int(font.reader.tables[tag].checkSum) for tag in tags} if kind != "WOFF2" else {}
     if sum(map(len, tables.values())) > LARGEST_FONT:
         raise ValueError(f"it unpacks to more than {LARGEST_FONT:,} bytes")
     outlines = OPENTYPE if {"CFF ", "CFF2"} & tables.keys() else TRUETYPE
-    return FontTables(kind, outlines, tables, number)
+    suspect = {tag for tag, wanted in sums.items() if checksum(tables[tag]) != wanted and tag != "head"}
+    return FontTables(kind, outlines, tables, number, frozenset(suspect))
 
 
 def _fonts_in(data: bytes) -> int:

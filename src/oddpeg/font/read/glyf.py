@@ -15,7 +15,7 @@ import numpy as np
 from oddpeg.font.write.sfnt import Tables
 from oddpeg.geometry.arrays import Bools, Ints
 
-_ON, _X_SHORT, _Y_SHORT, _REPEAT, _X_SAME, _Y_SAME, _OVERLAP = 1, 2, 4, 8, 16, 32, 64
+_ON, _X_SHORT, _Y_SHORT, _REPEAT, _X_SAME, _Y_SAME, _OVERLAP, _RESERVED = 1, 2, 4, 8, 16, 32, 64, 128
 _WORDS, _SCALE, _MORE, _TWO_SCALES, _MATRIX, _INSTRUCTIONS = 0x1, 0x8, 0x20, 0x40, 0x80, 0x100
 _MOST_POINTS = 65_535
 _NONE: Ints = np.zeros(0, dtype=np.int64)
@@ -138,7 +138,9 @@ def _simple(data: bytes, contours: int, box: tuple[int, int, int, int]) -> Forei
         if flag & _REPEAT:
             flags += [flag] * data[at]
             at += 1
-    mask = np.array(flags[:count], dtype=np.int64)
+    mask = np.array(flags, dtype=np.int64)
+    if len(mask) > count or (mask & _RESERVED).any() or (mask[1:] & _OVERLAP).any():
+        raise IndexError
     x, at = _coordinates(data, at, mask, _X_SHORT, _X_SAME)
     y, at = _coordinates(data, at, mask, _Y_SHORT, _Y_SAME)
     overlap = bool(flags[0] & _OVERLAP)

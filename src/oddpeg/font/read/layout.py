@@ -6,13 +6,15 @@ languages that are empty or unreachable. Source: OpenType, GSUB, GPOS, GDEF, com
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from oddpeg.font.read.glyphs import opened
 from oddpeg.font.write.sfnt import Tables
 
 _TABLES = ("GSUB", "GPOS", "GDEF")
+_VERSIONS = (0x00010000, 0x00010001, 0x00010002, 0x00010003)
+_GLYPH_CLASSES = range(1, 5)  # base, ligature, mark, component
 _RULE_SETS = ("SubRuleSet", "PosRuleSet", "ChainSubRuleSet", "ChainPosRuleSet")
 _RULES = ("SubRule", "PosRule", "ChainSubRule", "ChainPosRule")
 _CLASS_SETS = ("SubClassSet", "PosClassSet", "ChainSubClassSet", "ChainPosClassSet")
@@ -20,21 +22,22 @@ _CLASS_RULES = ("SubClassRule", "PosClassRule", "ChainSubClassRule", "ChainPosCl
 _RECORDS = ("SubstLookupRecord", "PosLookupRecord")
 _CONTEXT_COVERAGES = ("BacktrackCoverage", "InputCoverage", "LookAheadCoverage")
 
-Glyphs = Collection[str]
+Glyphs = Mapping[str, int]  # name → number
 
 
-def pruned_layout(sfnt: bytes, kept: Collection[int]) -> Tables:
-    """Return the layout tables of a font for some of its glyphs, by their numbers; b"" for one that nothing is left of.
+def pruned_layout(sfnt: bytes, kept: Collection[int], tags: Sequence[str] = _TABLES) -> Tables:
+    """Return layout tables of a font for some of its glyphs, by their numbers; b"" for one that nothing is left of.
     Raise ValueError where one is damaged."""
     tables: Tables = {}
     with opened(sfnt, lazy=True) as font:
         order = font.getGlyphOrder()
-        names = {order[number] for number in kept if number < len(order)}
-        for tag in _TABLES:
+        names = {order[number]: number for number in kept if number < len(order)}
+        for tag in tags:
             if tag not in font:
                 continue
             table = font[tag].table
-            left = _prune_glyph_classes(table, names) if tag == "GDEF" else _prune(table, names)
+            left = table.Version in _VERSIONS
+            left = left and (_prune_glyph_classes(table, names) if tag == "GDEF" else _prune(table, names))
             tables[tag] = font[tag].compile(font) if left else b""
     return tables
 
@@ -120,10 +123,12 @@ def _renumber_features(table: Any, numbers: dict[int, int]) -> None:
     for substitution in _feature_substitutions(table):
         for record in substitution.SubstitutionRecord:
             record.FeatureIndex = places[record.FeatureIndex]
+    table.ScriptList.ScriptRecord.sort(key=lambda record: record.ScriptTag)
     for script in table.ScriptList.ScriptRecord:
+        script.Script.LangSysRecord.sort(key=lambda record: record.LangSysTag)
         languages = [record.LangSys for record in script.Script.LangSysRecord]
         for language in filter(None, [script.Script.DefaultLangSys, *languages]):
-            language.FeatureIndex = [places[old] for old in language.FeatureIndex if old in places]
+            language.FeatureIndex = list(dict.fromkeys(places[old] for old in language.FeatureIndex if old in places))
             language.FeatureCount = len(language.FeatureIndex)
             language.ReqFeatureIndex = places.get(language.ReqFeatureIndex, 0xFFFF)
 
@@ -156,7 +161,8 @@ def _prune_substitutions(sub: Any, attribute: str, kept: Glyphs) -> bool:
 
 def _cover(coverage: Any, kept: Glyphs, *columns: Any) -> tuple[list[Any], ...]:
     """Restrict a coverage to glyphs that are left; return the entries of each column for those."""
-    rows = [number for number, name in enumerate(coverage.glyphs) if name in kept]
+    first = {name: number for number, name in reversed([*enumerate(coverage.glyphs)])}  # once, even in damaged fonts
+    rows = [first[name] for name in sorted(first.keys() & kept.keys(), key=kept.__getitem__)]
     coverage.glyphs = [coverage.glyphs[number] for number in rows]
     return tuple([column[number] for number in rows] for column in columns)
 
@@ -176,7 +182,8 @@ def _prune_pairs(sub: Any, kept: Glyphs) -> bool:
         for pairs in sub.PairSet:
             pairs.PairValueRecord = [pair for pair in pairs.PairValueRecord if pair.SecondGlyph in kept]
             pairs.PairValueCount = len(pairs.PairValueRecord)
-        some = {n for n, pairs in zip(sub.Coverage.glyphs, sub.PairSet, strict=True) if pairs.PairValueRecord}
+        pairs_of = zip(sub.Coverage.glyphs, sub.PairSet, strict=True)
+        some = {name: kept[name] for name, pairs in pairs_of if pairs.PairValueRecord}
         (sub.PairSet,) = _cover(sub.Coverage, some, sub.PairSet)
         sub.PairSetCount = len(sub.PairSet)
         return bool(sub.PairSet)
@@ -214,6 +221,10 @@ def _prune_marks(mark: str, base: str, array: str, records: str) -> Callable[[An
         (marks.MarkRecord,) = _cover(getattr(sub, f"{mark}Coverage"), kept, marks.MarkRecord)
         (left,) = _cover(getattr(sub, f"{base}Coverage"), kept, getattr(bases, records))
         setattr(bases, records, left)
+        anchors = [record.MarkAnchor for record in marks.MarkRecord]
+        anchors += [a for row in left for a in getattr(row, f"{base}Anchor", ())]
+        if any(anchor is not None and anchor.Format not in (1, 2, 3) for anchor in anchors):
+            raise ValueError("it is no sound font (an anchor is damaged)")
         marks.MarkCount = len(marks.MarkRecord)
         setattr(bases, records.removesuffix("Record").removesuffix("Attach") + "Count", len(left))
         return bool(marks.MarkRecord and left)
@@ -275,7 +286,8 @@ def _context_coverages(sub: Any) -> list[Any]:
 
 def _prune_reverse(sub: Any, kept: Glyphs) -> bool:
     pairs = zip(sub.Coverage.glyphs, sub.Substitute, strict=True)
-    (sub.Substitute,) = _cover(sub.Coverage, {a for a, b in pairs if a in kept and b in kept}, sub.Substitute)
+    whole = {name: kept[name] for name, out in pairs if name in kept and out in kept}
+    (sub.Substitute,) = _cover(sub.Coverage, whole, sub.Substitute)
     sub.GlyphCount = len(sub.Substitute)
     around = _context_coverages(sub)
     for coverage in around:
@@ -303,7 +315,9 @@ def _prune_glyph_classes(table: Any, kept: Glyphs) -> bool:
     for name in ("GlyphClassDef", "MarkAttachClassDef"):
         definition = getattr(table, name, None)
         if definition is not None:
-            definition.classDefs = {glyph: number for glyph, number in definition.classDefs.items() if glyph in kept}
+            known = _GLYPH_CLASSES if name == "GlyphClassDef" else range(1, 0x10000)
+            pairs = definition.classDefs.items()
+            definition.classDefs = {glyph: number for glyph, number in pairs if glyph in kept and number in known}
             if not definition.classDefs:
                 setattr(table, name, None)
     for name, points in (("AttachList", "AttachPoint"), ("LigCaretList", "LigGlyph")):

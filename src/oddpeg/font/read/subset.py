@@ -24,7 +24,7 @@ from oddpeg.font.write.tables import unicode_ranges
 # of other programs: rewritten by no one here
 _OTHER_LAYOUT = ("JSTF", "kerx", "morx", "mort", "ankr", "feat", "trak", "Feat", "Silf", "Sill", "Glat", "Gloc")
 _LAYOUT = ("GSUB", "GPOS", "GDEF", "BASE", "MATH", "kern", *_OTHER_LAYOUT)
-_STANDARD_NAMES = 258  # that every reader of `post` knows
+STANDARD_NAMES = 258  # that every reader of `post` knows
 _PICTURES = ("SVG ", "CBDT", "CBLC", "sbix", "EBDT", "EBLC", "EBSC")
 _ALWAYS = ("DSIG", "LTSH", "hdmx", "VDMX", "FFTM", "PfEd", "TeX ", "Zapf", "PCLT", "BDF ", "MATH")
 # tables that say something of every glyph by its number, and are not rewritten here
@@ -68,7 +68,9 @@ def subset(font: FontTables, codes: Collection[int], drop_layout: bool = False) 
     if "post" in tables and count < glyph_count(font.tables):
         tables["post"] = _first_names(tables["post"], count)
     tables["OS/2"] = _coverage(tables.get("OS/2", b""), [*shown])
-    return font._replace(tables={tag: data for tag, data in tables.items() if data})
+    left = {tag: data for tag, data in tables.items() if data}
+    as_read = {tag for tag, data in left.items() if font.tables.get(tag) == data}
+    return font._replace(tables=left, suspect=font.suspect & as_read)
 
 
 def without_names(post: bytes) -> bytes:
@@ -86,12 +88,12 @@ def _first_names(post: bytes, count: int) -> bytes:
     while at < len(post):
         names.append(post[at : at + 1 + post[at]])
         at += 1 + post[at]
-    own = [number for number in numbers if number >= _STANDARD_NAMES]
-    if len(numbers) < count or any(number - _STANDARD_NAMES >= len(names) for number in own):
+    own = [number for number in numbers if number >= STANDARD_NAMES]
+    if len(numbers) < count or any(number - STANDARD_NAMES >= len(names) for number in own):
         return without_names(post)
-    places = {number: _STANDARD_NAMES + place for place, number in enumerate(dict.fromkeys(own))}
+    places = {number: STANDARD_NAMES + place for place, number in enumerate(dict.fromkeys(own))}
     index = struct.pack(f">{count + 1}H", count, *(places.get(number, number) for number in numbers))
-    return post[:32] + index + b"".join(names[number - _STANDARD_NAMES] for number in places)
+    return post[:32] + index + b"".join(names[number - STANDARD_NAMES] for number in places)
 
 
 def _empty(tables: Tables, kept: Collection[int], count: int) -> None:

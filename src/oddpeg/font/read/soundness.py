@@ -1,0 +1,337 @@
+"""Whether the tables of an existing font are sound, before they are written again; what can be mended is.
+
+Engines refuse a font with one wrong table. Source: OpenType specification, a function for each table; the checks are
+those that browsers make.
+"""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Callable, Iterator
+from typing import NamedTuple
+
+import numpy as np
+
+from oddpeg.font.read.cff import pruned_cff
+from oddpeg.font.read.containers import FontTables, damage
+from oddpeg.font.read.glyf import component_records, glyph_count, glyph_data, parse_glyph
+from oddpeg.font.read.glyphs import opened
+from oddpeg.font.read.layout import pruned_layout
+from oddpeg.font.read.subset import STANDARD_NAMES, without_names
+from oddpeg.font.write.cmap import cmap_of
+from oddpeg.font.write.sfnt import Tables
+
+_LONGEST_NAME = 63  # of a glyph
+_MAGIC = 0x5F0F3CF5
+_EXACT = {"maxp", "COLR", "CPAL", "fvar", "gvar"}  # tables in which a wrong number would not show
+_LAYOUT = ("GSUB", "GPOS", "GDEF")
+_SPARE = ("kern", "gasp", "hdmx", "VDMX", "LTSH", "PCLT", "DSIG", "BASE", "JSTF", "MATH", "meta", "STAT", "MVAR",
+          "avar", "fpgm", "prep", "cvt ")  # fmt: skip
+_SUPPORTED = {(0, 3, 4), (0, 4, 12), (0, 6, 13), (1, 0, 0), (3, 0, 4), (3, 1, 4), (3, 10, 12), (3, 10, 13)}
+
+
+class Sound(NamedTuple):
+    """A font that engines accept, as far as can be told.
+
+    Attributes:
+        font: its tables.
+        mended: what was done, as texts for the notice.
+    """
+
+    font: FontTables
+    mended: list[str]
+
+
+def sound(font: FontTables) -> Sound:
+    """Return a font whose tables are sound: damaged character maps and layout tables are written anew from what can be
+    read, and optional tables that cannot be read are dropped. Raise ValueError where a table that it needs is wrong."""
+    tables = dict(font.tables)
+    mended: list[str] = []
+    for tag, check in _REQUIRED.items():
+        with damage():
+            if wrong := next(check(tables), ""):
+                raise ValueError(f"it is no sound font ({tag}: {wrong})")
+    if beyond := font.suspect & _EXACT:
+        raise ValueError(f"it is no sound font ({min(beyond).strip()}: its checksum is wrong)")
+    if wrong := _wrong(_cmap, tables):
+        tables["cmap"] = _new_cmap(font)
+        mended.append(f"character map written anew, since {wrong}")
+    if wrong := _wrong(_glyph_names, tables):
+        tables["post"] = without_names(tables["post"])
+        mended.append(f"glyph names dropped, since {wrong}")
+    if "CFF " in font.suspect:
+        tables["CFF "] = pruned_cff(font.sfnt, range(glyph_count(tables)))
+        mended.append("CFF written anew, since it is damaged")
+    unread = {tag for tag in _LAYOUT if tag in tables and _wrong(_parsed(tag), tables)}
+    for tag in sorted((font.suspect | unread) & tables.keys()):
+        if tag in _LAYOUT:
+            tables[tag] = _again(font, tag)
+        elif tag in _SPARE:
+            tables[tag] = b""
+        else:
+            continue
+        mended.append(f"{tag.strip()} {'written anew' if tables[tag] else 'dropped'}, since it is damaged")
+    for tag, check in _OPTIONAL.items():
+        if tables.get(tag) and (wrong := _wrong(check, tables)):
+            raise ValueError(f"it is no sound font ({tag.strip()}: {wrong})")
+    return Sound(font._replace(tables={tag: data for tag, data in tables.items() if data}), mended)
+
+
+def _wrong(check: Callable[[Tables], Iterator[str]], tables: Tables) -> str:
+    """Return what is wrong with a table, or nothing."""
+    try:
+        with damage():
+            return next(check(tables), "")
+    except ValueError:
+        return "it ends too early"
+
+
+def _new_cmap(font: FontTables) -> bytes:
+    with opened(font.sfnt, lazy=True) as read:
+        count = glyph_count(font.tables)
+        pairs = sorted((code, int(read.getGlyphID(name))) for code, name in (read.getBestCmap() or {}).items())
+    pairs = [(code, glyph) for code, glyph in pairs if 0 < glyph < count]
+    if not pairs:
+        raise ValueError("it is no sound font (its character map is damaged)")
+    codes, glyphs = (np.array(column, dtype=np.int64) for column in zip(*pairs, strict=True))
+    return cmap_of(codes, glyphs)
+
+
+def _again(font: FontTables, tag: str) -> bytes:
+    """Return a layout table written anew, without entries of glyphs that do not exist; b"" where it cannot be read."""
+    try:
+        return pruned_layout(font.sfnt, range(glyph_count(font.tables)), (tag,)).get(tag, b"")
+    except ValueError:
+        return b""
+
+
+def _head(tables: Tables) -> Iterator[str]:
+    head = tables.get("head", b"")
+    if len(head) < 54 or head[:2] != b"\0\1" or struct.unpack(">I", head[12:16])[0] != _MAGIC:
+        yield "it is missing or damaged"
+        return
+    if not 16 <= struct.unpack(">H", head[18:20])[0] <= 16_384:
+        yield "its units per em are impossible"
+    left, bottom, right, top = struct.unpack(">4h", head[36:44])
+    if left > right or bottom > top:
+        yield "its box is impossible"
+    if struct.unpack(">h", head[50:52])[0] not in (0, 1) or head[52:54] != bytes(2):
+        yield "its formats are unknown"
+
+
+def _maxp(tables: Tables) -> Iterator[str]:
+    maxp, count = tables.get("maxp", b""), glyph_count(tables)
+    version = maxp[:4]
+    if version not in (b"\0\1\0\0", b"\0\0P\0") or (version == b"\0\1\0\0" and len(maxp) < 32):
+        yield "its version is unknown"
+    if version == b"\0\0P\0" and "glyf" in tables:
+        yield "it does not go with glyf"
+    if count < 1:
+        yield "there are no glyphs"
+
+
+def _metrics(header: str, metrics: str) -> Callable[[Tables], Iterator[str]]:
+    def check(tables: Tables) -> Iterator[str]:
+        head, count = tables.get(header, b""), glyph_count(tables)
+        if len(head) < 36 or head[:2] != b"\0\1":
+            yield "it is missing or damaged"
+            return
+        style, long = struct.unpack(">2H", head[32:36])
+        if style != 0 or not 1 <= long <= count:
+            yield "its number of metrics is impossible"
+        elif len(tables.get(metrics, b"")) < 4 * long + 2 * (count - long):
+            yield f"{metrics} is too short"
+
+    return check
+
+
+def _glyf(tables: Tables) -> Iterator[str]:
+    if "CFF " in tables or "CFF2" in tables:
+        return
+    if "glyf" not in tables or "loca" not in tables:
+        if not {"CBDT", "sbix", "SVG ", "EBDT"} & tables.keys():
+            yield "there are no outlines"
+        return
+    parts: dict[int, set[int]] = {}
+    rows = glyph_data(tables)
+    for number, data in enumerate(rows):
+        if not data:
+            continue
+        glyph = parse_glyph(data)
+        left, bottom, right, top = glyph.box
+        if len(data) < 10 or struct.unpack(">h", data[:2])[0] < -1 or left > right or bottom > top:
+            yield f"glyph {number} is damaged"
+            return
+        if glyph.contours > 0 and (not len(glyph.ends) or len(np.unique(glyph.ends)) < len(glyph.ends)):
+            yield f"the contours of glyph {number} are damaged"
+        if glyph.contours < 0:
+            parts[number] = {part for part, _ in component_records(glyph.components)}
+            if max(parts[number]) >= len(rows):
+                yield f"glyph {number} is made of one that is not there"
+    if _has_cycle(parts):
+        yield "glyphs are made of each other"
+
+
+def _has_cycle(parts: dict[int, set[int]]) -> bool:
+    """Return whether some composite glyph contains itself."""
+    left = {number: made_of & parts.keys() for number, made_of in parts.items()}
+    while ready := [number for number, made_of in left.items() if not made_of]:
+        for number in ready:
+            del left[number]
+        gone = set(ready)
+        left = {number: made_of - gone for number, made_of in left.items()}
+    return bool(left)
+
+
+def _name(tables: Tables) -> Iterator[str]:
+    name = tables.get("name", b"")
+    form, count, start = struct.unpack(">3H", name[:6])
+    if form > 1 or not count or not 6 + 12 * count <= start <= len(name):
+        yield "it is damaged"
+        return
+    places = [struct.unpack(">2H", name[at + 8 : at + 12]) for at in range(6, 6 + 12 * count, 12)]
+    if any(start + offset + length > len(name) for length, offset in places):
+        yield "a text ends too late"
+    if not any(length for length, _ in places):
+        yield "there are no texts"
+
+
+def _post(tables: Tables) -> Iterator[str]:
+    post = tables.get("post", b"")
+    version = post[:4]
+    if len(post) < 32 or version not in (b"\0\1\0\0", b"\0\2\0\0", b"\0\2P\0", b"\0\3\0\0", b"\0\4\0\0"):
+        yield "it is missing or damaged"
+
+
+def _glyph_names(tables: Tables) -> Iterator[str]:
+    post = tables["post"]
+    if post[:4] != b"\0\2\0\0":
+        return
+    (count,) = struct.unpack(">H", post[32:34])
+    numbers = np.frombuffer(post[34 : 34 + 2 * count], ">u2")
+    names, at = 0, 34 + 2 * count
+    while at < len(post):
+        name = post[at + 1 : at + 1 + post[at]]
+        if not 0 < post[at] <= _LONGEST_NAME or len(name) < post[at] or b"\0" in name:
+            yield "one is damaged"
+            return
+        names, at = names + 1, at + 1 + post[at]
+    if count != glyph_count(tables) or len(numbers) < count or (numbers >= STANDARD_NAMES + names).any():
+        yield "their number is wrong"
+
+
+def _os2(tables: Tables) -> Iterator[str]:
+    os2 = tables.get("OS/2", b"")
+    sizes = {0: 68, 1: 86, 2: 96, 3: 96, 4: 96, 5: 100}
+    (version,) = struct.unpack(">H", os2[:2])
+    if len(os2) < sizes.get(version, 1 << 20):
+        yield "it is damaged"
+
+
+def _cmap(tables: Tables) -> Iterator[str]:
+    cmap, count = tables.get("cmap", b""), glyph_count(tables)
+    version, records = struct.unpack(">2H", cmap[:4])
+    if version or not records or 4 + 8 * records > len(cmap):
+        yield "its header is damaged"
+        return
+    keys, known = [], False
+    for at in range(4, 4 + 8 * records, 8):
+        platform, encoding, offset = struct.unpack(">2HI", cmap[at : at + 8])
+        keys.append((platform, encoding))
+        if offset < 4 + 8 * records:
+            yield "a subtable lies in its header"
+            return
+        form, sub = struct.unpack(">H", cmap[offset : offset + 2])[0], cmap[offset:]
+        known |= (platform, encoding, form) in _SUPPORTED and platform != 1
+        yield from _subtable(sub, form, count)
+    if keys != sorted(keys):
+        yield "its subtables are out of order"
+    if not known:
+        yield "it has no map for Unicode"
+
+
+def _subtable(data: bytes, form: int, count: int) -> Iterator[str]:
+    length = struct.unpack(">I", data[4:8])[0] if form in (8, 10, 12, 13) else struct.unpack(">H", data[2:4])[0]
+    language = data[8:12] if form in (12, 13) else data[4:6] if form == 4 else b""
+    if form != 14 and (length > len(data) or any(language)):
+        yield "the head of a subtable is damaged"
+        return
+    data = data if form == 14 else data[:length]
+    if form == 4:
+        (twice,) = struct.unpack(">H", data[6:8])
+        segments = twice // 2
+        power = 1 << (max(segments, 1).bit_length() - 1)
+        search = struct.pack(">3H", 2 * power, power.bit_length() - 1, twice - 2 * power)
+        if twice % 2 or not segments or 16 + 8 * segments > len(data) or data[8:14] != search:
+            yield "its segments are damaged"
+            return
+        last = np.frombuffer(data[14 : 14 + twice], ">u2").astype(np.int64)
+        first = np.frombuffer(data[16 + twice : 16 + 2 * twice], ">u2").astype(np.int64)
+        if (first > last).any() or (first[1:] <= last[:-1]).any() or last[-1] != 0xFFFF:
+            yield "its segments are out of order"
+            return
+        delta, offset = (
+            np.frombuffer(data[16 + k * twice : 16 + (k + 1) * twice], ">u2").astype(np.int64) for k in (2, 3)
+        )
+        for number, (low, high) in enumerate(zip(first.tolist(), last.tolist(), strict=True)):
+            glyphs = np.arange(low, high + 1)
+            if offset[number]:
+                at = 16 + 3 * twice + 2 * number + offset[number]
+                glyphs = np.frombuffer(data[at : at + 2 * len(glyphs)], ">u2").astype(np.int64)
+                if len(glyphs) <= high - low:
+                    yield "its glyph numbers end too early"
+                    return
+                glyphs = glyphs[glyphs > 0]
+            if (((glyphs + delta[number]) & 0xFFFF) >= count).any():
+                yield "it leads to glyphs that are not there"
+                return
+    elif form in (12, 13):
+        (groups,) = struct.unpack(">I", data[12:16])
+        if 16 + 12 * groups > len(data):
+            yield "its groups end too early"
+            return
+        rows = np.frombuffer(data[16 : 16 + 12 * groups], ">u4").astype(np.int64).reshape(-1, 3)
+        first, last, glyph = rows.T
+        highest = glyph + (last - first if form == 12 else 0)
+        if (first > last).any() or (first[1:] <= last[:-1]).any() or (last > 0x10FFFF).any():
+            yield "its groups are out of order"
+        elif (highest >= count).any():
+            yield "it leads to glyphs that are not there"
+
+
+def _parsed(tag: str) -> Callable[[Tables], Iterator[str]]:
+    """Return the check of a table that the library reads as a whole."""
+
+    def check(tables: Tables) -> Iterator[str]:
+        from fontTools.pens.basePen import NullPen
+
+        flavour = b"OTTO" if "CFF " in tables or "CFF2" in tables else b"\0\1\0\0"
+        try:
+            with opened(FontTables("", flavour, tables).sfnt, lazy=False) as font:
+                table = font[tag]
+                if tag == "CFF ":
+                    (top,) = table.cff.topDictIndex
+                    if len(top.CharStrings.charStringsIndex) != glyph_count(tables):
+                        yield "its number of glyphs is wrong"
+                    outlines, pen = font.getGlyphSet(), NullPen()
+                    for name in font.getGlyphOrder():
+                        outlines[name].draw(pen)
+        except ValueError as problem:
+            yield str(problem)
+
+    return check
+
+
+_REQUIRED: dict[str, Callable[[Tables], Iterator[str]]] = {
+    "maxp": _maxp,
+    "head": _head,
+    "hhea": _metrics("hhea", "hmtx"),
+    "glyf": _glyf,
+    "name": _name,
+    "post": _post,
+    "OS/2": _os2,
+}
+_OPTIONAL: dict[str, Callable[[Tables], Iterator[str]]] = {
+    "vhea": _metrics("vhea", "vmtx"),
+    **{tag: _parsed(tag) for tag in ("CFF ", "COLR", "CPAL", "fvar", "gvar", "avar", "STAT", "HVAR")},
+}
