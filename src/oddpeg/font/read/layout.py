@@ -65,7 +65,7 @@ def _prune(table: Any, kept: Glyphs) -> bool:
 
 
 def _reached(table: Any, full: set[int]) -> set[int]:
-    """Return the lookups that features refer to, or lookups that they refer to, out of those that are not empty."""
+    """Return the lookups that features refer to, or lookups that they refer to, that are not empty."""
     waiting = [number for feature in _features(table) for number in feature.LookupListIndex if number in full]
     reached = set(waiting)
     while waiting:

@@ -1,7 +1,7 @@
 """Whether the tables of an existing font are sound, before they are written again; what can be mended is.
 
-Engines refuse a font with one wrong table. Source: OpenType specification, a function for each table; the checks are
-those that browsers make.
+Engines refuse a font with one wrong table. Source: OpenType specification, a function for each table; browsers make the
+same checks.
 """
 
 from __future__ import annotations

@@ -13,6 +13,7 @@ import numpy as np
 
 from oddpeg.font.read.cff import empty_charstrings, pruned_cff
 from oddpeg.font.read.closure import glyphs_for
+from oddpeg.font.read.colour_layers import pruned_colours
 from oddpeg.font.read.containers import FontTables
 from oddpeg.font.read.glyf import glyph_count, glyph_data
 from oddpeg.font.read.glyphs import opened
@@ -60,6 +61,9 @@ def subset(font: FontTables, codes: Collection[int], drop_layout: bool = False) 
     tables["cmap"] = cmap_of(np.array([*shown], dtype=np.int64), np.array([*shown.values()], dtype=np.int64))
     if "CFF " in tables:
         tables["CFF "] = pruned_cff(font.sfnt, kept)
+    if "COLR" in tables:
+        tables["COLR"] = pruned_colours(font.sfnt, kept)
+        tables["CPAL"] = tables.get("CPAL", b"") if tables["COLR"] else b""
     _empty(tables, kept, count)
     _metrics(tables, kept, count)
     tables["maxp"] = tables["maxp"][:4] + struct.pack(">H", count) + tables["maxp"][6:]
