@@ -24,6 +24,9 @@ from oddpeg.store.state import STATE, state_folder, write_caches
 from oddpeg.store.tree import read_regular
 
 FILE = "oddpeg.toml"
+_MOST_PARTS = 100  # of a dotted key
+_PART = r"""(?:[A-Za-z0-9_-]++|"[^"\n]*+"|'[^'\n]*+')"""
+_DEEP_KEY = re.compile(rf"(?m)^[ \t]*+\[{{0,2}}[ \t]*+(?:{_PART}[ \t]*+\.[ \t]*+){{{_MOST_PARTS}}}")
 LARGEST_CONFIG = 1_000_000  # bytes
 _VALID = "config"
 _SCHEMA = "cache/oddpeg.schema.json"
@@ -117,6 +120,10 @@ def _read(path: Path) -> str:
 
 
 def _parse(text: str, where: str) -> dict[str, object]:
+    if match := _DEEP_KEY.search(text):  # the parser's work grows with the square of its parts
+        at = text.count("\n", 0, match.start()) + 1
+        message, cure = f"has a key of more than {_MOST_PARTS} parts", "correct that line"
+        raise UsageError(Diagnostic("config-syntax", message, cure, where, at))
     try:
         return tomllib.loads(text)
     except RecursionError:
@@ -127,3 +134,6 @@ def _parse(text: str, where: str) -> dict[str, object]:
         message = "is not valid TOML: " + re.sub(r" \(at .*\)$", "", str(problem))
         line = int(match[1]) if match else None
         raise UsageError(Diagnostic("config-syntax", message, "correct that line", where, line)) from None
+    except ValueError:  # of thousands of digits
+        message, cure = "has a number that is too large", "write a smaller one"
+        raise UsageError(Diagnostic("config-syntax", message, cure, where)) from None

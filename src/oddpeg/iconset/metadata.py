@@ -97,9 +97,7 @@ class Metadata:
             self.add("table-unreadable", "", f"cannot be read on: {problem}", "shorten what stands in its cells", where)
 
     def _read_rows(self, text: str, where: str) -> None:
-        head = text.split("\n", 1)[0]
-        delimiter = max(",;\t", key=head.count)  # spreadsheets write what their country is used to
-        rows = csv.reader(io.StringIO(text), delimiter=delimiter)
+        rows = csv.reader(io.StringIO(text), delimiter=_delimiter(text))
         columns = [c.strip().lower() for c in next(rows, [])]
         for column in columns:
             if column and column not in COLUMNS:
@@ -191,8 +189,28 @@ class Metadata:
 
 
 def renamed_in_table(text: str, old: str, new: str) -> str:
-    """Return a table in which an icon has another name, where a line begins with the old one."""
-    return re.sub(rf"(?m)^{re.escape(old)}(?=\s*[,;\t])", lambda match: new, text)
+    """Return a table in which an icon has another name: in the column `icon`, wherever it stands and however it is
+    written. All other characters stay."""
+    delimiter = _delimiter(text)
+    cell = re.compile(rf'("(?:[^"]|"")*+"|[^{delimiter}\r\n]*+)({delimiter}|\r\n|\n|\r|\Z)')
+    columns: list[str] = []
+    parts: list[str] = []
+    row = column = 0
+    for match in cell.finditer(text):
+        written, ending = match[1], match[2]
+        plain = " ".join(written.strip('"').split())
+        if row == 0:
+            columns.append(plain.lower())
+        elif column < len(columns) and columns[column] == "icon" and icon_name(plain) == old:
+            written = written.replace(written.strip('"').strip(), new)
+        parts += written, ending
+        row, column = (row, column + 1) if ending == delimiter else (row + 1, 0)
+    return "".join(parts)
+
+
+def _delimiter(text: str) -> str:
+    """Return what separates the cells of a table: spreadsheets write what their country is used to."""
+    return max(",;\t", key=text.split("\n", 1)[0].count)
 
 
 def unknown_icon_cure(name: str, icons: Mapping[str, object] | Collection[str]) -> str:

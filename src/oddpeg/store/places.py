@@ -113,7 +113,11 @@ def longest_name(root: Path) -> int:
 
 
 def _unusable(path: str, longest: int) -> str | None:
+    if path.startswith("~"):
+        return "begins with ~, which is no home folder here"
     for part in path.split("/"):
+        if part in ("", "."):
+            return "is no path to a file below the project"
         size = len(part.encode("utf-8", "surrogateescape"))
         if size > longest:
             return f"holds a name of {size} bytes, and the file system takes {longest}"
