@@ -25,12 +25,17 @@ endif
 demo: .venv/ready
 	$(BIN)/oddpeg demo demo-project
 
-# what a contributor needs after a change; asks for nothing but Python
+# what a contributor needs after a change; asks for nothing but Python. With COVERAGE=1 it holds the floor of coverage too
 test: .venv/ready
 	$(MAKE) --no-print-directory -j 2 lint unit
 
 unit: .venv/ready
+ifdef COVERAGE
+	$(MAKE) --no-print-directory coverage
+	$(PYTEST) -m "exhaustive and not clients"
+else
 	$(PYTEST) -m "not clients"
+endif
 
 # the rest: generated code and fonts in browsers, compilers, package managers; what is missing skips, or fails where
 # ODDPEG_REQUIRE_CLIENTS=1 (.ci/run installs all of it)

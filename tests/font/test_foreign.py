@@ -80,12 +80,11 @@ def _free_cubic_font() -> bytes:
     return out.getvalue()
 
 
-@pytest.mark.exhaustive
 @pytest.mark.parametrize("kind", ["plain", "coloured", "varying", "letters", "cubic"])
 def test_what_is_repacked_out_of_a_damaged_font_passes_the_sanitizer(tmp_path: Path, kind: str) -> None:
     data = {"letters": text_font, "cubic": _free_cubic_font}[kind]() if kind not in MADE else MADE[kind]().write("ttf")
     written = 0
-    for number, damaged in enumerate([data, *mutations(data, 60)]):
+    for number, damaged in enumerate([data, *mutations(data, 16)]):
         options = RepackOptions(formats=("ttf",), text="Aae\ue001\ue002" if number % 2 else "")
         try:
             (font,) = repack_data(Path("any.ttf"), damaged, options)
@@ -96,7 +95,7 @@ def test_what_is_repacked_out_of_a_damaged_font_passes_the_sanitizer(tmp_path: P
         done = ots.sanitize(str(tmp_path / "made.ttf"), str(tmp_path / "passed.ttf"), capture_output=True)
         assert done.returncode == 0, (number, done.stderr)
         written += 1
-    assert written > 5
+    assert written > 3
 
 
 def test_glyphs_made_of_each_other_are_refused() -> None:

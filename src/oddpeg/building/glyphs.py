@@ -125,7 +125,8 @@ def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reuse
     for face, results in faces:
         made = OutlinedFace(face.plan, {}, {})
         for (source, _), result in zip(face.drawings, results, strict=True):
-            notes |= dict.fromkeys(d._replace(where=source.where) for d in result.diagnostics)
+            told = (_of_face(d, face.plan) for d in result.diagnostics)
+            notes |= dict.fromkeys(d._replace(where=source.where) for d in told)
             if result.problem:
                 errors[result.problem._replace(where=source.where)] = None
             elif result.outline is not None:
@@ -133,6 +134,13 @@ def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reuse
                 fallbacks += result.outline.made is not Method.CURVES and not result.masters
         outlined.append(made)
     return Outlined(outlined, reused, fallbacks, list(errors), list(notes))
+
+
+def _of_face(note: Diagnostic, plan: FacePlan) -> Diagnostic:
+    """Return a note that names the face that it is about, where other faces do not have it."""
+    if note.code != "beyond-frame":
+        return note
+    return note._replace(what=note.what.replace("its frame", f"its frame in the face {plan.name}", 1))
 
 
 def refuse_counts(faces: Sequence[OutlinedFace], errors: Sequence[Diagnostic]) -> None:

@@ -1,0 +1,98 @@
+"""Damage that engines refuse is named by the table, or mended."""
+
+from __future__ import annotations
+
+import os
+import struct
+from collections.abc import Callable
+from pathlib import Path
+
+import ots
+import pytest
+
+from oddpeg.font.read.containers import FontTables, read_tables
+from oddpeg.font.read.packing import packed
+from oddpeg.font.read.soundness import sound
+from support.fonts import MADE, text_font
+
+Damage = Callable[[bytes], bytes]
+
+
+def put(at: int, form: str, *values: int) -> Damage:
+    """Write values at a place of a table."""
+
+    def damage(data: bytes) -> bytes:
+        new = struct.pack(form, *values)
+        return data[:at] + new + data[at + len(new) :]
+
+    return damage
+
+
+def cut(size: int) -> Damage:
+    return lambda data: data[:size]
+
+
+REFUSED: list[tuple[str, Damage, str]] = [
+    ("head", put(12, ">I", 7), "head: it is missing or damaged"),
+    ("head", put(18, ">H", 9), "head: its units per em are impossible"),
+    ("head", put(36, ">4h", 9, 9, 0, 0), "head: its box is impossible"),
+    ("head", put(50, ">h", 7), "head: its formats are unknown"),
+    ("maxp", put(0, ">I", 9), "maxp: its version is unknown"),
+    ("maxp", put(4, ">H", 0), "maxp: there are no glyphs"),
+    ("hhea", cut(9), "hhea: it is missing or damaged"),
+    ("hhea", put(34, ">H", 0), "hhea: its number of metrics is impossible"),
+    ("hmtx", cut(3), "hhea: hmtx is too short"),
+    ("glyf", put(0, ">h", -7), "glyph 0 is damaged"),
+    ("glyf", put(2, ">4h", 9, 9, 0, 0), "glyph 0 is damaged"),
+    ("name", put(4, ">H", 3), "name: it is damaged"),
+    ("name", put(2, ">H", 0), "name: it is damaged"),
+    ("name", cut(90), "name: "),
+    ("post", cut(7), "post: it is missing or damaged"),
+    ("OS/2", cut(50), "OS/2: it is damaged"),
+]
+MENDED: list[tuple[str, Damage, str]] = [
+    ("post", put(34, ">H", 60_000), "glyph names dropped"),
+    ("post", lambda data: data[:-3], "glyph names dropped"),
+    ("cmap", put(0, ">H", 9), "character map written anew, since its header is damaged"),
+    ("cmap", put(8, ">I", 2), "character map written anew"),
+    ("cmap", lambda data: data[:4] + data[12:20] + data[4:12] + data[20:], "character map written anew"),
+]
+
+
+def font(kind: str = "plain") -> FontTables:
+    (tables,) = read_tables(text_font() if kind == "letters" else MADE[kind]().write("ttf"))
+    return tables
+
+
+def damaged(tables: FontTables, tag: str, damage: Damage) -> FontTables:
+    return tables._replace(tables={**tables.tables, tag: damage(tables.tables[tag])})
+
+
+@pytest.mark.parametrize(("tag", "damage", "told"), REFUSED)
+def test_what_cannot_be_mended_is_named(tag: str, damage: Damage, told: str) -> None:
+    with pytest.raises(ValueError, match=told):
+        sound(damaged(font(), tag, damage))
+
+
+@pytest.mark.parametrize(("tag", "damage", "told"), MENDED)
+def test_what_can_be_mended_is_said(tmp_path: Path, tag: str, damage: Damage, told: str) -> None:
+    made, mended = sound(damaged(font(), tag, damage))
+    assert any(told in line for line in mended), mended
+    (tmp_path / "made.ttf").write_bytes(packed(made, "ttf"))
+    assert ots.sanitize(str(tmp_path / "made.ttf"), os.devnull, capture_output=True).returncode == 0
+
+
+@pytest.mark.parametrize("kind", ["plain", "coloured", "flat", "varying", "letters"])
+def test_sound_fonts_stay_as_they_are(kind: str) -> None:
+    tables = font(kind)
+    made, mended = sound(tables)
+    assert made.tables == tables.tables and not mended
+
+
+def test_optional_tables_with_wrong_checksums_go_or_are_written_anew() -> None:
+    tables = font("letters")._replace(suspect=frozenset({"GSUB", "gasp", "prep"}))
+    made, mended = sound(tables)
+    assert "GSUB" in made.tables and "prep" not in made.tables
+    assert any("GSUB written anew" in line for line in mended)
+    with pytest.raises(ValueError, match="its checksum is wrong"):
+        sound(tables._replace(suspect=frozenset({"maxp"})))
