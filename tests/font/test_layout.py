@@ -17,9 +17,13 @@ from fontTools.pens.t2CharStringPen import T2CharStringPen
 from fontTools.pens.ttGlyphPen import TTGlyphPen
 from fontTools.ttLib import TTFont, newTable
 from fontTools.ttLib.tables._k_e_r_n import KernTable_format_0
+from PIL import Image
 
+from oddpeg.diagnostics import OddPegError
+from oddpeg.existing_fonts.inspect import inspect_files, rows, sheet_page, sheet_picture
 from oddpeg.existing_fonts.repack import RepackOptions, repack_data
 from support.data import DATA
+from support.fonts import MADE
 
 RULES = (DATA / "layout.fea").read_text(encoding="utf-8")
 LETTERS = "abcdefghijklmnopqrstuvwxyz"
@@ -119,3 +123,39 @@ def test_nothing_of_layout_is_left_where_nothing_reaches_it() -> None:
     (made,) = repack_data(Path("rich.ttf"), rich_font(False), RepackOptions(formats=("ttf",), text="z"))
     font = TTFont(io.BytesIO(made.files[0].data))
     assert "GSUB" not in font and len(font.getGlyphOrder()) < 30
+
+
+@pytest.mark.parametrize("cubic", [False, True])
+def test_another_name_is_in_all_tables(cubic: bool) -> None:
+    options = RepackOptions(formats=("ttf",), text="abc", family="Poor")
+    (made,) = repack_data(Path("rich.ttf"), rich_font(cubic), options)
+    font = TTFont(io.BytesIO(made.files[0].data))
+    assert font["name"].getDebugName(1) == "Poor" and font["name"].getDebugName(6) == "Poor-Regular"
+    if cubic:
+        assert font["CFF "].cff.fontNames[0].startswith("Poor-Regular")
+
+
+@pytest.mark.parametrize("kind", ["letters", "icons", "varying"])
+def test_a_sheet_shows_a_font(tmp_path: Path, kind: str) -> None:
+    data = rich_font(True) if kind == "letters" else MADE["varying" if kind == "varying" else "flat"]().write("ttf")
+    path = tmp_path / "any.ttf"
+    path.write_bytes(data)
+    inspected = inspect_files([path])
+    picture = Image.open(io.BytesIO(sheet_picture(inspected[0])))
+    assert picture.width == 1280 and len(picture.convert("RGB").getcolors(1 << 20) or []) > 8
+    page = sheet_page(inspected).decode()
+    assert "data:font/woff;base64," in page and rows(inspected[0].fonts[0])
+
+
+def test_a_sheet_of_a_damaged_font_is_refused_or_shows_the_rest(tmp_path: Path) -> None:
+    data = bytearray(rich_font(False))
+    glyf = TTFont(io.BytesIO(bytes(data))).reader.tables["glyf"]
+    data[glyf.offset : glyf.offset + 60] = b"\xff" * 60
+    path = tmp_path / "any.ttf"
+    path.write_bytes(bytes(data))
+    (inspected,) = inspect_files([path])
+    assert sheet_picture(inspected)[:4] == b"\x89PNG"
+    assert b"data:font/woff;base64," in sheet_page([inspected])
+    path.write_bytes(b"no font")
+    with pytest.raises(OddPegError, match="is no font file"):
+        inspect_files([path])

@@ -32,6 +32,12 @@ def cut(size: int) -> Damage:
     return lambda data: data[:size]
 
 
+def within(mark: bytes, at: int, form: str, *values: int) -> Damage:
+    """Write values at a place after a mark."""
+    return lambda data: put(data.index(mark, 36) + at, form, *values)(data)
+
+
+SHORT, LONG = b"\0\4\0", b"\0\x0c\0\0"  # how subtables of formats 4 and 12 begin
 REFUSED: list[tuple[str, Damage, str]] = [
     ("head", put(12, ">I", 7), "head: it is missing or damaged"),
     ("head", put(18, ">H", 9), "head: its units per em are impossible"),
@@ -49,12 +55,18 @@ REFUSED: list[tuple[str, Damage, str]] = [
     ("name", cut(90), "name: "),
     ("post", cut(7), "post: it is missing or damaged"),
     ("OS/2", cut(50), "OS/2: it is damaged"),
+    ("cmap", within(LONG, 12, ">I", 60_000), "inconsistent group count"),
 ]
 MENDED: list[tuple[str, Damage, str]] = [
     ("post", put(34, ">H", 60_000), "glyph names dropped"),
     ("post", lambda data: data[:-3], "glyph names dropped"),
     ("cmap", put(0, ">H", 9), "character map written anew, since its header is damaged"),
     ("cmap", put(8, ">I", 2), "character map written anew"),
+    ("cmap", within(SHORT, 8, ">H", 7), "its segments are damaged"),
+    ("cmap", within(SHORT, 14, ">H", 0xFFFE), "its segments are out of order"),
+    ("cmap", within(SHORT, 4, ">H", 7), "the head of a subtable is damaged"),
+    ("cmap", within(LONG, 16, ">II", 9, 3), "its groups are out of order"),
+    ("cmap", within(LONG, 24, ">I", 60_000), "it leads to glyphs that are not there"),
     ("cmap", lambda data: data[:4] + data[12:20] + data[4:12] + data[20:], "character map written anew"),
 ]
 
