@@ -72,7 +72,7 @@ def test_names_metrics_and_cmap_are_what_was_meant(demo: ProjectFolder) -> None:
     box = font["head"]
     assert up >= box.yMax and down <= box.yMin, "nothing clips, controls included"
     assert box.flags == 0b11, "sizes of any fraction: no bit that asks for whole ones"
-    assert (os2.ulCodePageRange1, os2.ulCodePageRange2) == (1, 0), "without one, Windows takes it for a symbol font"
+    assert (os2.ulCodePageRange1, os2.ulCodePageRange2) == (1, 0), "without one, validators reject it"
     assert os2.getUnicodeRanges() == {60}, "the private use area"
 
 

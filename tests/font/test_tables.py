@@ -14,6 +14,7 @@ from fontTools.ttLib import TTFont
 from oddpeg.font.read.containers import FontTables, read_tables
 from oddpeg.font.read.packing import packed
 from oddpeg.font.read.subset import subset
+from support.engines import require_accepted
 from support.expected import require_expected
 from support.fonts import MADE, cubic_font, opened, plain, text_font
 
@@ -26,6 +27,13 @@ def shown(font: TTFont) -> str:
     font.saveXML(out, newlinestr="\n", skipTables=["GlyphOrder"] if "post" not in font else [])
     text = re.sub(r"<!--.*?-->|<checkSumAdjustment [^>]*>|<ttFont [^>]*>", "", out.getvalue(), flags=re.DOTALL)
     return "\n".join(line.rstrip() for line in text.splitlines() if line.strip()) + "\n"
+
+
+@pytest.mark.parametrize("kind", MADE)
+def test_engines_accept_every_kind(tmp_path: Path, kind: str) -> None:
+    for file_format in ("ttf", "woff", "woff2"):
+        (tmp_path / f"made.{file_format}").write_bytes(MADE[kind]().write(file_format))
+    require_accepted(tmp_path)
 
 
 @pytest.mark.parametrize("kind", MADE)

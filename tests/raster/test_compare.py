@@ -137,7 +137,7 @@ def test_a_colour_of_one_layer_is_seen(coloured: ProjectFolder, colours: str) ->
     text = coloured.read("oddpeg.toml").replace("colour = true", f"colour = {colours}")
     coloured.config(text).icon("buoy", TWO_COLOURS.replace("#20343c", "#21343c")).deliver()
     values = found(coloured, "old", "dist", "--allow", "patch")
-    assert [(r["icon"], r["palette"]) for r in values["recoloured"]] == [("buoy", 0), ("buoy", 1)]
+    assert [(r["icon"], r["palette"]) for r in values["recoloured"]] == [("buoy", 0)]
     assert all(r["share"] == pytest.approx(1 - 4 * 8 / 256, abs=0.01) for r in values["recoloured"])
     assert not values["redrawn"] and values["step"] == "patch"
 
@@ -159,3 +159,13 @@ def test_colours_that_come_or_go_are_no_patch(coloured: ProjectFolder) -> None:
         values = found(coloured, *sides, "--allow", "minor")
         assert values["step"] == "minor" and {r["icon"] for r in values["recoloured"]} == {"buoy"}
         assert "colours" in {f["what"] for f in values["facts"]}
+
+
+def test_a_bundle_without_names_takes_them_from_its_project(coloured: ProjectFolder) -> None:
+    coloured.config(coloured.read("oddpeg.toml").replace('"ttf", ', "").replace("#c1492d", "#ffb49c")).deliver()
+    for kept in ("old", "dist"):
+        for path in (coloured.root / kept).iterdir():
+            if path.suffix != ".woff2":
+                path.unlink()
+    assert [r["icon"] for r in found(coloured, "old", "dist")["recoloured"]] == ["buoy"]
+    assert [r["icon"][:2] for r in found(coloured, "dist", "old")["recoloured"]] == ["U+"], "that is no bundle"

@@ -7,6 +7,7 @@ import hashlib
 import io
 import os
 import tempfile
+from collections.abc import Mapping
 from pathlib import Path
 
 import ots
@@ -21,16 +22,21 @@ _PX = 64
 _PIXELS = 1.5  # by which boxes may differ: FreeType's are whole pixels
 
 
-def require_accepted(root: Path) -> None:
+def fonts_below(root: Path) -> dict[Path, int]:
+    """Return the fonts in a folder, with the time of their last change."""
+    found = (path for path in root.rglob("*") if path.suffix in _ENDINGS and path.is_file() and not path.is_symlink())
+    return {path: path.stat().st_mtime_ns for path in found}
+
+
+def require_accepted(root: Path, others: Mapping[Path, int] | None = None) -> None:
     """Fail where an engine refuses a font below a folder, or both do not agree on a glyph of it; each font is looked at
-    once."""
-    for path in root.rglob("*"):
-        if path.suffix in _ENDINGS and path.is_file() and not path.is_symlink():
-            data = path.read_bytes()
-            digest = hashlib.sha256(data).digest()
-            if digest not in _SEEN:
-                _SEEN.add(digest)
-                _require_font(path)
+    once. others: fonts that were there before, as `fonts_below` has them."""
+    for path, _ in fonts_below(root).items() - (others or {}).items():
+        data = path.read_bytes()
+        digest = hashlib.sha256(data).digest()
+        if digest not in _SEEN:
+            _SEEN.add(digest)
+            _require_font(path)
 
 
 def _require_font(path: Path) -> None:

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 import oddpeg as odd
-from support.engines import require_accepted
+from support.engines import fonts_below, require_accepted
 from support.json_output import assert_described
 from support.launcher import ODDPEG, Launcher, Result
 
@@ -64,8 +64,12 @@ def _run(
     env: Mapping[str, str],
 ) -> Result:
     arguments = [str(arg) for arg in args]
+    builds = arguments[:1] == ["build"]
+    others = fonts_below(cwd) if builds else {}
     result = start(arguments, cwd, {**os.environ, "COLUMNS": "200", **env})
     assert "Traceback" not in result.stdout + result.stderr
+    if builds and result.returncode == 0:
+        require_accepted(cwd, others)
     if "--json" in arguments and result.stdout:
         assert_described(arguments, result.stdout)
     return result
@@ -116,8 +120,6 @@ class ProjectFolder:
     def build(self, *args: str, code: int = 0) -> Result:
         result = self.run("build", *args)
         assert result.returncode == code, result.stdout + result.stderr
-        if code == 0:
-            require_accepted(self.root)
         return result
 
     def deliver(self) -> ProjectFolder:

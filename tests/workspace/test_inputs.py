@@ -7,6 +7,11 @@ import pytest
 from support.fonts import text_font
 from support.project import CONFIG, ProjectFolder
 
+REPACK = """
+[repack.x]
+font = "{}"
+into = "{}"
+"""
 VENDOR = CONFIG.replace('into = "dist"', 'into = "vendor"')
 
 
@@ -34,7 +39,7 @@ def test_force_spares_fonts_that_are_inputs(project: ProjectFolder, place: str) 
     if place == "a source":
         project.config(VENDOR.replace("from = [", 'from = ["vendor/tide-marks.ttf", '))
     else:
-        project.config(VENDOR + '[repack.y]\nfont = "vendor/tide-marks.ttf"\ninto = "q"\n')
+        project.config(VENDOR + REPACK.format("vendor/tide-marks.ttf", "q"))
     result = project.run("build", "--force")
     assert result.returncode == 1 and "vendor/tide-marks.ttf" in result.stderr
     assert project.bytes("vendor/tide-marks.ttf") == font
@@ -43,11 +48,11 @@ def test_force_spares_fonts_that_are_inputs(project: ProjectFolder, place: str) 
 @pytest.mark.parametrize(
     ("text", "told"),
     [
-        (f"[font]\nunits_per_em = {'9' * 4400}\n", "has a number that is too large"),
+        (f"[font]\n  units_per_em = {'9' * 4400}\n", "has a number that is too large"),
         ("a." * 100_000 + "b = 1", "oddpeg.toml:1: has a key of more than 100 parts"),
         ('x = 1\n["a".' + "'b'." * 200 + "c]", "oddpeg.toml:2: has a key of more than 100 parts"),
         (CONFIG.replace('into = "dist"', 'into = "~/x"'), "begins with ~"),
-        (CONFIG + '[repack.x]\nfont = "any.ttf"\ninto = "."\n', "is no path to a file below the project"),
+        (CONFIG + REPACK.format("any.ttf", "."), "is no path to a file below the project"),
     ],
     ids=["digits", "dotted", "table", "home", "here"],
 )

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 
 from oddpeg.config.settings import BundleTable
 from oddpeg.diagnostics import Diagnostic, UsageError
-from oddpeg.font.write.info import BOLD, FIXED_TIME, FontInfo, Ligature, Link, Style, variable_family
+from oddpeg.font.write.axes import BOLD
+from oddpeg.font.write.info import FIXED_TIME, FontInfo, Ligature, Link, Style, variable_family
 from oddpeg.iconset.faces import Face, default_face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.credits import licence_text
@@ -83,8 +84,8 @@ def compiler_of(project: Project, icons: IconSet, face: Face) -> FontCompiler:
 
 
 def with_lightest_default(face: Face) -> Face:
-    """Return a variable face whose default is its lightest weight. One set of deltas then does for all weights: a
-    quarter less to load. Browsers choose the weight by the stylesheet, so that nothing else changes."""
+    """Return a variable face whose default is its lightest weight. It needs one set of deltas in place of two, which
+    makes WOFF2 files about a fifth smaller. Browsers choose the weight by the stylesheet."""
     axis = face.axis
     if axis is None or axis.lightest.weight == axis.default:
         return face

@@ -22,6 +22,7 @@ from oddpeg.sources.drawings import DrawingFile, Source
 from oddpeg.store.cache import Cache
 
 _OUTLINES = "outlines"
+_CODES_OF_FACES = ("axis-fixed", "beyond-frame", "no-strokes")
 MOST_ICONS = 65_533  # glyph numbers have 16 bits; two go to the missing character and the space
 
 Lap = Callable[[str], None]
@@ -125,7 +126,7 @@ def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reuse
     for face, results in faces:
         made = OutlinedFace(face.plan, {}, {})
         for (source, _), result in zip(face.drawings, results, strict=True):
-            told = (_of_face(d, face.plan) for d in result.diagnostics)
+            told = (_with_face(d, face.plan) for d in result.diagnostics)
             notes |= dict.fromkeys(d._replace(where=source.where) for d in told)
             if result.problem:
                 errors[result.problem._replace(where=source.where)] = None
@@ -136,11 +137,9 @@ def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reuse
     return Outlined(outlined, reused, fallbacks, list(errors), list(notes))
 
 
-def _of_face(note: Diagnostic, plan: FacePlan) -> Diagnostic:
-    """Return a note that names the face that it is about, where other faces do not have it."""
-    if note.code != "beyond-frame":
-        return note
-    return note._replace(what=note.what.replace("its frame", f"its frame in the face {plan.name}", 1))
+def _with_face(note: Diagnostic, plan: FacePlan) -> Diagnostic:
+    """Return a note; one on strokes or an axis names the face that has them."""
+    return note._replace(what=f"{note.what} (face {plan.name})") if note.code in _CODES_OF_FACES else note
 
 
 def refuse_counts(faces: Sequence[OutlinedFace], errors: Sequence[Diagnostic]) -> None:

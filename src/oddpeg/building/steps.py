@@ -74,22 +74,19 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     watch.lap("gather")
     em = choose_em(config, gathered.files, snapshot.font_drop)
     outlining = outline_options(config, em.em)
-    cache = Cache(snapshot.project.root)
-    outlined = outline_faces(gathered.faces, outlining, cache, not options.frozen, progress, watch.lap)
-    refuse_counts(outlined.faces, [*gathered.errors, *outlined.errors])
+    outlined = _outlined(snapshot, gathered, outlining, not options.frozen, progress, watch.lap)
     shown_findings = findings(snapshot, gathered, outlined, outlining, texts) if shows_findings(chosen) else {}
     watch.lap("findings")
     icons = make_icon_set(snapshot, gathered, outlined, outlining, shown_findings)
-    notes = [*gathered.notes, *leveled(snapshot, gathered, outlined.notes), *icon_set_notes(snapshot, gathered, icons)]
+    notes = _notes(snapshot, gathered, outlined, icons)
     if config.needs_usage:
         snapshot = _with_usage(snapshot, icons, notes)
         watch.lap("usage")
-    notes += untypable_names(icons) if config.font.ligatures else []
     bundles = share_fonts(snapshot, icons, chosen)
     watch.lap("tables")
     progress.phase("packing")
     files = write_bundles(snapshot, bundles, texts, options.frozen, watch.lap)
-    repacked = [repack_table(snapshot, *table) for table in config.repack.items()] if options.bundles is None else []
+    repacked = [repack_table(snapshot, *t) for t in config.repack.items() if options.bundles is None]
     files |= {one.bundle: one.files for one in repacked if one.files is not None}
     watch.lap("outputs")
     report = BuildReport(
@@ -98,7 +95,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
         em=em,
         fallbacks=outlined.fallbacks,
         reused=outlined.reused,
-        faults=[*gathered.errors, *outlined.errors, *(error for one in repacked for error in one.faults)],
+        faults=[*gathered.errors, *outlined.errors, *(fault for one in repacked for fault in one.faults)],
         notes=notes + [note for one in repacked for note in one.notes],
         changes=gathered.changes,
         files=[BuiltFile(path, name, len(data)) for name, one in files.items() for path, data in one.all().items()],
@@ -106,11 +103,35 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     )
     progress.phase("writing")
     deliver(snapshot, options, files, _records(snapshot, gathered, icons), report)
-    if not options.frozen and not any(d.code == "internal-error" for d in report.faults):
-        board = board_text(gathered.pegs.board).encode()
-        remember(snapshot, inputs, board, replace(report, reused=len(gathered.drawings)))
+    _remember(snapshot, options, inputs, gathered, report)
     watch.lap("deliver")
     return report
+
+
+def _outlined(
+    snapshot: Snapshot, gathered: Gathered, outlining: Options, keep: bool, progress: Progress, lap: Lap
+) -> Outlined:
+    """Return the outlines of all faces; raise `OddPegError` where a font cannot hold them. keep: in the cache."""
+    cache = Cache(snapshot.project.root)
+    outlined = outline_faces(gathered.faces, outlining, cache, keep, progress, lap)
+    refuse_counts(outlined.faces, [*gathered.errors, *outlined.errors])
+    return outlined
+
+
+def _notes(snapshot: Snapshot, gathered: Gathered, outlined: Outlined, icons: IconSet) -> list[Diagnostic]:
+    """Return the messages on drawings and icons that do not stop a build."""
+    untypable = untypable_names(icons) if snapshot.project.config.font.ligatures else []
+    levels = leveled(snapshot, gathered, outlined.notes)
+    return [*gathered.notes, *levels, *icon_set_notes(snapshot, gathered, icons), *untypable]
+
+
+def _remember(
+    snapshot: Snapshot, options: BuildOptions, inputs: Inputs, gathered: Gathered, report: BuildReport
+) -> None:
+    """Keep the report for a build with the same inputs, unless this program failed, or wrote nothing."""
+    if not options.frozen and not any(fault.code == "internal-error" for fault in report.faults):
+        board = board_text(gathered.pegs.board).encode()
+        remember(snapshot, inputs, board, replace(report, reused=len(gathered.drawings)))
 
 
 def _with_usage(snapshot: Snapshot, icons: IconSet, notes: list[Diagnostic]) -> Snapshot:

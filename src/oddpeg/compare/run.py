@@ -10,6 +10,7 @@ import numpy as np
 from oddpeg.compare.snapshots import read_state
 from oddpeg.config.loading import FILE
 from oddpeg.diagnostics import OddPegError
+from oddpeg.pegboard.board import Peg
 from oddpeg.pegboard.states import State
 from oddpeg.project.project import Project
 from oddpeg.project.snapshot import Snapshot
@@ -39,28 +40,46 @@ class Compared(NamedTuple):
 def compare_paths(old: Path, new: Path) -> Compared:
     """Compare two pegboards, JSON glyph maps, font files or folders of bundles; raise `OddPegError` for other files."""
     before, after = read_state(old), read_state(new)
+    delivered = _Delivered.of(new)
+    if delivered is not None and not after.named:
+        names = {peg.codepoint: peg.icon for peg in delivered.live}
+        after.icons, after.named = {names.get(code, name): code for name, code in after.icons.items()}, True
     comparison = compare(before, after)
-    spare = _unused_in(new)
-    comparison.left_out = [name for name in comparison.gone if name in spare]
-    comparison.gone = [name for name in comparison.gone if name not in spare]
+    if delivered is not None and delivered.only_used:
+        spare = {peg.icon for peg in delivered.live}
+        comparison.left_out = [name for name in comparison.gone if name in spare]
+        comparison.gone = [name for name in comparison.gone if name not in spare]
     return Compared(before, after, comparison)
 
 
-def _unused_in(path: Path) -> frozenset[str]:
-    """Return the icons that may be missing from a bundle's folder because code does not use them; none for other
-    folders."""
-    here = path.resolve()
-    config = next((folder / FILE for folder in here.parents if (folder / FILE).is_file()), None)
-    if config is None:
-        return frozenset()
-    try:
-        project = Project.open(config)
-        board = Snapshot(project).board
-    except OddPegError:  # a folder that is compared need not belong to a sound project
-        return frozenset()
-    config_bundles = project.config.bundle
-    places = {(project.root / config_bundles[name].into).resolve() for name in project.config.bundles_of_used}
-    return frozenset(peg.icon for peg in board.in_state(State.LIVE)) if here in places else frozenset()
+class _Delivered(NamedTuple):
+    """The folder of a bundle of a project.
+
+    Attributes:
+        live: pegs with drawings.
+        only_used: icons that code does not use may be missing.
+    """
+
+    live: list[Peg]
+    only_used: bool
+
+    @staticmethod
+    def of(path: Path) -> _Delivered | None:
+        """Return the folder at a path; None for a file, and for a folder that no bundle is delivered into."""
+        here = path.resolve()
+        config = next((folder / FILE for folder in here.parents if (folder / FILE).is_file()), None)
+        if config is None:
+            return None
+        try:
+            project = Project.open(config)
+            board = Snapshot(project).board
+        except OddPegError:  # a folder that is compared need not belong to a sound project
+            return None
+        places = {name: (project.root / table.into).resolve() for name, table in project.config.bundle.items()}
+        if here not in places.values():
+            return None
+        of_used = {places[name] for name in project.config.bundles_of_used}
+        return _Delivered(list(board.in_state(State.LIVE)), here in of_used)
 
 
 def changes_image(compared: Compared, title: str) -> bytes:
@@ -72,7 +91,7 @@ def changes_image(compared: Compared, title: str) -> bytes:
         old, new = (shape for shape in (side.shape(code, item.face) for side, code in sides) if shape is not None)
         if isinstance(item, Recoloured):
             wide = max(old.advance, new.advance)
-            views = [layers_picture(shape.layers(item.palette), wide, _PICTURE_PX, GROUND) for shape in (old, new)]
+            views = [layers_picture(shape.layers(item.palette), wide, _PICTURE_PX, GROUND, 0.0) for shape in (old, new)]
             rows.append(PictureRow(f"{item.label}: colours", item.share, *views))
         else:
             inks = [coverage(shape, _PICTURE_PX) for shape in (old, new)]

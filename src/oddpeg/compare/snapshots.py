@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
-from oddpeg.iconset.faces import REGULAR
+from oddpeg.font.write.axes import REGULAR
 from oddpeg.iconset.names import icon_name
 from oddpeg.pegboard.codes import spell
 from oddpeg.pegboard.file_format import parse_board

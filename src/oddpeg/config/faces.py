@@ -7,8 +7,7 @@ from typing import NamedTuple
 
 from oddpeg.config.font_settings import AxisTable, FaceTable
 from oddpeg.config.settings import Config
-from oddpeg.font.write.axes import Axis, WeightStop
-from oddpeg.iconset.faces import REGULAR
+from oddpeg.font.write.axes import REGULAR, Axis, WeightStop
 
 ONLY = "regular"  # the name of the face where the config has no faces
 

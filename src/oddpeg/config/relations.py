@@ -9,7 +9,7 @@ from typing import NamedTuple
 from oddpeg.config.faces import chain
 from oddpeg.config.font_settings import AxisTable
 from oddpeg.config.settings import Config
-from oddpeg.iconset.faces import REGULAR
+from oddpeg.font.write.axes import REGULAR
 from oddpeg.suggestions import did_you_mean
 from oddpeg.svg.paint import colour_of
 

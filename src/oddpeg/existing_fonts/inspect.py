@@ -127,7 +127,7 @@ def _undrawable(font: Inspected) -> Iterator[None]:
             yield
     except (ValueError, OSError) as problem:
         message = f"cannot be drawn: {problem}"
-        cure = "`oddpeg inspect` without --sheet shows what can be read; download it again"
+        cure = "run `oddpeg inspect` without --sheet, or download the font again"
         raise OddPegError(Diagnostic("bad-font", message, cure, str(font.path))) from None
 
 

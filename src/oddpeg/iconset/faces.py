@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple, Protocol, TypeVar
 
+from oddpeg.font.write.axes import REGULAR
+
 if TYPE_CHECKING:  # finding icons needs neither, and they take longer to load than a search
     from oddpeg.font.write.axes import Axis
     from oddpeg.outline.model import ColourLayer, Outline
     from oddpeg.outline.placement import Em
-
-REGULAR = 400  # the CSS font-weight of a family's usual face
 
 
 class Face(NamedTuple):

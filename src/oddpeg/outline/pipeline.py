@@ -17,7 +17,7 @@ from typing import Literal, NamedTuple
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.isolation import map_isolating_failures
-from oddpeg.outline.messages import beyond_frame, colour_remarks, refusal, remarks
+from oddpeg.outline.messages import colour_remarks, refusal, remarks
 from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outline
 from oddpeg.outline.placement import USUAL_DROP, ChosenEm, Em, Grids, drop_on
 from oddpeg.svg.document import GZIP, unpacked
@@ -26,7 +26,6 @@ from oddpeg.svg.model import Drawing
 from oddpeg.svg.viewport import EM_BOX, drawing_box, em_box
 
 BATCH = 500  # icons outlined at once: arrays long enough to pay, short enough to stay near the processor
-_HAIR = 0.0005  # of an em: rounding
 _VIEW_BOX = re.compile(
     rb"""(?:(?:<\?[^>]{,200}>|<!--(?:(?!-->)[^\0]){,400}-->)\s*){,4}"""
     rb"""<svg\b[^<>]*?\sviewBox=["']\s*[-.\d]+ [-.\d]+ \d+ (\d+)["'][^<>]*>"""
@@ -77,17 +76,6 @@ class OutlineResult:
             self.diagnostics += remarks(outline)
             self.outline = outline
 
-    def note_overhang(self, drawing: Drawing, options: Options) -> None:
-        """Say where strokes that were made wider reach beyond the frame."""
-        from oddpeg.outline.widened import overhang
-
-        wider = max(options.strokes, *options.masters, 1.0)
-        if self.outline is None or wider <= 1 or (options.strokes > 1 and drawing.em is None):
-            return
-        share = overhang(drawing, [self.outline, *self.masters], options)
-        if share > _HAIR:
-            self.diagnostics.append(beyond_frame(wider, share))
-
 
 def frame_height(data: bytes) -> float | None:
     """Return the height of a file's frame in user units without reading its shapes; None where it has none."""
@@ -137,7 +125,7 @@ def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResul
 
 def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
     from oddpeg.outline.translucent import settle_translucent
-    from oddpeg.outline.widened import widened
+    from oddpeg.outline.widened import overhang_notes, widened
     from oddpeg.outline.window import outline_colours, outline_drawings  # only where there is work
     from oddpeg.svg.reader import read_drawing
     from oddpeg.svg.stroke_widths import has_strokes
@@ -172,9 +160,8 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
             # what its frame cuts off would show again
             if result.outline is not None and varying is not None and not result.outline.cut:
                 result.outline, result.masters = varying
-    if options.fit != "ink":
-        for result, drawing in zip(drawn, drawings, strict=True):
-            result.note_overhang(drawing, options)
+    for result, drawing in zip(drawn, drawings, strict=True):
+        result.diagnostics += overhang_notes(drawing, result.outlines, options)
     return results
 
 

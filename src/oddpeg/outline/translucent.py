@@ -1,7 +1,7 @@
-"""Translucent paint in silhouettes, which know only ink: solid, or omitted.
+"""Translucent paint in silhouettes: solid ink, or omitted.
 
-By itself (`Translucent.AUTO`), paint is omitted where it would hide more opaque paint: a faint ground under an emblem,
-the faint inside of a line drawing. Anything else is solid: it may be all there is.
+With `Translucent.AUTO`, paint is omitted where it would hide more opaque paint: a faint background behind an emblem, or
+the faint inside of a line drawing. All other paint is solid.
 """
 
 from __future__ import annotations
@@ -26,8 +26,8 @@ from oddpeg.svg.reader import read_drawing
 _EM = Em(2048, 0.0)
 _BESIDE = _EM.units / 200  # how near translucent ink beside an edge must be to hide it
 _SPACING = _EM.units / 64  # between the places at which edges are looked at
-_HIDDEN = 0.4  # share of a contour: beyond it, the contour cannot be made out
-_SHARE_OF_PIECE = 0.02  # of a contour: beyond it, a piece takes part in hiding it
+_HIDDEN = 0.4  # share of a contour beside translucent ink; beyond it, the contour counts as hidden
+_SHARE_OF_PIECE = 0.02  # share of a hidden contour; beyond it, a piece is omitted
 _AS_OPAQUE = 0.98  # of the opacity of the most opaque paint: as opaque as that
 _ERASES = 0.5  # opacity from which white erases
 _MOST_PIECES = 48  # of a drawing; the rest is judged as one
@@ -44,15 +44,15 @@ _FATES = {  # by whether some is omitted, and some is not
 }
 
 
-class _Spot(NamedTuple):
-    """The place of a paint in a drawing: the number of its shape, and which of its two paints."""
+class _PaintKey(NamedTuple):
+    """Key of a paint in a drawing: the number of its shape, and fill or stroke."""
 
     shape: int
     stroke: bool
 
 
 class _Tones(NamedTuple):
-    """The paints of a drawing by what they may do.
+    """The paints of a drawing, sorted by opacity and effect.
 
     Attributes:
         opaque: paints that must not be hidden.
@@ -61,16 +61,16 @@ class _Tones(NamedTuple):
         vanishing: white paints that are too faint to erase.
     """
 
-    opaque: set[_Spot]
-    translucent: list[_Spot]
-    erasing: set[_Spot]
-    vanishing: set[_Spot]
+    opaque: set[_PaintKey]
+    translucent: list[_PaintKey]
+    erasing: set[_PaintKey]
+    vanishing: set[_PaintKey]
 
-    def pieces(self) -> list[set[_Spot]]:
+    def pieces(self) -> list[set[_PaintKey]]:
         """Return the translucent paints, in groups that are judged as one."""
         if not self.opaque:
             return []
-        single = [{spot} for spot in self.translucent[:_MOST_PIECES]]
+        single = [{key} for key in self.translucent[:_MOST_PIECES]]
         rest = set(self.translucent[_MOST_PIECES:])
         return [*single, rest] if rest else single
 
@@ -78,24 +78,24 @@ class _Tones(NamedTuple):
     def of(drawing: Drawing) -> _Tones:
         paints = _paints(drawing)
         top = max((paint.opacity for paint in paints.values() if paint.effect is Effect.INK), default=1.0)
-        ink = {spot: paint.opacity for spot, paint in paints.items() if paint.effect is Effect.INK}
-        white = {spot: paint.opacity for spot, paint in paints.items() if paint.effect is Effect.WHITE}
-        opaque = {spot for spot, opacity in ink.items() if opacity >= _AS_OPAQUE * top}
-        erasing = {spot for spot, opacity in white.items() if opacity >= _ERASES}
-        return _Tones(opaque, [spot for spot in ink if spot not in opaque], erasing, white.keys() - erasing)
+        ink = {key: paint.opacity for key, paint in paints.items() if paint.effect is Effect.INK}
+        white = {key: paint.opacity for key, paint in paints.items() if paint.effect is Effect.WHITE}
+        opaque = {key for key, opacity in ink.items() if opacity >= _AS_OPAQUE * top}
+        erasing = {key for key, opacity in white.items() if opacity >= _ERASES}
+        return _Tones(opaque, [key for key in ink if key not in opaque], erasing, white.keys() - erasing)
 
 
 def settle_translucent(drawings: Sequence[Drawing], how: Translucent) -> None:
-    """Decide about the translucent paint of drawings, and complete their notes on it. Paint that silhouettes leave out
-    gets `Effect.NONE`; with `Translucent.DROP` it is removed."""
+    """Change the translucent paint of drawings in place, and complete the notes on it. Omitted paint gets
+    `Effect.NONE`; with `Translucent.DROP` it is removed."""
     concerned = [drawing for drawing in drawings if _is_translucent(drawing)]
     hiding = _hiding(concerned) if how is Translucent.AUTO else []
     for number, drawing in enumerate(concerned):
-        translucent = {spot for spot, paint in _paints(drawing).items() if paint.opacity < 1}
+        translucent = {key for key, paint in _paints(drawing).items() if paint.opacity < 1}
         if how is Translucent.AUTO:
             omitted = hiding[number]
-            _repaint(drawing, {spot: paint._replace(effect=Effect.NONE) for spot, paint in _paints(drawing).items()
-                               if spot in omitted})  # fmt: skip
+            paints = _paints(drawing)
+            _repaint(drawing, {key: paints[key]._replace(effect=Effect.NONE) for key in omitted})
         else:
             omitted = translucent if how is Translucent.DROP else set()
             _repaint(drawing, dict.fromkeys(omitted))
@@ -104,7 +104,10 @@ def settle_translucent(drawings: Sequence[Drawing], how: Translucent) -> None:
 
 
 def read_settled(data: bytes | SvgDocument, how: Translucent) -> Drawing:
-    """Return the drawing in an SVG file as it is outlined; raise `DrawingError` where it cannot be read."""
+    """Return the drawing in an SVG file, its translucent paint settled. Raise `DrawingError` where it cannot be read.
+
+    data: the file's bytes, or the parsed file; how: the treatment of translucent paint.
+    """
     drawing = read_drawing(data)
     settle_translucent([drawing], how)
     return drawing
@@ -116,21 +119,21 @@ def _is_translucent(drawing: Drawing) -> bool:
     )
 
 
-def _paints(drawing: Drawing) -> dict[_Spot, Paint]:
+def _paints(drawing: Drawing) -> dict[_PaintKey, Paint]:
     paints = {}
     for number, shape in enumerate(drawing.shapes):
         if shape.fill is not None:
-            paints[_Spot(number, False)] = shape.fill
+            paints[_PaintKey(number, False)] = shape.fill
         if shape.stroke is not None:
-            paints[_Spot(number, True)] = shape.stroke.paint
+            paints[_PaintKey(number, True)] = shape.stroke.paint
     return paints
 
 
-def _repaint(drawing: Drawing, paints: Mapping[_Spot, Paint | None]) -> None:
-    """Change the paints at some places; None removes one."""
-    for spot, paint in paints.items():
-        shape = drawing.shapes[spot.shape]
-        if not spot.stroke:
+def _repaint(drawing: Drawing, paints: Mapping[_PaintKey, Paint | None]) -> None:
+    """Replace paints; None removes one."""
+    for key, paint in paints.items():
+        shape = drawing.shapes[key.shape]
+        if not key.stroke:
             shape.fill = paint
         elif shape.stroke is not None:
             shape.stroke = shape.stroke._replace(paint=paint) if paint is not None else None
@@ -144,16 +147,16 @@ def _tell(drawing: Drawing, fate: str) -> None:
         drawing.notes[drawing.notes.index(note)] = note._replace(what=f"{note.what}; it was {fate}")
 
 
-def _hiding(drawings: Sequence[Drawing]) -> list[set[_Spot]]:
-    """Return for each drawing the paints that would hide more opaque ones."""
+def _hiding(drawings: Sequence[Drawing]) -> list[set[_PaintKey]]:
+    """Return the paints of each drawing that would hide more opaque ones."""
     tones = [_Tones.of(drawing) for drawing in drawings]
     pieces = [tone.pieces() for tone in tones]
     layers = []
     for drawing, tone, groups in zip(drawings, tones, pieces, strict=True):
         if groups:
-            layers += [_layer(drawing, spots, tone.erasing) for spots in (tone.opaque, *groups)]
+            layers += [_layer(drawing, keys, tone.erasing) for keys in (tone.opaque, *groups)]
     outlines = iter(outline_layers(layers, Options(_EM)))
-    hiding: list[set[_Spot]] = []
+    hiding: list[set[_PaintKey]] = []
     for tone, groups in zip(tones, pieces, strict=True):
         hidden = set(tone.vanishing)
         if groups:
@@ -164,11 +167,11 @@ def _hiding(drawings: Sequence[Drawing]) -> list[set[_Spot]]:
     return hiding
 
 
-def _layer(drawing: Drawing, inked: Set[_Spot], erasing: Set[_Spot]) -> Layer:
-    """Return some paints of a drawing, and the white ones that erase."""
+def _layer(drawing: Drawing, inked: Set[_PaintKey], erasing: Set[_PaintKey]) -> Layer:
+    """Return a layer of some inked and all erasing paints of a drawing."""
     kept = inked | erasing
     shapes = []
-    for number in sorted({spot.shape for spot in kept}):
+    for number in sorted({key.shape for key in kept}):
         shape = drawing.shapes[number]
         fill = shape.fill if (number, False) in kept else None
         shapes.append(replace(shape, fill=fill, stroke=shape.stroke if (number, True) in kept else None))
@@ -188,8 +191,8 @@ def _hides(opaque: Outline, pieces: Sequence[Outline]) -> list[bool]:
 
 
 def _outer_sides(outline: Outline) -> tuple[Points, Ints, Floats]:
-    """Return places just outside the ink, along its edges: the points, the contour of each, and the length of edge that
-    each represents."""
+    """Return sample points just outside the ink along its edges; the contour of each, and the length of edge that it
+    represents."""
     segments = outline.contours.segments()
     start, end = segments.flattened(_PIECES_OF_CURVE)
     contour = np.repeat(segments.contour, _PIECES_OF_CURVE)

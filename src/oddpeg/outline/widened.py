@@ -1,6 +1,7 @@
-"""Drawings with wider strokes, which may reach beyond a frame that they lay in as drawn.
+"""Drawings with wider strokes.
 
-Nothing is cut off then, in static faces as along an axis: the frame cuts only what the author drew beyond it.
+Strokes that grow beyond the frame are not cut, in static faces and along an axis alike. The frame cuts only ink that
+lies beyond it at the original widths.
 """
 
 from __future__ import annotations
@@ -8,9 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from oddpeg.diagnostics import Diagnostic
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.outline.batch import outline_layers
+from oddpeg.outline.messages import beyond_frame
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.placement import Em, place
 from oddpeg.svg.layers import ink_box, silhouette
@@ -18,12 +21,13 @@ from oddpeg.svg.model import Drawing
 from oddpeg.svg.stroke_widths import with_strokes
 
 _EM = Em(1024, 0.0)
+_ROUNDING = 0.0005  # of an em
 _HAIR = 1e-6  # of a frame's height, by which ink may pass it
 
 
 def widened(drawings: Sequence[Drawing], factor: float) -> list[Drawing]:
-    """Return drawings with every stroke `factor` times as wide. Where that reaches beyond the frame, and nothing did
-    before, the frame grows; what is placed on the em stays the same."""
+    """Return drawings with every stroke `factor` times as wide. The frame of a drawing grows with its ink, unless the
+    frame cuts the original drawing; the box on the em stays the same."""
     wider = [with_strokes(drawing, factor) for drawing in drawings]
     if factor <= 1:
         return wider
@@ -38,7 +42,7 @@ def widened(drawings: Sequence[Drawing], factor: float) -> list[Drawing]:
 
 
 def _grown(drawing: Drawing) -> Box | None:
-    """Return the frame of a drawing, enlarged so that all of its paint lies within; None where it does already."""
+    """Return the frame of a drawing, enlarged to contain all of its paint; None where no change is needed."""
     frame, ink = drawing.box, ink_box(drawing)
     if ink is None:
         return None
@@ -50,13 +54,17 @@ def _grown(drawing: Drawing) -> Box | None:
     return grown if grown.width > frame.width + hair or grown.height > frame.height + hair else None
 
 
-def overhang(drawing: Drawing, outlines: Sequence[Outline], options: Options) -> float:
-    """Return how far ink reaches beyond what is placed on the em, as a share of the em. outlines: of the drawing, each
-    with ink."""
-    matrix, _ = place(drawing.placed, options.em, options.fit)
+def overhang_notes(drawing: Drawing, outlines: Sequence[Outline], options: Options) -> list[Diagnostic]:
+    """Return a notice if widened strokes of a drawing reach beyond the box on the em. outlines: of the drawing."""
+    factor = max(options.strokes, *options.masters, 1.0)
+    can_reach = drawing.em is not None or options.masters
+    if factor <= 1 or options.fit == "ink" or not can_reach or not outlines:
+        return []
     box = drawing.placed
+    matrix, _ = place(box, options.em, options.fit)
     left, top = matrix.apply(box.x, box.y)
     right, bottom = matrix.apply(box.x + box.width, box.y + box.height)
     bounds = FlatOutlines.join(list(outlines)).bounds()
     beyond = (bounds - [left, bottom, right, top]) * [-1, -1, 1, 1]
-    return max(0.0, float(beyond.max())) / options.em.units
+    share = float(beyond.max()) / options.em.units
+    return [beyond_frame(factor, share)] if share > _ROUNDING else []

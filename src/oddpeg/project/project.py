@@ -18,6 +18,7 @@ from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.sources.drawings import drawing_folders
+from oddpeg.sources.globs import clean_pattern, has_wildcard
 
 
 def find_config(given: Path | None) -> Path:
@@ -127,10 +128,11 @@ class Project:
 
     @cached_property
     def named_inputs(self) -> list[str]:
-        """Every file that the config names for a build to read, but drawings and tables; paths relative to the
-        project."""
+        """Every file that the config names for a build to read, but tables, and drawings that match a glob; paths
+        relative to the project."""
         repacked = (path for t in self.config.repack.values() for path in (t.font, t.names, t.metrics_of))
-        return [*self.templates, *filter(None, (self.config.icons.names, *repacked))]
+        sources = (clean_pattern(p) for p in self.config.patterns if not has_wildcard(p))
+        return [*self.templates, *sources, *filter(None, (self.config.icons.names, *repacked))]
 
     @cached_property
     def drawing_folders(self) -> list[Path]:

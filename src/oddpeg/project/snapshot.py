@@ -149,7 +149,6 @@ class Snapshot:
         inputs = [project.relative(project.config_path), project.relative(project.board_path)]
         inputs += table_places(project.config.patterns)
         inputs += [project.relative(project.root / path) for path in project.named_inputs]
-        inputs += {source.where.partition(" (U+")[0] for source in self.sources_if_any}  # fonts, too
         folders = [project.relative(folder) for folder in project.drawing_folders]
         return Places(project.root, inputs, [source.where for source in self.sources_if_any], folders)
 

@@ -136,12 +136,17 @@ def _painted(areas: Iterable[_Area], plane: Matrix, viewport: Viewport) -> Pictu
     """Return areas painted over each other. plane: that of their paints → samples."""
     canvas = np.ones((viewport.px * SAMPLES, viewport.width * SAMPLES, 3))
     for area in areas:
-        rows, columns = np.nonzero(area.ink)
-        colour = area.paint.at(unmapped(plane, columns + 0.5 + 1j * (rows + 0.5)))
-        alpha = colour[:, 3:]
-        canvas[rows, columns] = colour[:, :3] * alpha + canvas[rows, columns] * (1 - alpha)
+        paint_over(canvas, area.ink, area.paint, plane)
     result: Picture = canvas.reshape(viewport.px, SAMPLES, viewport.width, SAMPLES, 3).mean(axis=(1, 3))
     return result
+
+
+def paint_over(canvas: Picture, ink: Mask, paint: Painting, plane: Matrix) -> None:
+    """Write a paint over a picture where there is ink. plane: that of the paint → pixels."""
+    rows, columns = np.nonzero(ink)
+    colour = paint.at(unmapped(plane, columns + 0.5 + 1j * (rows + 0.5)))
+    alpha = colour[:, 3:]
+    canvas[rows, columns] = colour[:, :3] * alpha + canvas[rows, columns] * (1 - alpha)
 
 
 def _apart(drawn: Picture, other: Picture) -> Differences:

@@ -58,7 +58,7 @@ class Redrawn:
     new: int
     face: Annotated[str, Key("face, by the name of its file, where there are several", optional=True)] = ""
 
-    @reported("share of the ink of both that is not common", name="share")
+    @reported("share of the ink that differs", name="share")
     def rounded_share(self) -> float:
         """Share with five decimals."""
         return round(self.share, 5)
@@ -73,7 +73,7 @@ class Redrawn:
 class Recoloured(Redrawn):
     """An icon with other colours; the share is that of the ink of both that has another colour."""
 
-    palette: Annotated[int, Key("number of the palette, from 0")] = 0
+    palette: Annotated[int, Key("first palette with other colours, from 0")] = 0
 
     @property
     def label(self) -> str:
@@ -215,9 +215,9 @@ def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, 
             share = difference(a, b)
             if share:
                 comparison.redrawn.append(Redrawn(name, share, was, now, face))
-            for palette in range(max(len(a.palettes), len(b.palettes))):
-                share = colour_difference(a, b, palette)
-                if share:
-                    comparison.recoloured.append(Recoloured(name, share, was, now, face, palette))
+            shares = (colour_difference(a, b, palette) for palette in range(max(len(a.palettes), len(b.palettes))))
+            changed = next(((palette, share) for palette, share in enumerate(shares) if share), None)
+            if changed is not None:
+                comparison.recoloured.append(Recoloured(name, changed[1], was, now, face, changed[0]))
     comparison.redrawn.sort(key=lambda r: (-r.share, r.icon, r.face))
     comparison.recoloured.sort(key=lambda r: (-r.share, r.icon, r.face, r.palette))

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from oddpeg.raster.colours import TEXT_COLOUR, PaintedLayer, Picture
+from oddpeg.geometry.matrix import Matrix
+from oddpeg.raster.colours import TEXT_COLOUR, PaintedLayer, Picture, paint_over
 from oddpeg.raster.coverage import SAMPLES, Coverage, shrunk
 from oddpeg.raster.paints import Solid
 from oddpeg.raster.winding import Points, winding
@@ -20,6 +21,7 @@ Ground = tuple[float, float, float]  # red, green, blue, 0 to 1
 _PX = 256  # to the em, when outlines are held against each other
 _ROUNDING = 0.0006  # em: how far edges may lie apart on average and still be the same drawing, rounded otherwise
 _SOLID_STEP, _GRADIENT_STEP = 0.5 / 255, 2.5 / 255  # of a channel: another colour; more than stops are rounded
+_DROP = 0.125  # share of the em below the baseline
 _MARGIN = 0.25  # em, around what is painted
 _GROUND: Ground = (0.55, 0.42, 0.61)
 
@@ -59,7 +61,7 @@ def difference(a: StraightGlyph, b: StraightGlyph) -> float:
     """Return the share of the ink of both that is not common; 0 where they differ by rounding at most."""
     if _same_edges(a, b):
         return 0.0
-    first, second = (_wide(s.mask(_PX, 0.125), max(a.advance, b.advance)) for s in (a, b))
+    first, second = (_wide(s.mask(_PX, _DROP), max(a.advance, b.advance)) for s in (a, b))
     apart = first ^ second
     around = max(float(np.abs(s.end - s.start).sum()) for s in (a, b)) * _PX
     if not _wider_than_rounding(apart) and apart.sum() <= _ROUNDING * _PX * max(around, 1):
@@ -74,24 +76,23 @@ def colour_difference(a: StraightGlyph, b: StraightGlyph, palette: int) -> float
     if len(old) == len(new) and all(x.paint == y.paint and _same_edges(x, y) for x, y in zip(old, new, strict=True)):
         return 0.0
     wide = max(a.advance, b.advance)
-    both = np.logical_and(*(_wide(s.mask(_PX, 0.125), wide) for s in (a, b)))
+    both = np.logical_and(*(_wide(s.mask(_PX, _DROP), wide) for s in (a, b)))
     before, now = (layers_picture(layers, wide, _PX) for layers in (old, new))
     solid = all(isinstance(layer.paint, Solid) for layer in (*old, *new))
     apart = both & (np.abs(before - now).max(axis=2) > (_SOLID_STEP if solid else _GRADIENT_STEP))
     return float(apart.sum() / both.sum()) if _wider_than_rounding(apart) else 0.0
 
 
-def layers_picture(layers: Iterable[PaintedLayer], advance: float, px: int, ground: Ground = _GROUND) -> Picture:
-    """Return layers painted over each other, one sample a pixel: an em of px pixels, and a margin of a quarter around
-    it. The usual ground is one that no drawing is likely to have."""
-    size = round(px * (1 + 2 * _MARGIN))
-    canvas: Picture = np.full((size, max(1, round(px * (advance + 2 * _MARGIN))), 3), ground)
+def layers_picture(
+    layers: Iterable[PaintedLayer], advance: float, px: int, ground: Ground = _GROUND, margin: float = _MARGIN
+) -> Picture:
+    """Return layers painted over each other, one sample a pixel: an em of px pixels, and a margin around it in ems. The
+    default ground is a colour that drawings rarely have."""
+    size = round(px * (1 + 2 * margin))
+    canvas: Picture = np.full((size, max(1, round(px * (advance + 2 * margin))), 3), ground)
+    plane = Matrix(px, 0, 0, -px, margin * px, (1 - _DROP + margin) * px)  # ems, y up → pixels
     for start, end, paint in layers:
-        inked = StraightGlyph(start, end, advance).mask(px, 0.125)
-        rows, columns = np.nonzero(inked)
-        colour = paint.at((columns + 0.5) / px - _MARGIN + 1j * (1 - 0.125 + _MARGIN - (rows + 0.5) / px))
-        alpha = colour[:, 3:]
-        canvas[rows, columns] = colour[:, :3] * alpha + canvas[rows, columns] * (1 - alpha)
+        paint_over(canvas, StraightGlyph(start, end, advance).mask(px, _DROP, margin), paint, plane)
     return canvas
 
 
@@ -114,7 +115,7 @@ def _wide(mask: NDArray[np.bool_], advance: float) -> NDArray[np.bool_]:
     return np.pad(mask, ((0, 0), (0, width - mask.shape[1])))
 
 
-def coverage(shape: StraightGlyph, px: int, drop: float = 0.125) -> Coverage:
+def coverage(shape: StraightGlyph, px: int, drop: float = _DROP) -> Coverage:
     """Return a picture of a glyph, its em px pixels high, without margin. drop: share of the em below the baseline."""
     fine = shape.mask(px * SAMPLES, drop, 0.0)
     high, wide = (size // SAMPLES * SAMPLES for size in fine.shape)

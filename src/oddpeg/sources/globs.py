@@ -21,6 +21,11 @@ def clean_pattern(pattern: str) -> str:
     return pattern.replace("\\", "/").removeprefix("./")
 
 
+def has_wildcard(pattern: str) -> bool:
+    """Return whether a glob is more than the path of one file."""
+    return re.search(r"[*?\[]", pattern) is not None
+
+
 def fixed_part(pattern: str) -> str:
     """Return the part of a glob before its first wildcard's path component."""
     return re.split(r"[*?\[]", pattern)[0].rpartition("/")[0]

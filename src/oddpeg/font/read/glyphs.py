@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 import numpy as np
 
 from oddpeg.font.read.unpack import LARGEST_FONT, woff2_tables, woff_tables
+from oddpeg.font.write.axes import REGULAR
 from oddpeg.raster.straight_glyph import StraightGlyph
 from oddpeg.raster.winding import Points
 from oddpeg.reports import Key
@@ -19,7 +20,6 @@ if TYPE_CHECKING:
     from fontTools.ttLib import TTFont
 
 _UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
-_REGULAR = 400  # the weight that variable fonts are shown at
 _PIECES = 8  # straight pieces of one curve
 _NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence_url", 9: "designer"}
 
@@ -120,7 +120,7 @@ def read_font(data: bytes) -> ForeignFont:
     with opened(data, lazy=False) as font:
         cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
         units, metrics = font["head"].unitsPerEm, font["hmtx"].metrics
-        glyphs = font.getGlyphSet(location={"wght": _REGULAR} if "fvar" in font else None)
+        glyphs = font.getGlyphSet(location={"wght": REGULAR} if "fvar" in font else None)
         names, hhea = font["name"], font["hhea"]
         facts = {what: str(names.getDebugName(key) or "") for key, what in _NAMES.items()}
         facts["units_per_em"] = str(units)
@@ -138,8 +138,8 @@ def _weight(font: TTFont) -> int:
     """Return the weight of a font; of a variable one that nearest to Regular."""
     for axis in font["fvar"].axes if "fvar" in font else ():
         if axis.axisTag == "wght":
-            return int(min(max(_REGULAR, axis.minValue), axis.maxValue))
-    return int(font["OS/2"].usWeightClass) if "OS/2" in font else _REGULAR
+            return int(min(max(REGULAR, axis.minValue), axis.maxValue))
+    return int(font["OS/2"].usWeightClass) if "OS/2" in font else REGULAR
 
 
 def glyph_edges(font: TTFont, name: str) -> tuple[Points, Points]:

@@ -1,4 +1,4 @@
-"""Layout tables of existing fonts without what no glyph that is left can reach.
+"""Layout tables of existing fonts without unreachable rules.
 
 The library parses and serialises the tables. Entries of glyphs that are gone go, then subtables, lookups, features and
 languages that are empty or unreachable. Source: OpenType, GSUB, GPOS, GDEF, common table formats.
@@ -12,7 +12,7 @@ from typing import Any
 from oddpeg.font.read.glyphs import opened
 from oddpeg.font.write.sfnt import Tables
 
-_TABLES = ("GSUB", "GPOS", "GDEF")
+LAYOUT_TABLES = ("GSUB", "GPOS", "GDEF")
 _VERSIONS = (0x00010000, 0x00010001, 0x00010002, 0x00010003)
 _GLYPH_CLASSES = range(1, 5)  # base, ligature, mark, component
 _RULE_SETS = ("SubRuleSet", "PosRuleSet", "ChainSubRuleSet", "ChainPosRuleSet")
@@ -25,9 +25,9 @@ _CONTEXT_COVERAGES = ("BacktrackCoverage", "InputCoverage", "LookAheadCoverage")
 Glyphs = Mapping[str, int]  # name → number
 
 
-def pruned_layout(sfnt: bytes, kept: Collection[int], tags: Sequence[str] = _TABLES) -> Tables:
-    """Return layout tables of a font for some of its glyphs, by their numbers; b"" for one that nothing is left of.
-    Raise ValueError where one is damaged."""
+def pruned_layout(sfnt: bytes, kept: Collection[int], tags: Sequence[str] = LAYOUT_TABLES) -> Tables:
+    """Return layout tables of a font for some of its glyphs, by their numbers; b"" for an empty one. Raise ValueError
+    where one is damaged."""
     tables: Tables = {}
     with opened(sfnt, lazy=True) as font:
         order = font.getGlyphOrder()
@@ -43,7 +43,7 @@ def pruned_layout(sfnt: bytes, kept: Collection[int], tags: Sequence[str] = _TAB
 
 
 def _prune(table: Any, kept: Glyphs) -> bool:
-    """Remove what cannot be reached from a GSUB or GPOS table; return whether anything is left."""
+    """Remove unreachable rules from a GSUB or GPOS table; return whether any remain."""
     if not table.LookupList or not table.FeatureList or not table.ScriptList:
         return False
     lookups = table.LookupList.Lookup
@@ -65,7 +65,8 @@ def _prune(table: Any, kept: Glyphs) -> bool:
 
 
 def _reached(table: Any, full: set[int]) -> set[int]:
-    """Return the lookups that features refer to, or lookups that they refer to, that are not empty."""
+    """Return the numbers of the lookups that features reach, directly or through other lookups. full: lookups with
+    entries."""
     waiting = [number for feature in _features(table) for number in feature.LookupListIndex if number in full]
     reached = set(waiting)
     while waiting:
@@ -110,7 +111,7 @@ def _lists(holder: Any, names: Sequence[str]) -> list[Any]:
 
 
 def _renumber_features(table: Any, numbers: dict[int, int]) -> None:
-    """Let features refer to lookups by their new numbers; remove those without any, and refer to the rest anew."""
+    """Renumber the lookups of features; remove features without lookups, and renumber the rest. numbers: new by old."""
     for feature in _features(table):
         feature.LookupListIndex = [numbers[old] for old in feature.LookupListIndex if old in numbers]
         feature.LookupCount = len(feature.LookupListIndex)
@@ -134,7 +135,7 @@ def _renumber_features(table: Any, numbers: dict[int, int]) -> None:
 
 
 def _prune_subtable(sub: Any, kept: Glyphs) -> bool:
-    """Remove the entries of glyphs that are gone; return whether any are left."""
+    """Remove the entries of dropped glyphs; return whether any remain."""
     for attribute in ("mapping", "alternates", "ligatures"):
         if getattr(sub, attribute, None) is not None:
             return _prune_substitutions(sub, attribute, kept)
@@ -152,7 +153,7 @@ def _prune_substitutions(sub: Any, attribute: str, kept: Glyphs) -> bool:
         elif attribute == "alternates":
             out = [one for one in out if one in kept]
         elif not all(one in kept for one in ([out] if isinstance(out, str) else out)):
-            continue  # of a part of a glyph, which no text shows
+            continue  # of a component, which no text shows
         if out or attribute == "mapping":
             entries[name] = out
     setattr(sub, attribute, entries)
@@ -160,7 +161,7 @@ def _prune_substitutions(sub: Any, attribute: str, kept: Glyphs) -> bool:
 
 
 def _cover(coverage: Any, kept: Glyphs, *columns: Any) -> tuple[list[Any], ...]:
-    """Restrict a coverage to glyphs that are left; return the entries of each column for those."""
+    """Restrict a coverage to kept glyphs; return the matching entries of each column."""
     first = {name: number for number, name in reversed([*enumerate(coverage.glyphs)])}  # once, even in damaged fonts
     rows = [first[name] for name in sorted(first.keys() & kept.keys(), key=kept.__getitem__)]
     coverage.glyphs = [coverage.glyphs[number] for number in rows]
@@ -202,7 +203,7 @@ def _prune_pairs(sub: Any, kept: Glyphs) -> bool:
 
 
 def _used_classes(used: Iterable[int], count: int) -> dict[int, int]:
-    """Return the new number of each class that is used."""
+    """Return the new number of each used class."""
     return {old: new for new, old in enumerate(sorted(number for number in used if number < count))}
 
 
@@ -213,8 +214,13 @@ def _prune_cursive(sub: Any, kept: Glyphs) -> bool:
 
 
 def _prune_marks(mark: str, base: str, array: str, records: str) -> Callable[[Any, Glyphs], bool]:
-    """Return the function that prunes a kind of attachment of marks. mark, base: names of what is attached, and to
-    what; array, records: names of the places of the latter."""
+    """Return the pruning function of one type of mark attachment.
+
+    Args:
+        mark: prefix of the attributes of attached marks.
+        base: prefix of the attributes of their bases.
+        array, records: attributes that hold the records of bases.
+    """
 
     def prune(sub: Any, kept: Glyphs) -> bool:
         marks, bases = getattr(sub, f"{mark}Array"), getattr(sub, array)
@@ -255,7 +261,7 @@ def _prune_context(sub: Any, kept: Glyphs) -> bool:
 
 
 def _prune_class_rules(sub: Any, kept: Glyphs) -> None:
-    """Remove the rules of a class that no glyph is left of."""
+    """Remove rules that need an empty class."""
     classes = {}
     for name, part in (("ClassDef", "Class"), ("BacktrackClassDef", "Backtrack"), ("InputClassDef", "Input"),
                        ("LookAheadClassDef", "LookAhead")):  # fmt: skip
@@ -311,7 +317,7 @@ _BY_TYPE: dict[str, Callable[[Any, Glyphs], bool]] = {
 
 
 def _prune_glyph_classes(table: Any, kept: Glyphs) -> bool:
-    """Remove the glyphs that are gone from a GDEF table; return whether anything is left."""
+    """Remove dropped glyphs from a GDEF table; return whether anything remains."""
     for name in ("GlyphClassDef", "MarkAttachClassDef"):
         definition = getattr(table, name, None)
         if definition is not None:

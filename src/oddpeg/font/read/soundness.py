@@ -1,14 +1,14 @@
-"""Whether the tables of an existing font are sound, before they are written again; what can be mended is.
+"""Validation and repair of an existing font's tables before they are written again.
 
-Engines refuse a font with one wrong table. Source: OpenType specification, a function for each table; browsers make the
-same checks.
+Browsers refuse a font with one invalid table. Source: OpenType specification, one check for each table. A check yields
+the faults of its table; the first one counts.
 """
 
 from __future__ import annotations
 
 import struct
-from collections.abc import Callable, Iterator
-from typing import NamedTuple
+from collections.abc import Callable, Iterable, Iterator
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -16,26 +16,26 @@ from oddpeg.font.read.cff import pruned_cff
 from oddpeg.font.read.containers import FontTables, damage
 from oddpeg.font.read.glyf import component_records, glyph_count, glyph_data, parse_glyph
 from oddpeg.font.read.glyphs import opened
-from oddpeg.font.read.layout import pruned_layout
+from oddpeg.font.read.layout import LAYOUT_TABLES, pruned_layout
 from oddpeg.font.read.subset import STANDARD_NAMES, without_names
 from oddpeg.font.write.cmap import cmap_of
-from oddpeg.font.write.sfnt import Tables
+from oddpeg.font.write.sfnt import OPENTYPE, TRUETYPE, Tables, ttf
 
 _LONGEST_NAME = 63  # of a glyph
 _MAGIC = 0x5F0F3CF5
 _EXACT = {"maxp", "COLR", "CPAL", "fvar", "gvar"}  # tables in which a wrong number would not show
-_LAYOUT = ("GSUB", "GPOS", "GDEF")
 _SPARE = ("kern", "gasp", "hdmx", "VDMX", "LTSH", "PCLT", "DSIG", "BASE", "JSTF", "MATH", "meta", "STAT", "MVAR",
           "avar", "fpgm", "prep", "cvt ")  # fmt: skip
+Check = Callable[[Tables], Iterator[str]]
 _SUPPORTED = {(0, 3, 4), (0, 4, 12), (0, 6, 13), (1, 0, 0), (3, 0, 4), (3, 1, 4), (3, 10, 12), (3, 10, 13)}
 
 
 class Sound(NamedTuple):
-    """A font that engines accept, as far as can be told.
+    """A validated font.
 
     Attributes:
         font: its tables.
-        mended: what was done, as texts for the notice.
+        mended: repairs, as texts for the notice.
     """
 
     font: FontTables
@@ -43,42 +43,43 @@ class Sound(NamedTuple):
 
 
 def sound(font: FontTables) -> Sound:
-    """Return a font whose tables are sound: damaged character maps and layout tables are written anew from what can be
-    read, and optional tables that cannot be read are dropped. Raise ValueError where a table that it needs is wrong."""
+    """Return a font with valid tables: a damaged character map or layout table is rebuilt from its readable entries, a
+    damaged optional table is dropped. Raise ValueError where a required table is invalid."""
+    _require(font)
     tables = dict(font.tables)
     mended: list[str] = []
-    for tag, check in _REQUIRED.items():
-        with damage():
-            if wrong := next(check(tables), ""):
-                raise ValueError(f"it is no sound font ({tag}: {wrong})")
-    if beyond := font.suspect & _EXACT:
-        raise ValueError(f"it is no sound font ({min(beyond).strip()}: its checksum is wrong)")
-    if wrong := _wrong(_cmap, tables):
+    if fault := _fault(_cmap, tables):
         tables["cmap"] = _new_cmap(font)
-        mended.append(f"character map written anew, since {wrong}")
-    if wrong := _wrong(_glyph_names, tables):
+        mended.append(f"character map rebuilt, since {fault}")
+    if fault := _fault(_post_names, tables):
         tables["post"] = without_names(tables["post"])
-        mended.append(f"glyph names dropped, since {wrong}")
+        mended.append(f"glyph names dropped, since {fault}")
     if "CFF " in font.suspect:
         tables["CFF "] = pruned_cff(font.sfnt, range(glyph_count(tables)))
-        mended.append("CFF written anew, since it is damaged")
-    unread = {tag for tag in _LAYOUT if tag in tables and _wrong(_parsed(tag), tables)}
-    for tag in sorted((font.suspect | unread) & tables.keys()):
-        if tag in _LAYOUT:
-            tables[tag] = _again(font, tag)
-        elif tag in _SPARE:
-            tables[tag] = b""
-        else:
-            continue
-        mended.append(f"{tag.strip()} {'written anew' if tables[tag] else 'dropped'}, since it is damaged")
-    for tag, check in _OPTIONAL.items():
-        if tables.get(tag) and (wrong := _wrong(check, tables)):
-            raise ValueError(f"it is no sound font ({tag.strip()}: {wrong})")
+        mended.append("CFF rebuilt, since it is damaged")
+    unread = _unreadable(tables, (*_PARSED, *LAYOUT_TABLES))
+    for tag in sorted((font.suspect | unread.keys()) & {*LAYOUT_TABLES, *_SPARE} & tables.keys()):
+        tables[tag] = _rebuilt(font, tag) if tag in LAYOUT_TABLES else b""
+        mended.append(f"{tag.strip()} {'rebuilt' if tables[tag] else 'dropped'}, since it is damaged")
+    for tag, fault in unread.items():
+        if tables[tag] and tag not in LAYOUT_TABLES:
+            raise ValueError(f"it is no sound font ({tag.strip()}: {fault})")
     return Sound(font._replace(tables={tag: data for tag, data in tables.items() if data}), mended)
 
 
-def _wrong(check: Callable[[Tables], Iterator[str]], tables: Tables) -> str:
-    """Return what is wrong with a table, or nothing."""
+def _require(font: FontTables) -> None:
+    """Raise ValueError where a table that cannot be repaired is invalid."""
+    for tag, check in _REQUIRED.items():
+        if tag in font.tables or tag not in _MAY_MISS:
+            with damage():
+                if fault := next(check(font.tables), ""):
+                    raise ValueError(f"it is no sound font ({tag}: {fault})")
+    if inexact := font.suspect & _EXACT:
+        raise ValueError(f"it is no sound font ({min(inexact).strip()}: its checksum is wrong)")
+
+
+def _fault(check: Check, tables: Tables) -> str:
+    """Return the first fault of a table; empty for none."""
     try:
         with damage():
             return next(check(tables), "")
@@ -97,8 +98,8 @@ def _new_cmap(font: FontTables) -> bytes:
     return cmap_of(codes, glyphs)
 
 
-def _again(font: FontTables, tag: str) -> bytes:
-    """Return a layout table written anew, without entries of glyphs that do not exist; b"" where it cannot be read."""
+def _rebuilt(font: FontTables, tag: str) -> bytes:
+    """Return a layout table without entries of glyphs that do not exist; b"" where it cannot be parsed."""
     try:
         return pruned_layout(font.sfnt, range(glyph_count(font.tables)), (tag,)).get(tag, b"")
     except ValueError:
@@ -130,7 +131,7 @@ def _maxp(tables: Tables) -> Iterator[str]:
         yield "there are no glyphs"
 
 
-def _metrics(header: str, metrics: str) -> Callable[[Tables], Iterator[str]]:
+def _metrics(header: str, metrics: str) -> Check:
     def check(tables: Tables) -> Iterator[str]:
         head, count = tables.get(header, b""), glyph_count(tables)
         if len(head) < 36 or head[:2] != b"\0\1":
@@ -203,7 +204,7 @@ def _post(tables: Tables) -> Iterator[str]:
         yield "it is missing or damaged"
 
 
-def _glyph_names(tables: Tables) -> Iterator[str]:
+def _post_names(tables: Tables) -> Iterator[str]:
     post = tables["post"]
     if post[:4] != b"\0\2\0\0":
         return
@@ -255,83 +256,91 @@ def _subtable(data: bytes, form: int, count: int) -> Iterator[str]:
     language = data[8:12] if form in (12, 13) else data[4:6] if form == 4 else b""
     if form != 14 and (length > len(data) or any(language)):
         yield "the head of a subtable is damaged"
-        return
-    data = data if form == 14 else data[:length]
-    if form == 4:
-        (twice,) = struct.unpack(">H", data[6:8])
-        segments = twice // 2
-        power = 1 << (max(segments, 1).bit_length() - 1)
-        search = struct.pack(">3H", 2 * power, power.bit_length() - 1, twice - 2 * power)
-        if twice % 2 or not segments or 16 + 8 * segments > len(data) or data[8:14] != search:
-            yield "its segments are damaged"
-            return
-        last = np.frombuffer(data[14 : 14 + twice], ">u2").astype(np.int64)
-        first = np.frombuffer(data[16 + twice : 16 + 2 * twice], ">u2").astype(np.int64)
-        if (first > last).any() or (first[1:] <= last[:-1]).any() or last[-1] != 0xFFFF:
-            yield "its segments are out of order"
-            return
-        delta, offset = (
-            np.frombuffer(data[16 + k * twice : 16 + (k + 1) * twice], ">u2").astype(np.int64) for k in (2, 3)
-        )
-        for number, (low, high) in enumerate(zip(first.tolist(), last.tolist(), strict=True)):
-            glyphs = np.arange(low, high + 1)
-            if offset[number]:
-                at = 16 + 3 * twice + 2 * number + offset[number]
-                glyphs = np.frombuffer(data[at : at + 2 * len(glyphs)], ">u2").astype(np.int64)
-                if len(glyphs) <= high - low:
-                    yield "its glyph numbers end too early"
-                    return
-                glyphs = glyphs[glyphs > 0]
-            if (((glyphs + delta[number]) & 0xFFFF) >= count).any():
-                yield "it leads to glyphs that are not there"
-                return
+    elif form == 4:
+        yield from _segments(data[:length], count)
     elif form in (12, 13):
-        (groups,) = struct.unpack(">I", data[12:16])
-        if 16 + 12 * groups > len(data):
-            yield "its groups end too early"
-            return
-        rows = np.frombuffer(data[16 : 16 + 12 * groups], ">u4").astype(np.int64).reshape(-1, 3)
-        first, last, glyph = rows.T
-        highest = glyph + (last - first if form == 12 else 0)
-        if (first > last).any() or (first[1:] <= last[:-1]).any() or (last > 0x10FFFF).any():
-            yield "its groups are out of order"
-        elif (highest >= count).any():
+        yield from _groups(data[:length], form, count)
+
+
+def _segments(data: bytes, count: int) -> Iterator[str]:
+    (twice,) = struct.unpack(">H", data[6:8])
+    segments = twice // 2
+    power = 1 << (max(segments, 1).bit_length() - 1)
+    search = struct.pack(">3H", 2 * power, power.bit_length() - 1, twice - 2 * power)
+    if twice % 2 or not segments or 16 + 8 * segments > len(data) or data[8:14] != search:
+        yield "its segments are damaged"
+        return
+    starts = (14, *(16 + column * twice for column in (1, 2, 3)))
+    last, first, delta, offset = (np.frombuffer(data[at : at + twice], ">u2").astype(np.int64) for at in starts)
+    if (first > last).any() or (first[1:] <= last[:-1]).any() or last[-1] != 0xFFFF:
+        yield "its segments are out of order"
+        return
+    for number, (low, high) in enumerate(zip(first.tolist(), last.tolist(), strict=True)):
+        glyphs = np.arange(low, high + 1)
+        if offset[number]:
+            at = starts[3] + 2 * number + offset[number]
+            glyphs = np.frombuffer(data[at : at + 2 * len(glyphs)], ">u2").astype(np.int64)
+            if len(glyphs) <= high - low:
+                yield "its glyph numbers end too early"
+                return
+            glyphs = glyphs[glyphs > 0]
+        if (((glyphs + delta[number]) & 0xFFFF) >= count).any():
             yield "it leads to glyphs that are not there"
+            return
 
 
-def _parsed(tag: str) -> Callable[[Tables], Iterator[str]]:
-    """Return the check of a table that the library reads as a whole."""
-
-    def check(tables: Tables) -> Iterator[str]:
-        from fontTools.pens.basePen import NullPen
-
-        flavour = b"OTTO" if "CFF " in tables or "CFF2" in tables else b"\0\1\0\0"
-        try:
-            with opened(FontTables("", flavour, tables).sfnt, lazy=False) as font:
-                table = font[tag]
-                if tag == "CFF ":
-                    (top,) = table.cff.topDictIndex
-                    if len(top.CharStrings.charStringsIndex) != glyph_count(tables):
-                        yield "its number of glyphs is wrong"
-                    outlines, pen = font.getGlyphSet(), NullPen()
-                    for name in font.getGlyphOrder():
-                        outlines[name].draw(pen)
-        except ValueError as problem:
-            yield str(problem)
-
-    return check
+def _groups(data: bytes, form: int, count: int) -> Iterator[str]:
+    (groups,) = struct.unpack(">I", data[12:16])
+    if 16 + 12 * groups > len(data):
+        yield "its groups end too early"
+        return
+    rows = np.frombuffer(data[16 : 16 + 12 * groups], ">u4").astype(np.int64).reshape(-1, 3)
+    first, last, glyph = rows.T
+    highest = glyph + (last - first if form == 12 else 0)
+    if (first > last).any() or (first[1:] <= last[:-1]).any() or (last > 0x10FFFF).any():
+        yield "its groups are out of order"
+    elif (highest >= count).any():
+        yield "it leads to glyphs that are not there"
 
 
-_REQUIRED: dict[str, Callable[[Tables], Iterator[str]]] = {
+def _unreadable(tables: Tables, tags: Iterable[str]) -> dict[str, str]:
+    """Return the fault of each table that the library cannot parse."""
+    faults = {}
+    flavour = OPENTYPE if {"CFF ", "CFF2"} & tables.keys() else TRUETYPE
+    data = ttf(tables, flavour)
+    for tag in tags:
+        if tag in tables:
+            try:
+                with opened(data, lazy=False) as font:
+                    _parse(font, tag, glyph_count(tables))
+            except ValueError as problem:
+                faults[tag] = str(problem)
+    return faults
+
+
+def _parse(font: Any, tag: str, count: int) -> None:
+    """Parse a table, and the outlines in it; raise an error of any kind where it is damaged."""
+    from fontTools.pens.basePen import NullPen
+
+    table = font[tag]
+    if tag == "CFF ":
+        (top,) = table.cff.topDictIndex
+        if len(top.CharStrings.charStringsIndex) != count:
+            raise ValueError("its number of glyphs is wrong")
+        outlines, pen = font.getGlyphSet(), NullPen()
+        for name in font.getGlyphOrder():
+            outlines[name].draw(pen)
+
+
+_REQUIRED: dict[str, Check] = {
     "maxp": _maxp,
     "head": _head,
     "hhea": _metrics("hhea", "hmtx"),
+    "vhea": _metrics("vhea", "vmtx"),
     "glyf": _glyf,
     "name": _name,
     "post": _post,
     "OS/2": _os2,
 }
-_OPTIONAL: dict[str, Callable[[Tables], Iterator[str]]] = {
-    "vhea": _metrics("vhea", "vmtx"),
-    **{tag: _parsed(tag) for tag in ("CFF ", "COLR", "CPAL", "fvar", "gvar", "avar", "STAT", "HVAR")},
-}
+_MAY_MISS = ("vhea",)
+_PARSED = ("CFF ", "COLR", "CPAL", "fvar", "gvar", "avar", "STAT", "HVAR")  # by the library, as a whole

@@ -17,17 +17,17 @@ from oddpeg.font.read.colour_layers import pruned_colours
 from oddpeg.font.read.containers import FontTables
 from oddpeg.font.read.glyf import glyph_count, glyph_data
 from oddpeg.font.read.glyphs import opened
-from oddpeg.font.read.layout import pruned_layout
+from oddpeg.font.read.layout import LAYOUT_TABLES, pruned_layout
 from oddpeg.font.write.cmap import cmap_of
 from oddpeg.font.write.sfnt import Tables
 from oddpeg.font.write.tables import unicode_ranges
 
-# of other programs: rewritten by no one here
+# layout tables that are copied, never rewritten
 _OTHER_LAYOUT = ("JSTF", "kerx", "morx", "mort", "ankr", "feat", "trak", "Feat", "Silf", "Sill", "Glat", "Gloc")
-_LAYOUT = ("GSUB", "GPOS", "GDEF", "BASE", "MATH", "kern", *_OTHER_LAYOUT)
+_LAYOUT = (*LAYOUT_TABLES, "BASE", "MATH", "kern", *_OTHER_LAYOUT)
 STANDARD_NAMES = 258  # that every reader of `post` knows
 _PICTURES = ("SVG ", "CBDT", "CBLC", "sbix", "EBDT", "EBLC", "EBSC")
-_ALWAYS = ("DSIG", "LTSH", "hdmx", "VDMX", "FFTM", "PfEd", "TeX ", "Zapf", "PCLT", "BDF ", "MATH")
+_DROPPED = ("DSIG", "LTSH", "hdmx", "VDMX", "FFTM", "PfEd", "TeX ", "Zapf", "PCLT", "BDF ", "MATH")
 # tables that say something of every glyph by its number, and are not rewritten here
 _BY_GLYPH = ("vhea", "vmtx", "VORG", "VVAR", "HVAR", "COLR", "CPAL", *_PICTURES)
 
@@ -37,7 +37,7 @@ def subset(font: FontTables, codes: Collection[int], drop_layout: bool = False) 
 
     Args:
         codes: the characters.
-        drop_layout: leave out tables of substitution and positioning; glyphs after the last one that is needed go too.
+        drop_layout: without tables of substitution and positioning.
 
     Raise ValueError where the font is damaged.
     """
@@ -45,25 +45,18 @@ def subset(font: FontTables, codes: Collection[int], drop_layout: bool = False) 
         table = read.getBestCmap() or {}
         shown = {code: int(read.getGlyphID(table[code])) for code in sorted(codes) if code in table}
     kept = glyphs_for(font, shown, layout=not drop_layout)
-    tables = {tag: data for tag, data in font.tables.items() if tag not in _ALWAYS}
+    tables = {tag: data for tag, data in font.tables.items() if tag not in _DROPPED}
     has_outlines = {"glyf", "CFF ", "CFF2"} & tables.keys()
     if has_outlines:
         tables = {tag: data for tag, data in tables.items() if tag not in _PICTURES}
     count = glyph_count(tables)
     if drop_layout:
         tables = {tag: data for tag, data in tables.items() if tag not in _LAYOUT}
-    else:
-        tables |= pruned_layout(font.sfnt, kept)
-        tables["kern"] = _pairs(tables.get("kern", b""), kept)
+    tables |= _pruned(font, tables, kept)
     if not {*_BY_GLYPH, *_OTHER_LAYOUT} & tables.keys() and "glyf" in tables:
-        count = max(kept) + 1  # nothing speaks of glyphs behind the last one
+        count = max(kept) + 1  # no table refers to later glyphs
     tables["name"] = _names(tables.get("name", b""))
     tables["cmap"] = cmap_of(np.array([*shown], dtype=np.int64), np.array([*shown.values()], dtype=np.int64))
-    if "CFF " in tables:
-        tables["CFF "] = pruned_cff(font.sfnt, kept)
-    if "COLR" in tables:
-        tables["COLR"] = pruned_colours(font.sfnt, kept)
-        tables["CPAL"] = tables.get("CPAL", b"") if tables["COLR"] else b""
     _empty(tables, kept, count)
     _metrics(tables, kept, count)
     tables["maxp"] = tables["maxp"][:4] + struct.pack(">H", count) + tables["maxp"][6:]
@@ -77,13 +70,28 @@ def subset(font: FontTables, codes: Collection[int], drop_layout: bool = False) 
     return font._replace(tables=left, suspect=font.suspect & as_read)
 
 
+def _pruned(font: FontTables, tables: Tables, kept: Collection[int]) -> Tables:
+    """Return the tables of layout, cubic outlines and colours for some glyphs. tables: the tables that stay."""
+    pruned: Tables = {}
+    if layout := [tag for tag in LAYOUT_TABLES if tag in tables]:
+        pruned |= pruned_layout(font.sfnt, kept, layout)
+    if "kern" in tables:
+        pruned["kern"] = _pairs(tables["kern"], kept)
+    if "CFF " in tables:
+        pruned["CFF "] = pruned_cff(font.sfnt, kept)
+    if "COLR" in tables:
+        pruned["COLR"] = pruned_colours(font.sfnt, kept)
+        pruned["CPAL"] = tables.get("CPAL", b"") if pruned["COLR"] else b""
+    return pruned
+
+
 def without_names(post: bytes) -> bytes:
     """Return a `post` table without glyph names, as files for the web have it."""
     return struct.pack(">I", 0x00030000) + post[4:32]
 
 
 def _first_names(post: bytes, count: int) -> bytes:
-    """Return a `post` table with the names of the first glyphs."""
+    """Return a `post` table for the first glyphs."""
     if len(post) < 34 or post[:4] != struct.pack(">I", 0x00020000):
         return without_names(post)
     (had,) = struct.unpack(">H", post[32:34])
@@ -161,7 +169,7 @@ def _variations(table: bytes, kept: Collection[int], count: int) -> bytes:
 
 
 def _pairs(kern: bytes, kept: Collection[int]) -> bytes:
-    """Return a kern table of version 0 with the pairs of some glyphs only, b"" where none are left; others stay."""
+    """Return a kern table with the pairs of some glyphs, b"" where none remain; other versions than 0 unchanged."""
     if len(kern) < 4 or kern[:2] != bytes(2):
         return kern
     wanted, at, subtables = np.array(sorted(kept)), 4, []
@@ -182,7 +190,7 @@ def _pairs(kern: bytes, kept: Collection[int]) -> bytes:
 
 
 def _names(table: bytes) -> bytes:
-    """Return a name table without the texts for the Macintosh that it has for Windows too."""
+    """Return a name table without texts for the Macintosh that are there for Windows too."""
     if len(table) < 6 or table[:2] != bytes(2):
         return table
     count, start = struct.unpack(">2H", table[2:6])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from typing import NamedTuple
 
+REGULAR, BOLD = 400, 700  # CSS font-weight of a family's usual face, and of that which a button for bold text shows
 _STYLES = {
     100: "Thin", 200: "Extra Light", 300: "Light", 400: "Regular", 500: "Medium", 600: "Semi Bold", 700: "Bold",
     800: "Extra Bold", 900: "Black",

@@ -98,12 +98,12 @@ class FontCompiler:
         layered = _with_layers(glyphs, colours) if colours else {}
         taken = {g.codepoint for g in glyphs}
         self.glyphs = GlyphSet.of(glyphs, {code: glyph for code, glyph in also.items() if code not in taken})
-        self.reach = t.Reach.of(self.glyphs, variations.masters if variations else {})
+        self.box = t.FontBox.of(self.glyphs, variations.masters if variations else {})
         more_names = labels(colours.palettes).texts if layered and colours else {}
         more_names |= variation_names(variations, info.family) if variations else {}
         glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
         self._shared: Tables = {
-            "OS/2": t.os2(info, self.glyphs, self.reach),
+            "OS/2": t.os2(info, self.glyphs, self.box),
             "cmap": cmap(self.glyphs),
             "gasp": t.gasp(),
             "glyf": glyf,
@@ -120,15 +120,17 @@ class FontCompiler:
         if variations:
             self._shared |= _varying(self.glyphs, variations)
         if info.ligatures:
-            number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
-            self._shared["GSUB"] = gsub(
-                {tuple(number[ord(c)] for c in name): number[code] for name, code in info.ligatures}
-            )
+            self._shared["GSUB"] = self._ligatures()
+
+    def _ligatures(self) -> bytes:
+        number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
+        names = self.info.ligatures
+        return gsub({tuple(number[ord(c)] for c in name): number[code] for name, code in names})
 
     def tables(self, named: bool, repacked: bool) -> Tables:
         """Return all tables. named: with glyph names; repacked: for WOFF2."""
         names = self.names() if named else None
-        head = t.head(self.info, self.reach, self.loca_format, repacked)
+        head = t.head(self.info, self.box, self.loca_format, repacked)
         return with_adjustment({**self._shared, "head": head, "post": t.post(self.info, names)})
 
     def names(self) -> list[str]:

@@ -27,9 +27,6 @@ class Ligature(NamedTuple):
     codepoint: int
 
 
-REGULAR, BOLD = 400, 700  # weights of linked styles
-
-
 class Link(enum.Enum):
     """How programs that know four styles to a family find a face: name ID 2, `fsSelection`, `macStyle`."""
 

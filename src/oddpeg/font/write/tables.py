@@ -19,8 +19,8 @@ from oddpeg.outline.model import Outline
 _STACK = 2  # elements that prep needs, with one to spare
 
 
-class Reach(NamedTuple):
-    """The box of all ink of a font, in font units; of a variable one at every weight."""
+class FontBox(NamedTuple):
+    """The bounding box of all glyphs of a font in font units, at every weight if it varies."""
 
     left: int
     bottom: int
@@ -28,20 +28,20 @@ class Reach(NamedTuple):
     top: int
 
     @staticmethod
-    def of(glyphs: GlyphSet, masters: Mapping[int, Sequence[Outline]]) -> Reach:
-        """Return what glyphs reach together, those at the ends of an axis too, by codepoint."""
+    def of(glyphs: GlyphSet, masters: Mapping[int, Sequence[Outline]]) -> FontBox:
+        """Return the box of glyphs and of their outlines at the ends of an axis, by codepoint."""
         points = [np.stack([glyphs.x, glyphs.y], axis=1), *(one.xy for those in masters.values() for one in those)]
         xy = np.concatenate(points)
-        return Reach(*xy.min(axis=0).tolist(), *xy.max(axis=0).tolist()) if len(xy) else Reach(0, 0, 0, 0)
+        return FontBox(*xy.min(axis=0).tolist(), *xy.max(axis=0).tolist()) if len(xy) else FontBox(0, 0, 0, 0)
 
 
-def head(info: FontInfo, reach: Reach, loca_format: int, repacked: bool = False) -> bytes:
+def head(info: FontInfo, box: FontBox, loca_format: int, repacked: bool = False) -> bytes:
     """Return the head table. `repacked` sets flag bit 11, as WOFF2 §5.5 asks of fonts whose glyf was transformed."""
     flags = 0b0011 | (1 << 11 if repacked else 0)  # baseline at 0, bearings at 0; any fraction of a size
     when = info.created + EPOCH_1904
     return struct.pack(
         ">2HiIIHHqq4hHHhhh", 1, 0, round(info.revision * 65536), 0, 0x5F0F3CF5, flags, info.units, when, when,
-        *reach, int(info.is_bold), 8, 2, loca_format, 0,
+        *box, int(info.is_bold), 8, 2, loca_format, 0,
     )  # fmt: skip
 
 
@@ -127,7 +127,7 @@ def unicode_ranges(codes: Ints) -> list[int]:
 
 
 def _code_pages(codes: Ints) -> list[int]:
-    """Latin 1 always: Windows takes a font that claims no code page for one of symbols, and shows other letters.
+    """Latin 1 always, since validators reject fonts without a code page, and the space is one of its characters.
     Symbols where U+F000 to U+F0FF are, by which old interfaces then show them."""
     symbols = ((codes >= 0xF000) & (codes <= 0xF0FF)).any()
     return [1 | int(symbols) << 31, 0]
@@ -138,7 +138,7 @@ def _selection(info: FontInfo) -> int:
     return 1 << 7 | (1 << 5 if info.is_bold else 1 << 6)
 
 
-def os2(info: FontInfo, glyphs: GlyphSet, reach: Reach) -> bytes:
+def os2(info: FontInfo, glyphs: GlyphSet, box: FontBox) -> bytes:
     """Version 4."""
     units = info.units
     codes, _ = glyphs.coded
@@ -146,7 +146,7 @@ def os2(info: FontInfo, glyphs: GlyphSet, reach: Reach) -> bytes:
     wide = glyphs.advance[glyphs.advance > 0]
     capital = 2 * (units // 2 + info.descender)  # the height on which icons stand centred
     # usWinAscent and usWinDescent: some programs cut off ink beyond them, which glyphs of other fonts may have
-    above, below = reach.top, -reach.bottom
+    above, below = box.top, -box.bottom
     return struct.pack(
         ">Hh3H11h10s4I4s3H3hHHIIhhHHH", 4, round(float(wide.mean())) if len(wide) else 0, info.weight, 5,
         EMBEDDING[info.embedding],

@@ -13,9 +13,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from oddpeg.font.write.axes import Axis
+from oddpeg.font.write.axes import BOLD, REGULAR, Axis
 from oddpeg.font.write.glyphset import GlyphSet
-from oddpeg.font.write.info import BOLD, REGULAR, postscript_name, postscript_prefix
+from oddpeg.font.write.info import postscript_name, postscript_prefix
 from oddpeg.geometry.arrays import Ints
 from oddpeg.outline.model import Outline
 
