@@ -101,10 +101,11 @@ bench-usage: .venv/ready
 	$(BIN)/python bench/usage.py $(BENCH)
 
 # ten minutes in all, with coverage guidance; what is found is written into fuzz-out
-SECONDS ?= 200
+SECONDS ?= 150
 fuzz: .venv/ready
 	$(BIN)/python -m pip install --quiet atheris
 	for target in words svg path; do $(BIN)/python fuzz/run.py $$target $(SECONDS); done
+	$(BIN)/python fuzz/mixtures.py $(SEED) 1000000 $(SECONDS)
 
 # drawings made up from the grammar of SVG and CSS, against Chromium: SEED is the first of COUNT
 SEED ?= 0

@@ -128,7 +128,7 @@ UNUSABLE_CODES: dict[str, Code] = {
     "odd-frame": Code(_E, False, "a frame that no icon can use"),
     "no-ink": Code(_E, False, "nothing is drawn inside the frame"),
     "runaway": Code(_E, False, "more elements, nesting or segments than any icon needs"),
-    "tangled": Code(_E, False, "so many lines across each other that uniting them would take minutes"),
+    "tangled": Code(_E, False, "so many lines across each other that they cannot be united in reasonable time"),
     "too-wide": Code(_E, False, "wider than a glyph can be"),
     "too-many-points": Code(_E, False, "more points than a glyph can hold"),
 }

@@ -11,19 +11,25 @@ from oddpeg.diagnostics import Diagnostic, OddPegError
 Item = TypeVar("Item")
 Found = TypeVar("Found")
 
+SECONDS = 20.0  # processor time for one item; the richest emblems of flags take 6
+MEMORY = 2 << 30  # bytes for a batch, beyond those at the start
+
 
 def map_isolating_failures(
     work: Callable[[Sequence[Item]], list[Found]], items: Sequence[Item], failed: Callable[[Item, Diagnostic], Found]
 ) -> list[Found]:
     """Return the results of `work`, one per item. If `work` raises, retry each half, down to single items; an item that
     fails alone gets the result of `failed`. `OddPegError` is not caught."""
+    import numpy as np
+
     try:
-        return work(items)
+        with np.errstate(all="ignore"):  # drawings hold absurd numbers; what comes of them is held in bounds later
+            return work(items)
     except OddPegError:
         raise
     except Exception as problem:
         if len(items) == 1:
-            return [failed(items[0], internal_error(problem))]
+            return [failed(items[0], too_much_work() if isinstance(problem, MemoryError) else internal_error(problem))]
     middle = len(items) // 2
     return map_isolating_failures(work, items[:middle], failed) + map_isolating_failures(work, items[middle:], failed)
 
@@ -33,3 +39,9 @@ def internal_error(problem: Exception) -> Diagnostic:
     message = f"made Odd Peg itself fail ({type(problem).__name__}); the other drawings are not affected"
     cure = "this is a bug in Odd Peg, not in your file; please report it with the file"
     return Diagnostic("internal-error", message, cure, trace="".join(traceback.format_exception(problem)))
+
+
+def too_much_work() -> Diagnostic:
+    """Return the diagnostic for a file whose work was ended."""
+    limits = f"{SECONDS:g} seconds of computing or {MEMORY >> 30} GB of memory"
+    return Diagnostic("tangled", f"would need more than {limits}", "simplify the drawing; scribbles make no icon")

@@ -1,16 +1,35 @@
-"""One policy for worker processes: when they pay, how many there are, and how work is dealt out to them."""
+"""One policy for worker processes: when they pay, how many there are, how work is dealt out, and what ends it.
+
+Estimates refuse most inputs that would take too long. A worker bounds the work that no estimate foresees: the polygon
+clipper cannot be interrupted in any other way.
+"""
 
 from __future__ import annotations
 
+import contextlib
 import os
+import signal
 import sys
 from collections.abc import Callable, Iterator, Sequence
-from typing import TypeVar
+from dataclasses import dataclass, field
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Generic, NamedTuple, TypeVar
+
+from oddpeg.diagnostics import Diagnostic
+from oddpeg.isolation import MEMORY, SECONDS, internal_error, too_much_work
+
+if TYPE_CHECKING:
+    from multiprocessing.connection import Connection
+    from multiprocessing.process import BaseProcess
 
 Item = TypeVar("Item")
 Found = TypeVar("Found")
 
+_OUT_OF_TIME = [-signal.SIGPROF] if hasattr(signal, "SIGPROF") else []
 MIN_ITEMS = 200  # below this many, starting processes costs more than it saves
+CAN_FORK = sys.platform == "linux"  # elsewhere a worker starts from nothing, which takes longer than most builds
+_SECONDS_IN_BATCH = 0.05  # for each item of a batch after the first, ten times the usual
 
 
 def processors() -> int:
@@ -30,28 +49,183 @@ def map_batches(
     items: Sequence[Item],
     max_batch: int,
     advance: Callable[[int], None] = lambda count: None,
+    failed: Callable[[Item, Diagnostic], Found] | None = None,
+    starts_programs: bool = False,
 ) -> Iterator[Found]:
-    """Yield the result of `work` for each batch of `items`, in order; large inputs use all processors.
+    """Yield the results of `work` for batches of `items`, in order; large inputs use all processors.
 
     Args:
         work: a function of a module (it is sent to other processes).
         max_batch: largest number of items in one call; all processes get batches of equal number and size.
         advance: called with the number of items of each finished batch.
+        failed: the result for one item whose work alone exceeds `SECONDS` or `MEMORY`, or ends its process. Without it,
+            nothing is bounded.
+        starts_programs: `work` starts other programs, which would inherit the bound of memory; there is none then.
     """
+    if not items:
+        return
     jobs = processors() if pays(len(items)) else 1
     rounds = max(1, -(-len(items) // (jobs * max_batch)))
     size = max(1, -(-len(items) // (jobs * rounds)))
     batches = [items[i : i + size] for i in range(0, len(items), size)]
-    if jobs == 1:
+    if _is_daemon() or (jobs == 1 and not (CAN_FORK and failed)):
         for batch in batches:
             yield work(batch)
             advance(len(batch))
         return
-    import multiprocessing
-    from concurrent.futures import ProcessPoolExecutor
+    bounds = _Bounds(failed is not None, failed is not None and not starts_programs)
+    for number, results in enumerate(_in_workers(partial(_work_on, work, bounds), batches, jobs, failed)):
+        yield from results
+        advance(len(batches[number]))
 
-    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
-    with ProcessPoolExecutor(jobs, mp_context=context) as pool:
-        for batch, results in zip(batches, pool.map(work, batches), strict=True):
-            yield results
-            advance(len(batch))
+
+def _is_daemon() -> bool:
+    """Return whether this process may have no children."""
+    from multiprocessing import process
+
+    return bool(process.current_process().daemon)
+
+
+class _Bounds(NamedTuple):
+    """What is bounded in a worker."""
+
+    time: bool
+    memory: bool
+
+
+@dataclass
+class _Job(Generic[Item, Found]):
+    """One batch, and the worker on it.
+
+    Attributes:
+        calls: what is still to be worked on, one call of `work` each.
+        results: of the calls before.
+    """
+
+    number: int
+    calls: list[Sequence[Item]]
+    results: list[Found] = field(default_factory=list)
+    process: BaseProcess | None = None
+
+
+def _in_workers(
+    worker: Callable[[Sequence[Sequence[Item]], Connection], None],
+    batches: Sequence[Sequence[Item]],
+    jobs: int,
+    failed: Callable[[Item, Diagnostic], Found] | None,
+) -> Iterator[list[Found]]:
+    """Yield the results of each batch, in order."""
+    from multiprocessing import connection
+
+    waiting = [_Job[Item, Found](number, [batch]) for number, batch in enumerate(batches)][::-1]
+    running: dict[Connection, _Job[Item, Found]] = {}
+    done: dict[int, list[Found]] = {}
+    yielded = 0
+    try:
+        while waiting or running:
+            while waiting and len(running) < jobs:
+                job = waiting.pop()
+                running[_started(worker, job)] = job
+            ready = connection.wait(list(running))
+            for pipe in [pipe for pipe in running if pipe in ready]:
+                if not _received(running[pipe], pipe):
+                    continue
+                job = running.pop(pipe)
+                if _finished(job, failed):
+                    done[job.number] = job.results
+                else:
+                    waiting.append(job)
+            while yielded in done:
+                yield done.pop(yielded)
+                yielded += 1
+    finally:
+        for job in running.values():
+            if job.process is not None:
+                job.process.kill()
+
+
+def _started(worker: Callable[[Sequence[Sequence[Item]], Connection], None], job: _Job[Item, Found]) -> Connection:
+    import multiprocessing
+
+    context: Any = multiprocessing.get_context("fork" if CAN_FORK else "spawn")
+    mine, theirs = context.Pipe(duplex=False)
+    job.process = context.Process(target=worker, args=(job.calls, theirs), daemon=True)
+    job.process.start()
+    theirs.close()  # the end of the worker is the end of the pipe
+    connection: Connection = mine
+    return connection
+
+
+def _received(job: _Job[Item, Found], pipe: Connection) -> bool:
+    """Take one result of a worker, and return whether it has ended. Raise what the work raised."""
+    try:
+        raised, result = pipe.recv()
+    except (EOFError, OSError):
+        pipe.close()
+        assert job.process is not None
+        job.process.join()
+        return True
+    if raised:
+        raise result
+    job.results.append(result)
+    del job.calls[0]
+    return False
+
+
+def _finished(job: _Job[Item, Found], failed: Callable[[Item, Diagnostic], Found] | None) -> bool:
+    """Return whether a job whose worker ended is done. Otherwise its calls have become smaller."""
+    if not job.calls:
+        return True
+    assert job.process is not None
+    ended = job.process.exitcode
+    if failed is None:
+        raise RuntimeError(f"a worker process ended with {ended}")
+    culprits = job.calls[0]
+    if len(culprits) > 1:
+        job.calls = [culprits[i : i + 1] for i in range(len(culprits))]  # a sequence of any kind
+        return False
+    crashed = ended not in (0, -signal.SIGKILL, *_OUT_OF_TIME)  # too little memory ends it with 0, or is killed
+    problem = internal_error(RuntimeError(f"a worker process ended with {ended}")) if crashed else too_much_work()
+    job.results.append(failed(culprits[0], problem))
+    del job.calls[0]
+    return not job.calls
+
+
+def _work_on(
+    work: Callable[[Sequence[Item]], Found], bounds: _Bounds, calls: Sequence[Sequence[Item]], pipe: Connection
+) -> None:
+    """Send the result of each call, in a worker process."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # the main process gets it too, and ends this one
+    if bounds.memory:
+        _bound_memory()
+    with contextlib.suppress(BrokenPipeError):
+        for items in calls:
+            if bounds.time:
+                _bound_time(SECONDS + _SECONDS_IN_BATCH * (len(items) - 1))
+            try:
+                pipe.send((False, work(items)))
+            except MemoryError:
+                return
+            except BrokenPipeError:
+                raise
+            except Exception as problem:
+                pipe.send((True, problem))
+
+
+def _bound_time(seconds: float) -> None:
+    """End this process after so much more processor time, also within a library."""
+    if hasattr(signal, "setitimer"):
+        signal.signal(signal.SIGPROF, signal.SIG_DFL)
+        signal.setitimer(signal.ITIMER_PROF, seconds)
+
+
+def _bound_memory() -> None:
+    """Let this process fail where it wants too much more memory."""
+    if CAN_FORK:
+        import resource
+
+        pages = Path("/proc/self/statm").read_text(encoding="ascii").split()[0]
+        used = int(pages) * resource.getpagesize()
+        hard = resource.getrlimit(resource.RLIMIT_AS)[1]
+        if hard == resource.RLIM_INFINITY or hard > used + MEMORY:
+            resource.setrlimit(resource.RLIMIT_AS, (used + MEMORY, hard))

@@ -98,7 +98,7 @@ def outline_faces(
     for own_keys, own_files, own_options in zip(keys, files, options, strict=True):
         new = {key: data for key, data in zip(own_keys, own_files, strict=True) if key not in outlined_drawings}
         if new:
-            load_libraries(len(new))
+            load_libraries()
             lap("load")
             outlined_drawings |= dict(
                 zip(new, outline_all(list(new.values()), own_options, progress.advance), strict=True)

@@ -99,13 +99,14 @@ MaybeOutlined = tuple[bytes, Outline | None]  # an SVG file, with its outline if
 
 def examine(drawings: Sequence[MaybeOutlined], options: Options) -> list[CheckResult]:
     """Return the check result of each drawing, in order. Only drawings without an outline are outlined."""
+    return map_isolating_failures(partial(_examine, options), drawings, lambda _, problem: rejected(problem))
 
-    def failed(_: MaybeOutlined, problem: Diagnostic) -> CheckResult:
-        result = CheckResult(result=OutlineResult(None, [], problem))
-        result.refuse(problem)
-        return result
 
-    return map_isolating_failures(partial(_examine, options), drawings, failed)
+def rejected(problem: Diagnostic) -> CheckResult:
+    """Return the result for a drawing that cannot be examined."""
+    result = CheckResult(result=OutlineResult(None, [], problem))
+    result.refuse(problem)
+    return result
 
 
 def _examine(options: Options, drawings: Sequence[MaybeOutlined]) -> list[CheckResult]:

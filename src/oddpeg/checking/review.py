@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import Annotated, NamedTuple
 
-from oddpeg.checking.examine import CheckResult, MaybeOutlined, examine
+from oddpeg.checking.examine import CheckResult, MaybeOutlined, examine, rejected
 from oddpeg.checking.siblings import SetStatistics, compare_siblings, view
 from oddpeg.checking.verdict import Verdict
 from oddpeg.diagnostic_codes import Level
@@ -121,12 +121,17 @@ def _examine(options: Options, drawings: Sequence[MaybeOutlined]) -> list[CheckR
     return examine(drawings, options)
 
 
+def _failed(_: MaybeOutlined, problem: Diagnostic) -> list[CheckResult]:
+    return [rejected(problem)]
+
+
 def examine_all(
     drawings: Sequence[MaybeOutlined], options: Options, advance: Callable[[int], None] = lambda count: None
 ) -> list[CheckResult]:
     """Return the check result of each drawing, in order, on all processors. advance: called with the number of drawings
     that are done."""
-    return [one for batch in map_batches(partial(_examine, options), drawings, BATCH, advance) for one in batch]
+    batches = map_batches(partial(_examine, options), drawings, BATCH, advance, _failed)
+    return [one for batch in batches for one in batch]
 
 
 def joined(reviews: Mapping[str, Reviewed]) -> Reviewed:

@@ -26,7 +26,7 @@ from oddpeg.outline.fallback import Clipped, replace_wrong
 from oddpeg.outline.fit import fit
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import place
-from oddpeg.outline.polygons import GRID, Polygons
+from oddpeg.outline.polygons import GRID, REACH, Polygons, cut_far_ink
 from oddpeg.outline.preserve import keep_as_drawn
 from oddpeg.outline.regions import Regions, regions_of
 from oddpeg.outline.retrace import PolygonEdges, retrace
@@ -136,12 +136,18 @@ class _Placed(NamedTuple):
         within = [np.maximum(*edges)[:, :2], np.minimum(*edges)[:, 2:]]
         return _Placed(matrices, advances, edges[0], np.concatenate(within, axis=1))
 
+    def surroundings(self, margin: float) -> Floats:
+        """Return boxes (layers, 4) around the frames, outside of which ink does not count. margin: font units."""
+        around: Floats = self.frames + np.array([-margin, -margin, margin, margin])
+        return np.clip(around, -REACH, REACH, out=around)
+
 
 def _placed_box(box: Box, matrix: Matrix) -> list[float]:
-    """Return left, bottom, right, top of a box on the em; edges that lie on whole units do so exactly."""
+    """Return left, bottom, right, top of a box on the em, held within reach; edges that lie on whole units do so
+    exactly."""
     left, right = matrix.e + matrix.a * box.x, matrix.e + matrix.a * (box.x + box.width)
     top, bottom = matrix.f + matrix.d * box.y, matrix.f + matrix.d * (box.y + box.height)
-    return [round(edge, 9) for edge in (left, bottom, right, top)]
+    return [round(min(max(edge, -REACH), REACH), 9) for edge in (left, bottom, right, top)]
 
 
 def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
@@ -154,12 +160,13 @@ def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
     for layer, matrix in zip(layers, placed.matrices, strict=True):
         gathering.add(layer.shapes, matrix)
     polygons, curves, strokes = gathering.polygons(options.flatness * unit)
-    icon = np.array(gathering.icon)
+    icon = np.array(gathering.icon, dtype=np.int64)
+    polygons = cut_far_ink(polygons, placed.surroundings(options.em.units).take(icon, axis=0))
     if not len(polygons.xy):
         return [_empty(advance) for advance in placed.advances]
-    if refused := tangled(polygons, icon):
-        return _without(refused, layers, placed.advances, options)
     even_odd = np.array(gathering.even_odd)
+    if refused := tangled(polygons, icon, even_odd):
+        return _without(refused, layers, placed.advances, options)
     painted = Painted(polygons.xy, polygons.contour, polygons.region, icon, even_odd, gathering.plans, placed.frames)
     regions = regions_of(polygons, gathering.even_odd, strokes)
     clipped, cut = _clip_all(gathering, regions, painted)

@@ -9,23 +9,26 @@ from __future__ import annotations
 
 import numpy as np
 
-from oddpeg.geometry.arrays import Floats, Ints, Points
+from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.outline.polygons import Polygons
 
-MOST = 2e8  # visits; some eight seconds on a slow machine
+MOST = 4e7  # visits, some two seconds; the richest emblem of 542 flags has 23 million
 _CROSSING = 70  # visits that one crossing costs
-_FEW = 3_000  # edges: so many cannot reach the bound
-_SAMPLE = 1_500
+_VERTEX = 140  # and one that becomes a vertex of the outline, as all do where every second winding is filled
+_FEW = 750  # edges: so many cannot reach the bound
+_SAMPLE = 500  # edges of which each is held against each
 
 
-def tangled(polygons: Polygons, icon_of_region: Ints) -> set[int]:
-    """Return the drawings whose shapes have too many crossings to be united."""
-    icon = icon_of_region[polygons.region[polygons.contour]]
+def tangled(polygons: Polygons, icon_of_region: Ints, even_odd: Bools) -> set[int]:
+    """Return the drawings whose shapes have too many crossings to be united. even_odd: (regions,)."""
+    region = polygons.region[polygons.contour]
+    icon = icon_of_region[region]
     counts = np.bincount(icon)
-    return {number for number in np.flatnonzero(counts > _FEW).tolist() if _effort(polygons, icon == number) > MOST}
+    many = np.flatnonzero(counts > _FEW).tolist()
+    return {number for number in many if _effort(polygons, icon == number, even_odd[region]) > MOST}
 
 
-def _effort(polygons: Polygons, mine: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> float:
+def _effort(polygons: Polygons, mine: Bools, even_odd: Bools) -> float:
     start, contour = polygons.xy[mine], polygons.contour[mine]
     end = np.append(start[1:], start[:1])
     last = np.flatnonzero(np.append(contour[1:] != contour[:-1], True))
@@ -33,7 +36,10 @@ def _effort(polygons: Polygons, mine: np.ndarray[tuple[int], np.dtype[np.bool_]]
     levels = np.sort(start.imag)
     low, high = np.minimum(start.imag, end.imag), np.maximum(start.imag, end.imag)
     visits = np.searchsorted(levels, high) - np.searchsorted(levels, low)
-    return float(visits.sum()) + _CROSSING * _crossings(start, end)
+    total = float(visits.sum())
+    each = _CROSSING + _VERTEX * float(even_odd[mine].mean())
+    most = each * total  # of two edges that cross, one begins or ends at a height that the other has
+    return total if most < MOST else total + each * _crossings(start, end)
 
 
 def _crossings(start: Points, end: Points) -> float:

@@ -14,7 +14,7 @@ MOST_POINTS = 65_535  # numbers of points have 16 bits in a font
 _NO_INK = Diagnostic("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
 _TANGLED = Diagnostic(
     "tangled",
-    "has so many lines beside and across each other that uniting them would take minutes",
+    "has so many lines beside and across each other that they cannot be united in reasonable time",
     "simplify the drawing; scribbles and textures make no icon",
 )
 _TOO_MANY = Diagnostic(

@@ -149,16 +149,18 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
     drawings = widened(as_drawn, options.strokes)
     for result, outline in zip(drawn, outline_drawings(drawings, options), strict=True):
         result.take(outline)
+    inked = [pair for pair in zip(drawn, drawings, strict=True) if pair[0].outline is not None]
+    shown = [drawing for _, drawing in inked]
     if options.colour is not ColourMode.NONE:
-        for result, drawing, layers in zip(drawn, drawings, outline_colours(drawings, options), strict=True):
-            result.layers = tuple(layers) if result.outline is not None else ()
+        for (result, drawing), layers in zip(inked, outline_colours(shown, options), strict=True):
+            result.layers = tuple(layers)
             result.diagnostics += colour_remarks(drawing, options.colour)
     if options.masters:
         from oddpeg.outline.masters import varying_outlines
 
-        for result, varying in zip(drawn, varying_outlines(drawings, options), strict=True):
+        for (result, _), varying in zip(inked, varying_outlines(shown, options), strict=True):
             # what its frame cuts off would show again
-            if result.outline is not None and varying is not None and not result.outline.cut:
+            if varying is not None and not (result.outline and result.outline.cut):
                 result.outline, result.masters = varying
     for result, drawing in zip(drawn, drawings, strict=True):
         result.diagnostics += overhang_notes(drawing, result.outlines, options)

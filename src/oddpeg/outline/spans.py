@@ -22,6 +22,7 @@ _AXIS = 0.01  # of a direction's length: what deviates less from an axis goes al
 _GRID = np.linspace(0, 1, 17)  # of a run: where extremes are looked for
 _SHORT = 0.75  # font units: nearer to its ends than that, a run is not divided
 _STEPS = 8  # intervals of a piece by which a span is measured
+_FINE = 2.0**36  # parts of a span's length and turn; those of a batch stay below 2**63
 _INSET = 0.02  # of a piece: where its direction is taken if it stands still at its end
 ORDER_BITS = 12  # between the order of two elements, so that a span can be halved so often
 
@@ -242,12 +243,13 @@ class _SpanPoints(NamedTuple):
         owner = np.repeat(np.arange(len(spans)), spans.size)
         length = np.add.reduceat(travel.sum(axis=1), first)
         turn = np.add.reduceat(bend.sum(axis=1), first)
-        effort = (travel / np.maximum(length, 1e-9)[owner, None] + bend / np.pi + 1e-9).ravel()
+        share = (travel / np.maximum(length, 1e-9)[owner, None] + bend / np.pi + 1e-9).ravel()
+        effort = np.rint(share * _FINE).astype(np.int64)  # whole numbers: sums are exact in every batch
         total = np.cumsum(effort)
         last = (first + spans.size) * _STEPS - 1
         stop = total[last]
-        begin = np.append(0.0, stop[:-1])
-        wanted = (begin[:, None] + (stop - begin)[:, None] * shares).ravel()
+        begin = np.append(0, stop[:-1])
+        wanted = (begin[:, None] + np.rint((stop - begin)[:, None] * shares).astype(np.int64)).ravel()
         cell = np.minimum(np.searchsorted(total, wanted), np.repeat(last, len(shares)))
         inside = np.clip((wanted - total[cell] + effort[cell]) / effort[cell], 0, 1)
         piece, step = cell // _STEPS, cell % _STEPS

@@ -8,13 +8,14 @@ from the winding of the finished outline. No code is shared with the clipper.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.geometry.contours import Contours
-from oddpeg.geometry.ragged import distinct, neighbours, numbered, ragged_index, run_starts
+from oddpeg.geometry.ragged import distinct, neighbours, numbered, offsets, ragged_index, run_starts
 from oddpeg.outline.collect import PaintStep
 
 _MOST_LINES = 32  # per icon
@@ -23,6 +24,8 @@ _SLANT = np.exp(0.53j)  # everything is turned by this first, so that the lines 
 _GAP = 4.0  # thousandths of the em: stretches that differ by less come from rounding where edges are shallow
 _ASIDE = 3.0  # thousandths of the em
 _SPAN = float(2**19)  # wider than anything held on the grid: sets lines and icons apart in one sort key
+_STEP = 2.0**-10  # font units: places are whole steps, so that keys are exact and never depend on the batch
+_MOST_CELLS = 1 << 22  # places × regions of an icon looked at together
 
 
 class Painted(NamedTuple):
@@ -51,7 +54,7 @@ class Painted(NamedTuple):
         return self._replace(xy=self.xy[mine], contour=self.contour[mine])
 
     def turned(self) -> Painted:
-        return self._replace(xy=self.xy * _SLANT)
+        return self._replace(xy=_turned(self.xy))
 
 
 class FinishedOutlines(NamedTuple):
@@ -70,7 +73,18 @@ class FinishedOutlines(NamedTuple):
     icon: Ints
 
     def turned(self) -> FinishedOutlines:
-        return self._replace(z=self.z * _SLANT)
+        return self._replace(z=_turned(self.z))
+
+
+def _turned(z: Points) -> Points:
+    flat = np.ascontiguousarray(z * _SLANT).view(np.float64)
+    turned: Points = _in_steps(flat).view(np.complex128)
+    return turned
+
+
+def _in_steps(places: Floats) -> Floats:
+    steps: Floats = np.rint(places * (1 / _STEP))
+    return np.multiply(steps, _STEP, out=steps)
 
 
 class _Lines(NamedTuple):
@@ -124,7 +138,7 @@ def _choose(painted: Painted) -> _Lines:
     shares = (np.arange(_SPREAD) + 0.43) / _SPREAD
     even = bottom[:, None] + (top - bottom)[:, None] * shares
     owner = np.concatenate([icon[kept], np.repeat(icon[head], _SPREAD)])
-    y = np.concatenate([((low + high) / 2)[kept], even.ravel()])
+    y = _in_steps(np.concatenate([((low + high) / 2)[kept], even.ravel()]))
     rank = np.argsort(owner * _SPAN + y)
     return _Lines(owner[rank], y[rank])
 
@@ -137,10 +151,10 @@ def _painted_ink(painted: Painted, lines: _Lines) -> _Switches:
     below = lines.below(painted.icon.take(region), start.imag)
     edge, line = _crossings(below, below.take(after))
     a, b = start.take(edge), start.take(after.take(edge))
-    x = a.real + (lines.y.take(line) - a.imag) * (b.real - a.real) / (b.imag - a.imag)
+    x = _in_steps(a.real + (lines.y.take(line) - a.imag) * (b.real - a.real) / (b.imag - a.imag))
     way = np.where(b.imag > a.imag, 1, -1)
     region = region.take(edge)
-    rank = np.argsort((line * len(painted.icon) + region) * _SPAN + x)  # by line, then region, then x
+    rank = np.argsort(_pairs(painted, lines, line, region) * _SPAN + x)  # by line, then region, then x
     region = region.take(rank)
     turns = np.cumsum(way.take(rank))  # closed polygons: back at zero where a line has left a region
     inside = np.where(painted.even_odd.take(region), turns % 2, turns) != 0
@@ -152,6 +166,14 @@ def _painted_ink(painted: Painted, lines: _Lines) -> _Switches:
     return _layered(painted, lines, line, x, region, step)
 
 
+def _pairs(painted: Painted, lines: _Lines, line: Ints, region: Ints) -> Ints:
+    """Return one number for each pair of a line and a region of its icon, in their order: as small as can be."""
+    count = np.bincount(painted.icon, minlength=len(painted.plans))
+    first = np.searchsorted(painted.icon, np.arange(len(painted.plans)))
+    pairs: Ints = offsets(count.take(lines.icon)).take(line) + region - first.take(lines.icon.take(line))
+    return pairs
+
+
 def _layered(painted: Painted, lines: _Lines, line: Ints, x: Floats, region: Ints, step: Ints) -> _Switches:
     """Return the ink of all regions together, in paint order. step: 1 where a region begins, -1 where it ends."""
     involved = {icon for icon, plan in enumerate(painted.plans) if any(s.white or s.clips for s in plan)}
@@ -159,15 +181,24 @@ def _layered(painted: Painted, lines: _Lines, line: Ints, x: Floats, region: Int
     ink = np.cumsum(step) > 0
     bounds = np.searchsorted(icon, np.arange(len(painted.plans) + 1))
     for number in involved:
-        low, high = bounds[number], bounds[number + 1]
-        names, column = numbered(region[low:high])
-        inside = np.zeros((high - low, len(names)), dtype=np.int64)
-        inside[np.arange(high - low), column] = step[low:high]
-        inside = np.cumsum(inside, axis=0)
-        within = {int(name): inside[:, k] > 0 for k, name in enumerate(names.tolist())}
-        ink[low:high] = _plan_ink(painted.plans[number], within, int(high - low))
+        low, high = bounds[number : number + 2].tolist()
+        heads = low + run_starts(line[low:high])  # every region is left where a line ends
+        names = len(distinct(region[low:high]))
+        together = max(1, int(_MOST_CELLS * len(heads) / max(1, names * (high - low))))
+        for first, last in pairwise([*heads[::together].tolist(), high]):
+            ink[first:last] = _stretch_ink(painted.plans[number], region[first:last], step[first:last])
     changes = np.flatnonzero(ink != np.append(False, ink[:-1]))
     return _Switches(line.take(changes), x.take(changes))
+
+
+def _stretch_ink(plan: Sequence[PaintStep], region: Ints, step: Ints) -> Bools:
+    """Return where a plan leaves ink, given where regions begin (step 1) and end (-1)."""
+    names, column = numbered(region)
+    inside = np.zeros((len(region), len(names)), dtype=np.int64)
+    inside[np.arange(len(region)), column] = step
+    inside = np.cumsum(inside, axis=0)
+    within = {name: inside[:, k] > 0 for k, name in enumerate(names.tolist())}
+    return _plan_ink(plan, within, len(region))
 
 
 def _plan_ink(plan: Sequence[PaintStep], within: dict[int, Bools], count: int) -> Bools:
@@ -193,7 +224,7 @@ def _outline_ink(drawn: FinishedOutlines, lines: _Lines) -> _Switches:
     crest = np.where(np.abs(bend) > 1e-9, -lead / np.where(np.abs(bend) > 1e-9, bend, 1.0), -1.0)
     turns = np.flatnonzero((crest > 0) & (crest < 1))
     seg = np.concatenate([np.arange(len(start)), turns])
-    top = start.imag + lead * crest
+    top = _in_steps(start.imag + lead * crest)
     y0 = np.concatenate([start.imag, top.take(turns)])
     y1 = np.concatenate([np.where((crest > 0) & (crest < 1), top, stop.imag), stop.imag[turns]])
     icon = drawn.icon.take(contour).take(seg)
@@ -207,7 +238,7 @@ def _outline_ink(drawn: FinishedOutlines, lines: _Lines) -> _Switches:
         before, np.where(b + root == 0, 1.0, b + root), np.where(a == 0, 1.0, a)
     )
     t = np.clip(t, 0, 1)
-    x = (1 - t) ** 2 * p.real + 2 * t * (1 - t) * q.real + t * t * r.real
+    x = _in_steps((1 - t) ** 2 * p.real + 2 * t * (1 - t) * q.real + t * t * r.real)
     rank = np.argsort(line * _SPAN + x)
     inside = np.cumsum(way.take(rank)) != 0
     changes = rank.take(np.flatnonzero(inside != np.append(False, inside[:-1])))
@@ -220,7 +251,7 @@ def _within(painted: Painted, lines: _Lines, line: Ints, x: Floats) -> Floats:
     left, bottom, right, top = painted.frames[lines.icon].T
     from_ = np.maximum((left - lines.y * s) / c, (lines.y * c - top) / s)
     to = np.minimum((right - lines.y * s) / c, (lines.y * c - bottom) / s)
-    return np.clip(x, from_.take(line), np.maximum(from_, to).take(line))
+    return _in_steps(np.clip(x, from_.take(line), np.maximum(from_, to).take(line)))
 
 
 def _differences(painted: Painted, drawn: FinishedOutlines, lines: _Lines, most: float) -> tuple[Ints, Floats, Floats]:
@@ -247,7 +278,7 @@ def disagree(painted: Painted, drawn: FinishedOutlines, unit: float) -> Ints:
         return np.zeros(0, dtype=np.int64)
     # an edge that runs along a line may lie on either side of it; a real fault is there a little aside as well
     suspects = distinct(line)
-    apart = np.concatenate([lines.y[suspects] - _ASIDE * unit, lines.y[suspects] + _ASIDE * unit])
+    apart = _in_steps(np.concatenate([lines.y[suspects] - _ASIDE * unit, lines.y[suspects] + _ASIDE * unit]))
     icon = np.tile(lines.icon[suspects], 2)
     rank = np.lexsort((apart, icon))
     beside = _Lines(icon[rank], apart[rank])

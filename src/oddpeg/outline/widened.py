@@ -42,14 +42,15 @@ def widened(drawings: Sequence[Drawing], factor: float) -> list[Drawing]:
 
 
 def _grown(drawing: Drawing) -> Box | None:
-    """Return the frame of a drawing, enlarged to contain all of its paint; None where no change is needed."""
+    """Return the frame of a drawing, enlarged to contain its paint, by its own size on each side at most; None where no
+    change is needed."""
     frame, ink = drawing.box, ink_box(drawing)
     if ink is None:
         return None
-    left, top = min(frame.x, ink.x), min(frame.y, ink.y)
-    right = max(frame.x + frame.width, ink.x + ink.width)
-    bottom = max(frame.y + frame.height, ink.y + ink.height)
-    grown = Box(left, top, right - left, bottom - top)
+    left, top = max(min(0.0, ink.x - frame.x), -frame.width), max(min(0.0, ink.y - frame.y), -frame.height)
+    right = min(max(frame.width, ink.x - frame.x + ink.width), 2 * frame.width)
+    bottom = min(max(frame.height, ink.y - frame.y + ink.height), 2 * frame.height)
+    grown = Box(frame.x + left, frame.y + top, right - left, bottom - top)
     hair = _HAIR * frame.height
     return grown if grown.width > frame.width + hair or grown.height > frame.height + hair else None
 

@@ -44,15 +44,17 @@ def target_results(
 ) -> list[TargetResult]:
     """Return the figures of each target at each size, in pixels to the em."""
 
-    def failed(target: ProofTarget, problem: Diagnostic) -> TargetResult:
-        return TargetResult([], problem._replace(where=target.icon))
-
     def work(some: Sequence[ProofTarget]) -> list[TargetResult]:
         if settings.colour is not ColourMode.NONE:
             return [TargetResult(list(_colour_figures(settings, sizes, target))) for target in some]
         return [TargetResult(figures) for figures in _plain_figures(settings, sizes, some)]
 
-    return map_isolating_failures(work, targets, failed)
+    return map_isolating_failures(work, targets, failed_target)
+
+
+def failed_target(target: ProofTarget, problem: Diagnostic) -> TargetResult:
+    """Return the result for a target that caused an error."""
+    return TargetResult([], problem._replace(where=target.icon))
 
 
 def _colour_figures(settings: RenderSettings, sizes: Sequence[int], target: ProofTarget) -> Iterator[Figure]:

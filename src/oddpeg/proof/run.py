@@ -20,7 +20,7 @@ from oddpeg.progress import SILENT, Progress
 from oddpeg.project.em import outline_options, project_em
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.colours import coloured_fonts
-from oddpeg.proof.figures import opinions_on, rendering, target_results
+from oddpeg.proof.figures import TargetResult, failed_target, opinions_on, rendering, target_results
 from oddpeg.proof.model import ProofOptions, ProofTarget, RenderSettings
 from oddpeg.proof.renderers import NAMES, find_witness
 from oddpeg.proof.report import TOLERANCE, Figure, Proof, Witness
@@ -141,10 +141,15 @@ def _compare(
     progress.begin(len(targets))
     settings = face_proof.settings._replace(witness=proof.witness)
     most = max(1, _BATCH_PIXELS // sum(px * px for px in sizes))
-    for batch in map_batches(partial(target_results, settings, sizes), targets, most, progress.advance):
+    work = partial(target_results, settings, sizes)
+    for batch in map_batches(work, targets, most, progress.advance, _failed, starts_programs=True):
         for figures, problem in batch:
             proof.figures += figures
             proof.faults += [problem] if problem else []
+
+
+def _failed(target: ProofTarget, problem: Diagnostic) -> list[TargetResult]:
+    return [failed_target(target, problem)]
 
 
 def _prepare(

@@ -27,7 +27,7 @@ def edges_of(polygon: Points) -> tuple[Points, Points]:
 
 def winding(start: Points, end: Points, width: int, height: int) -> Winding:
     """Return winding numbers (height, width) at sample centres of polygons given by all their edges."""
-    turns = np.zeros((height, width + 1), dtype=np.int32)
+    result: Winding = np.zeros((height, width), dtype=np.int32)
     down = end.imag > start.imag
     top, bottom = np.where(down, start, end), np.where(down, end, start)
     first = np.clip(np.ceil(top.imag - 0.5), 0, height).astype(np.int64)
@@ -38,6 +38,10 @@ def winding(start: Points, end: Points, width: int, height: int) -> Winding:
     t, b = top[edge], bottom[edge]
     x = t.real + (row + 0.5 - t.imag) * (b.real - t.real) / (b.imag - t.imag)
     column = np.clip(np.ceil(x - 0.5), 0, width).astype(np.int64)
-    np.add.at(turns, (row, column), np.where(down[edge], 1, -1).astype(np.int32))
-    result: Winding = np.cumsum(turns[:, :width], axis=1, dtype=np.int32)
+    if len(row):  # contours are closed, so that all is zero beside and behind them
+        rows, columns = slice(row.min(), row.max() + 1), slice(column.min(), column.max() + 1)
+        turns = np.zeros((rows.stop - rows.start, columns.stop - columns.start), dtype=np.int32)
+        np.add.at(turns, (row - rows.start, column - columns.start), np.where(down[edge], 1, -1).astype(np.int32))
+        shown = result[rows, columns]
+        np.cumsum(turns[:, : shown.shape[1]], axis=1, dtype=np.int32, out=shown)
     return result

@@ -11,7 +11,8 @@ from collections.abc import Callable
 from oddpeg.svg.arcs import QUARTER
 from oddpeg.svg.model import Path
 from oddpeg.svg.path_builder import PathBuilder
-from oddpeg.svg.units import numbers
+from oddpeg.svg.path_data import BIGGEST, PathFault
+from oddpeg.svg.units import numbers, place_of_number
 
 Measure = Callable[[str, str], float | None]
 
@@ -97,8 +98,13 @@ def line(measure: Measure) -> Path:
 
 
 def poly(points: str, closed: bool) -> Path:
-    """SVG 2 §10.6 and §10.7; an odd last number is ignored."""
+    """SVG 2 §10.6 and §10.7; an odd last number is ignored. Raise `PathFault` where a number is far too large."""
     values = numbers(points)
+    if values and max(map(abs, values)) > BIGGEST:
+        count = next(i for i, value in enumerate(values) if abs(value) > BIGGEST)
+        fault = PathFault("a number is far too large for a drawing", place_of_number(points, count))
+        fault.path = poly(points[: fault.at], False)
+        raise fault
     out = PathBuilder()
     if len(values) < 4:
         return out.path

@@ -23,7 +23,7 @@ _ARC = re.compile(
     rf"{_WS},?{_WS}({NUMBER}){_SEP}({NUMBER}){_SEP}({NUMBER}){_SEP}([01]){_SEP}([01]){_SEP}({NUMBER}){_SEP}({NUMBER})"
 )
 MAX_SEGMENTS = 50_000  # of one drawing
-_BIGGEST = 1e9  # far beyond any drawing; larger numbers would drown every other coordinate
+BIGGEST = 1e9  # far beyond any drawing; larger numbers would drown every other coordinate
 
 
 def _arguments(kind: str) -> str:
@@ -101,7 +101,7 @@ def _parse_doubtful(data: str) -> Path:
         if match.start() == lead and letter not in "Mm":
             raise fault(f"starts with {letter!r} instead of a move", at)
         values, used = _numbers(letter, text)
-        if values and max(map(abs, values)) > _BIGGEST:
+        if values and max(map(abs, values)) > BIGGEST:
             raise fault("a number is far too large for a drawing", match.start(2))
         builder.feed(letter, values)
         arity = ARITY[letter.upper()]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, DrawingError
@@ -100,19 +101,22 @@ class ShapeReader(StyleReader):
         self.shapes.append(Shape(path, matrix, fill, even_odd, stroke, stroke_first, place.clips))
 
     def path(self, element: etree._Element, name: str, place: WalkState) -> Path:
-        w, h = place.viewport
         declared = self.with_values(self.cascade.declared(element), place.style)
-        if name == "path":
-            try:
+        try:
+            if name == "path":
                 return parse_path(_path_text(declared.get("d"), element.get("d") or ""))
-            except PathFault as fault:
-                self.note(
-                    "bad-path",
-                    f"has path data that is wrong at character {fault.at}: {fault.reason}; what comes before was kept",
-                    "draw that path again",
-                    element,
-                )
-                return fault.path
+            return self._basic(element, name, declared, place)
+        except PathFault as fault:
+            self.note(
+                "bad-path",
+                f"has path data that is wrong at character {fault.at}: {fault.reason}; what comes before was kept",
+                "draw that path again",
+                element,
+            )
+            return fault.path
+
+    def _basic(self, element: etree._Element, name: str, declared: Mapping[str, str], place: WalkState) -> Path:
+        w, h = place.viewport
         whole = {"x": w, "y": h, "d": diagonal(w, h)}
         em = size_of_font(place.style)
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 import re
 from functools import lru_cache
+from itertools import islice
 
 from oddpeg.svg.path_data import NUMBER
 from oddpeg.svg.values import work_out
@@ -83,6 +84,11 @@ def split_values(text: str) -> list[str]:
 def numbers(text: str) -> list[float]:
     """Return every number in a list separated by white space or commas."""
     return [float(word) for word in _NUMBERS.findall(text)]
+
+
+def place_of_number(text: str, count: int) -> int:
+    """Return the character at which the number stands that follows `count` others in a list."""
+    return next(islice(_NUMBERS.finditer(text), count, None)).start()
 
 
 def diagonal(width: float, height: float) -> float:
