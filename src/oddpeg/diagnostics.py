@@ -96,6 +96,10 @@ class OddPegError(Exception):
         super().__init__("\n".join(d.text() for d in diagnostics))
         self.diagnostics = list(diagnostics)
 
+    def __reduce__(self) -> tuple[type[OddPegError], tuple[Diagnostic, ...]]:
+        """Return what makes it again, in another process."""
+        return type(self), tuple(self.diagnostics)
+
 
 class UsageError(OddPegError):
     """The command or the config is wrong."""

@@ -1,9 +1,12 @@
-"""Process many items at once, so that a failure caused by one item affects only that item."""
+"""Bounds of the work on one input, and isolation: a failure caused by one input affects only that one."""
 
 from __future__ import annotations
 
+import signal
+import threading
 import traceback
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from typing import TypeVar
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
@@ -45,3 +48,38 @@ def too_much_work() -> Diagnostic:
     """Return the diagnostic for a file whose work was ended."""
     limits = f"{SECONDS:g} seconds of computing or {MEMORY >> 30} GB of memory"
     return Diagnostic("tangled", f"would need more than {limits}", "simplify the drawing; scribbles make no icon")
+
+
+class _Ended(BaseException):
+    """Raised amid work that takes too long; no `except Exception` on the way stops it."""
+
+
+@contextmanager
+def within_budget() -> Iterator[None]:
+    """Raise ValueError where the work within takes more than `SECONDS` of processor time.
+
+    It interrupts Python code of the main thread, on systems that have timers for processor time. Where a timer runs
+    already, that one bounds the work.
+    """
+    timers = hasattr(signal, "setitimer") and threading.current_thread() is threading.main_thread()
+    if not timers or signal.getitimer(signal.ITIMER_PROF)[0]:
+        yield
+        return
+    running = True
+
+    def end(*_: object) -> None:
+        if running:
+            raise _Ended
+
+    before = signal.signal(signal.SIGPROF, end)
+    signal.setitimer(signal.ITIMER_PROF, SECONDS, 1.0)  # again and again, should a destructor swallow it
+    try:
+        yield
+    except _Ended:
+        raise ValueError(f"it takes more than {SECONDS:g} seconds of computing") from None
+    except (MemoryError, RecursionError) as problem:
+        raise ValueError(f"it goes too deep, or takes too much memory ({type(problem).__name__})") from None
+    finally:
+        running = False
+        signal.setitimer(signal.ITIMER_PROF, 0)
+        signal.signal(signal.SIGPROF, before)

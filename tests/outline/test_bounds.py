@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 import mixtures
+import oddpeg as odd
 from oddpeg import parallel
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import ColourMode, Options
@@ -119,3 +120,22 @@ def test_work_that_does_not_end_is_ended_for_one_item_only(monkeypatch: pytest.M
     assert results == [ended.get(item, item.upper()) for item in items]
     with pytest.raises(ValueError, match="wrong"):
         list(map_batches(work, ["one", "wrong"], 9, failed=failed))
+
+
+ENDLESS = {
+    "loops": "{% for a in range(99999) %}{% for b in range(99999) %}{% endfor %}{% endfor %}",
+    "doubling": '{% set n = namespace(t="x") %}{% for i in range(60) %}{% set n.t = n.t ~ n.t %}{% endfor %}',
+}
+
+
+@pytest.mark.skipif(not parallel.CAN_FORK, reason="work is ended in processes that fork")
+@pytest.mark.parametrize("what", ENDLESS)
+def test_a_template_without_end_is_named(monkeypatch: pytest.MonkeyPatch, project: ProjectFolder, what: str) -> None:
+    monkeypatch.setattr(parallel, "SECONDS", 1.0)
+    monkeypatch.setattr(parallel, "MEMORY", 1 << 28)
+    text = project.read("oddpeg.toml").replace(
+        '["css", ', '["css", { kind = "template", template = "t.txt", to = "x" }, '
+    )
+    project.write("t.txt", ENDLESS[what]).config(text)
+    with pytest.raises(odd.OddPegError, match="cannot be filled in: it would need more than"):
+        odd.build(odd.open_project(project.root))

@@ -12,10 +12,11 @@ from typing import NamedTuple
 from oddpeg.building.fonts import BundleFonts
 from oddpeg.building.text_cache import TextCache
 from oddpeg.config.settings import BundleTable, OutputTable
-from oddpeg.diagnostics import UsageError
+from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import FinishedFile, OutputContext
 from oddpeg.outputs.kind import OutputKind
+from oddpeg.parallel import map_batches
 from oddpeg.project.bundle_views import BundleView, FontKey, kind_of, options_of
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import BundleFiles, same_target
@@ -100,7 +101,7 @@ class BuiltBundle(NamedTuple):
         for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = kind_of(output), view._replace(finished=finished)
             context = replace(view.context(output), prerendered=prerendered.parts.pop(number, ()))
-            content = prerendered.texts[number] if number in prerendered.texts else kind.write(icons, context)
+            content = prerendered.texts.get(number) or _written(kind, icons, context)
             place, data = snapshot.project.relative(view.path_of(output)), _bytes(content)
             path = self._delivered_name(place, data, kind.hash_in_name)
             self._put(others, path, data, fonts)
@@ -147,7 +148,7 @@ class BuiltBundle(NamedTuple):
                 interim[place] = None
                 continue
             kind, context = kind_of(output), few.context(output)
-            interim[place] = _bytes(kind.write(few.icons, context))
+            interim[place] = _bytes(_written(kind, few.icons, context))
             interim |= dict(_companion_files(place, kind.companions(few.icons, context)))
         return interim
 
@@ -176,7 +177,19 @@ def _bytes(content: str | bytes) -> bytes:
     return content if isinstance(content, bytes) else content.encode("utf-8")
 
 
+def _written(kind: OutputKind, icons: IconSet, context: OutputContext) -> str | bytes:
+    """Return an output's content. The user's own template is filled in where that can be ended."""
+    if "template" not in kind.options:
+        return kind.write(icons, context)
+
+    def failed(_: IconSet, problem: Diagnostic) -> str:
+        where, message = str(context.options["template"]), f"cannot be filled in: it {problem.what}"
+        raise OddPegError(Diagnostic("template-failed", message, "write a template with less work", where))
+
+    return next(map_batches(lambda one: kind.write(one[0], context), [icons], 1, failed=failed))
+
+
 def _text(kind: OutputKind, icons: IconSet, context: OutputContext) -> str:
-    content = kind.write(icons, context)
+    content = _written(kind, icons, context)
     assert isinstance(content, str), "only what carries a font file may be more than text"
     return content

@@ -73,7 +73,7 @@ def _clip_all(gathering: Gathering, regions: Regions, painted: Painted) -> tuple
     frames = np.rint(painted.frames * GRID).astype(np.int64)
     beyond = _beyond(painted, regions.grid, frames)
     for number, plan in enumerate(gathering.plans):
-        paths = Silhouette(regions.contours, regions.sound, regions.clean).of(plan)
+        paths = Silhouette(regions.contours, regions.sound, regions.clean, {}).of(plan)
         if beyond[number]:  # some of what is painted; what shows may still lie inside
             frame = frames[number].tolist()
             beyond[number] = _reaches_out(paths, *frame)

@@ -6,6 +6,7 @@ Integer polygon clipping (pyclipper), one drawing at a time.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import chain, zip_longest
 from typing import NamedTuple
 
 import pyclipper
@@ -16,6 +17,7 @@ Spot = Sequence[int]  # x, y
 Contours = list[list[Spot]]
 
 _UNION, _CUT, _MEET = pyclipper.CT_UNION, pyclipper.CT_DIFFERENCE, pyclipper.CT_INTERSECTION
+_MANY = 16  # regions
 _NONZERO, _EVEN_ODD = pyclipper.PFT_NONZERO, pyclipper.PFT_EVENODD
 
 
@@ -63,11 +65,13 @@ class Silhouette(NamedTuple):
         regions: contours by region number, on the integer grid.
         sound: regions whose contours wind positively only, so that they never cancel others.
         clean: regions that are silhouettes already.
+        known: contours of clips that many steps share, by the identity of the clip.
     """
 
     regions: dict[int, Contours]
     sound: set[int]
     clean: set[int]
+    known: dict[int, Contours]
 
     def of(self, plan: Sequence[PaintStep]) -> Contours:
         """Return the contours of everything a plan paints."""
@@ -76,9 +80,14 @@ class Silhouette(NamedTuple):
         done: Contours = []
         sound: Contours = []  # these wait to be united, all at once
         loose: list[PaintStep] = []
-        for step in plan:
+        erased: Contours = []  # by white without ink between, all at once
+        for step, following in zip_longest(plan, plan[1:]):
             if step.white:
-                done, sound, loose = combine(_CUT, self._united(done, sound, loose), self._area(step)), [], []
+                erased += self._area(step)
+                if following is not None and following.white:
+                    continue
+                done, sound, loose = combine(_CUT, self._united(done, sound, loose), erased), [], []
+                erased = []
             elif step.clips:
                 sound = sound + self._area(step)
             elif step.region in self.sound:
@@ -89,6 +98,8 @@ class Silhouette(NamedTuple):
 
     def _united(self, done: Contours, sound: Contours, loose: list[PaintStep]) -> Contours:
         """Return a silhouette united with regions, those first that must be resolved by themselves."""
+        if len(loose) > _MANY:  # one after the other, each would be united with all before it
+            sound, loose = [*sound, *chain.from_iterable(map(self._area, loose))], []
         if not loose:
             return unite(sound, _NONZERO, done) if sound else done
         for number, step in enumerate(loose, 1):
@@ -103,7 +114,9 @@ class Silhouette(NamedTuple):
         if step.region not in self.sound:
             paths = unite(paths, rule_of(step), [])
         for clip in step.clips:
-            paths = combine(_MEET, paths, self.of(clip))
+            if id(clip) not in self.known:
+                self.known[id(clip)] = self.of(clip)
+            paths = combine(_MEET, paths, self.known[id(clip)])
         return paths
 
 

@@ -127,18 +127,19 @@ def _choose(painted: Painted) -> _Lines:
     first = run_starts(painted.contour)
     low, high = np.minimum.reduceat(painted.xy.imag, first), np.maximum.reduceat(painted.xy.imag, first)
     icon = painted.icon[painted.region[painted.contour[first]]]
-    kept = high - low > 1
+    kept = np.flatnonzero(high - low > 1)
+    kept = kept[np.argsort(icon[kept], kind="stable")]  # strokes come after all fills of a batch
     icon, low, high = icon[kept], low[kept], high[kept]
     if not len(icon):
         return _Lines(icon, low)
     head = run_starts(icon)
     number = np.arange(len(icon)) - np.repeat(head, np.diff(np.append(head, len(icon))))
-    kept = number < _MOST_LINES - _SPREAD
+    few = number < _MOST_LINES - _SPREAD
     bottom, top = np.minimum.reduceat(low, head), np.maximum.reduceat(high, head)
     shares = (np.arange(_SPREAD) + 0.43) / _SPREAD
     even = bottom[:, None] + (top - bottom)[:, None] * shares
-    owner = np.concatenate([icon[kept], np.repeat(icon[head], _SPREAD)])
-    y = _in_steps(np.concatenate([((low + high) / 2)[kept], even.ravel()]))
+    owner = np.concatenate([icon[few], np.repeat(icon[head], _SPREAD)])
+    y = _in_steps(np.concatenate([((low + high) / 2)[few], even.ravel()]))
     rank = np.argsort(owner * _SPAN + y)
     return _Lines(owner[rank], y[rank])
 

@@ -53,7 +53,7 @@ def _plain_srgb(text: str) -> Rgba | None:
     parsed = parse_color(text)
     if parsed is None or isinstance(parsed, str) or parsed.space not in ("srgb", "hsl", "hwb"):
         return None
-    red, green, blue = (float(value) for value in parsed.to("srgb").coordinates)
+    red, green, blue = (0.0 if v != v else float(v) for v in parsed.to("srgb").coordinates)
     return Rgba(red, green, blue, float(parsed.alpha))
 
 

@@ -70,11 +70,15 @@ def _layers(colr: Any, names: set[str]) -> set[str]:
         return {layer.name for name in names for layer in colr.ColorLayers.get(name, ())}
     layer_glyphs: set[str] = set()
     table = colr.table
-    for record in table.BaseGlyphList.BaseGlyphPaintRecord if table.BaseGlyphList else ():
-        if record.BaseGlyph in names:
-            record.Paint.traverse(
-                table, lambda paint: layer_glyphs.update([paint.Glyph] if hasattr(paint, "Glyph") else ())
-            )
+    records = table.BaseGlyphList.BaseGlyphPaintRecord if table.BaseGlyphList else []
+    waiting = [record.Paint for record in records if record.BaseGlyph in names]
+    seen: set[int] = set()  # paints may be shared, and damaged ones may hold each other
+    while waiting:
+        paint = waiting.pop()
+        if id(paint) not in seen:
+            seen.add(id(paint))
+            layer_glyphs.update([paint.Glyph] if hasattr(paint, "Glyph") else ())
+            waiting += paint.getChildren(table)
     if table.BaseGlyphRecordArray:
         for base in table.BaseGlyphRecordArray.BaseGlyphRecord:
             if base.BaseGlyph in names:

@@ -14,6 +14,7 @@ from typing import NamedTuple
 from oddpeg.font.read.glyphs import opened, refuse_bombs
 from oddpeg.font.read.unpack import LARGEST_FONT
 from oddpeg.font.write.sfnt import OPENTYPE, TRUETYPE, Tables, checksum, ttf
+from oddpeg.isolation import within_budget
 
 _FORMATS = {
     b"\x00\x01\x00\x00": "TTF", b"true": "TTF", b"OTTO": "OTF", b"wOFF": "WOFF", b"wOF2": "WOFF2", b"ttcf": "TTC",
@@ -48,9 +49,10 @@ class FontTables(NamedTuple):
 
 @contextmanager
 def damage() -> Iterator[None]:
-    """Raise ValueError for every error that damaged tables cause."""
+    """Raise ValueError for every error that damaged tables cause, and for tables that take too long to read."""
     try:
-        yield
+        with within_budget():
+            yield
     except (struct.error, IndexError, KeyError, OverflowError) as problem:
         raise ValueError(f"it is no sound font ({type(problem).__name__}: {problem})") from None
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from oddpeg.font.read.containers import read_tables
-from oddpeg.font.read.glyphs import glyph_names, opened
+from oddpeg.font.read.glyphs import glyph_names, opened, refuse_piles
 from oddpeg.font.read.inspection import facts_of, is_private
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.path_data import decimal
@@ -65,6 +65,7 @@ def font_drawings(data: bytes) -> FontDrawings:
     drawings = []
     with opened(font.sfnt, lazy=True) as read:
         outlines, cmap, metrics = read.getGlyphSet(), read.getBestCmap() or {}, read["hmtx"].metrics
+        refuse_piles(read, (cmap[code] for code, _ in chosen[:_MOST_GLYPHS]))
         for code, name in chosen[:_MOST_GLYPHS]:
             glyph = cmap[code]
             path, reach = _path(outlines, glyph, top)

@@ -9,6 +9,7 @@ import traceback
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.iconset.model import IconSet
+from oddpeg.isolation import within_budget
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import Option, OutputKind, always
 from oddpeg.outputs.render import filters
@@ -25,7 +26,8 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     )
     environment.filters.update(filters())
     try:
-        return environment.from_string(source).render(c=icon_set, icons=icon_set.icons, urls=context.urls)
+        with within_budget():
+            text = environment.from_string(source).render(c=icon_set, icons=icon_set.icons, urls=context.urls)
     except TemplateSyntaxError as problem:
         raise OddPegError(
             Diagnostic(
@@ -36,6 +38,8 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
                 problem.lineno,
             )
         ) from None
+    except MemoryError:
+        raise
     except Exception as problem:  # any error in the user's template
         lines = [f.lineno for f in traceback.extract_tb(problem.__traceback__) if f.filename == "<template>"]
         raise OddPegError(
@@ -47,6 +51,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
                 lines[-1] if lines else None,
             )
         ) from None
+    return text
 
 
 KIND = OutputKind(

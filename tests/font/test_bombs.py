@@ -1,0 +1,134 @@
+"""Small fonts that would take minutes or gigabytes to read: every command names them or copes."""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fontTools.colorLib.builder import buildCOLR, buildCPAL
+from fontTools.fontBuilder import FontBuilder
+from fontTools.pens.ttGlyphPen import TTGlyphPen
+from fontTools.ttLib.tables.DefaultTable import DefaultTable
+
+from oddpeg import isolation
+from oddpeg.font.read.containers import damage
+from oddpeg.isolation import within_budget
+from support.project import CONFIG, ProjectFolder
+
+NAMES = [".notdef", *(f"pile{i}" for i in range(40))]
+
+
+def triangle() -> Any:
+    pen = TTGlyphPen(None)
+    pen.moveTo((0, 0))
+    pen.lineTo((500, 0))
+    pen.lineTo((500, 500))
+    pen.closePath()
+    return pen.glyph()
+
+
+def builder() -> FontBuilder:
+    made = FontBuilder(1000, isTTF=True)
+    made.setupGlyphOrder(NAMES)
+    made.setupCharacterMap({0xE000 + i: name for i, name in enumerate(NAMES[1:])})
+    made.setupGlyf(dict.fromkeys(NAMES, triangle()))
+    made.setupHorizontalMetrics(dict.fromkeys(NAMES, (600, 0)))
+    made.setupHorizontalHeader(ascent=800, descent=-200)
+    made.setupNameTable({"familyName": "Pile", "styleName": "Regular"})
+    made.setupOS2(sTypoAscender=800, sTypoDescender=-200)
+    made.setupPost()
+    return made
+
+
+def of_itself(path: Path) -> None:
+    """Each glyph is twice the one before, down to a triangle: 2³⁹ of them in the last."""
+    made = builder()
+    made.save(path)
+    parts = [
+        struct.pack(">5h", -1, 0, 0, 500, 500) + struct.pack(">HHbbHHbb", 0x22, i, 0, 0, 2, i, 7, 0)
+        for i in range(1, 40)
+    ]
+    shape = made.font["glyf"][NAMES[1]].compile(made.font["glyf"])
+    glyphs = [shape, shape, *parts]
+    glyphs = [glyph + b"\0" * (-len(glyph) % 4) for glyph in glyphs]
+    sizes = [sum(map(len, glyphs[:i])) for i in range(len(glyphs) + 1)]
+    for tag, data in (("glyf", b"".join(glyphs)), ("loca", struct.pack(f">{len(sizes)}I", *sizes))):
+        made.font[tag] = raw(tag, data)
+    made.font["head"].indexToLocFormat = 1
+    made.font.recalcBBoxes = False
+    made.font.save(path)
+
+
+def raw(tag: str, data: bytes) -> DefaultTable:
+    table = DefaultTable(tag)
+    table.data = data
+    return table
+
+
+def every_character(form: int) -> Callable[[Path], None]:
+    def save(path: Path) -> None:
+        made = builder()
+        table = struct.pack(">HHIII", form, 0, 28, 0, 1) + struct.pack(">3I", 0, 0x10FFFF, 1)
+        made.font["cmap"] = raw("cmap", struct.pack(">4HI", 0, 1, 3, 10, 12) + table)
+        made.font.save(path)
+
+    return save
+
+
+def layered(layers: dict[str, list[str]]) -> Callable[[Path], None]:
+    def save(path: Path) -> None:
+        made = builder()
+        made.font["CPAL"] = buildCPAL([[(1, 0, 0, 1)]])
+        paints = {
+            name: {"Format": 1, "Layers": [{"Format": 11, "Glyph": of} for of in others]}
+            for name, others in layers.items()
+        }
+        made.font["COLR"] = buildCOLR(paints, version=1, glyphMap={name: i for i, name in enumerate(NAMES)})
+        made.font.save(path)
+
+    return save
+
+
+BOMBS = {
+    "composites of composites": of_itself,
+    "a group of all characters": every_character(12),
+    "one glyph for all characters": every_character(13),
+    "layers in a ring": layered({"pile1": ["pile2", "pile2"], "pile2": ["pile1", "pile2", "pile1"]}),
+    "layers of layers": layered({f"pile{i}": [f"pile{i - 1}"] * 2 for i in range(1, 40)}),
+}
+
+
+@pytest.mark.parametrize("what", BOMBS)
+def test_no_command_goes_off_with_a_small_font(project: ProjectFolder, what: str) -> None:
+    BOMBS[what](project.root / "pile.ttf")
+    project.config(CONFIG.replace('"icons/**/*.svg"', '"icons/**/*.svg", "pile.ttf"'))
+    commands = (
+        "inspect pile.ttf",
+        "inspect pile.ttf --sheet sheet.png",
+        "repack pile.ttf --only U+E001-U+E003 --into part",
+        "repack pile.ttf --into whole",
+        "build",
+        "pegs adopt pile.ttf",
+        "compare pile.ttf pile.ttf",
+    )
+    for command in commands:
+        result = project.run(*command.split())
+        assert result.returncode != 70, result.stderr
+        assert result.returncode == 0 or "pile.ttf" in result.stdout + result.stderr
+    assert ".tm-buoy::before" in project.read("dist/tide-marks.css"), "the drawings are built"
+
+
+def endless() -> None:
+    while True:
+        pass
+
+
+def test_work_on_one_input_is_ended(monkeypatch: pytest.MonkeyPatch, project: ProjectFolder) -> None:
+    monkeypatch.setattr(isolation, "SECONDS", 0.2)
+    with pytest.raises(ValueError, match=r"0\.2 seconds"), damage():
+        endless()
+    with pytest.raises(ValueError, match=r"0\.2 seconds"), within_budget(), within_budget():
+        endless()
