@@ -10,7 +10,9 @@ from oddpeg.reports import Key, as_json
 
 # what no text can show: control characters, marks that turn the direction of writing, halves of surrogate pairs,
 # noncharacters (Unicode Standard §2.13 and §23.7)
-UNPRINTABLE = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]")
+UNPRINTABLE = re.compile(
+    "[\x00-\x08\x0b-\x1f\x7f-\x9f\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]"
+)
 
 
 def counted(count: int, noun: str) -> str:

@@ -9,7 +9,7 @@ import pytest
 import tinycss2
 from jsonschema import Draft202012Validator
 
-from oddpeg.outputs.escape import comment, css_identifier, css_string
+from oddpeg.outputs.escape import comment, css_identifier, css_string, style_string
 from oddpeg.outputs.kinds.css import minified
 from support.project import CONFIG, REPOSITORY, ProjectFolder
 
@@ -70,6 +70,9 @@ def test_escapes_read_back_as_the_text() -> None:
         assert (token.type, token.value, rest) == ("ident", text, [])
         token, *rest = tinycss2.parse_component_value_list(css_string(text + "\n\\"))
         assert (token.type, token.value, rest) == ("string", text + "\n\\", [])
+        token, *rest = tinycss2.parse_component_value_list(style_string(text + "@{a} #{b}"))
+        assert (token.type, token.value, rest) == ("string", text + "@{a} #{b}", [])
+    assert not {"@{", "#{"} & set(re.findall("[@#]{", style_string("@{a} #{b}"))), "no compiler fills these in"
     assert "*/" not in comment("a */ b")
 
 

@@ -5,11 +5,15 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import re
 import shutil
+import subprocess
 from pathlib import Path
 
 import pytest
 
+from oddpeg.outputs.registry import KINDS
+from oddpeg.sources.code import list_files
 from oddpeg.sources.globs import Glob
 from oddpeg.store.cache import cache_file
 from oddpeg.store.tree import Kind, Tree, belongs_to_version_control
@@ -216,6 +220,62 @@ def test_git_runs_nothing_that_a_repository_names(project: ProjectFolder, client
     mark.unlink(missing_ok=True)
     result = project.run("pegs", "settle")
     assert result.returncode == 0 and not mark.exists(), mark.read_text()
+
+
+def test_no_git_of_the_repository_is_run(project: ProjectFolder) -> None:
+    project.deliver()
+    (project.root / ".git").mkdir()
+    mark = project.root.parent / "ran"
+    project.write("git", f"#!/bin/sh\necho $0 >> {mark}\n")
+    (project.root / "git").chmod(0o755)
+    for path in (".", str(project.root), ""):
+        for command in (["usage"], ["pegs", "settle"]):
+            project.run(*command, PATH=f"{path}{os.pathsep}{os.environ['PATH']}")
+    assert not mark.exists(), mark.read_text()
+
+
+def test_an_index_leads_to_no_other_file(monkeypatch: pytest.MonkeyPatch, project: ProjectFolder) -> None:
+    (project.root / ".git").mkdir()
+    secret = project.root.parent / "secret.html"
+    secret.write_text('<i class="tm-icon tm-secret">')
+    listed = "\0".join([str(secret), "../secret.html", "app/page.html"]).encode()
+    monkeypatch.setattr(subprocess, "run", lambda *_, **__: subprocess.CompletedProcess([], 0, listed, b""))
+    files = list_files(project.root, [], frozenset())
+    assert [os.path.relpath(path, project.root) for path in files.paths] == ["app/page.html"]
+
+
+@pytest.mark.parametrize(
+    "command",
+    [
+        "check --write D",
+        "repack font.ttf --into D",
+        "proof --picture D/x.png",
+        "inspect font.ttf --sheet D/below/x.png",
+    ],
+)
+def test_a_link_takes_no_result_out_of_the_folder(project: ProjectFolder, tmp_path: Path, command: str) -> None:
+    shutil.copy(project.deliver().root / "dist/tide-marks.ttf", project.root / "font.ttf")
+    outside = tmp_path / "outside"
+    (outside / "below").mkdir(parents=True)
+    (project.root / "D").symlink_to(outside)
+    result = project.run(*command.split())
+    assert result.returncode == 1 and "leads out of the current folder through a link" in result.stderr
+    assert [path for path in outside.rglob("*") if path.is_file()] == []
+    assert project.run(*command.replace("D", str(outside)).split()).returncode == 0, "that is the user's own word"
+
+
+def test_texts_turn_no_line_of_code_around(project: ProjectFolder) -> None:
+    turned = SQUARE.replace("<path", "<title>low\u202e\u2066 tide\u2069\u061c</title><path")
+    project.icon("tide", turned)
+    project.write("icons/icons.csv", "icon,title,licence,credit\nbuoy,a\u202eb,c\u2066d,e\u200ff\n")
+    kinds = [name for name in KINDS if name not in ("template", "npm-package")]
+    project.config(CONFIG.replace('["css", "typescript", "json", "specimen"]', json.dumps(kinds)))
+    project.deliver()
+    files = [path for path in (project.root / "dist").rglob("*") if path.is_file()]
+    binary = {".ttf", ".woff", ".woff2", ".eot", ".zip", ".png"}
+    texts = [path.read_text(encoding="utf-8", errors="replace") for path in files if path.suffix not in binary]
+    assert len(texts) > len(kinds) / 2 and any("low tide" in text for text in texts)
+    assert not [text for text in texts if re.search("[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]", text)]
 
 
 def test_nothing_controls_the_terminal(project: ProjectFolder) -> None:

@@ -8,13 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
-from threading import Condition, Thread
+from threading import BoundedSemaphore, Condition, Thread
+from typing import Any
 
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.outputs.live_reload import with_live_reload
 
 USUAL_PORT = 5327
 _BEAT = 10.0  # seconds between signs of life on a silent stream
+_PATIENCE = 30  # seconds for a request to arrive, and for a page to take what it is sent
+_MOST_OPEN = 256  # connections; more are closed at once
 _WAITING = (
     "<!doctype html><title>Not built yet</title><meta http-equiv=refresh content=1><p>There is no specimen yet: the"
     " build has faults; see the terminal."
@@ -39,6 +42,7 @@ class SpecimenServer(ThreadingHTTPServer):
         self._built = 0
         self._open = True
         self._news = Condition()
+        self._free = BoundedSemaphore(_MOST_OPEN)
 
     @property
     def address(self) -> str:
@@ -60,6 +64,20 @@ class SpecimenServer(ThreadingHTTPServer):
             self._news.wait_for(lambda: self._built != known or not self._open, _BEAT)
             return self._built if self._open else None
 
+    def process_request(self, request: Any, client_address: Any) -> None:
+        """Serve a connection in a thread of its own, unless there are too many."""
+        if self._free.acquire(blocking=False):
+            super().process_request(request, client_address)
+        else:
+            self.shutdown_request(request)
+
+    def process_request_thread(self, request: Any, client_address: Any) -> None:
+        """Serve a connection, then make room for another."""
+        try:
+            super().process_request_thread(request, client_address)
+        finally:
+            self._free.release()
+
     def handle_error(self, request: object, client_address: object) -> None:
         """Print nothing: a page that was closed while it loaded is no error."""
 
@@ -75,10 +93,12 @@ class SpecimenServer(ThreadingHTTPServer):
 class _Handler(BaseHTTPRequestHandler):
     server: SpecimenServer
     protocol_version = "HTTP/1.1"
+    timeout = _PATIENCE
 
     def do_GET(self) -> None:
         path = self.path.partition("?")[0]
-        if self.headers.get("Host") not in self.server.hosts():
+        hosts = self.headers.get_all("Host", [])
+        if len(hosts) != 1 or hosts[0] not in self.server.hosts():
             self._send(403, "text/plain", "This page is for this machine alone.\n")
         elif path == "/changes":
             self._stream()
@@ -100,6 +120,8 @@ class _Handler(BaseHTTPRequestHandler):
         self.send_header("Content-Type", f"{kind}; charset=utf-8")
         self.send_header("Cache-Control", "no-store")
         self.send_header("X-Content-Type-Options", "nosniff")
+        self.send_header("X-Frame-Options", "DENY")
+        self.send_header("Content-Security-Policy", "frame-ancestors 'none'")
 
     def _stream(self) -> None:
         self.send_response(200)

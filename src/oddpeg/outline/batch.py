@@ -21,7 +21,7 @@ from oddpeg.outline.clip import Contours as GridContours
 from oddpeg.outline.clip import Silhouette, Spot
 from oddpeg.outline.clip import keep_within as cut_to_frame
 from oddpeg.outline.collect import Gathering
-from oddpeg.outline.complexity import tangled
+from oddpeg.outline.complexity import crowded, tangled
 from oddpeg.outline.fallback import Clipped, replace_wrong
 from oddpeg.outline.fit import fit
 from oddpeg.outline.model import Method, Options, Outline
@@ -161,6 +161,8 @@ def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
         gathering.add(layer.shapes, matrix)
     polygons, curves, strokes = gathering.polygons(options.flatness * unit)
     icon = np.array(gathering.icon, dtype=np.int64)
+    if refused := crowded(polygons, icon):
+        return _without(refused, layers, placed.advances, options)
     polygons = cut_far_ink(polygons, placed.surroundings(options.em.units).take(icon, axis=0))
     if not len(polygons.xy):
         return [_empty(advance) for advance in placed.advances]

@@ -86,8 +86,9 @@ class Silhouette(NamedTuple):
                 erased += self._area(step)
                 if following is not None and following.white:
                     continue
-                done, sound, loose = combine(_CUT, self._united(done, sound, loose), erased), [], []
-                erased = []
+                inked = self._united(done, sound, loose) if loose else [*done, *sound]
+                done = combine(_CUT, inked, erased)
+                sound, loose, erased = [], [], []
             elif step.clips:
                 sound = sound + self._area(step)
             elif step.region in self.sound:

@@ -15,8 +15,15 @@ from oddpeg.outline.polygons import Polygons
 MOST = 4e7  # visits, some two seconds; the richest emblem of 542 flags has 23 million
 _CROSSING = 70  # visits that one crossing costs
 _VERTEX = 140  # and one that becomes a vertex of the outline, as all do where every second winding is filled
+_MOST_EDGES = 400_000  # nine times the richest emblem's
 _FEW = 750  # edges: so many cannot reach the bound
 _SAMPLE = 500  # edges of which each is held against each
+
+
+def crowded(polygons: Polygons, icon_of_region: Ints) -> set[int]:
+    """Return the drawings whose shapes have too many edges to be looked at."""
+    counts = np.bincount(icon_of_region[polygons.region], np.bincount(polygons.contour, minlength=len(polygons.region)))
+    return set(np.flatnonzero(counts > _MOST_EDGES).tolist())
 
 
 def tangled(polygons: Polygons, icon_of_region: Ints, even_odd: Bools) -> set[int]:

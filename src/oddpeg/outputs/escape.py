@@ -42,6 +42,11 @@ def css_string(text: str) -> str:
     return f'"{inner}"'
 
 
+def style_string(text: str) -> str:
+    """Return a quoted string for SCSS and Less, which replace `#{…}` and `@{…}` in strings."""
+    return re.sub(r"[#@](?=\{)", lambda m: f"\\{ord(m[0]):x} ", css_string(text))
+
+
 def css_character(codepoint: int) -> str:
     """Return a quoted CSS string holding one character, in ASCII."""
     return f'"\\{codepoint:x}"'

@@ -42,6 +42,7 @@ def filters() -> dict[str, Callable[..., str]]:
     names = (
         "css_identifier",
         "css_string",
+        "style_string",
         "css_character",
         "script_string",
         "comment",

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.outputs.generated import is_generated
-from oddpeg.sources.git import ENVIRONMENT, GIT
+from oddpeg.sources.git import ENVIRONMENT, git_for
 from oddpeg.sources.globs import clean_pattern
 from oddpeg.store.state import STATE
 from oddpeg.store.tree import Tree, belongs_to_version_control, read_regular
@@ -95,7 +95,7 @@ def _tracked(folder: Path, vendored: set[str]) -> list[str]:
         return []
     try:
         listing = subprocess.run(
-            [*GIT, "ls-files", "-z", "--cached", "--others", "--exclude-standard"],
+            [*git_for(folder), "ls-files", "-z", "--cached", "--others", "--exclude-standard"],
             cwd=folder,
             capture_output=True,
             stdin=subprocess.DEVNULL,
@@ -109,6 +109,8 @@ def _tracked(folder: Path, vendored: set[str]) -> list[str]:
     kept = []
     for name in names:
         parts = name.split("/")
+        if os.path.isabs(name) or ".." in parts:
+            continue  # no index that git wrote has such names
         first = next((number for number, part in enumerate(parts[:-1], 1) if part in _VENDORED), 0)
         if first:
             vendored.add("/".join(parts[:first]))

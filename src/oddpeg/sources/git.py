@@ -13,10 +13,8 @@ from oddpeg.pegboard.codes import spell
 TIMEOUT = 60  # seconds
 
 _LINE = re.compile(r"\+([^,\r\n]+),\s*(U\+[0-9A-Fa-f]+),")
-# the repository may be a stranger's: nothing that it configures is run
-# git without anything that a repository could make it run
-GIT = [
-    "git",
+# the repository may be a stranger's: nothing that it configures or holds is run
+_SAFELY = [
     "--no-pager",
     "-c",
     "core.fsmonitor=false",
@@ -33,8 +31,7 @@ GIT = [
     "-c",
     "credential.helper=",
 ]
-_COMMAND = [
-    *GIT,
+_LOG = [
     "log",
     "--all",
     "--full-history",
@@ -57,6 +54,21 @@ ENVIRONMENT = {
     "GIT_EXTERNAL_DIFF": "",
     "LC_ALL": "C",
 }
+
+
+def git_for(folder: Path) -> list[str]:
+    """Return how a command of git begins: the absolute path of a program outside of the repository, and options under
+    which it runs nothing. Raise FileNotFoundError where there is none. folder: in the repository."""
+    inside = folder.resolve()
+    repositories = (parent for parent in (inside, *inside.parents[:-1]) if (parent / ".git").exists())
+    root = next(repositories, inside)
+    name = "git.exe" if os.name == "nt" else "git"
+    for entry in os.get_exec_path():
+        program = Path(entry, name)
+        runs = program.is_absolute() and program.is_file() and os.access(program, os.X_OK)
+        if runs and not program.resolve().is_relative_to(root):
+            return [str(program), *_SAFELY]
+    raise FileNotFoundError("git is not on the path")
 
 
 class History:
@@ -83,7 +95,7 @@ def _first_seen(board: Path) -> dict[tuple[str, str], float]:
     """Return by (icon, codepoint) the time of the first commit that wrote that line."""
     try:
         log = subprocess.run(
-            [*_COMMAND, board.name],
+            [*git_for(board.parent), *_LOG, board.name],
             cwd=board.parent,
             capture_output=True,
             stdin=subprocess.DEVNULL,

@@ -311,7 +311,15 @@ class NewFile(NamedTuple):
 
 
 def write_new(folder: Path, files: Sequence[NewFile], force: bool) -> None:
-    """Write a set of files into a folder; without `force`, files there that differ are never replaced."""
+    """Write a set of files into a folder; without `force`, files there that differ are never replaced. A relative path
+    is refused where a link within the current folder leads it out."""
+    if (
+        not folder.is_absolute()
+        and ".." not in folder.parts
+        and not folder.resolve().is_relative_to(Path.cwd().resolve())
+    ):
+        message, cure = f"leads out of the current folder through a link, to {folder.resolve()}", "name that folder"
+        raise OddPegError(Diagnostic("outside-project", message, cure, str(folder)))
     faults = [
         Diagnostic(
             "file-exists",

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+from oddpeg.diagnostics import UNPRINTABLE
+
 if TYPE_CHECKING:
     from lxml import etree
 
@@ -21,8 +23,13 @@ def texts_of(root: etree._Element) -> OwnTexts:
 
     texts: dict[str, str] = {}
     for child in root.iterchildren("title", "desc", f"{{{SVG}}}title", f"{{{SVG}}}desc"):
-        texts.setdefault(local_name(child), " ".join("".join(str(part) for part in child.itertext()).split()))
+        texts.setdefault(local_name(child), _plain("".join(str(part) for part in child.itertext())))
     return OwnTexts(texts.get("title", ""), texts.get("desc", ""))
+
+
+def _plain(text: str) -> str:
+    """Return a text on one line, without characters that would turn the direction of code in which it is quoted."""
+    return " ".join(UNPRINTABLE.sub("", text).split())
 
 
 def own_texts(data: bytes) -> OwnTexts:
