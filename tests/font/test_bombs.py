@@ -43,23 +43,26 @@ def builder() -> FontBuilder:
     return made
 
 
-def of_itself(path: Path) -> None:
-    """Each glyph is twice the one before, down to a triangle: 2³⁹ of them in the last."""
-    made = builder()
-    made.save(path)
-    parts = [
-        struct.pack(">5h", -1, 0, 0, 500, 500) + struct.pack(">HHbbHHbb", 0x22, i, 0, 0, 2, i, 7, 0)
-        for i in range(1, 40)
-    ]
-    shape = made.font["glyf"][NAMES[1]].compile(made.font["glyf"])
-    glyphs = [shape, shape, *parts]
-    glyphs = [glyph + b"\0" * (-len(glyph) % 4) for glyph in glyphs]
-    sizes = [sum(map(len, glyphs[:i])) for i in range(len(glyphs) + 1)]
-    for tag, data in (("glyf", b"".join(glyphs)), ("loca", struct.pack(f">{len(sizes)}I", *sizes))):
-        made.font[tag] = raw(tag, data)
-    made.font["head"].indexToLocFormat = 1
-    made.font.recalcBBoxes = False
-    made.font.save(path)
+def composites(part_of: Callable[[int], int]) -> Callable[[Path], None]:
+    """Return what writes a font in which a glyph, by its number, has another one twice in it."""
+
+    def save(path: Path) -> None:
+        made = builder()
+        made.save(path)
+        head, flags = struct.pack(">5h", -1, 0, 0, 500, 500), 0x22  # offsets of bytes; more components
+        parts = [
+            head + struct.pack(">HHbbHHbb", flags, part_of(i), 0, 0, 2, part_of(i), 7, 0) for i in range(2, len(NAMES))
+        ]
+        shape = made.font["glyf"][NAMES[1]].compile(made.font["glyf"])
+        glyphs = [glyph + b"\0" * (-len(glyph) % 4) for glyph in (shape, shape, *parts)]
+        sizes = [sum(map(len, glyphs[:i])) for i in range(len(glyphs) + 1)]
+        made.font["glyf"] = raw("glyf", b"".join(glyphs))
+        made.font["loca"] = raw("loca", struct.pack(f">{len(sizes)}I", *sizes))
+        made.font["head"].indexToLocFormat = 1
+        made.font.recalcBBoxes = False
+        made.font.save(path)
+
+    return save
 
 
 def raw(tag: str, data: bytes) -> DefaultTable:
@@ -93,7 +96,8 @@ def layered(layers: dict[str, list[str]]) -> Callable[[Path], None]:
 
 
 BOMBS = {
-    "composites of composites": of_itself,
+    "composites of composites": composites(lambda number: number - 1),
+    "composites in a ring": composites(lambda number: 5 - number if number < 4 else number),
     "a group of all characters": every_character(12),
     "one glyph for all characters": every_character(13),
     "layers in a ring": layered({"pile1": ["pile2", "pile2"], "pile2": ["pile1", "pile2", "pile1"]}),
