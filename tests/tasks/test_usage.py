@@ -139,6 +139,35 @@ def test_only_files_of_the_project_are_put_right(app: ProjectFolder, tmp_path: P
     assert "no name can be corrected" in result.stdout and "ancor" in elsewhere.read_text()
 
 
+@pytest.mark.skipif(os.name == "nt", reason="rights and links are others there")
+def test_a_file_that_would_become_another_is_not_put_right(app: ProjectFolder) -> None:
+    text = '<i class="tm-icon tm-ancor"></i>'
+    app.write("app/a.html", text)
+    path = app.root / "app/a.html"
+    path.chmod(0o444)
+    assert "app/a.html: is read-only" in app.run("usage", "--fix", "--yes").stderr
+    path.chmod(0o644)
+    os.link(path, app.root / "other.html")
+    assert "several names (hard links)" in app.run("usage", "--fix", "--yes").stderr
+    assert path.read_text() == text
+    (app.root / "other.html").unlink()
+    assert app.run("usage", "--fix", "--yes").returncode == 0 and path.read_text() == text.replace("ancor", "anchor")
+
+
+def test_what_another_program_saves_meanwhile_is_kept(app: ProjectFolder) -> None:
+    app.write("app/a.html", '<i class="tm-icon tm-ancor"></i>')
+    change = (
+        "import oddpeg.store.tree as tree; old = tree.Tree.write_new\n"
+        "def slow(self, name, *rest):\n"
+        "    old(self, name, *rest)\n"
+        "    if '.part' in name: open('app/a.html', 'w').write('saved')\n"
+        "tree.Tree.write_new = slow"
+    )
+    result = app.run_changed(change, "usage", "--fix", "--yes")
+    assert result.returncode == 1 and "app/a.html: was saved by another program" in result.stderr
+    assert app.read("app/a.html") == "saved" and not list(app.root.rglob("*.part"))
+
+
 def test_nothing_is_put_right_unless_asked(app: ProjectFolder) -> None:
     app.write("app/a.html", '<i class="tm-icon tm-ancor"></i>')
     app.run("usage")

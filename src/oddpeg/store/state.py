@@ -17,6 +17,7 @@ from oddpeg.store.tree import Kind, Tree
 STATE = ".oddpeg"
 CACHE = f"{STATE}/cache"
 STAGE = f"{STATE}/stage"
+_EDITED = "was saved by another program meanwhile; it was not changed"
 _IGNORED = (  # all but the records of what was delivered and when it came
     "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\nshown.json\nseals.json\n"
 )
@@ -65,9 +66,16 @@ def _write_ignored(tree: Tree) -> None:
     tree.write_new(name, _IGNORED.encode())
 
 
-def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -> None:
-    """Write files, each whole or not at all, but not as one change; replaced files keep their rights. root: the folder
-    that contains all; durable: flush them to the disk before returning."""
+def write_files(
+    files: Mapping[Path, bytes], root: Path, durable: bool = True, known: Mapping[Path, str] | None = None
+) -> None:
+    """Write files, each whole or not at all, but not as one change; replaced files keep their rights.
+
+    Args:
+        root: the folder that contains all.
+        durable: flush them to the disk before returning.
+        known: digests of files to be replaced. Raise `OddPegError` where a file has another one by now.
+    """
     tree = Tree(root)
     ready: list[tuple[str, str]] = []
     try:
@@ -80,7 +88,9 @@ def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -
             tree.remove(temporary)
             ready.append((temporary, name))
             tree.write_new(temporary, data, durable, tree.mode(name))
-        for temporary, name in ready:
+        for (temporary, name), path in zip(ready, files, strict=True):
+            if known and tree.digest(name) != known.get(path):
+                raise OddPegError(Diagnostic("edited-file", _EDITED, "run the command again", name))
             tree.move(temporary, name)
     except OSError as problem:
         raise write_fault(problem, root) from None

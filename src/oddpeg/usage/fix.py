@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import stat
 from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
@@ -43,10 +45,12 @@ def planned(report: UsageReport) -> list[Change]:
 
 def apply(root: Path, changes: Sequence[Change]) -> int:
     """Replace names in their files; return how many files changed. Raise `OddPegError` where a file is not as it was
-    read."""
-    tree, texts = Tree(root), {}
+    read, or where a new file would not be the same one: read-only, or with several names."""
+    tree, texts, known = Tree(root), {}, {}
     for file in dict.fromkeys(change.file for change in changes):
-        texts[file] = decoded(tree.read(file, LARGEST_SOURCE))
+        _require_replaceable(root / file, file)
+        data = tree.read(file, LARGEST_SOURCE)
+        known[root / file], texts[file] = hashlib.sha256(data).hexdigest(), decoded(data)
     for change in sorted(changes, key=lambda edit: -edit.at):  # from the end, so that offsets stay true
         text = texts[change.file]
         end = change.at + len(change.before)
@@ -54,5 +58,14 @@ def apply(root: Path, changes: Sequence[Change]) -> int:
             message = "changed while it was looked at; nothing was written"
             raise OddPegError(Diagnostic("edited-file", message, "run the command again", change.file, change.line))
         texts[change.file] = text[: change.at] + change.after + text[end:]
-    write_files({root / file: encoded(text) for file, text in texts.items()}, root)
+    write_files({root / file: encoded(text) for file, text in texts.items()}, root, known=known)
     return len(texts)
+
+
+def _require_replaceable(path: Path, file: str) -> None:
+    status = path.lstat()
+    if not status.st_mode & stat.S_IWUSR:
+        raise OddPegError(Diagnostic("edited-file", "is read-only; nothing was written", "make it writable", file))
+    if status.st_nlink > 1:
+        message = "is one file with several names (hard links), which would part; nothing was written"
+        raise OddPegError(Diagnostic("edited-file", message, "correct the names in it yourself", file))
