@@ -10,12 +10,8 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from oddpeg.geometry.boxes import Box
-from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em, Grids, drop_on, place
-from oddpeg.outline.window import outline_drawings
-from oddpeg.svg.reader import read_drawing
 from support.outlines import EM, UNIT, contours, ink, outline, winding
-from support.project import RING, SQUARE
 
 coordinate = st.floats(1, 23).map(lambda v: round(v, 2))
 corner = st.tuples(coordinate, coordinate)
@@ -103,17 +99,6 @@ def test_nothing_superfluous_is_left() -> None:
 def test_slivers_vanish_and_thin_features_stay() -> None:
     assert len(outline('<path d="M4 4h16v.001H4z"/><path d="M4 8h9v9z"/>').ends) == 1
     assert ink(outline('<path d="M4 12h16v.1H4z"/>')) == pytest.approx(1.6, rel=0.1)
-
-
-def test_outlines_do_not_depend_on_their_batch() -> None:
-    bodies = [SQUARE, RING, SQUARE.replace("M4 4", "M5 5"), RING.replace('r="8"', 'r="6.5"')] * 5
-    drawings = [read_drawing(b.encode()) for b in bodies]
-    together = outline_drawings(drawings, Options(EM))
-    assert all(len(glyph.on) >= 4 for glyph in together)
-    for drawing, glyph in zip(drawings, together, strict=True):
-        alone = outline_drawings([drawing], Options(EM))[0]
-        assert np.array_equal(alone.xy, glyph.xy) and np.array_equal(alone.on, glyph.on)
-        assert np.array_equal(alone.ends, glyph.ends)
 
 
 def test_shapes_alike_get_the_same_points_wherever_they_stand() -> None:

@@ -3,8 +3,6 @@ found."""
 
 from __future__ import annotations
 
-import random
-
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -56,21 +54,6 @@ def test_frames_without_height_do_not_count() -> None:
         targets.svg_file(
             f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}"><path d="M1 1h9v9z"/></svg>'.encode()
         )
-
-
-def scribble(lines: int, attributes: str = "") -> bytes:
-    rng = random.Random(1)
-    points = " ".join(f"{rng.uniform(0, 24):.2f} {rng.uniform(0, 24):.2f}" for _ in range(lines))
-    return f'{HEAD}<path {attributes} d="M{points}z"/></svg>'.encode()
-
-
-@pytest.mark.parametrize(
-    ("attributes", "lines"), [("", 20_000), ('fill="none" stroke="#000" stroke-width=".1"', 10_000)]
-)
-def test_a_scribble_that_would_take_minutes_is_refused_at_once(attributes: str, lines: int) -> None:
-    first, second = outline_files([scribble(lines, attributes), scribble(40)], targets.OPTIONS)
-    assert first.problem and first.problem.code == "tangled" and first.problem.cure
-    assert second.outline is not None, "its neighbour is not harmed"
 
 
 def test_a_glyph_with_more_points_than_a_font_can_number_is_refused() -> None:

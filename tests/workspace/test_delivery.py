@@ -101,27 +101,6 @@ def test_build_finds_the_config_from_below(project: ProjectFolder) -> None:
     assert (project.root / "dist/tide-marks.css").exists()
 
 
-def test_a_large_set_built_in_parallel_equals_the_parts(tmp_path: Path) -> None:
-    large, small = ProjectFolder(tmp_path / "large").config(), ProjectFolder(tmp_path / "small").config()
-    for i in range(420):
-        svg = (
-            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><circle cx="12" cy="12" r="{3 + i / 60}"/>'
-            f'<path fill="none" stroke="#000" d="M2 {i % 20}L22 {i % 17}"/></svg>'
-        )
-        large.icon(f"i{i:03}", svg)
-        if i < 9:
-            small.icon(f"i{i:03}", svg)
-    large.deliver()
-    small.deliver()
-    from fontTools.ttLib import TTFont
-
-    one, two = TTFont(large.root / "dist/tide-marks.ttf"), TTFont(small.root / "dist/tide-marks.ttf")
-    assert len(one.getGlyphOrder()) == 422
-    for i in range(9):
-        a, b = (f["glyf"][f"i{i:03}"].getCoordinates(f["glyf"])[0] for f in (one, two))
-        assert list(a) == list(b), "an outline never depends on its neighbours"
-
-
 def test_init_writes_a_config_that_builds_as_it_is(tmp_path: Path) -> None:
     project = ProjectFolder(tmp_path / "salt-works").icon("anchor")
     (project.root / "art").mkdir()
