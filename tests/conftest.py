@@ -20,8 +20,12 @@ import pytest
 from hypothesis import HealthCheck, settings
 from PIL import Image
 
+from oddpeg import parallel
 from support.pages import Screenshot
 from support.project import CLIENTS, LAUNCHER, REPOSITORY, RING, ProjectFolder, oddpeg
+
+if "COVERAGE_FILE" in os.environ:
+    parallel.CAN_FORK = False  # to measure a worker takes longer than its work
 
 OUTSIDE = {"client", "library", "browser", "firefox", "screenshot", "installed"}
 

@@ -127,6 +127,7 @@ def _serve(channel: socket.socket) -> None:
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the entry point does before it loads anything
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
     import oddpeg
+    import oddpeg.parallel
 
     for module in pkgutil.walk_packages(oddpeg.__path__, "oddpeg."):
         if not module.name.endswith("__main__"):
@@ -134,6 +135,7 @@ def _serve(channel: socket.socket) -> None:
     measured = sys.modules["coverage"].Coverage.current() if "coverage" in sys.modules else None
     if measured:
         measured.save()  # once, instead of in every fork
+        oddpeg.parallel.CAN_FORK = False  # to measure a worker takes longer than its work
     gc.collect()
     gc.freeze()  # forks share these pages as long as nothing writes to them
     while True:
