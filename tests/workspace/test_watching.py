@@ -52,7 +52,7 @@ def test_watch_sees_code_where_a_bundle_holds_what_it_uses(project: ProjectFolde
     project.config(CONFIG + less)
     with watching(project, log, end=signal.SIGTERM):
         assert ".tm-anchor" not in project.read("less/tide-marks.css")
-        project.write("app/page.html", '<i class="tm-icon tm-anchor"></i>')
+        project.write("app/page.html", '<i class="tm-icon tm-anchor"></i><i class="tm-icon tm-buoy"></i>')
         wait_until(lambda: ".tm-anchor" in project.read("less/tide-marks.css"))
 
 
