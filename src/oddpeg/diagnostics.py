@@ -15,6 +15,11 @@ UNPRINTABLE = re.compile(
 )
 
 
+def one_line(text: str) -> str:
+    """Return a text on one line, without unprintable characters: no mark turns the direction of code that quotes it."""
+    return " ".join(UNPRINTABLE.sub("", text).split())
+
+
 def counted(count: int, noun: str) -> str:
     """Return a count with its noun: "1 icon", "2,000 icons". noun: singular, of which the plural adds an s."""
     return f"{count:,} {noun}" if count == 1 else f"{count:,} {noun}s"
@@ -99,7 +104,7 @@ class OddPegError(Exception):
         self.diagnostics = list(diagnostics)
 
     def __reduce__(self) -> tuple[type[OddPegError], tuple[Diagnostic, ...]]:
-        """Return what makes it again, in another process."""
+        """Return the class and arguments for pickling."""
         return type(self), tuple(self.diagnostics)
 
 

@@ -26,7 +26,7 @@ def map_isolating_failures(
     import numpy as np
 
     try:
-        with np.errstate(all="ignore"):  # drawings hold absurd numbers; what comes of them is held in bounds later
+        with np.errstate(all="ignore"):  # drawings hold absurd numbers; coordinates are clamped later
             return work(items)
     except OddPegError:
         raise

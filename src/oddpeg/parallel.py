@@ -1,7 +1,7 @@
-"""One policy for worker processes: when they pay, how many there are, how work is dealt out, and what ends it.
+"""One policy for worker processes: when they pay, how many there are, how work is distributed, and its limits.
 
-Estimates refuse most inputs that would take too long. A worker bounds the work that no estimate foresees: the polygon
-clipper cannot be interrupted in any other way.
+Estimates refuse most inputs that would take too long. A worker limits the others: the polygon clipper cannot be
+interrupted in any other way.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import contextlib
 import os
 import signal
 import sys
+import traceback
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import partial
@@ -73,8 +74,8 @@ def map_batches(
             yield work(batch)
             advance(len(batch))
         return
-    bounds = _Bounds(failed is not None, failed is not None and not starts_programs)
-    for number, results in enumerate(_in_workers(partial(_work_on, work, bounds), batches, jobs, failed)):
+    limits = _Limits(SECONDS if failed else 0, MEMORY if failed and not starts_programs else 0)
+    for number, results in enumerate(_in_workers(partial(_work_on, work, limits), batches, jobs, failed)):
         yield from results
         advance(len(batches[number]))
 
@@ -86,11 +87,16 @@ def _is_daemon() -> bool:
     return bool(process.current_process().daemon)
 
 
-class _Bounds(NamedTuple):
-    """What is bounded in a worker."""
+class _Limits(NamedTuple):
+    """Limits of a worker.
 
-    time: bool
-    memory: bool
+    Attributes:
+        seconds: of processor time for one item; 0 for no limit.
+        memory: bytes beyond the memory at the start; 0 for no limit.
+    """
+
+    seconds: float
+    memory: int
 
 
 @dataclass
@@ -98,7 +104,7 @@ class _Job(Generic[Item, Found]):
     """One batch, and the worker on it.
 
     Attributes:
-        calls: what is still to be worked on, one call of `work` each.
+        calls: the remaining batches, one call of `work` each.
         results: of the calls before.
     """
 
@@ -157,7 +163,7 @@ def _started(worker: Callable[[Sequence[Sequence[Item]], Connection], None], job
 
 
 def _received(job: _Job[Item, Found], pipe: Connection) -> bool:
-    """Take one result of a worker, and return whether it has ended. Raise what the work raised."""
+    """Take one result of a worker; return whether the worker has ended. Raise the exception of the work."""
     try:
         raised, result = pipe.recv()
     except (EOFError, OSError):
@@ -192,16 +198,16 @@ def _finished(job: _Job[Item, Found], failed: Callable[[Item, Diagnostic], Found
 
 
 def _work_on(
-    work: Callable[[Sequence[Item]], Found], bounds: _Bounds, calls: Sequence[Sequence[Item]], pipe: Connection
+    work: Callable[[Sequence[Item]], Found], limits: _Limits, calls: Sequence[Sequence[Item]], pipe: Connection
 ) -> None:
     """Send the result of each call, in a worker process."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # the main process gets it too, and ends this one
-    if bounds.memory:
-        _bound_memory()
+    if limits.memory:
+        _limit_memory(limits.memory)
     with contextlib.suppress(BrokenPipeError):
         for items in calls:
-            if bounds.time:
-                _bound_time(SECONDS + _SECONDS_IN_BATCH * (len(items) - 1))
+            if limits.seconds:
+                _limit_time(limits.seconds + _SECONDS_IN_BATCH * (len(items) - 1))
             try:
                 pipe.send((False, work(items)))
             except MemoryError:
@@ -209,23 +215,24 @@ def _work_on(
             except BrokenPipeError:
                 raise
             except Exception as problem:
+                problem.add_note(traceback.format_exc())  # the main process has no frames of this one
                 pipe.send((True, problem))
 
 
-def _bound_time(seconds: float) -> None:
-    """End this process after so much more processor time, also within a library."""
+def _limit_time(seconds: float) -> None:
+    """End this process after so many more seconds of processor time, also within a library."""
     if hasattr(signal, "setitimer"):
         signal.signal(signal.SIGPROF, signal.SIG_DFL)
         signal.setitimer(signal.ITIMER_PROF, seconds)
 
 
-def _bound_memory() -> None:
-    """Let this process fail where it wants too much more memory."""
+def _limit_memory(size: int) -> None:
+    """Let this process raise MemoryError where it needs `size` more bytes."""
     if CAN_FORK:
         import resource
 
         pages = Path("/proc/self/statm").read_text(encoding="ascii").split()[0]
         used = int(pages) * resource.getpagesize()
         hard = resource.getrlimit(resource.RLIMIT_AS)[1]
-        if hard == resource.RLIM_INFINITY or hard > used + MEMORY:
-            resource.setrlimit(resource.RLIMIT_AS, (used + MEMORY, hard))
+        if hard == resource.RLIM_INFINITY or hard > used + size:
+            resource.setrlimit(resource.RLIMIT_AS, (used + size, hard))

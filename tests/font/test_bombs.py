@@ -15,6 +15,7 @@ from fontTools.ttLib.tables.DefaultTable import DefaultTable
 
 from oddpeg import isolation
 from oddpeg.font.read.containers import damage
+from oddpeg.font.read.limits import refuse_large_maps
 from oddpeg.isolation import within_budget
 from support.project import CONFIG, ProjectFolder
 
@@ -118,6 +119,11 @@ def test_no_command_goes_off_with_a_small_font(project: ProjectFolder, what: str
         assert result.returncode != 70, result.stderr
         assert result.returncode == 0 or "pile.ttf" in result.stdout + result.stderr
     assert ".tm-buoy::before" in project.read("dist/tide-marks.css"), "the drawings are built"
+
+
+def test_a_short_map_before_a_long_one_is_no_bomb() -> None:
+    short = struct.pack(">6H", 6, 12, 0, 32, 1, 1)
+    refuse_large_maps(struct.pack(">4HI", 0, 1, 1, 0, 12) + short + bytes(400_000))
 
 
 def test_work_on_one_input_is_ended(monkeypatch: pytest.MonkeyPatch) -> None:

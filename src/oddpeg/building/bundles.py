@@ -101,7 +101,8 @@ class BuiltBundle(NamedTuple):
         for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = kind_of(output), view._replace(finished=finished)
             context = replace(view.context(output), prerendered=prerendered.parts.pop(number, ()))
-            content = prerendered.texts.get(number) or _written(kind, icons, context)
+            known = number in prerendered.texts
+            content = prerendered.texts[number] if known else _written(kind, icons, context)
             place, data = snapshot.project.relative(view.path_of(output)), _bytes(content)
             path = self._delivered_name(place, data, kind.hash_in_name)
             self._put(others, path, data, fonts)
@@ -178,7 +179,7 @@ def _bytes(content: str | bytes) -> bytes:
 
 
 def _written(kind: OutputKind, icons: IconSet, context: OutputContext) -> str | bytes:
-    """Return an output's content. The user's own template is filled in where that can be ended."""
+    """Return an output's content. A template of the user is rendered in a bounded worker."""
     if "template" not in kind.options:
         return kind.write(icons, context)
 

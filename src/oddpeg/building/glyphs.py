@@ -126,8 +126,8 @@ def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reuse
     for face, results in faces:
         made = OutlinedFace(face.plan, {}, {})
         for (source, _), result in zip(face.drawings, results, strict=True):
-            told = (_with_face(d, face.plan) for d in result.diagnostics)
-            notes |= dict.fromkeys(d._replace(where=source.where) for d in told)
+            own_notes = (_with_face(d, face.plan) for d in result.diagnostics)
+            notes |= dict.fromkeys(d._replace(where=source.where) for d in own_notes)
             if result.problem:
                 errors[result.problem._replace(where=source.where)] = None
             elif result.outline is not None:

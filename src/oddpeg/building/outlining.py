@@ -41,6 +41,5 @@ def outline_all(
     files: Sequence[bytes], options: Options, advance: Callable[[int], None] = lambda count: None
 ) -> list[OutlineResult]:
     """Return one result per file, in order. advance: called with how many more are done."""
-    load_libraries()
     packed = map_batches(partial(_packed, options), files, BATCH, advance, _failed)
     return [result for batch in packed for result in batch.unpack()]

@@ -16,7 +16,7 @@ from oddpeg.outputs.live_reload import with_live_reload
 
 USUAL_PORT = 5327
 _BEAT = 10.0  # seconds between signs of life on a silent stream
-_PATIENCE = 30  # seconds for a request to arrive, and for a page to take what it is sent
+_TIMEOUT = 30  # seconds to read a request or to write a response
 _MOST_OPEN = 256  # connections; more are closed at once
 _WAITING = (
     "<!doctype html><title>Not built yet</title><meta http-equiv=refresh content=1><p>There is no specimen yet: the"
@@ -93,7 +93,7 @@ class SpecimenServer(ThreadingHTTPServer):
 class _Handler(BaseHTTPRequestHandler):
     server: SpecimenServer
     protocol_version = "HTTP/1.1"
-    timeout = _PATIENCE
+    timeout = _TIMEOUT
 
     def do_GET(self) -> None:
         path = self.path.partition("?")[0]

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
 from typing import NamedTuple
 
-from oddpeg.diagnostics import UNPRINTABLE, Diagnostic
+from oddpeg.diagnostics import Diagnostic, one_line
 from oddpeg.iconset.names import icon_name
 from oddpeg.suggestions import Guesses, did_you_mean
 
@@ -109,7 +109,7 @@ class Metadata:
             return
         for row in rows:
             if any(cell.strip() for cell in row):
-                cells = dict(zip(columns, (" ".join(UNPRINTABLE.sub("", c).split()) for c in row), strict=False))
+                cells = dict(zip(columns, map(one_line, row), strict=False))
                 self._read_row(cells, where, rows.line_num)
 
     def _read_row(self, cells: dict[str, str], where: str, line: int) -> None:

@@ -143,7 +143,7 @@ class _Placed(NamedTuple):
 
 
 def _placed_box(box: Box, matrix: Matrix) -> list[float]:
-    """Return left, bottom, right, top of a box on the em, held within reach; edges that lie on whole units do so
+    """Return left, bottom, right, top of a box on the em, clamped to ±`REACH`; edges that lie on whole units do so
     exactly."""
     left, right = matrix.e + matrix.a * box.x, matrix.e + matrix.a * (box.x + box.width)
     top, bottom = matrix.f + matrix.d * box.y, matrix.f + matrix.d * (box.y + box.height)

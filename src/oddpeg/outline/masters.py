@@ -19,7 +19,7 @@ from oddpeg.outline.collect import Gathering
 from oddpeg.outline.linear_strokes import linear_strokes
 from oddpeg.outline.model import Method, Options, Outline
 from oddpeg.outline.placement import place
-from oddpeg.outline.polygons import REACH, held
+from oddpeg.outline.polygons import REACH, clamped
 from oddpeg.outline.rounding import implied
 from oddpeg.outline.window import ink_windows
 from oddpeg.svg.layers import Layer, inked_shapes
@@ -94,7 +94,7 @@ def _varying(drawing: Drawing, layer: Layer, fill: Outline, options: Options) ->
 
 def _outline(fill: Outline, strokes: Contours, advance: int) -> Outline:
     """Return fills and strokes of one width as one outline."""
-    xy = held(strokes.z, REACH).view(np.float64).reshape(-1, 2).astype(np.int64)
+    xy = clamped(strokes.z, REACH).view(np.float64).reshape(-1, 2).astype(np.int64)
     ends = np.append(run_starts(strokes.contour)[1:], len(xy)) - 1 + len(fill.xy)
     on = np.concatenate([fill.on, strokes.on])
     return Outline(

@@ -13,7 +13,7 @@ from oddpeg.geometry.vectors import cross
 
 GRID = 4096  # grid steps per font unit: fine enough that rounding never shows, coarse enough for fast integers
 REACH = 2**29 // GRID  # font units; nothing an icon needs lies farther out
-_FARTHEST = 1e12  # font units; what overflows is held here, so that differences stay numbers
+_FARTHEST = 1e12  # font units; larger coordinates are clamped, so that differences stay finite
 STRAIGHT = -1  # tag of an edge that is a line of its own
 
 
@@ -34,6 +34,17 @@ class Polygons(NamedTuple):
     t1: Floats
     contour: Ints
     region: Ints
+
+    def take(self, rows: Ints) -> Polygons:
+        """Return some vertices; contours keep their numbers."""
+        return Polygons(
+            self.xy.take(rows),
+            self.curve.take(rows),
+            self.t0.take(rows),
+            self.t1.take(rows),
+            self.contour.take(rows),
+            self.region,
+        )
 
     @staticmethod
     def join(parts: list[Polygons]) -> Polygons:
@@ -105,7 +116,7 @@ def cut_far_ink(polygons: Polygons, boxes: Floats) -> Polygons:
     Args:
         boxes: (regions, 4) left, bottom, right, top.
     """
-    far = held(polygons.xy, _FARTHEST)
+    far = clamped(polygons.xy, _FARTHEST)
     box = boxes.take(polygons.region.take(polygons.contour), axis=0).T
     sides = np.array([far.real - box[0], far.imag - box[1], box[2] - far.real, box[3] - far.imag])
     if (sides >= 0).all():
@@ -115,8 +126,8 @@ def cut_far_ink(polygons: Polygons, boxes: Floats) -> Polygons:
     gone, leaves = beyond.any(axis=0), np.minimum.reduceat(sides, starts, axis=1).min(axis=0) < 0
     ordinal = np.repeat(np.arange(len(starts)), np.diff(np.append(starts, len(far))))
     rows = np.flatnonzero((leaves & ~gone)[ordinal])
-    cut = _cut_at_sides(_take(polygons._replace(xy=far), rows), boxes)
-    near = _take(polygons, np.flatnonzero(~leaves[ordinal]))
+    cut = _cut_at_sides(polygons._replace(xy=far).take(rows), boxes)
+    near = polygons.take(np.flatnonzero(~leaves[ordinal]))
     behind = _triangles(polygons, far, starts[gone], beyond[:, gone].argmax(axis=0), boxes)
     parts = [near, cut, behind]
     joined = Polygons(
@@ -127,15 +138,9 @@ def cut_far_ink(polygons: Polygons, boxes: Floats) -> Polygons:
         np.concatenate([p.contour for p in parts]),
         polygons.region,
     )
-    joined = _take(joined, np.argsort(joined.contour, kind="stable"))
+    joined = joined.take(np.argsort(joined.contour, kind="stable"))
     names = joined.contour[run_starts(joined.contour)]
     return joined._replace(contour=np.searchsorted(names, joined.contour), region=joined.region.take(names))
-
-
-def _take(polygons: Polygons, rows: Ints) -> Polygons:
-    """Return some vertices; contours keep their numbers."""
-    xy, curve, t0, t1, contour, region = polygons
-    return Polygons(xy.take(rows), curve.take(rows), t0.take(rows), t1.take(rows), contour.take(rows), region)
 
 
 def _triangles(polygons: Polygons, far: Points, starts: Ints, side: Ints, boxes: Floats) -> Polygons:
@@ -194,14 +199,14 @@ def _cut_at_side(polygons: Polygons, within: Floats) -> Polygons:
     )
 
 
-def held(xy: Points, reach: float) -> Points:
-    """Return points (n,) held within reach on both axes, what is not a number too."""
+def clamped(xy: Points, reach: float) -> Points:
+    """Return points (n,) with both coordinates clamped to ±reach; NaN becomes a number too."""
     flat = np.ascontiguousarray(xy).view(np.float64)
     result: Points = np.fmin(np.fmax(flat, -reach), reach).view(np.complex128)
     return result
 
 
 def on_grid(xy: Points) -> Points:
-    """Return em points (n,) in whole grid steps, held within reach."""
-    steps: Floats = np.rint(held(xy, REACH).view(np.float64) * GRID)
+    """Return em points (n,) in whole grid steps, clamped to ±`REACH`."""
+    steps: Floats = np.rint(clamped(xy, REACH).view(np.float64) * GRID)
     return steps.view(np.complex128)

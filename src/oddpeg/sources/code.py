@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.outputs.generated import is_generated
-from oddpeg.sources.git import ENVIRONMENT, git_for
+from oddpeg.sources.git import ENVIRONMENT, git_command
 from oddpeg.sources.globs import clean_pattern
 from oddpeg.store.state import STATE
 from oddpeg.store.tree import Tree, belongs_to_version_control, read_regular
@@ -95,7 +95,7 @@ def _tracked(folder: Path, vendored: set[str]) -> list[str]:
         return []
     try:
         listing = subprocess.run(
-            [*git_for(folder), "ls-files", "-z", "--cached", "--others", "--exclude-standard"],
+            [*git_command(folder), "ls-files", "-z", "--cached", "--others", "--exclude-standard"],
             cwd=folder,
             capture_output=True,
             stdin=subprocess.DEVNULL,

@@ -11,7 +11,6 @@ if TYPE_CHECKING:
     from oddpeg.font.read.drawings import GlyphDrawing
 
 ENDINGS = (".ttf", ".otf", ".woff", ".woff2", ".ttc", ".otc")
-_LARGEST = 64_000_000  # bytes
 
 
 class FontGlyph(NamedTuple):
@@ -61,9 +60,10 @@ def open_font(path: str, where: str) -> FontFile:
     """Return the glyphs of a font file, or the reason why it cannot be used."""
     from oddpeg.font.read.containers import damage
     from oddpeg.font.read.drawings import font_drawings
+    from oddpeg.font.read.unpack import LARGEST_FONT
 
     try:
-        data = read_regular(path, _LARGEST)
+        data = read_regular(path, LARGEST_FONT)
         with damage():
             drawings = font_drawings(data)
     except OSError as problem:

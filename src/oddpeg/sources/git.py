@@ -14,7 +14,7 @@ TIMEOUT = 60  # seconds
 
 _LINE = re.compile(r"\+([^,\r\n]+),\s*(U\+[0-9A-Fa-f]+),")
 # the repository may be a stranger's: nothing that it configures or holds is run
-_SAFELY = [
+_SAFE_OPTIONS = [
     "--no-pager",
     "-c",
     "core.fsmonitor=false",
@@ -56,9 +56,9 @@ ENVIRONMENT = {
 }
 
 
-def git_for(folder: Path) -> list[str]:
-    """Return how a command of git begins: the absolute path of a program outside of the repository, and options under
-    which it runs nothing. Raise FileNotFoundError where there is none. folder: in the repository."""
+def git_command(folder: Path) -> list[str]:
+    """Return the start of a git command: an absolute path outside of the repository, and options that keep the
+    repository from running anything. Raise FileNotFoundError without git. folder: in the repository."""
     inside = folder.resolve()
     repositories = (parent for parent in (inside, *inside.parents[:-1]) if (parent / ".git").exists())
     root = next(repositories, inside)
@@ -67,7 +67,7 @@ def git_for(folder: Path) -> list[str]:
         program = Path(entry, name)
         runs = program.is_absolute() and program.is_file() and os.access(program, os.X_OK)
         if runs and not program.resolve().is_relative_to(root):
-            return [str(program), *_SAFELY]
+            return [str(program), *_SAFE_OPTIONS]
     raise FileNotFoundError("git is not on the path")
 
 
@@ -95,7 +95,7 @@ def _first_seen(board: Path) -> dict[tuple[str, str], float]:
     """Return by (icon, codepoint) the time of the first commit that wrote that line."""
     try:
         log = subprocess.run(
-            [*git_for(board.parent), *_LOG, board.name],
+            [*git_command(board.parent), *_LOG, board.name],
             cwd=board.parent,
             capture_output=True,
             stdin=subprocess.DEVNULL,

@@ -12,7 +12,7 @@ from oddpeg.svg.arcs import QUARTER
 from oddpeg.svg.model import Path
 from oddpeg.svg.path_builder import PathBuilder
 from oddpeg.svg.path_data import BIGGEST, PathFault
-from oddpeg.svg.units import numbers, place_of_number
+from oddpeg.svg.units import numbers, offset_of_number
 
 Measure = Callable[[str, str], float | None]
 
@@ -102,7 +102,7 @@ def poly(points: str, closed: bool) -> Path:
     values = numbers(points)
     if values and max(map(abs, values)) > BIGGEST:
         count = next(i for i, value in enumerate(values) if abs(value) > BIGGEST)
-        fault = PathFault("a number is far too large for a drawing", place_of_number(points, count))
+        fault = PathFault("a number is far too large for a drawing", offset_of_number(points, count))
         fault.path = poly(points[: fault.at], False)
         raise fault
     out = PathBuilder()

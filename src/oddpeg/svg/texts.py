@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from oddpeg.diagnostics import UNPRINTABLE
+from oddpeg.diagnostics import one_line
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -23,13 +23,8 @@ def texts_of(root: etree._Element) -> OwnTexts:
 
     texts: dict[str, str] = {}
     for child in root.iterchildren("title", "desc", f"{{{SVG}}}title", f"{{{SVG}}}desc"):
-        texts.setdefault(local_name(child), _plain("".join(str(part) for part in child.itertext())))
+        texts.setdefault(local_name(child), one_line("".join(str(part) for part in child.itertext())))
     return OwnTexts(texts.get("title", ""), texts.get("desc", ""))
-
-
-def _plain(text: str) -> str:
-    """Return a text on one line, without characters that would turn the direction of code in which it is quoted."""
-    return " ".join(UNPRINTABLE.sub("", text).split())
 
 
 def own_texts(data: bytes) -> OwnTexts:

@@ -86,8 +86,8 @@ def numbers(text: str) -> list[float]:
     return [float(word) for word in _NUMBERS.findall(text)]
 
 
-def place_of_number(text: str, count: int) -> int:
-    """Return the character at which the number stands that follows `count` others in a list."""
+def offset_of_number(text: str, count: int) -> int:
+    """Return the offset of a number in a list, in characters. count: numbers before it."""
     return next(islice(_NUMBERS.finditer(text), count, None)).start()
 
 

@@ -11,7 +11,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import NamedTuple
 
-from oddpeg.font.read.glyphs import opened, refuse_bombs
+from oddpeg.font.read.glyphs import opened
+from oddpeg.font.read.limits import refuse_bombs
 from oddpeg.font.read.unpack import LARGEST_FONT
 from oddpeg.font.write.sfnt import OPENTYPE, TRUETYPE, Tables, checksum, ttf
 from oddpeg.isolation import within_budget

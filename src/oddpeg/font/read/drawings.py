@@ -8,8 +8,9 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from oddpeg.font.read.containers import read_tables
-from oddpeg.font.read.glyphs import glyph_names, opened, refuse_piles
+from oddpeg.font.read.glyphs import glyph_names, opened
 from oddpeg.font.read.inspection import facts_of, is_private
+from oddpeg.font.read.limits import refuse_large_composites
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.path_data import decimal
 from oddpeg.svg.viewport import frame_attributes
@@ -65,7 +66,7 @@ def font_drawings(data: bytes) -> FontDrawings:
     drawings = []
     with opened(font.sfnt, lazy=True) as read:
         outlines, cmap, metrics = read.getGlyphSet(), read.getBestCmap() or {}, read["hmtx"].metrics
-        refuse_piles(read, (cmap[code] for code, _ in chosen[:_MOST_GLYPHS]))
+        refuse_large_composites(read, (cmap[code] for code, _ in chosen[:_MOST_GLYPHS]))
         for code, name in chosen[:_MOST_GLYPHS]:
             glyph = cmap[code]
             path, reach = _path(outlines, glyph, top)

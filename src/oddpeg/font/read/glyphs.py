@@ -4,15 +4,13 @@ from __future__ import annotations
 
 import io
 import re
-import struct
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
-from oddpeg.font.read.unpack import LARGEST_FONT, woff2_tables, woff_tables
+from oddpeg.font.read.limits import refuse_bombs, refuse_large_composites, refuse_large_maps
 from oddpeg.font.write.axes import REGULAR
 from oddpeg.isolation import within_budget
 from oddpeg.raster.straight_glyph import StraightGlyph
@@ -24,8 +22,6 @@ if TYPE_CHECKING:
 
 _UNNAMED = re.compile(r"(?:uni|u)[0-9A-F]{4,6}(?:\..*)?|glyph\d+|g\d+|\.notdef", re.I)
 _PIECES = 8  # straight pieces of one curve
-_MOST_POINTS = 65_535  # of a glyph with all of its components
-_MOST_CHARACTERS = 300_000  # with a glyph; Unicode assigned half of it
 _NAMES = {1: "family", 5: "version", 0: "copyright", 13: "licence", 14: "licence_url", 9: "designer"}
 
 
@@ -69,87 +65,11 @@ def opened(data: bytes, lazy: bool, number: int = -1) -> Iterator[TTFont]:
     try:
         with within_budget(), TTFont(io.BytesIO(data), lazy=lazy, fontNumber=max(number, 0)) as font:
             if "cmap" in font.reader:
-                _refuse_huge_maps(font.reader["cmap"])
+                refuse_large_maps(font.reader["cmap"])
             yield font
     except Exception as problem:  # damaged fonts end in errors of every kind, some of them without a text
         why = " ".join(str(problem).split())[:200] or type(problem).__name__
         raise ValueError(f"it is no sound font ({why})") from None
-
-
-def refuse_bombs(data: bytes) -> None:
-    """Raise ValueError where a font unpacks to more than `LARGEST_FONT` bytes, or is larger itself."""
-    if len(data) > LARGEST_FONT:
-        raise ValueError(f"it is larger than {LARGEST_FONT:,} bytes")
-    if data[4:8] == b"ttcf":
-        raise ValueError("it is a collection; give one font")
-    try:
-        if data[:4] == b"wOFF":
-            for _ in woff_tables(data):
-                pass
-        elif data[:4] == b"wOF2":
-            woff2_tables(data)
-    except ValueError as problem:
-        raise ValueError(f"it is no sound font ({problem})") from None
-
-
-def _refuse_huge_maps(cmap: bytes) -> None:
-    """Raise ValueError where subtables of a few bytes map more than `_MOST_CHARACTERS`. Source: OpenType, cmap."""
-    (count,) = struct.unpack(">H", cmap[2:4])
-    offsets = {struct.unpack(">I", cmap[at : at + 4])[0] for at in range(8, 4 + 8 * count, 8)}
-    if sum(_mapped(cmap[offset:]) for offset in offsets) > _MOST_CHARACTERS:
-        raise ValueError(f"its character map has more than {_MOST_CHARACTERS:,} entries")
-
-
-def _mapped(subtable: bytes) -> int:
-    """Return how many characters a subtable maps, by the ranges that it holds."""
-    (form,) = struct.unpack(">H", subtable[:2])
-    if form == 4:
-        size = struct.unpack(">H", subtable[6:8])[0]
-        last, first = (np.frombuffer(subtable[at : at + size], ">u2") for at in (14, 16 + size))
-        return _total(first, last)
-    if form in (8, 12, 13):
-        head = 16 if form != 8 else 8208
-        groups = np.frombuffer(subtable[head : head + 12 * struct.unpack(">I", subtable[head - 4 : head])[0]], ">u4")
-        return _total(groups[::3], groups[1::3])
-    return _variants(subtable) if form == 14 else len(subtable)
-
-
-def _variants(subtable: bytes) -> int:
-    """Return how many pairs of a character and a variation selector a subtable of format 14 has."""
-    total, (count,) = 0, struct.unpack(">I", subtable[6:10])
-    for at in range(10, min(10 + 11 * count, len(subtable) - 10), 11):
-        ranges, others = struct.unpack(">2I", subtable[at + 3 : at + 11])
-        if ranges:
-            (size,) = struct.unpack(">I", subtable[ranges : ranges + 4])
-            total += int((np.frombuffer(subtable[ranges + 7 : ranges + 4 + 4 * size : 4], np.uint8) + 1.0).sum())
-        if others:
-            total += int(struct.unpack(">I", subtable[others : others + 4])[0])
-        if total > _MOST_CHARACTERS:
-            break
-    return total
-
-
-def _total(first: NDArray[np.unsignedinteger[Any]], last: NDArray[np.unsignedinteger[Any]]) -> int:
-    size = min(len(first), len(last))
-    return int(np.maximum(last[:size].astype(np.int64) - first[:size] + 1, 0).sum())
-
-
-def refuse_piles(font: TTFont, names: Iterable[str]) -> None:
-    """Raise ValueError where one of some glyphs has more than `_MOST_POINTS` points with all of its components."""
-    sizes: dict[str, int] = {}
-
-    def size(name: str) -> int:
-        if name not in sizes:
-            sizes[name] = 0  # a glyph within itself counts once
-            glyph = font["glyf"][name]
-            if glyph.isComposite():
-                sizes[name] = sum(size(part.glyphName) for part in glyph.components)
-            else:
-                sizes[name] = max(1, len(getattr(glyph, "coordinates", ())))  # components cost time without points too
-        return sizes[name]
-
-    if "glyf" in font and any(size(name) > _MOST_POINTS for name in names):
-        raise ValueError(f"a glyph has more than {_MOST_POINTS:,} points")
 
 
 def is_font(data: bytes) -> bool:
@@ -186,7 +106,7 @@ def read_font(data: bytes) -> ForeignFont:
     """Return the contents of a font file; raise ValueError for other files."""
     with opened(data, lazy=False) as font:
         cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
-        refuse_piles(font, cmap.values())
+        refuse_large_composites(font, cmap.values())
         units, metrics = font["head"].unitsPerEm, font["hmtx"].metrics
         glyphs = font.getGlyphSet(location={"wght": REGULAR} if "fvar" in font else None)
         names, hhea = font["name"], font["hhea"]
@@ -212,7 +132,7 @@ def _weight(font: TTFont) -> int:
 
 def glyph_edges(font: TTFont, name: str) -> tuple[Points, Points]:
     """Return the ends (n,) of a glyph's straightened edges in ems, y up. font: opened, not lazily."""
-    refuse_piles(font, [name])
+    refuse_large_composites(font, [name])
     return _edges(font.getGlyphSet(), name, font["head"].unitsPerEm)
 
 
