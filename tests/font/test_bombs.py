@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import os
 import struct
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import ots
 import pytest
 from fontTools.colorLib.builder import buildCOLR, buildCPAL
 from fontTools.fontBuilder import FontBuilder
@@ -17,6 +19,7 @@ from oddpeg import isolation
 from oddpeg.font.read.containers import damage
 from oddpeg.font.read.limits import refuse_large_maps
 from oddpeg.isolation import within_budget
+from support.engines import fonts_below
 from support.project import CONFIG, ProjectFolder
 
 NAMES = [".notdef", *(f"pile{i}" for i in range(40))]
@@ -118,6 +121,9 @@ def test_no_command_goes_off_with_a_small_font(project: ProjectFolder, what: str
         result = project.run(*command.replace("FONT", "pile.ttf").split())
         assert result.returncode != 70, result.stderr
         assert result.returncode == 0 or "pile.ttf" in result.stdout + result.stderr
+    for font in fonts_below(project.root).keys() - {project.root / "pile.ttf"}:
+        done = ots.sanitize(str(font), os.devnull, capture_output=True)
+        assert done.returncode == 0, done.stderr
     assert ".tm-buoy::before" in project.read("dist/tide-marks.css"), "the drawings are built"
 
 

@@ -106,8 +106,7 @@ def test_init_begins_with_a_font(demo: ProjectFolder, tmp_path: Path) -> None:
 
 
 @pytest.mark.parametrize(
-    ("data", "why"),
-    [(b"\x00\x01\x00\x00 nothing", "is not a sound font"), (b"wOF2" + bytes(60), "is not a sound font")],
+    ("data", "why"), [(b"\x00\x01\x00\x00 nothing", "cannot be used"), (b"wOF2" + bytes(60), "cannot be used")]
 )
 def test_fonts_that_cannot_be_used_are_said_and_spare_the_rest(extended: ProjectFolder, data: bytes, why: str) -> None:
     extended.icon("crate")

@@ -110,7 +110,7 @@ def _font(data: bytes, path: Path) -> FontState:
     try:
         font = read_font(data)
     except ValueError as problem:
-        message, cure = f"is not a sound font: {problem}", "build it again, or check the download"
+        message, cure = f"cannot be used: {problem}", "build it again, or check the download"
         raise OddPegError(Diagnostic("bad-font", message, cure, str(path))) from None
     icons = {(icon_name(name) if font.named else "") or spell(code): code for code, name in font.glyphs}
     state = FontState(icons, font.named, facts=font.facts, shapes=font.shapes, weight=font.weight)

@@ -195,10 +195,10 @@ def _layered(painted: Painted, lines: _Lines, line: Ints, x: Floats, region: Int
 def _stretch_ink(plan: Sequence[PaintStep], region: Ints, step: Ints) -> Bools:
     """Return where a plan leaves ink, given where regions begin (step 1) and end (-1)."""
     names, column = numbered(region)
-    inside = np.zeros((len(region), len(names)), dtype=np.int64)
-    inside[np.arange(len(region)), column] = step
-    inside = np.cumsum(inside, axis=0)
-    within = {name: inside[:, k] > 0 for k, name in enumerate(names.tolist())}
+    inside = np.zeros((len(names), len(region)), dtype=np.int8)  # a region begins once before it ends
+    inside[column, np.arange(len(region))] = step
+    np.cumsum(inside, axis=1, out=inside)
+    within = dict(zip(names.tolist(), inside.view(bool), strict=True))
     return _plan_ink(plan, within, len(region))
 
 

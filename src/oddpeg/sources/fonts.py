@@ -70,7 +70,7 @@ def open_font(path: str, where: str) -> FontFile:
         message, cure = f"cannot be read: {problem.strerror}", "check its rights, its size, and that it is a file"
         return FontFile(path, where, problems=(Diagnostic("file-unreadable", message, cure, where),))
     except ValueError as problem:
-        message, cure = f"is not a sound font: {problem}", "download it again; `oddpeg inspect` names the damage"
+        message, cure = f"cannot be used: {problem}", "download it again; `oddpeg inspect` names the damage"
         return FontFile(path, where, problems=(Diagnostic("bad-font", message, cure, where),))
     if drawings.locked:
         cure = "ask the owner for leave to change it, and for a file that says so"

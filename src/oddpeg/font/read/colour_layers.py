@@ -11,6 +11,7 @@ from typing import Any
 from oddpeg.font.read.glyphs import opened
 
 _PAINT_LAYERS = 1  # format of a paint that refers to others in the list of layers
+_PAINT_GLYPH = 11  # format of a paint that is the whole of another glyph's
 _MOST_PAINTS = 100_000
 
 
@@ -84,3 +85,33 @@ def _inner(paint: Any) -> Iterator[Any]:
     for name in ("Paint", "SourcePaint", "BackdropPaint"):
         if getattr(paint, name, None) is not None:
             yield getattr(paint, name)
+
+
+def fault_of_paints(colr: Any) -> str:
+    """Return what is wrong with how paints of a parsed COLR table refer to others; empty for nothing."""
+    if colr.version == 0 or not colr.table.BaseGlyphList:
+        return ""
+    glyphs = {record.BaseGlyph: record.Paint for record in colr.table.BaseGlyphList.BaseGlyphPaintRecord}
+    layers = colr.table.LayerList.Paint if colr.table.LayerList else []
+    done: set[int] = set()
+    above: set[int] = set()
+    waiting: list[tuple[Any, bool]] = [(paint, False) for paint in glyphs.values()]  # and whether all within it is done
+    while waiting:
+        paint, left = waiting.pop()
+        if left:
+            above.discard(id(paint))
+            done.add(id(paint))
+        elif id(paint) in above:
+            return "its paints refer to each other"
+        elif id(paint) not in done:
+            above.add(id(paint))
+            waiting.append((paint, True))
+            within = list(_inner(paint))
+            if paint.Format == _PAINT_LAYERS:
+                within += layers[paint.FirstLayerIndex : paint.FirstLayerIndex + paint.NumLayers]
+            elif paint.Format == _PAINT_GLYPH:
+                if paint.Glyph not in glyphs:
+                    return "a paint refers to a glyph without paints"
+                within.append(glyphs[paint.Glyph])
+            waiting += [(other, False) for other in within]
+    return ""

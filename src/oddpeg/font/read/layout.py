@@ -13,7 +13,7 @@ from oddpeg.font.read.glyphs import opened
 from oddpeg.font.write.sfnt import Tables
 
 LAYOUT_TABLES = ("GSUB", "GPOS", "GDEF")
-_VERSIONS = (0x00010000, 0x00010001, 0x00010002, 0x00010003)
+LAYOUT_VERSIONS = (0x00010000, 0x00010001, 0x00010002, 0x00010003)
 _GLYPH_CLASSES = range(1, 5)  # base, ligature, mark, component
 _RULE_SETS = ("SubRuleSet", "PosRuleSet", "ChainSubRuleSet", "ChainPosRuleSet")
 _RULES = ("SubRule", "PosRule", "ChainSubRule", "ChainPosRule")
@@ -36,7 +36,7 @@ def pruned_layout(sfnt: bytes, kept: Collection[int], tags: Sequence[str] = LAYO
             if tag not in font:
                 continue
             table = font[tag].table
-            left = table.Version in _VERSIONS
+            left = table.Version in LAYOUT_VERSIONS
             left = left and (_prune_glyph_classes(table, names) if tag == "GDEF" else _prune(table, names))
             tables[tag] = font[tag].compile(font) if left else b""
     return tables

@@ -17,7 +17,7 @@ from oddpeg.font.read.unpack import LARGEST_FONT, woff2_tables, woff_tables
 if TYPE_CHECKING:
     from fontTools.ttLib import TTFont
 
-_MOST_POINTS = 65_535  # of a glyph with all of its components
+MOST_POINTS = 65_535  # of a glyph with all of its components
 _MOST_MAPPINGS = 300_000  # of all subtables; Unicode has half as many characters
 
 
@@ -85,7 +85,7 @@ def _total(first: NDArray[np.unsignedinteger[Any]], last: NDArray[np.unsignedint
 
 
 def refuse_large_composites(font: TTFont, names: Iterable[str]) -> None:
-    """Raise ValueError where a glyph has more than `_MOST_POINTS` points with all of its components."""
+    """Raise ValueError where a glyph has more than `MOST_POINTS` points with all of its components."""
     sizes: dict[str, int] = {}
 
     def size(name: str) -> int:
@@ -98,5 +98,5 @@ def refuse_large_composites(font: TTFont, names: Iterable[str]) -> None:
                 sizes[name] = max(1, len(getattr(glyph, "coordinates", ())))  # components cost time without points too
         return sizes[name]
 
-    if "glyf" in font and any(size(name) > _MOST_POINTS for name in names):
-        raise ValueError(f"a glyph has more than {_MOST_POINTS:,} points")
+    if "glyf" in font and any(size(name) > MOST_POINTS for name in names):
+        raise ValueError(f"a glyph has more than {MOST_POINTS:,} points")

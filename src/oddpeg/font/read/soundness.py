@@ -13,10 +13,12 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from oddpeg.font.read.cff import pruned_cff
+from oddpeg.font.read.colour_layers import fault_of_paints
 from oddpeg.font.read.containers import FontTables, damage
 from oddpeg.font.read.glyf import component_records, glyph_count, glyph_data, parse_glyph
 from oddpeg.font.read.glyphs import opened
-from oddpeg.font.read.layout import LAYOUT_TABLES, pruned_layout
+from oddpeg.font.read.layout import LAYOUT_TABLES, LAYOUT_VERSIONS, pruned_layout
+from oddpeg.font.read.limits import MOST_POINTS
 from oddpeg.font.read.subset import STANDARD_NAMES, without_names
 from oddpeg.font.write.cmap import cmap_of
 from oddpeg.font.write.sfnt import OPENTYPE, TRUETYPE, Tables, ttf
@@ -153,7 +155,8 @@ def _glyf(tables: Tables) -> Iterator[str]:
         if not {"CBDT", "sbix", "SVG ", "EBDT"} & tables.keys():
             yield "there are no outlines"
         return
-    parts: dict[int, set[int]] = {}
+    parts: dict[int, list[int]] = {}
+    points: dict[int, int] = {}
     rows = glyph_data(tables)
     for number, data in enumerate(rows):
         if not data:
@@ -166,22 +169,27 @@ def _glyf(tables: Tables) -> Iterator[str]:
         if glyph.contours > 0 and (not len(glyph.ends) or len(np.unique(glyph.ends)) < len(glyph.ends)):
             yield f"the contours of glyph {number} are damaged"
         if glyph.contours < 0:
-            parts[number] = {part for part, _ in component_records(glyph.components)}
+            parts[number] = [part for part, _ in component_records(glyph.components)]
             if max(parts[number]) >= len(rows):
                 yield f"glyph {number} is made of one that is not there"
-    if _has_cycle(parts):
+        elif len(glyph.ends):
+            points[number] = int(glyph.ends[-1]) + 1
+    if not _count_points(points, parts):
         yield "glyphs are made of each other"
+    elif max(points.values(), default=0) > MOST_POINTS:
+        yield f"a glyph has more than {MOST_POINTS:,} points"
 
 
-def _has_cycle(parts: dict[int, set[int]]) -> bool:
-    """Return whether some composite glyph contains itself."""
-    left = {number: made_of & parts.keys() for number, made_of in parts.items()}
+def _count_points(points: dict[int, int], parts: dict[int, list[int]]) -> bool:
+    """Add to the points of simple glyphs those of composite ones; return whether none of these contains itself."""
+    left = {number: set(made_of) & parts.keys() for number, made_of in parts.items()}
     while ready := [number for number, made_of in left.items() if not made_of]:
         for number in ready:
+            points[number] = sum(points.get(part, 0) for part in parts[number])
             del left[number]
         gone = set(ready)
         left = {number: made_of - gone for number, made_of in left.items()}
-    return bool(left)
+    return not left
 
 
 def _name(tables: Tables) -> Iterator[str]:
@@ -314,7 +322,7 @@ def _unreadable(tables: Tables, tags: Iterable[str]) -> dict[str, str]:
                 with opened(data, lazy=False) as font:
                     _parse(font, tag, glyph_count(tables))
             except ValueError as problem:
-                faults[tag] = str(problem)
+                faults[tag] = str(problem).removeprefix("it is no sound font (").removesuffix(")")
     return faults
 
 
@@ -323,6 +331,10 @@ def _parse(font: Any, tag: str, count: int) -> None:
     from fontTools.pens.basePen import NullPen
 
     table = font[tag]
+    if tag in LAYOUT_TABLES and table.table.Version not in LAYOUT_VERSIONS:
+        raise ValueError("its version is unknown")
+    if tag == "COLR" and (fault := fault_of_paints(table)):
+        raise ValueError(fault)
     if tag == "CFF ":
         (top,) = table.cff.topDictIndex
         if len(top.CharStrings.charStringsIndex) != count:
