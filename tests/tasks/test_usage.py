@@ -156,16 +156,21 @@ def test_a_file_that_would_become_another_is_not_put_right(app: ProjectFolder) -
 
 def test_what_another_program_saves_meanwhile_is_kept(app: ProjectFolder) -> None:
     app.write("app/a.html", '<i class="tm-icon tm-ancor"></i>')
-    change = (
-        "import oddpeg.store.tree as tree; old = tree.Tree.write_new\n"
-        "def slow(self, name, *rest):\n"
-        "    old(self, name, *rest)\n"
-        "    if '.part' in name: open('app/a.html', 'w').write('saved')\n"
-        "tree.Tree.write_new = slow"
-    )
-    result = app.run_changed(change, "usage", "--fix", "--yes")
-    assert result.returncode == 1 and "app/a.html: was saved by another program" in result.stderr
-    assert app.read("app/a.html") == "saved" and not list(app.root.rglob("*.part"))
+    app.write("app/b.html", '<i class="tm-icon tm-ancor"></i>')
+    for step, before in (("write_new", "'stage/1' in name"), ("move", "rest[0] == 'app/a.html'")):
+        app.write("app/b.html", '<i class="tm-icon tm-ancor"></i>')
+        change = (
+            f"import oddpeg.store.tree as tree; old = tree.Tree.{step}\n"
+            "def slow(self, name, *rest, **more):\n"
+            f"    if {before}: open('app/b.html', 'w').write('saved')\n"
+            "    old(self, name, *rest, **more)\n"
+            f"tree.Tree.{step} = slow"
+        )
+        result = app.run_changed(change, "usage", "--fix", "--yes")
+        assert result.returncode == 1 and "app/b.html: cannot be written: it was changed" in result.stderr, (
+            result.stderr
+        )
+        assert app.read("app/b.html") == "saved" and "ancor" in app.read("app/a.html"), "all or nothing"
 
 
 def test_nothing_is_put_right_unless_asked(app: ProjectFolder) -> None:

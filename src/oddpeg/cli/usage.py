@@ -13,7 +13,7 @@ from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import counted
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import NewFile, write_new
-from oddpeg.usage.fix import apply, planned
+from oddpeg.usage.fix import apply, complete_interrupted, planned
 from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, UsageReport, WrongName
 from oddpeg.usage.run import find_usage
 from oddpeg.usage.sarif import sarif
@@ -46,6 +46,8 @@ def usage(
         is_page(sheet)  # before any work
     now = snapshot(config)
     with progress(quiet or json) as bar:
+        if fix:
+            complete_interrupted(now.project.root, bar)  # a killed correction, before its files are read
         report = find_usage(now, [Path.cwd() / path for path in paths or []], progress=bar)
     if sarif is not None:
         _write_sarif(report, sarif, force)
@@ -107,7 +109,7 @@ def _fix(report: UsageReport, root: Path, yes: bool) -> int:
         say("no name can be corrected automatically")
         return len(report.unknown)
     if yes or typer.confirm("change these?"):
-        say(f"changed {apply(root, changes)} files", "green")
+        say(f"changed {counted(apply(root, changes), 'file')}", "green")
         return len([one for one in report.unknown if not one.nearest])
     return len(report.unknown)
 

@@ -17,7 +17,6 @@ from oddpeg.store.tree import Kind, Tree
 STATE = ".oddpeg"
 CACHE = f"{STATE}/cache"
 STAGE = f"{STATE}/stage"
-_EDITED = "was saved by another program meanwhile; it was not changed"
 _IGNORED = (  # all but the records of what was delivered and when it came
     "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\nshown.json\nseals.json\n"
 )
@@ -66,16 +65,9 @@ def _write_ignored(tree: Tree) -> None:
     tree.write_new(name, _IGNORED.encode())
 
 
-def write_files(
-    files: Mapping[Path, bytes], root: Path, durable: bool = True, known: Mapping[Path, str] | None = None
-) -> None:
-    """Write files, each whole or not at all, but not as one change; replaced files keep their rights.
-
-    Args:
-        root: the folder that contains all.
-        durable: flush them to the disk before returning.
-        known: digests of files to be replaced. Raise `OddPegError` where a file has another one by now.
-    """
+def write_files(files: Mapping[Path, bytes], root: Path, durable: bool = True) -> None:
+    """Write files, each whole or not at all, but not as one change; replaced files keep their rights. root: the folder
+    that contains all; durable: flush them to the disk before returning."""
     tree = Tree(root)
     ready: list[tuple[str, str]] = []
     try:
@@ -88,9 +80,7 @@ def write_files(
             tree.remove(temporary)
             ready.append((temporary, name))
             tree.write_new(temporary, data, durable, tree.mode(name))
-        for (temporary, name), path in zip(ready, files, strict=True):
-            if known and tree.digest(name) != known.get(path):
-                raise OddPegError(Diagnostic("edited-file", _EDITED, "run the command again", name))
+        for temporary, name in ready:
             tree.move(temporary, name)
     except OSError as problem:
         raise write_fault(problem, root) from None

@@ -28,6 +28,7 @@ JOURNAL = f"{STATE}/journal.json"
 RECORDS = frozenset(f"{STATE}/{name}.json" for name in ("delivered", "drawings", "arrivals", "shown", "seals"))
 _BACK = f"{STAGE}/journal-back"
 _LARGEST_JOURNAL = 64_000_000  # bytes
+_CHANGED = "it was changed by somebody else meanwhile"
 PATIENCE = 120.0  # seconds to wait for another build
 
 
@@ -37,10 +38,12 @@ class FileStep(NamedTuple):
     Attributes:
         target: a name in the project, with slashes.
         data: the new content; None removes the file.
+        replaces: hash of the content that the file must have until then; None for any.
     """
 
     target: str
     data: bytes | None
+    replaces: str | None = None
 
 
 class _Planned(NamedTuple):
@@ -166,7 +169,7 @@ def _complete(tree: Tree, steps: Sequence[_Planned]) -> None:
             if on_disk == step.before or tree.kind(step.target) is Kind.NOTHING:
                 tree.move(_staged(number), step.target)
             elif on_disk != step.after:
-                raise OSError(errno.EEXIST, "it was changed by somebody else meanwhile", step.target)
+                raise OSError(errno.EEXIST, _CHANGED, step.target)
 
 
 def _take_back(tree: Tree, steps: Sequence[_Planned]) -> None:
@@ -235,16 +238,18 @@ def _prepare(tree: Tree, steps: Sequence[FileStep]) -> list[_Planned]:
     latest: dict[str, str] = {}  # by target: the file that holds what an earlier step puts there
     digests: dict[str, str | None] = {}
     tree.remove_folder(STAGE)
-    for number, (target, data) in enumerate(steps):
+    for number, (target, data, replaces) in enumerate(steps):
         _require_permitted(target)
         before = digests[target] if target in digests else tree.digest(target)
+        if replaces not in (None, before):
+            raise OSError(errno.EEXIST, _CHANGED, target)
         after = None if data is None else hashlib.sha256(data).hexdigest()
         tree.make_parents(target)
         _require_replaceable(tree, target)
         if before is not None:
             tree.keep(latest.get(target, target), _kept(number))
         if data is not None:
-            tree.write_new(_staged(number), data)
+            tree.write_new(_staged(number), data, mode=tree.mode(target))
             latest[target] = _staged(number)
         digests[target] = after
         planned.append(_Planned(target, before, after))

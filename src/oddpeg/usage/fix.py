@@ -9,8 +9,9 @@ from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
+from oddpeg.progress import SILENT, Progress
 from oddpeg.sources.code import LARGEST_SOURCE, decoded, encoded
-from oddpeg.store.state import write_files
+from oddpeg.store.transaction import FileStep, change_all, lock
 from oddpeg.store.tree import Tree
 from oddpeg.usage.report import UsageReport
 
@@ -43,22 +44,30 @@ def planned(report: UsageReport) -> list[Change]:
     )
 
 
-def apply(root: Path, changes: Sequence[Change]) -> int:
-    """Replace names in their files; return how many files changed. Raise `OddPegError` where a file is not as it was
-    read, or where a new file would not be the same one: read-only, or with several names."""
-    tree, texts, known = Tree(root), {}, {}
-    for file in dict.fromkeys(change.file for change in changes):
-        _require_replaceable(root / file, file)
-        data = tree.read(file, LARGEST_SOURCE)
-        known[root / file], texts[file] = hashlib.sha256(data).hexdigest(), decoded(data)
-    for change in sorted(changes, key=lambda edit: -edit.at):  # from the end, so that offsets stay true
-        text = texts[change.file]
-        end = change.at + len(change.before)
-        if text[change.at : end] != change.before:
-            message = "changed while it was looked at; nothing was written"
-            raise OddPegError(Diagnostic("edited-file", message, "run the command again", change.file, change.line))
-        texts[change.file] = text[: change.at] + change.after + text[end:]
-    write_files({root / file: encoded(text) for file, text in texts.items()}, root, known=known)
+def complete_interrupted(root: Path, progress: Progress = SILENT) -> None:
+    """Complete a correction whose process was killed, or take it back."""
+    with lock(root, progress.waiting):
+        pass
+
+
+def apply(root: Path, changes: Sequence[Change], progress: Progress = SILENT) -> int:
+    """Replace names in their files, as one change; return how many files changed. Raise `OddPegError`, with everything
+    as it was, where a file is not as it was read, or where a new file would not be the same one: read-only, or with
+    several names."""
+    with lock(root, progress.waiting):
+        tree, texts, read = Tree(root), {}, {}
+        for file in dict.fromkeys(change.file for change in changes):
+            _require_replaceable(root / file, file)
+            data = tree.read(file, LARGEST_SOURCE)
+            read[file], texts[file] = hashlib.sha256(data).hexdigest(), decoded(data)
+        for change in sorted(changes, key=lambda edit: -edit.at):  # from the end, so that offsets stay true
+            text = texts[change.file]
+            end = change.at + len(change.before)
+            if text[change.at : end] != change.before:
+                message = "changed while it was looked at; nothing was written"
+                raise OddPegError(Diagnostic("edited-file", message, "run the command again", change.file, change.line))
+            texts[change.file] = text[: change.at] + change.after + text[end:]
+        change_all(root, [FileStep(file, encoded(text), read[file]) for file, text in texts.items()])
     return len(texts)
 
 
