@@ -3,9 +3,9 @@
     python fuzz/faults.py [COMMAND ...] [ENOSPC|EACCES|KILL ...]
 
 COMMAND is one of `build`, `repack`, `retire`, `usage` and `watch`; without one, all are tried. After each fault, the
-files are looked at: each is as it was before or as an undisturbed run leaves it, no temporary file lies beside them, and
-after `build` no delivered text names an icon that its font lacks. Then the command must succeed without a fault, and
-leave what an undisturbed run leaves. Prints how many points were tried and what went wrong at which.
+files are looked at: each is as it was before or as an undisturbed run leaves it, no temporary file lies beside them,
+and after `build` no delivered text names an icon that its font lacks. Then the command must succeed without a fault,
+and leave what an undisturbed run leaves. Prints how many points were tried and what went wrong at which.
 """
 
 from __future__ import annotations
