@@ -122,9 +122,9 @@ def _read_colours(state: FontState, data: bytes, path: Path) -> None:
     """Add the layers of colour of a font to its shapes, where they can be read."""
     from oddpeg.font.read.colour import coloured_glyphs, palette_count
 
-    palettes = palette_count(data)
-    state.facts |= {"colours": "layers" if palettes else "the text's", "palettes": str(palettes)}
     try:
+        palettes = palette_count(data)
+        state.facts |= {"colours": "layers" if palettes else "the text's", "palettes": str(palettes)}
         by_palette = [coloured_glyphs(data, number) for number in range(palettes)]
     except ValueError as problem:
         state.unread_colours = f"{path}: {problem}"

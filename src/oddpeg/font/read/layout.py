@@ -14,6 +14,7 @@ from oddpeg.font.write.sfnt import Tables
 
 LAYOUT_TABLES = ("GSUB", "GPOS", "GDEF")
 LAYOUT_VERSIONS = (0x00010000, 0x00010001, 0x00010002, 0x00010003)
+_CLASS_DEFINITIONS = ("GlyphClassDef", "MarkAttachClassDef")
 _GLYPH_CLASSES = range(1, 5)  # base, ligature, mark, component
 _RULE_SETS = ("SubRuleSet", "PosRuleSet", "ChainSubRuleSet", "ChainPosRuleSet")
 _RULES = ("SubRule", "PosRule", "ChainSubRule", "ChainPosRule")
@@ -316,9 +317,15 @@ _BY_TYPE: dict[str, Callable[[Any, Glyphs], bool]] = {
 }
 
 
+def named_glyphs(table: Any) -> set[str]:
+    """Return the glyphs that have a class in a GDEF table."""
+    definitions = (getattr(table, name, None) for name in _CLASS_DEFINITIONS)
+    return {glyph for definition in definitions if definition is not None for glyph in definition.classDefs}
+
+
 def _prune_glyph_classes(table: Any, kept: Glyphs) -> bool:
     """Remove dropped glyphs from a GDEF table; return whether anything remains."""
-    for name in ("GlyphClassDef", "MarkAttachClassDef"):
+    for name in _CLASS_DEFINITIONS:
         definition = getattr(table, name, None)
         if definition is not None:
             known = _GLYPH_CLASSES if name == "GlyphClassDef" else range(1, 0x10000)

@@ -17,7 +17,7 @@ from oddpeg.font.read.colour_layers import fault_of_paints
 from oddpeg.font.read.containers import FontTables, damage
 from oddpeg.font.read.glyf import component_records, glyph_count, glyph_data, parse_glyph
 from oddpeg.font.read.glyphs import opened
-from oddpeg.font.read.layout import LAYOUT_TABLES, LAYOUT_VERSIONS, pruned_layout
+from oddpeg.font.read.layout import LAYOUT_TABLES, LAYOUT_VERSIONS, named_glyphs, pruned_layout
 from oddpeg.font.read.limits import MOST_POINTS
 from oddpeg.font.read.subset import STANDARD_NAMES, without_names
 from oddpeg.font.write.cmap import cmap_of
@@ -333,6 +333,8 @@ def _parse(font: Any, tag: str, count: int) -> None:
     table = font[tag]
     if tag in LAYOUT_TABLES and table.table.Version not in LAYOUT_VERSIONS:
         raise ValueError("its version is unknown")
+    if tag == "GDEF" and not named_glyphs(table.table) <= set(font.getGlyphOrder()):
+        raise ValueError("it names glyphs that are not there")
     if tag == "COLR" and (fault := fault_of_paints(table)):
         raise ValueError(fault)
     if tag == "CFF ":
