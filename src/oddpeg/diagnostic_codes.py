@@ -145,6 +145,7 @@ PROJECT_CODES: dict[str, Code] = {
     "config-value": Code(_E, False, "a value out of its limits"),
     "config-renamed": Code(_I, False, "a key of oddpeg.toml has a new name"),
     "config-type": Code(_E, False, "a value of the wrong type"),
+    "placement-kept": Code(_W, False, "other units per em or another baseline would suit the drawings"),
     "output-without-font": Code(_W, False, "an output that needs a font which its bundle does not hold"),
     "usage-undecidable": Code(_W, False, "code computes a name, so the icon cannot be resolved"),
     "only-used": Code(_I, False, "a bundle that holds what code uses leaves out the rest"),

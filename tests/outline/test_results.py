@@ -9,7 +9,7 @@ import pytest
 
 from oddpeg.outline.model import ColourMode, Options
 from oddpeg.outline.pipeline import em_for, frame_height, outline_files
-from oddpeg.outline.placement import Em
+from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.svg import reader
 from oddpeg.svg.model import Drawing
 from support.data import table
@@ -51,16 +51,18 @@ def test_no_other_file_is_read_for_a_height(tmp_path: Path) -> None:
 
 def test_the_em_suits_the_drawings() -> None:
     files = [framed("", "0 0 24 24"), framed("", "0 0 9 24"), framed("", "0 0 16 16"), b"no drawing"]
-    assert em_for("auto", "auto", files) == (Em(1008, 3 / 24), True, 24)
-    assert em_for("auto", "auto", files[2:]) == (Em(1024, 2 / 16), True, 16)
-    assert em_for("small", "auto", files) == (Em(480, 3 / 24), True, 24)
-    assert em_for("small", 0.2, [framed("", "0 0 256 256")]) == (Em(512, 0.2), True, None)
-    assert em_for(1000, "auto", files) == (Em(1000, 3 / 24), True, 24)
-    assert em_for("auto", 0.2, files) == (Em(1008, 0.2), True, None)
-    assert em_for(900, 0.25, iter([])) == (Em(900, 0.25), True, None)
-    assert em_for("auto", "auto", [framed("", "0 0 24 24.5")]) == (Em(1024, 0.125), False, None)
-    assert em_for("auto", "auto", [framed("", "0 0 24 17"), framed("", "0 0 24 19")]) == (Em(1024, 2 / 19), False, 19)
-    assert em_for("auto", "auto", [framed("", "0 0 1 20")]) == (Em(1000, 3 / 20), True, 20)
+    assert em_for("auto", "auto", files) == ChosenEm(Em(1008, 3 / 24), True, 24)
+    assert em_for("auto", "auto", files[2:]) == ChosenEm(Em(1024, 2 / 16), True, 16)
+    assert em_for("small", "auto", files) == ChosenEm(Em(480, 3 / 24), True, 24)
+    assert em_for("small", 0.2, [framed("", "0 0 256 256")]) == ChosenEm(Em(512, 0.2), True, None)
+    assert em_for(1000, "auto", files) == ChosenEm(Em(1000, 3 / 24), True, 24)
+    assert em_for("auto", 0.2, files) == ChosenEm(Em(1008, 0.2), True, None)
+    assert em_for(900, 0.25, iter([])) == ChosenEm(Em(900, 0.25), True, None)
+    assert em_for("auto", "auto", [framed("", "0 0 24 24.5")]) == ChosenEm(Em(1024, 0.125), False, None)
+    assert em_for("auto", "auto", [framed("", "0 0 24 17"), framed("", "0 0 24 19")]) == ChosenEm(
+        Em(1024, 2 / 19), False, 19
+    )
+    assert em_for("auto", "auto", [framed("", "0 0 1 20")]) == ChosenEm(Em(1000, 3 / 20), True, 20)
 
 
 PAINTED = DATA["painted"]

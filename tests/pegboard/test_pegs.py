@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import subprocess
 
 import pytest
@@ -43,6 +44,45 @@ def test_a_renamed_drawing_is_recognised(project: ProjectFolder) -> None:
     assert project.run("pegs", "retire", "anchor").returncode == 0
     project.deliver()
     assert "anchor" not in project.read("dist/tide-marks.css") + project.read("pegboard.csv")
+
+
+KEDGE = RING.replace("<circle", '<path d="M12 4v16M6.25 14.5l5.75 5.25L17.75 14.5" stroke="#000" fill="none"/><circle')
+EXPORTED = {
+    "a line more": KEDGE + "\n",
+    "a declaration": '<?xml version="1.0" encoding="UTF-8"?>\n' + KEDGE,
+    "another size": KEDGE.replace("viewBox", 'width="48" height="48" viewBox'),
+    "another colour": KEDGE.replace("#000", "#1a73e8"),
+    "split paths": KEDGE.replace("v16M", 'v16" stroke="#000" fill="none"/><path d="M').replace(
+        "5.75 5.25", "5.7500 5.25"
+    ),
+    "a hundredth smaller": KEDGE.replace("<path", '<g transform="translate(.12 .12) scale(.99)"><path').replace(
+        "</svg>", "</g></svg>"
+    ),
+    "moved": KEDGE.replace('viewBox="0 0', 'viewBox=".1 -.1'),
+}
+
+
+@pytest.mark.parametrize("how", EXPORTED)
+def test_a_drawing_that_was_exported_again_is_recognised_in_a_fresh_clone(project: ProjectFolder, how: str) -> None:
+    project.icon("anchor", KEDGE).icon("coil", RING).deliver()
+    shutil.rmtree(project.root / ".oddpeg/cache")
+    for name in (project.root / ".oddpeg/.gitignore").read_text().split():  # as a clone has it
+        (project.root / ".oddpeg" / name).unlink(missing_ok=True)
+    (project.root / "icons/anchor.svg").unlink()
+    refused = project.icon("kedge", EXPORTED[how]).build(code=1)
+    assert "'anchor' is gone, and 'kedge' is new with nearly the same drawing" in refused.stderr, refused.stderr
+    assert project.run("pegs", "rename", "anchor", "kedge").returncode == 0
+    project.deliver()
+    assert codepoints(project)["kedge"] == 0xE000
+
+
+def test_another_drawing_is_a_new_icon_and_one_that_returns_late_is_asked_about(project: ProjectFolder) -> None:
+    project.icon("anchor", KEDGE).deliver()
+    (project.root / "icons/anchor.svg").unlink()
+    other = KEDGE.replace("M12 4v16", "M12 5.5v14.5")
+    assert "1 new" in project.icon("grapnel", other).build().stdout
+    assert "'anchor' is gone, and 'kedge' is new" in project.icon("kedge", EXPORTED["moved"]).build(code=1).stderr
+    assert "1 new" in project.build("--as-new").stdout
 
 
 def test_rename_takes_the_drawing_along(project: ProjectFolder) -> None:

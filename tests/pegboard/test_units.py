@@ -12,7 +12,7 @@ from oddpeg.pegboard.board import Changes, CodepointMove, Peg, Pegboard
 from oddpeg.pegboard.changes import Changed
 from oddpeg.pegboard.codes import Codes, refusal
 from oddpeg.pegboard.file_format import parse_board
-from oddpeg.pegboard.renames import find_renames, rename_diagnostics
+from oddpeg.pegboard.renames import Alike, find_renames, rename_diagnostics
 from oddpeg.pegboard.settle import Dropped, Settled, settle
 from oddpeg.pegboard.states import State
 from support.pegs import board, refused
@@ -64,13 +64,17 @@ def test_aliases_are_dropped_and_lost_drawings_asked_for() -> None:
 
 
 def test_a_rename_is_seen_by_the_drawing() -> None:
-    said = Changes(added=["new", "other", "third"], retired=["old", "gone", "lost"])
-    before, now = {"old": "1", "gone": "2"}, {"new": "1", "other": "1", "third": "9"}
-    pairs = find_renames(said, before, now)
-    assert pairs == [("old", "new")]
-    text = rename_diagnostics(pairs, board("old,U+E005,live"))[0].text()
+    found = [
+        Alike("old", "new", 1.0),
+        Alike("lost", "new", 0.99),
+        Alike("gone", "one", 0.991),
+        Alike("lost", "one", 0.995),
+    ]
+    single, several = rename_diagnostics(find_renames(found), board("old,U+E005,live"))
+    text = single.text()
     assert "'old' is gone, and 'new' is new" in text and "pegs rename old new` to keep U+E005" in text
     assert "--as-new" in text
+    assert "lost (99.5 % alike), gone (99.1 % alike)" in several.text() and "pegs rename OLD one" in several.text()
 
 
 def test_settling_drops_and_moves_and_says_so() -> None:

@@ -85,7 +85,7 @@ def test_rounding_is_not_redrawing_and_a_shift_of_one_grid_step_is(shipped: Proj
     assert (
         values["redrawn"] == []
         and {f["what"] for f in values["facts"]} >= {"units_per_em"}
-        and values["step"] == "patch"
+        and values["step"] == "major"
     )
     shipped.icon("anchor", SQUARE.replace("M4 4", "M4.25 4")).deliver()
     assert [r["icon"] for r in found(shipped, "old", "dist")["redrawn"]] == ["anchor"]
@@ -93,7 +93,7 @@ def test_rounding_is_not_redrawing_and_a_shift_of_one_grid_step_is(shipped: Proj
 
 def test_family_and_metrics(shipped: ProjectFolder) -> None:
     shipped.config(CONFIG.replace("[icons]", "descent = 0.2\n[icons]")).deliver()
-    assert found(shipped, "old/tide-marks.ttf", "dist/tide-marks.ttf")["step"] == "minor"
+    assert found(shipped, "old/tide-marks.ttf", "dist/tide-marks.ttf")["step"] == "major"
     shipped.config(CONFIG.replace('"Tide Marks"', '"Moorings"')).deliver()
     values = found(shipped, "old/tide-marks.ttf", "dist/moorings.ttf")
     assert values["step"] == "major" and {"what": "family", "from": "Tide Marks", "to": "Moorings"} in values["facts"]

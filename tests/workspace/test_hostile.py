@@ -68,7 +68,7 @@ def test_a_moved_or_cloned_project_still_knows_its_own_files(project: ProjectFol
     project.deliver()
     clone = ProjectFolder(tmp_path / "clone")
     shutil.copytree(project.root, clone.root, dirs_exist_ok=True)
-    for name in ("seals.json", "shown.json", "drawings.json", "lock"):
+    for name in ("seals.json", "shown.json", "shapes.json", "lock"):
         (clone.root / ".oddpeg" / name).unlink(missing_ok=True)  # some locks are removed when they open
     assert clone.run("pegs", "settle").returncode == 0, "a record made elsewhere is taken over by what files tell"
     clone.icon("cleat", RING.replace('"8"', '"5"')).deliver()
@@ -357,7 +357,7 @@ SHAPES = [
 def test_records_and_caches_of_any_shape(project: ProjectFolder) -> None:
     project.deliver()
     css = project.read("dist/tide-marks.css")
-    names = ["delivered.json", "arrivals.json", "drawings.json", "shown.json", "seals.json"]
+    names = ["delivered.json", "arrivals.json", "shapes.json", "shown.json", "seals.json"]
     for shape in SHAPES:
         for name in [*names, cache_file().removeprefix(".oddpeg/"), "journal.json"]:
             (project.root / ".oddpeg" / name).write_bytes(shape)

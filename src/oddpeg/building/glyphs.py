@@ -59,12 +59,14 @@ class Outlined(NamedTuple):
     """The outlines of all faces.
 
     Attributes:
+        em: that they stand on.
         faces: in the order of the config.
         reused: outlines from the cache.
         fallbacks: outlines that had to be made another way.
         errors, notes: each once, even where several faces have it.
     """
 
+    em: Em
     faces: list[OutlinedFace]
     reused: int
     fallbacks: int
@@ -109,7 +111,7 @@ def outline_faces(
         cache.put(_OUTLINES, {key: encode(one) for key, one in results.items()}, kept)
     lap("cache")
     pairs = [(face, [outlined_drawings[key] for key in own]) for face, own in zip(faces, keys, strict=True)]
-    return _sorted_out(pairs, reused)
+    return _sorted_out(outlining.em, pairs, reused)
 
 
 def _has_failed(result: OutlineResult) -> bool:
@@ -117,7 +119,7 @@ def _has_failed(result: OutlineResult) -> bool:
     return result.problem is not None and result.problem.code == "internal-error"
 
 
-def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reused: int) -> Outlined:
+def _sorted_out(em: Em, faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reused: int) -> Outlined:
     """Return the results with outlines, and the messages of all."""
     outlined: list[OutlinedFace] = []
     errors: dict[Diagnostic, None] = {}
@@ -134,7 +136,7 @@ def _sorted_out(faces: Sequence[tuple[FaceDrawings, list[OutlineResult]]], reuse
                 made.sources[source.name], made.results[source.name] = source, result
                 fallbacks += result.outline.made is not Method.CURVES and not result.masters
         outlined.append(made)
-    return Outlined(outlined, reused, fallbacks, list(errors), list(notes))
+    return Outlined(em, outlined, reused, fallbacks, list(errors), list(notes))
 
 
 def _with_face(note: Diagnostic, plan: FacePlan) -> Diagnostic:

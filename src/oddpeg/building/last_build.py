@@ -24,7 +24,7 @@ from oddpeg.store.state import read_state
 from oddpeg.store.tree import Tree, read_regular
 
 _BUILD = "build"
-_RECORDS = ("delivered.json", "shown.json", "seals.json", "arrivals.json")
+_RECORDS = ("delivered.json", "shown.json", "seals.json", "arrivals.json", "shapes.json", "placement.json")
 
 
 class Inputs(NamedTuple):
@@ -101,7 +101,7 @@ def remember(snapshot: Snapshot, inputs: Inputs, board: bytes, report: BuildRepo
     values = {
         "family": report.family,
         "icons": report.icons,
-        "em": [*report.em.em, report.em.on_grid, report.em.grid],
+        "em": [report.em.em, *report.em[1:]],
         "fallbacks": report.fallbacks,
         "reused": report.reused,
         "faults": [d.as_dict() for d in report.faults if d not in kept_back],
@@ -127,12 +127,12 @@ class _Kept(NamedTuple):
 
 
 def _parsed(values: dict[str, Any]) -> _Kept:
-    units, drop, on_grid, grid = values["em"]
+    em, on_grid, grid, suited = values["em"]
     files = [BuiltFile(*row) for row in values["files"]]
     report = BuildReport(
         family=values["family"],
         icons=values["icons"],
-        em=ChosenEm(Em(units, drop), on_grid, grid),
+        em=ChosenEm(Em(*em), on_grid, grid, suited and Em(*suited)),
         fallbacks=values["fallbacks"],
         reused=values["reused"],
         faults=_diagnostics(values["faults"]),

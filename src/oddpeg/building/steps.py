@@ -1,4 +1,4 @@
-"""A build that has work to do, as a pipeline: gather → outline → icon set → fonts → texts → deliver.
+"""A build that has work to do, as a pipeline: gather → outline → pegs → icon set → fonts → texts → deliver.
 
 Each stage is a function of values; the report is made once, at the end.
 """
@@ -16,6 +16,8 @@ from oddpeg.building.fonts import BundleFonts, ligatures
 from oddpeg.building.gather import Gathered, gather
 from oddpeg.building.glyphs import Lap, Outlined, drawn_icons, options_of, outline_faces, refuse_counts
 from oddpeg.building.last_build import Inputs, remember
+from oddpeg.building.pegging import Pegged, give_pegs
+from oddpeg.building.placing import RECORD, kept_notes, placement_record
 from oddpeg.building.repack_tables import bundle_name, repack_table
 from oddpeg.building.report import BuildOptions, BuildReport, BuiltFile
 from oddpeg.building.text_cache import TextCache
@@ -25,6 +27,7 @@ from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
 from oddpeg.iconset.model import IconSet
 from oddpeg.outline.model import Options
+from oddpeg.outline.placement import Em
 from oddpeg.outputs.registry import KINDS
 from oddpeg.pegboard.board import FILE as PEGBOARD
 from oddpeg.pegboard.file_format import board_text
@@ -32,12 +35,12 @@ from oddpeg.pegboard.states import State
 from oddpeg.progress import Progress
 from oddpeg.project.bundle_views import holds
 from oddpeg.project.config_review import outputs_without_font, unmatched_patterns
-from oddpeg.project.em import choose_em, outline_options
+from oddpeg.project.em import choose_em, kept_choice, outline_options
 from oddpeg.project.icon_sets import check_classes, icon_set, in_colours, unnamed_colours
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.cache import Cache
 from oddpeg.store.delivery import BundleFiles, Delivery
-from oddpeg.store.records import record_bytes
+from oddpeg.store.records import shapes_bytes
 from oddpeg.store.state import STATE
 
 Findings = Mapping[str, tuple[Diagnostic, ...]]
@@ -70,15 +73,17 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     watch, config = _Stopwatch(), snapshot.project.config
     texts = TextCache(snapshot.project.root)
     chosen = chosen_bundles(config, options.bundles)
-    gathered = gather(snapshot, inputs, options.as_new)
+    gathered = gather(snapshot, inputs)
     watch.lap("gather")
-    em = choose_em(config, gathered.files, snapshot.font_drop)
+    em = choose_em(config, gathered.files, kept_choice(snapshot))
     outlining = outline_options(config, em.em)
     outlined = _outlined(snapshot, gathered, outlining, not options.frozen, progress, watch.lap)
-    shown_findings = findings(snapshot, gathered, outlined, outlining, texts) if shows_findings(chosen) else {}
+    pegged = give_pegs(snapshot, gathered, outlined, options.as_new)
+    watch.lap("pegs")
+    shown_findings = findings(snapshot, gathered, outlined, pegged, outlining, texts) if shows_findings(chosen) else {}
     watch.lap("findings")
-    icons = make_icon_set(snapshot, gathered, outlined, outlining, shown_findings)
-    notes = _notes(snapshot, gathered, outlined, icons)
+    icons = make_icon_set(snapshot, gathered, outlined, pegged, shown_findings)
+    notes = [*_notes(snapshot, gathered, outlined, pegged, icons), *kept_notes(em, len(icons.icons))]
     if config.needs_usage:
         snapshot = _with_usage(snapshot, icons, notes)
         watch.lap("usage")
@@ -95,15 +100,20 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
         em=em,
         fallbacks=outlined.fallbacks,
         reused=outlined.reused,
-        faults=[*gathered.errors, *outlined.errors, *(fault for one in repacked for fault in one.faults)],
+        faults=[
+            *gathered.errors,
+            *pegged.errors,
+            *outlined.errors,
+            *(fault for one in repacked for fault in one.faults),
+        ],
         notes=notes + [note for one in repacked for note in one.notes],
-        changes=gathered.changes,
+        changes=pegged.changes,
         files=[BuiltFile(path, name, len(data)) for name, one in files.items() for path, data in one.all().items()],
         seconds=watch.seconds,
     )
     progress.phase("writing")
-    deliver(snapshot, options, files, _records(snapshot, gathered, icons), report)
-    _remember(snapshot, options, inputs, gathered, report)
+    deliver(snapshot, options, files, _records(snapshot, pegged, icons, em.em), report)
+    _remember(snapshot, options, inputs, pegged, report)
     watch.lap("deliver")
     return report
 
@@ -118,20 +128,20 @@ def _outlined(
     return outlined
 
 
-def _notes(snapshot: Snapshot, gathered: Gathered, outlined: Outlined, icons: IconSet) -> list[Diagnostic]:
+def _notes(
+    snapshot: Snapshot, gathered: Gathered, outlined: Outlined, pegged: Pegged, icons: IconSet
+) -> list[Diagnostic]:
     """Return the messages on drawings and icons that do not stop a build."""
     untypable = untypable_names(icons) if snapshot.project.config.font.ligatures else []
-    levels = leveled(snapshot, gathered, outlined.notes)
-    return [*gathered.notes, *levels, *icon_set_notes(snapshot, gathered, icons), *untypable]
+    levels = leveled(snapshot, gathered, pegged, outlined.notes)
+    return [*pegged.notes, *levels, *icon_set_notes(snapshot, gathered, icons), *untypable]
 
 
-def _remember(
-    snapshot: Snapshot, options: BuildOptions, inputs: Inputs, gathered: Gathered, report: BuildReport
-) -> None:
+def _remember(snapshot: Snapshot, options: BuildOptions, inputs: Inputs, pegged: Pegged, report: BuildReport) -> None:
     """Keep the report for a build with the same inputs, unless this program failed, or wrote nothing."""
     if not options.frozen and not any(fault.code == "internal-error" for fault in report.faults):
-        board = board_text(gathered.pegs.board).encode()
-        remember(snapshot, inputs, board, replace(report, reused=len(gathered.drawings)))
+        board = board_text(pegged.pegs.board).encode()
+        remember(snapshot, inputs, board, replace(report, reused=len(pegged.hashes)))
 
 
 def _with_usage(snapshot: Snapshot, icons: IconSet, notes: list[Diagnostic]) -> Snapshot:
@@ -159,7 +169,7 @@ def shows_findings(chosen: Mapping[str, BundleTable]) -> bool:
 
 
 def findings(
-    snapshot: Snapshot, gathered: Gathered, outlined: Outlined, outlining: Options, texts: TextCache
+    snapshot: Snapshot, gathered: Gathered, outlined: Outlined, pegged: Pegged, outlining: Options, texts: TextCache
 ) -> Findings:
     """Return the warnings and errors of a check, by icon. The findings of each single drawing are cached."""
     from oddpeg.checking.examine import CheckResult
@@ -176,9 +186,9 @@ def findings(
         results = examine_all([(d.data, outlines.get(d.source.file)) for d in some], framed)
         return [result.packed() for result in results]
 
-    kept = texts.get_all(examine, framed, [gathered.hashes[d.source.name] for d in drawings])
+    kept = texts.get_all(examine, framed, [pegged.hashes[d.source.name] for d in drawings])
     results = [CheckResult.unpacked(text) for text in kept]
-    reviewed = review(snapshot.project, [d.source for d in drawings], results, gathered.pegs)
+    reviewed = review(snapshot.project, [d.source for d in drawings], results, pegged.pegs)
     serious = {
         source.name: tuple(d for d in one.diagnostics if d.level.rank >= Level.WARNING.rank)
         for source, one, _ in reviewed.drawings
@@ -187,12 +197,12 @@ def findings(
 
 
 def make_icon_set(
-    snapshot: Snapshot, gathered: Gathered, outlined: Outlined, outlining: Options, shown_findings: Findings
+    snapshot: Snapshot, gathered: Gathered, outlined: Outlined, pegged: Pegged, shown_findings: Findings
 ) -> IconSet:
     """Return the icon set of everything that was outlined; raise `OddPegError` where two classes would be the same."""
-    faces = [face.face(outlining.em) for face in sorted(outlined.faces, key=lambda face: face.plan.weight)]
+    faces = [face.face(outlined.em) for face in sorted(outlined.faces, key=lambda face: face.plan.weight)]
     drawings = {source.name: data for source, data in gathered.drawings}
-    icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), gathered.pegs, faces)
+    icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), pegged.pegs, faces)
     icons = in_colours(snapshot, icons.with_drawings(drawings, shown_findings))
     check_classes(icons)
     return icons
@@ -209,13 +219,13 @@ def icon_set_notes(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> li
     ]
 
 
-def leveled(snapshot: Snapshot, gathered: Gathered, notes: Sequence[Diagnostic]) -> list[Diagnostic]:
+def leveled(snapshot: Snapshot, gathered: Gathered, pegged: Pegged, notes: Sequence[Diagnostic]) -> list[Diagnostic]:
     """Return notes on drawings at the levels that the config sets, without silenced ones."""
     if not snapshot.project.config.checks:
         return list(notes)
     from oddpeg.checking.review import Rules  # few projects need it
 
-    rules = Rules(snapshot.project, gathered.pegs)
+    rules = Rules(snapshot.project, pegged.pegs)
     names = {d.source.where: d.source.name for face in gathered.faces for d in face.drawings}
     diagnostics: list[Diagnostic] = []
     for note in notes:
@@ -275,11 +285,12 @@ def write_bundles(
     }
 
 
-def _records(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> dict[str, bytes]:
+def _records(snapshot: Snapshot, pegged: Pegged, icons: IconSet, em: Em) -> dict[str, bytes]:
     """Return the pegboard and the records that are written with the bundles, by path."""
     return {
-        PEGBOARD: board_text(gathered.pegs.board).encode(),
-        f"{STATE}/drawings.json": record_bytes(gathered.hashes),
+        PEGBOARD: board_text(pegged.pegs.board).encode(),
+        RECORD: placement_record(snapshot.project, em),
+        f"{STATE}/shapes.json": shapes_bytes(pegged.shapes),
         f"{STATE}/arrivals.json": snapshot.arrivals.record(icon.codepoint for icon in icons.icons),
     }
 

@@ -21,7 +21,7 @@ from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.progress import SILENT, Progress
 from oddpeg.project.config_review import outputs_without_font, unmatched_patterns
-from oddpeg.project.em import choose_em, project_em
+from oddpeg.project.em import NOTHING_KEPT, choose_em, kept_choice, project_em
 from oddpeg.project.icon_sets import load_pegs
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.raster.straight_glyph import StraightGlyph, coverage
@@ -108,7 +108,7 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
     if snapshot and not whole:
         em = project_em(snapshot).em  # all drawings decide what some of them stand on
     else:
-        em = choose_em(config, files, snapshot.font_drop if snapshot else None).em
+        em = choose_em(config, files, kept_choice(snapshot) if snapshot else NOTHING_KEPT).em
     options = Options(em)
     if config:
         options = Options(em, precision=config.font.curve_precision, translucent=Translucent(config.icons.translucent))

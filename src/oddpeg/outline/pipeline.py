@@ -106,7 +106,7 @@ def em_for(units: int | Literal["auto", "small"], drop: float | Literal["auto"],
     the value that suits the drawings, "small" for few units."""
     if isinstance(units, int) and drop != "auto":
         return ChosenEm(Em(units, drop), True)
-    grids = Grids.of(h for h in map(frame_height, files) if h is not None)
+    grids = grids_of(files)
     if units == "auto":
         chosen, fits = grids.units()
     else:
@@ -114,6 +114,20 @@ def em_for(units: int | Literal["auto", "small"], drop: float | Literal["auto"],
     grid = grids.commonest() if drop == "auto" else None
     share = drop if drop != "auto" else drop_on(grid) if grid else USUAL_DROP
     return ChosenEm(Em(chosen, share), fits, grid)
+
+
+def kept_em(chosen: ChosenEm, kept: Em, files: Iterable[bytes]) -> ChosenEm:
+    """Return an em of an earlier choice, with what the present one would be. files: the drawings."""
+    if kept.places_like(chosen.em):
+        return chosen
+    on_line = chosen.grid is not None and abs(chosen.grid * kept.drop - round(chosen.grid * kept.drop)) < 1e-6
+    on_grid = None if chosen.on_grid is None else grids_of(files).fit(kept.units)
+    return ChosenEm(kept, on_grid, chosen.grid if on_line else None, chosen.em)
+
+
+def grids_of(files: Iterable[bytes]) -> Grids:
+    """Return the grids of drawings."""
+    return Grids.of(h for h in map(frame_height, files) if h is not None)
 
 
 def outline_files(files: Sequence[bytes], options: Options) -> list[OutlineResult]:

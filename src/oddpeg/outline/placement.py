@@ -38,6 +38,10 @@ class Em(NamedTuple):
         """How far the em reaches below the baseline (the descender without its sign)."""
         return round(self.units * self.drop)
 
+    def places_like(self, other: Em) -> bool:
+        """Return whether glyphs stand on both in the same way."""
+        return (self.units, self.depth) == (other.units, other.depth)
+
 
 class ChosenEm(NamedTuple):
     """An em that suits drawings.
@@ -47,11 +51,13 @@ class ChosenEm(NamedTuple):
         on_grid: whether every grid line of every drawing falls on a whole unit of it; None where drawings are placed by
             their ink.
         grid: the commonest height of drawings where the baseline was put on one of its lines, else None.
+        suited: what would suit the drawings better, where an earlier choice was kept.
     """
 
     em: Em
     on_grid: bool | None
     grid: int | None = None
+    suited: Em | None = None
 
 
 class Grids(NamedTuple):
@@ -87,6 +93,10 @@ class Grids(NamedTuple):
             return FALLBACK_AUTO, True
         units = -(-SMALLEST_AUTO // common) * common
         return (units, True) if units <= LARGEST_AUTO and not self.broken else (FALLBACK_AUTO, False)
+
+    def fit(self, units: int) -> bool:
+        """Return whether every grid line of every drawing falls on a whole unit."""
+        return not self.broken and all(units % grid == 0 for grid in self.whole)
 
     def few_units(self) -> tuple[int, bool]:
         """Return about 20 units per em for each line of the commonest grid, and whether every grid line of every

@@ -1,46 +1,56 @@
-"""Drawings that have a new name with unchanged content: a rename, not one icon less and one more."""
+"""New icons that show what an icon showed whose drawing is gone: a rename, not one icon less and one more."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic
-from oddpeg.pegboard.board import Changes, Pegboard
+from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.codes import spell
 
 
-class Rename(NamedTuple):
-    """A drawing's name before and now."""
+class Alike(NamedTuple):
+    """An icon that is gone, and a new one that shows the same.
+
+    Attributes:
+        share: how alike their drawings are; 1 for the same file.
+    """
 
     old: str
     new: str
+    share: float
 
 
-def find_renames(changes: Changes, before: Mapping[str, str], now: Mapping[str, str]) -> list[Rename]:
-    """Return the icons that would retire while one with the same drawing would be added. before, now: digests of
-    drawings by icon."""
-    gone: dict[str, list[str]] = {}
-    for name in changes.retired:
-        if name in before:
-            gone.setdefault(before[name], []).append(name)
-    pairs = []
-    for name in changes.added:
-        digest = now.get(name)
-        twins = gone.get(digest) if digest else None
-        if twins:
-            pairs.append(Rename(twins.pop(0), name))
-    return pairs
+def find_renames(found: Sequence[Alike]) -> list[list[Alike]]:
+    """Return the pairs by new icon, the most alike first; files that are the same decide."""
+    by_new: dict[str, list[Alike]] = {}
+    for pair in sorted(found, key=lambda pair: (pair.new, -pair.share, pair.old)):
+        by_new.setdefault(pair.new, []).append(pair)
+    return [[pair for pair in pairs if pair.share == 1] or pairs for pairs in by_new.values()]
 
 
-def rename_diagnostics(renames: list[Rename], board: Pegboard) -> list[Diagnostic]:
-    """Return one error for each rename that was found: the choice is the user's."""
-    return [
-        Diagnostic(
-            "renamed-drawing",
-            f"{old!r} is gone, and {new!r} is new with the very same drawing: it looks renamed; nothing was written",
-            f"run `oddpeg pegs rename {old} {new}` to keep {spell(board.pegs[old].codepoint)}, or build with --as-new"
-            " to retire the one and add the other",
-        )
-        for old, new in renames
-    ]
+def rename_diagnostics(renames: Sequence[Sequence[Alike]], board: Pegboard) -> list[Diagnostic]:
+    """Return one error for each new icon: the choice is the user's."""
+    return [_single(pairs[0], board) if len(pairs) == 1 else _several(pairs) for pairs in renames]
+
+
+def _single(pair: Alike, board: Pegboard) -> Diagnostic:
+    old, new, share = pair
+    how = "the very same drawing" if share == 1 else f"nearly the same drawing ({_percent(share)} alike)"
+    message = f"{old!r} is gone, and {new!r} is new with {how}: it looks renamed; nothing was written"
+    code = spell(board.pegs[old].codepoint)
+    cure = f"run `oddpeg pegs rename {old} {new}` to keep {code}, or build with --as-new"
+    return Diagnostic("renamed-drawing", message, f"{cure} to retire the one and add the other")
+
+
+def _several(pairs: Sequence[Alike]) -> Diagnostic:
+    new = pairs[0].new
+    names = ", ".join(f"{pair.old} ({_percent(pair.share)} alike)" for pair in pairs)
+    message = f"{new!r} is new and looks like icons that are gone: {names}; nothing was written"
+    cure = f"run `oddpeg pegs rename OLD {new}` with the right one, or build with --as-new to add a new icon"
+    return Diagnostic("renamed-drawing", message, cure)
+
+
+def _percent(share: float) -> str:
+    return f"{100 * share:.1f} %"

@@ -3,27 +3,88 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from oddpeg.config.settings import Config
+from oddpeg.font.read.unpack import LARGEST_FONT
 from oddpeg.outline.model import ColourMode, Options
-from oddpeg.outline.pipeline import em_for
+from oddpeg.outline.pipeline import em_for, kept_em
 from oddpeg.outline.placement import ChosenEm, Em
 from oddpeg.pegboard.states import State
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.sources.drawings import read_sources
+from oddpeg.store.records import Choice, read_choices
+from oddpeg.store.tree import read_regular
 from oddpeg.svg.model import Translucent
 
+UNITS, DESCENT = "units_per_em", "descent"
 
-def choose_em(config: Config | None, files: Sequence[bytes], font_drop: float | None = None) -> ChosenEm:
-    """Return the em that drawings stand on: as the config says, else as suits them. font_drop: share of the em below
-    the baseline of a font that icons come from, which they keep."""
+
+class Kept(NamedTuple):
+    """What drawings stand on if the config leaves the choice to Odd Peg: as the last delivery chose, so that new
+    drawings move no other icon.
+
+    Attributes:
+        units: units per em; None where nothing was delivered, or something else was asked for.
+        drop: likewise the share of the em below the baseline.
+        font_drop: the share of a font that icons come from.
+    """
+
+    units: int | None = None
+    drop: float | None = None
+    font_drop: float | None = None
+
+
+NOTHING_KEPT = Kept()
+
+
+def kept_choice(snapshot: Snapshot) -> Kept:
+    """Return what earlier deliveries of a project settled, by the record or by the delivered font itself."""
+    asked = asked_for(snapshot.project.config)
+    choices = read_choices(snapshot.project.root) or _delivered_choices(snapshot)
+    values = {
+        key: choices[key].value
+        for key in (UNITS, DESCENT)
+        if key in choices and asked[key] != "set" and choices[key].asked in (asked[key], "delivered")
+    }
+    units = int(values.get(UNITS, 0)) or None
+    return Kept(units, values.get(DESCENT), snapshot.font_drop)
+
+
+def asked_for(config: Config) -> dict[str, str]:
+    """Return the words that leave a choice to Odd Peg, by key; "set" for values in the config."""
+    values = {UNITS: config.font.units_per_em, DESCENT: config.font.descent}
+    return {key: value if isinstance(value, str) else "set" for key, value in values.items()}
+
+
+def _delivered_choices(snapshot: Snapshot) -> dict[str, Choice]:
+    """Return what the delivered font of a project without a record stands on."""
+    if snapshot.font_drop is not None or not snapshot.ledger.paths():
+        return {}
+    from oddpeg.font.read.glyphs import read_em  # once for each project of an earlier version
+
+    tables = list(snapshot.project.config.bundle.values())
+    path = snapshot.readable_font(tables, snapshot.project.faces[0])
+    try:
+        em = read_em(read_regular(str(path), LARGEST_FONT)) if path is not None else None
+    except (OSError, ValueError):
+        em = None
+    return {UNITS: Choice("delivered", em.units), DESCENT: Choice("delivered", em.drop)} if em is not None else {}
+
+
+def choose_em(config: Config | None, files: Sequence[bytes], kept: Kept = NOTHING_KEPT) -> ChosenEm:
+    """Return the em that drawings stand on: as the config says, else as it was, else as suits them."""
     if config is None:
         return em_for("auto", "auto", files)
+    units, descent = config.font.units_per_em, config.font.descent
+    if descent == "auto" and kept.font_drop is not None:
+        descent = kept.font_drop
     if config.font.fit == "ink":  # the grids of drawings are lost at any em
-        return em_for(config.font.units_per_em, config.font.descent, [])._replace(on_grid=None)
-    if config.font.descent == "auto" and font_drop is not None:
-        return em_for(config.font.units_per_em, font_drop, files)
-    return em_for(config.font.units_per_em, config.font.descent, files)
+        chosen = em_for(units, descent, [])._replace(on_grid=None)
+    else:
+        chosen = em_for(units, descent, files)
+    em = Em(kept.units or chosen.em.units, chosen.em.drop if kept.drop is None else kept.drop)
+    return kept_em(chosen, em, files)
 
 
 def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
@@ -34,13 +95,15 @@ def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
     return Options(em, font.fit, font.curve_precision, translucent=how, padding=padding, strokes=strokes, colour=colour)
 
 
-def project_em(snapshot: Snapshot) -> ChosenEm:
-    """Return the em of a project's font. Drawings are only read where it depends on them."""
-    font = snapshot.project.config.font
-    if not {"auto", "small"} & {font.units_per_em, font.descent}:
-        return choose_em(snapshot.project.config, [])
+def project_em(snapshot: Snapshot, kept: Kept | None = None) -> ChosenEm:
+    """Return the em of a project's font. Drawings are only read where it depends on them. kept: what was settled; None
+    for what earlier deliveries settled."""
+    config, kept = snapshot.project.config, kept or kept_choice(snapshot)
+    asked = [key for key, word in asked_for(config).items() if word != "set"]
+    if all({UNITS: kept.units, DESCENT: kept.drop}[key] is not None for key in asked):
+        return choose_em(config, [], kept)
     pegs = snapshot.board.pegs
     sources_of_faces = (source for sources in snapshot.face_sources.values() for source in sources.found)
-    kept = (s for s in sources_of_faces if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
-    files = [drawing.data for drawing in read_sources(kept).drawings]
-    return choose_em(snapshot.project.config, files, snapshot.font_drop)
+    drawn = (s for s in sources_of_faces if s.name not in pegs or pegs[s.name].state is not State.WITHDRAWN)
+    files = [drawing.data for drawing in read_sources(drawn).drawings]
+    return choose_em(config, files, kept)

@@ -122,6 +122,9 @@ class FileSize(NamedTuple):
     after: Annotated[int | None, Key("bytes now; null where it is missing", name="to")]
 
 
+_BREAKING = ("family", "units_per_em", "ascender", "descender")  # facts that change how every icon is found or stands
+
+
 @dataclass(slots=True)
 class Comparison:
     """The changes between two builds of a set of icons."""
@@ -153,10 +156,10 @@ class Comparison:
             self.gone
             or self.moved
             or any(not r.kept for r in self.renamed)
-            or any(f.what == "family" for f in self.facts)
+            or any(f.what in _BREAKING for f in self.facts)
         ):
             return "major"
-        if self.added or self.renamed or any(f.what in ("ascender", "descender", "colours") for f in self.facts):
+        if self.added or self.renamed or any(f.what == "colours" for f in self.facts):
             return "minor"
         return "patch" if self.redrawn or self.recoloured or self.resized or self.facts else "none"
 

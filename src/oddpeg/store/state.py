@@ -18,7 +18,7 @@ STATE = ".oddpeg"
 CACHE = f"{STATE}/cache"
 STAGE = f"{STATE}/stage"
 _IGNORED = (  # all but the records of what was delivered and when it came
-    "lock\nstage/\ncache/\njournal.json\nproved.json\ndrawings.json\nshown.json\nseals.json\n"
+    "lock\nstage/\ncache/\njournal.json\nproved.json\nshown.json\nseals.json\n"
 )
 
 

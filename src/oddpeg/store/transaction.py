@@ -25,7 +25,9 @@ from oddpeg.store.state import CACHE, STAGE, STATE, remove_left_over, state_fold
 from oddpeg.store.tree import Kind, Tree, belongs_to_version_control
 
 JOURNAL = f"{STATE}/journal.json"
-RECORDS = frozenset(f"{STATE}/{name}.json" for name in ("delivered", "drawings", "arrivals", "shown", "seals"))
+RECORDS = frozenset(
+    f"{STATE}/{name}.json" for name in ("delivered", "shapes", "placement", "arrivals", "shown", "seals")
+)
 _BACK = f"{STAGE}/journal-back"
 _LARGEST_JOURNAL = 64_000_000  # bytes
 _CHANGED = "it was changed by somebody else meanwhile"

@@ -13,6 +13,7 @@ import numpy as np
 from oddpeg.font.read.limits import refuse_bombs, refuse_large_composites, refuse_large_maps
 from oddpeg.font.write.axes import REGULAR
 from oddpeg.isolation import within_budget
+from oddpeg.outline.placement import Em
 from oddpeg.raster.straight_glyph import StraightGlyph
 from oddpeg.raster.winding import Points
 from oddpeg.reports import Key
@@ -120,6 +121,13 @@ def read_font(data: bytes) -> ForeignFont:
             shapes={code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()},
             weight=_weight(font),
         )
+
+
+def read_em(data: bytes) -> Em:
+    """Return the em of a font, by its line; raise ValueError for other files."""
+    with opened(data, lazy=True) as font:
+        units = font["head"].unitsPerEm
+        return Em(units, -font["hhea"].descent / units)
 
 
 def _weight(font: TTFont) -> int:
