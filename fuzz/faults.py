@@ -3,9 +3,10 @@
     python fuzz/faults.py [COMMAND ...] [ENOSPC|EACCES|KILL ...]
 
 COMMAND is one of `build`, `repack`, `retire`, `usage` and `watch`; without one, all are tried. After each fault, the
-files are looked at: each is as it was before or as an undisturbed run leaves it, no temporary file lies beside them,
-and after `build` no delivered text names an icon that its font lacks. Then the command must succeed without a fault,
-and leave what an undisturbed run leaves. Prints how many points were tried and what went wrong at which.
+files are looked at: each is as it was before or as an undisturbed run leaves it (texts of a build lose icons before
+its fonts do), no temporary file lies beside them, and no delivered text names an icon that its font lacks. Then the
+command must succeed without a fault, and leave what an undisturbed run leaves. Prints how many points were tried and
+what went wrong at which.
 """
 
 from __future__ import annotations
@@ -171,7 +172,7 @@ def struck(scenario: Scenario, root: Path, code: int, before: State, whole: Stat
     for name, data in state(root).items():
         if ".part" in name and scenario.command[0] != "repack":  # outside of a project, the next run tidies up
             yield f"{name} was left"
-        elif ".part" not in name and data not in (before.get(name), whole.get(name)) and scenario.command[0] != "watch":
+        elif ".part" not in name and data not in (before.get(name), whole.get(name)) and scenario.faults is not mixed:
             yield f"{name} is neither old nor new"
     yield from scenario.faults(root)
     if scenario.command[0] == "watch":

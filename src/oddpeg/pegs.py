@@ -13,9 +13,9 @@ from oddpeg.iconset.names import icon_name
 from oddpeg.pegboard import changes
 from oddpeg.pegboard.adoption import Adoption, adopt
 from oddpeg.pegboard.board import FILE, Pegboard
-from oddpeg.pegboard.changes import Changed
+from oddpeg.pegboard.changes import Changed, assign_by_hand
 from oddpeg.pegboard.file_format import board_text
-from oddpeg.pegboard.maps import map_names, read_names
+from oddpeg.pegboard.maps import map_names, parse_codepoint, read_names
 from oddpeg.pegboard.settle import Settled, settle
 from oddpeg.progress import SILENT, Progress
 from oddpeg.project.config_review import icon_patterns
@@ -134,6 +134,25 @@ def retire_icons(project: Project, names: Sequence[str], progress: Progress = SI
 def restore_icons(project: Project, names: Sequence[str], progress: Progress = SILENT) -> Changed:
     """Let icons that were taken out by hand be built again, on their old codepoints."""
     return _each(project, changes.restore, names, progress)
+
+
+def set_codepoint(
+    project: Project, name: str, codepoint: str, move: bool = False, progress: Progress = SILENT
+) -> Changed:
+    """Give an icon a certain codepoint before it is delivered. codepoint: U+E001, 0xe001 or e001; move: also an icon
+    that was delivered. Raise `OddPegError` where the codepoint is taken or unusable."""
+    code = parse_codepoint(codepoint)
+    if code is None:
+        raise UsageError(Diagnostic("bad-codepoint", f"{codepoint!r:.40} is no codepoint", "write it as U+E001"))
+    if icon_name(name) != name or not name:
+        raise UsageError(Diagnostic("bad-name", f"{name!r:.40} is no name of an icon", f"write {icon_name(name)!r}"))
+    with lock(project.root, progress.waiting):
+        snapshot = Snapshot(project)
+        peg = snapshot.board.pegs.get(name)
+        delivered = peg is not None and snapshot.arrivals.knows(peg.codepoint) and not move
+        done = assign_by_hand(snapshot.board, name, code, name in _drawings(snapshot), delivered)
+        _save(project, done.board)
+    return done
 
 
 def _each(project: Project, change: Change, names: Sequence[str], progress: Progress) -> Changed:

@@ -24,7 +24,7 @@ from fontTools.ttLib import TTFont
 from lxml import html
 from PIL import Image
 
-from support.fonts import font_data
+from support.fonts import font_data, text_font
 from support.launcher import Result
 from support.project import CONFIG, ProjectFolder, oddpeg
 
@@ -470,3 +470,19 @@ def test_layers_of_colour_stay_with_their_icons(tmp_path: Path, colour: str) -> 
     drawn = [name for name in new.getGlyphOrder() if new["glyf"][name].numberOfContours > 0]
     lost = {name for name in old.getGlyphOrder() if old["glyf"][name].numberOfContours > 0} - set(drawn)
     assert lost == {"plain"}, "every layer of the others is still there"
+
+
+def test_a_second_run_replaces_its_own_files_and_no_others(tmp_path: Path) -> None:
+    font = tmp_path / "quay.ttf"
+    font.write_bytes(text_font())
+    for letters in ("A", "Aa"):
+        run("repack", "quay.ttf", "--into", "out", "--only", f"U+0041-U+00{ord(letters[-1]):X}", "--css", cwd=tmp_path)
+    (sheet,) = (tmp_path / "out").glob("*.css")
+    sheet.write_text("mine")
+    refused = oddpeg("repack", "quay.ttf", "--into", "out", "--only", "U+0041", "--css", cwd=tmp_path)
+    assert refused.returncode == 1 and f"{sheet.name}: exists and differs" in refused.stderr
+    assert sheet.read_text() == "mine"
+    (notice,) = (tmp_path / "out").glob("*-changes.txt")
+    sheet.unlink()
+    notice.write_text(notice.read_text().replace("embedding", "EMBEDDING"))
+    assert f"{notice.name}: exists" in oddpeg("repack", "quay.ttf", "--into", "out", cwd=tmp_path).stderr

@@ -85,6 +85,34 @@ def test_another_drawing_is_a_new_icon_and_one_that_returns_late_is_asked_about(
     assert "1 new" in project.build("--as-new").stdout
 
 
+def test_a_drawing_holds_no_codepoint_before_it_is_a_glyph(project: ProjectFolder) -> None:
+    project.icon("broken", "<svg").icon("empty", RING.replace('"#000"', '"none"')).icon("crate", KEDGE)
+    assert "3 new" in project.build(code=1).stdout
+    assert [line.split(",")[0] for line in project.read("pegboard.csv").splitlines()[1:]] == ["anchor", "buoy", "crate"]
+    project.icon("crate", "<svg").icon("broken", KEDGE.replace("M12 4", "M12 6")).build(code=1)
+    assert "crate,U+E002,live" in project.read("pegboard.csv") and "broken,U+E003" in project.read("pegboard.csv")
+
+
+def test_an_icon_gets_a_certain_codepoint_before_it_is_delivered(project: ProjectFolder) -> None:
+    assert "anchor is on U+E100" in project.run("pegs", "set", "anchor", "U+E100").stdout
+    assert "ferry is on U+E101, which waits for its drawing" in project.run("pegs", "set", "ferry", "e101").stdout
+    project.deliver()
+    assert codepoints(project) == {"anchor": 0xE100, "buoy": 0xE000}
+    for words, why in (
+        (["buoy", "U+E100"], "held by 'anchor'"),
+        (["buoy", "U+E101"], "held by 'ferry' (retired)"),
+        (["buoy", "U+0300"], "combining mark"),
+        (["buoy", "here"], "no codepoint"),
+        (["Buoy", "U+E102"], "write 'buoy'"),
+        (["buoy", "U+E102"], "was delivered on U+E000"),
+    ):
+        refused = project.run("pegs", "set", *words)
+        assert refused.returncode in (1, 2) and why in refused.stderr and "cure:" in refused.stderr
+    project.run("pegs", "set", "buoy", "U+E102", "--move")
+    project.icon("ferry", KEDGE).deliver()
+    assert codepoints(project) == {"anchor": 0xE100, "buoy": 0xE102, "ferry": 0xE101}
+
+
 def test_rename_takes_the_drawing_along(project: ProjectFolder) -> None:
     project.deliver()
     result = project.run("pegs", "rename", "anchor", "kedge", "--no-alias")

@@ -276,3 +276,14 @@ def test_a_large_pegboard_with_anything_editors_do_to_it(project: ProjectFolder)
     assert codepoints(project) == {"anchor": 0xF9999, "buoy": 0xE000}
     board = project.read("pegboard.csv").splitlines()
     assert len(board) == 20_003 and board[0] == "icon,codepoint,state" and board[1] == "anchor,U+F9999,live"
+
+
+def test_a_frozen_build_where_delivered_files_are_not_committed(project: ProjectFolder) -> None:
+    project.deliver()
+    for folder in ("dist", ".oddpeg/cache"):
+        shutil.rmtree(project.root / folder)
+    assert project.run("build", "--frozen").returncode == 1
+    assert project.run("build", "--frozen-pegs").returncode == 0 and not (project.root / "dist").exists()
+    added = project.icon("cleat", RING.replace('"8"', '"7"')).run("build", "--frozen-pegs")
+    assert added.returncode == 1 and "write pegboard.csv" in added.stderr and "dist/" not in added.stderr
+    assert project.icon("cleat", "<svg").run("build", "--frozen-pegs").returncode == 1, "it does not succeed"

@@ -33,10 +33,12 @@ class Inputs(NamedTuple):
     Attributes:
         drawings: by path.
         digest: of all that makes its result, but the pegboard and the records.
+        unmatched: warnings of drawings that no pattern matches.
     """
 
     drawings: Contents
     digest: str
+    unmatched: list[Diagnostic]
 
 
 def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
@@ -44,7 +46,8 @@ def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
     sources = snapshot.drawing_files
     drawings = read_files(path for path, file in sources.files.items() if file.glyph is None)
     total = hashlib.blake2b(digest_size=16)
-    around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, sources.problems)
+    unmatched = snapshot.unmatched_drawings()
+    around = (code_stamp(), os.environ.get("SOURCE_DATE_EPOCH"), bundles, sources.problems, unmatched)
     files = [
         str(snapshot.project.config_path),
         *table_places(snapshot.project.config.patterns),
@@ -59,7 +62,7 @@ def read_inputs(snapshot: Snapshot, bundles: Sequence[str] | None) -> Inputs:
         total.update(repr((path, size)).encode())
         if isinstance(data, bytes):
             total.update(data)
-    return Inputs(drawings, total.hexdigest())
+    return Inputs(drawings, total.hexdigest(), unmatched)
 
 
 def recall(snapshot: Snapshot, inputs: Inputs) -> BuildReport | None:

@@ -62,6 +62,11 @@ class BuildReport:
         """Share of the em below the baseline."""
         return self.em.em.drop
 
+    def outdated(self, options: BuildOptions) -> bool:
+        """Return whether a frozen build found something out of date."""
+        found = self.delivered.extra if options.pegs_only else self.delivered.changes()
+        return options.frozen and bool(found)
+
     @reported("paths of all files that were created, changed or removed", name="changes")
     def changed_paths(self) -> list[str]:
         """Paths of all files that were created, changed or removed."""
@@ -81,12 +86,14 @@ class BuildOptions:
         bundles: their names, None for all.
         force: replace foreign and edited files.
         frozen: change nothing.
+        pegs_only: of a frozen build, compare the pegboard only; delivered files are not kept with the drawings.
         as_new: a drawing under a new name is a new icon, even if its content is known.
     """
 
     bundles: Sequence[str] | None = None
     force: bool = False
     frozen: bool = False
+    pegs_only: bool = False
     as_new: bool = False
 
 

@@ -83,7 +83,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     shown_findings = findings(snapshot, gathered, outlined, pegged, outlining, texts) if shows_findings(chosen) else {}
     watch.lap("findings")
     icons = make_icon_set(snapshot, gathered, outlined, pegged, shown_findings)
-    notes = [*_notes(snapshot, gathered, outlined, pegged, icons), *kept_notes(em, len(icons.icons))]
+    notes = [*_notes(snapshot, gathered, outlined, pegged, icons), *kept_notes(em, len(icons.icons)), *inputs.unmatched]
     if config.needs_usage:
         snapshot = _with_usage(snapshot, icons, notes)
         watch.lap("usage")

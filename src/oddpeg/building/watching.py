@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+import os
+import time
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 from threading import Event
 
@@ -17,6 +19,8 @@ from oddpeg.store.state import STATE
 from oddpeg.store.tree import belongs_to_version_control
 
 _PULSE = 200  # milliseconds between empty batches
+_TAIL = 2000  # bytes of a drawing's end, in which the last tag is closed
+_PATIENCE = 2.0  # seconds to wait for that
 _SETTLE = 60  # milliseconds without a further change before a batch of changes is reported
 
 
@@ -84,4 +88,26 @@ def file_changes(folders: Sequence[Path], project: Project, stop: Event) -> Iter
         rust_timeout=_PULSE,
         yield_on_timeout=True,
     ):
-        yield {Path(path) for _, path in batch}
+        paths = {Path(path) for _, path in batch}
+        _wait_until_whole(paths, stop)
+        yield paths
+
+
+def _wait_until_whole(paths: Iterable[Path], stop: Event) -> None:
+    """Wait, for a while, until drawings have their end: programs write large files bit by bit."""
+    until = time.monotonic() + _PATIENCE
+    while any(_is_half_written(path) for path in paths) and time.monotonic() < until:
+        if stop.wait(_SETTLE / 1000):
+            return
+
+
+def _is_half_written(path: Path) -> bool:
+    """Return whether an SVG file does not end like one."""
+    if path.suffix.lower() != ".svg" or path.is_symlink() or not path.is_file():
+        return False
+    try:
+        with path.open("rb") as file:
+            file.seek(-min(path.stat().st_size, _TAIL), os.SEEK_END)
+            return b"</svg" not in (end := file.read(_TAIL)) and not end.rstrip().endswith(b"/>")
+    except OSError:
+        return False

@@ -126,6 +126,7 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
         aliases = pegs.board.aliases()
         icons = [pegs.named_icon(source.name, aliases) for source in unique]
         report.set_findings += unmatched_patterns(project, icons, {s.name: s.where for s in unique})
+        report.set_findings += snapshot.unmatched_drawings() if snapshot else []
         report.set_findings += [*outputs_without_font(project), *renamed_keys(project.config_path)]
     return report
 

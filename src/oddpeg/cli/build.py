@@ -49,6 +49,9 @@ def build(
     frozen: Annotated[
         bool, typer.Option("--frozen", help="Change nothing; fail if anything would change. For CI.")
     ] = False,
+    frozen_pegs: Annotated[
+        bool, typer.Option("--frozen-pegs", help="Like --frozen, if delivered files are not committed: pegboard only.")
+    ] = False,
     as_new: Annotated[
         bool, typer.Option("--as-new", help="Take a known drawing under a new name for a new icon.")
     ] = False,
@@ -62,9 +65,10 @@ def build(
 
     Prints one line for each bundle.
     """
+    frozen |= frozen_pegs
     project = opened(config, remember=not frozen)
     show = Shown(quiet, json, notes, files)
-    run_build(project, BuildOptions(bundles or None, force, frozen, as_new), show, prove)
+    run_build(project, BuildOptions(bundles or None, force, frozen, frozen_pegs, as_new), show, prove)
 
 
 def run_build(project: Project, options: BuildOptions, shown: Shown, proving: bool = False) -> None:
@@ -76,9 +80,9 @@ def run_build(project: Project, options: BuildOptions, shown: Shown, proving: bo
         show_report(report, shown, options.frozen)
     if report.faults and not json:
         show_diagnostics(report.faults)
-    would_change = options.frozen and bool(report.delivered.changes())
+    would_change = report.outdated(options)
     if would_change and not json:
-        _show_unfrozen(report)
+        _show_unfrozen(report, options.pegs_only)
     faults = list(report.faults)
     missed = False
     if proving and not would_change:
@@ -107,7 +111,7 @@ def _prove_build(project: Project, options: BuildOptions, em: Em, quiet: bool, j
     return proved
 
 
-def _show_unfrozen(report: BuildReport) -> None:
+def _show_unfrozen(report: BuildReport, pegs_only: bool) -> None:
     """Print the changes that a frozen build refused."""
     changes = report.changes
     warn("frozen: this build would change", "bright_red")
@@ -115,7 +119,8 @@ def _show_unfrozen(report: BuildReport) -> None:
         if names:
             warn(f"  pegs {word}: {', '.join(names)}")
     done = report.delivered
-    for word, paths in (("write", [*done.extra, *done.written]), ("remove", done.removed)):
+    files = [("write", done.extra)] if pegs_only else [("write", done.extra + done.written), ("remove", done.removed)]
+    for word, paths in files:
         for path in paths:
             warn(f"  {word} {path}")
     warn("  cure: run `oddpeg build` and commit what it changes")

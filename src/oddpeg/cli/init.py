@@ -34,10 +34,10 @@ def init(
 ) -> None:
     """Write an oddpeg.toml that builds at once, for a folder of icons or a font."""
     if directory.is_file() and is_font_file(directory.name):
-        start, directory = start_from_font(directory), directory.parent
+        start = start_from_font(directory)
     else:
         start = make_start(directory)
-    path = directory / FILE
+    path = start.root / FILE
     if path.exists() and not force:
         message, cure = f"there is already a {FILE}", "edit it, or run again with --force to replace it"
         raise UsageError(Diagnostic("config-exists", message, cure, str(path)))
@@ -49,7 +49,9 @@ def init(
         say(f"wrote {path}: {counted(start.count, 'drawing')} in {', '.join(start.patterns)}")
         if start.faces:
             say(f"faces of one family, by their folders: {', '.join(start.faces)}")
-        say("next: oddpeg build" if directory == Path() else f"next: cd {directory} && oddpeg build")
+        if start.prefixed:
+            say('folders are parts of names (folders = "prefix"), since files in two of them have the same name')
+        say("next: oddpeg build" if start.root == Path() else f"next: cd {start.root} && oddpeg build")
 
 
 def _write_text(path: Path, text: str) -> None:

@@ -25,6 +25,7 @@ from oddpeg.pegs import (
     rename_icon,
     restore_icons,
     retire_icons,
+    set_codepoint,
     settle_board,
     still_named,
 )
@@ -166,6 +167,21 @@ def rename(
     still = still_named(project, [old])
     board, messages = rename_icon(project, old, new, alias, WAITING)
     _done(RenameReport([*messages, *still, _NEXT], new, board.pegs[new].codepoint), quiet, json)
+
+
+@pegs.command("set", epilog="Example: oddpeg pegs set ferry U+E100")
+def set_peg(
+    name: Annotated[str, typer.Argument(help="The icon.", autocompletion=complete_pegs)],
+    codepoint: Annotated[str, typer.Argument(help="Its codepoint, such as U+E100.")],
+    move: Annotated[
+        bool, typer.Option("--move", help="Even if the icon was delivered: what uses its codepoint shows nothing then.")
+    ] = False,
+    config: ConfigAt = None,
+    quiet: Quiet = False,
+    json: Json = False,
+) -> None:
+    """Give an icon a certain codepoint before it is delivered."""
+    _done(ChangeReport([*set_codepoint(opened(config), name, codepoint, move, WAITING).said, _NEXT]), quiet, json)
 
 
 @pegs.command(epilog="Example: oddpeg pegs retire gull")

@@ -11,6 +11,7 @@ from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile
 from oddpeg.cli.printing import bytes_text, document, say, show_diagnostics
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostics import Diagnostic, UsageError
+from oddpeg.existing_fonts.notice import written_before
 from oddpeg.existing_fonts.repack import FORMATS, Repacked, RepackOptions, RepackReport, labels_in, line_metrics_in
 from oddpeg.existing_fonts.repack import repack as work
 from oddpeg.sources.named_files import read_named_file
@@ -95,7 +96,7 @@ def repack(
     options = RepackOptions(_formats_of(formats), css, *kept, drop_layout, family, labels, like)
     repacked = work(fonts, options)
     if not dry_run:
-        write_new(into, [file for one in repacked for file in one.files], force)
+        write_new(into, [file for one in repacked for file in one.files], force, written_before(into))
     if json:
         placed = [[NewFile((into / file.name).as_posix(), file.data) for file in one.files] for one in repacked]
         document(RepackReport([one._replace(files=files) for one, files in zip(repacked, placed, strict=True)]))

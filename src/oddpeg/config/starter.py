@@ -11,9 +11,12 @@ from pathlib import Path
 from oddpeg.config.loading import SCHEMA
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 from oddpeg.font.write.info import ascii_words
+from oddpeg.sources.drawings import find_files, one_for_each_icon
 from oddpeg.sources.fonts import open_font
 
 _PASSED_OVER = frozenset(("node_modules", "dist", "build", "target", "vendor", "__pycache__"))
+
+_CALLED_ICONS = frozenset(("icons", "icon", "svg", "svgs", "glyphs", "drawings"))
 
 # what folders of one style are called, and the weight that such a face usually has
 _STYLES = {
@@ -53,16 +56,20 @@ class Start:
     """A config to be written.
 
     Attributes:
+        root: folder that the config belongs into.
         text: of the file.
         count: drawings it finds.
         patterns: that find the drawings.
         faces: the names of the faces that it has, none where the folders are not called like styles.
+        prefixed: folders are parts of names, since files of two folders have the same name.
     """
 
+    root: Path
     text: str
     count: int
     patterns: list[str]
     faces: list[str]
+    prefixed: bool = False
 
 
 def _drawings_by_folder(root: Path) -> dict[str, int]:
@@ -78,12 +85,21 @@ def _drawings_by_folder(root: Path) -> dict[str, int]:
 
 
 def _patterns(counts: dict[str, int]) -> list[str]:
-    """Return one glob per outermost folder with drawings."""
-    tops: list[str] = []
+    """Return one glob for each top-level folder with drawings, which also finds what will be added: it begins where all
+    of its drawings lie, or in a folder above that is called like icons."""
+    tops: dict[str, list[list[str]]] = {}
     for folder in sorted(counts):
-        if folder != "." and not any(folder.startswith(top + "/") for top in tops):
-            tops.append(folder)
-    return [*(["*.svg"] if "." in counts else []), *(f"{escape(folder)}/**/*.svg" for folder in tops)]
+        if folder != ".":
+            tops.setdefault(folder.split("/")[0], []).append(folder.split("/"))
+    shared = [_begin(paths) for paths in tops.values()]
+    return [*(["*.svg"] if "." in counts else []), *(f"{escape(folder)}/**/*.svg" for folder in shared)]
+
+
+def _begin(paths: list[list[str]]) -> str:
+    """Return the folder that holds some folders."""
+    parts = os.path.commonpath(["/".join(path) for path in paths]).replace(os.sep, "/").split("/")
+    named = next((number for number, part in enumerate(parts, 1) if part.lower() in _CALLED_ICONS), len(parts))
+    return "/".join(parts[:named])
 
 
 def _faces(counts: dict[str, int]) -> dict[str, list[str]]:
@@ -129,7 +145,16 @@ def start_from_font(path: Path) -> Start:
     drawings = f"[icons]\nfrom = [{shown}]    # {comment}\n"
     prefix = _prefix(ascii_words(family) or ["icon"])
     text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=prefix)
-    return Start(text, count, patterns, [])
+    return Start(path.parent, text, count, patterns, [])
+
+
+def _clash(root: Path, patterns: list[str]) -> bool:
+    """Return whether drawings of two folders would be one icon, and would not if folders were parts of names."""
+    plain, prefixed = (
+        one_for_each_icon(find_files(root.resolve(), patterns, folders).files.values()).problems
+        for folders in ("ignore", "prefix")
+    )
+    return len(prefixed) < len(plain)
 
 
 def make_start(root: Path) -> Start:
@@ -138,6 +163,9 @@ def make_start(root: Path) -> Start:
         cure = "name the folder that holds the icons, or a font file"
         raise UsageError(Diagnostic("not-a-folder", "is not a folder", cure, str(root)))
     counts = _drawings_by_folder(root)
+    if root != Path() and "." in counts and root.resolve().name:  # config and outputs do not belong among drawings
+        root, name = root.parent if root.name not in ("", "..") else root.resolve().parent, root.resolve().name
+        counts = {f"{name}/{folder}".removesuffix("/."): count for folder, count in counts.items()}
     if not counts:
         raise OddPegError(
             Diagnostic(
@@ -155,10 +183,13 @@ def make_start(root: Path) -> Start:
     patterns = [pattern for own in faces.values() for pattern in own] or _patterns(counts)
     shown = ", ".join(_quoted(p) for p in patterns)
     drawings = f"[icons]\nfrom = [{shown}]    # {counted(total, 'drawing')} when this was written\n"
+    prefixed = not faces and _clash(root, patterns)
+    if prefixed:
+        drawings += 'folders = "prefix"    # files of two folders have the same name\n'
     if faces:
         drawings = _FACES.format(count=counted(total, "drawing")) + "\n".join(
             f"[face.{name}]\nfrom = [{', '.join(map(_quoted, own))}]\nweight = {_STYLES[name]}\n"
             for name, own in faces.items()
         )
     text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=_prefix(family.split()))
-    return Start(text, total, patterns, list(faces))
+    return Start(root, text, total, patterns, list(faces), prefixed)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
 import struct
 from collections.abc import Collection, Container, Iterable, Mapping, Sequence
@@ -11,8 +10,8 @@ from fnmatch import fnmatchcase
 from pathlib import Path
 from typing import Annotated, NamedTuple
 
-from oddpeg._version import __version__
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError
+from oddpeg.existing_fonts.notice import CHANGES, notice_of, sealed
 from oddpeg.font.read.cff import CffNames, with_names
 from oddpeg.font.read.containers import FontTables, damage, read_tables
 from oddpeg.font.read.glyphs import glyph_names
@@ -166,12 +165,12 @@ def _repacked(path: Path, data: bytes, font: FontTables, options: RepackOptions)
     font, mended = sound(font)
     stem = _stem(family, facts, font)
     files = [NewFile(f"{stem}.{_ending(kind, font)}", packed(font, kind)) for kind in options.formats]
-    notice = _notice(path, data, facts, [*_changes(facts, options, len(codes), had), *mended])
+    notice = notice_of(path, data, facts, [*_changes(facts, options, len(codes), had), *mended])
     if options.css:
         rule = _FontFaceRule(family, sorted(codes) if options.is_part else [], _overrides(font, options))
         css = _stylesheet(rule, facts, files, notice)
         files.append(NewFile(f"{stem}.css", css.encode()))
-    files.append(NewFile(f"{stem}-changes.txt", notice.encode()))
+    files.append(NewFile(f"{stem}{CHANGES}", sealed(notice, files)))
     return Repacked(path, files, facts, len(codes), had, list(_warnings(path, facts, options)))
 
 
@@ -265,22 +264,6 @@ def _changes(facts: FontFacts, options: RepackOptions, left: int, had: int) -> l
     if options.family:
         done.append(f"family renamed from {facts.family} to {options.family}")
     return done
-
-
-def _notice(path: Path, data: bytes, facts: FontFacts, done: Sequence[str]) -> str:
-    """Return the notice: the changes, the program, the original file, and the font's own rights."""
-    rights = [f"{what}: {text}" for what, text in facts.names.items() if what in _RIGHTS]
-    lines = [
-        f"{facts.family} {facts.style}: changed by Odd Peg {__version__}",
-        *(f"- {what}" for what in done),
-        f"from the file {path.name} (SHA-256 {hashlib.sha256(data).hexdigest()})",
-        *rights,
-        f"embedding: {facts.embedding}",
-    ]
-    return "\n".join(lines) + "\n"
-
-
-_RIGHTS = ("version", "copyright", "licence", "licence's address", "trademark", "designer", "maker")
 
 
 class _FontFaceRule(NamedTuple):

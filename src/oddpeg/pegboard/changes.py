@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.pegboard.board import FILE, Peg, Pegboard
-from oddpeg.pegboard.codes import spell
+from oddpeg.pegboard.codes import refusal, spell
 from oddpeg.pegboard.states import Event, State
 from oddpeg.suggestions import did_you_mean
 
@@ -90,3 +90,30 @@ def restore(board: Pegboard, name: str, drawings: Collection[str]) -> Changed:
     message = f"{name} is live again on {code}"
     gone = f"{name} is no longer withdrawn, but its drawing is gone: it comes back to {code} with it"
     return Changed(Pegboard(pegs), [message if drawn else gone])
+
+
+def assign_by_hand(board: Pegboard, name: str, code: int, drawn: bool, delivered: bool) -> Changed:
+    """Give an icon a certain codepoint. Raise `OddPegError` where that is taken or cannot carry an icon, or where the
+    icon was delivered on another one.
+
+    drawn: there is a drawing of it; delivered: a font that was delivered has it, and that counts.
+    """
+    peg, holder = board.pegs.get(name), board.holder(code)
+    if reason := refusal(code):
+        raise _refused("codepoint-unusable", f"{spell(code)} {reason}", "choose one in a private use area, as U+E000")
+    if holder is not None and holder != name:
+        state = board.pegs[holder].state.value
+        raise _refused("codepoint-taken", f"{spell(code)} is held by {holder!r} ({state})", "choose another codepoint")
+    if peg is not None and peg.state is State.ALIAS:
+        cure = f"name the icon itself: {board.holder(peg.codepoint)}"
+        raise _refused("peg-is-alias", f"{name!r} is only an alias", cure)
+    if peg is not None and peg.codepoint == code:
+        return Changed(board, [f"{name} is on {spell(code)} already"])
+    if peg is not None and delivered:
+        message = f"{name!r} was delivered on {spell(peg.codepoint)}: what uses it there would show nothing"
+        raise _refused("codepoint-delivered", message, "if nothing that was released uses it, run again with --move")
+    new = Peg(name, code, State.LIVE if drawn else State.RETIRED) if peg is None else peg._replace(codepoint=code)
+    aliases = {n: p._replace(codepoint=code) for n, p in board.pegs.items() if peg and p.codepoint == peg.codepoint}
+    where = f"moved from {spell(peg.codepoint)} to {spell(code)}" if peg else f"is on {spell(code)}"
+    waits = "" if drawn or peg else ", which waits for its drawing"
+    return Changed(Pegboard({**board.pegs, **aliases, name: new}), [f"{name} {where}{waits}"])

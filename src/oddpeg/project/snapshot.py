@@ -23,6 +23,7 @@ from oddpeg.pegboard.file_format import parse_board
 from oddpeg.project.project import Project
 from oddpeg.sources.drawings import FoundFiles, Source, Sources, find_files, find_sources
 from oddpeg.sources.tables import apply_rights, load_metadata, table_places
+from oddpeg.sources.unmatched import unmatched_drawings
 from oddpeg.store.ledger import Ledger, read_ledger
 from oddpeg.store.places import Places
 from oddpeg.store.records import FirstReleased, read_record
@@ -96,6 +97,13 @@ class Snapshot:
     def font_drop(self) -> float | None:
         """The share of the em below the baseline of the first font that icons come from; None where there is none."""
         return next((font.drop for font in self.drawing_files.fonts if font.units), None)
+
+    def unmatched_drawings(self) -> list[Diagnostic]:
+        """Return warnings of drawings that no pattern of the config matches."""
+        project = self.project
+        return unmatched_drawings(
+            project.root, project.config.patterns, self.drawing_files.files.keys(), self.delivered_paths
+        )
 
     @cached_property
     def face_sources(self) -> dict[str, Sources]:

@@ -180,13 +180,19 @@ def one_for_each_icon(files: Iterable[Source]) -> Sources:
             Diagnostic(
                 "name-taken",
                 f"is the icon {name!r} too, like {first.where}; this one was skipped",
-                "rename one of the two",
+                _cure_of_clash(s, first),
                 s.where,
             )
             for s in others
             if s.glyph is None or first.glyph is not None
         ]
     return Sources(kept, faults)
+
+
+def _cure_of_clash(source: Source, first: Source) -> str:
+    """Return the cure for two drawings of one icon; folders help where they differ and do not count yet."""
+    apart = source.where.rpartition("/")[0] != first.where.rpartition("/")[0] and "/" not in source.named
+    return 'rename one of the two, or set icons.folders = "prefix"' if apart else "rename one of the two"
 
 
 def renamed_file(source: Source, name: str) -> Path | None:

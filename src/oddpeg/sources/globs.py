@@ -53,7 +53,7 @@ class Glob:
     def __init__(self, pattern: str) -> None:
         self.parts = pattern.split("/")
         self._tests: list[Callable[[str], object] | None] = [  # None for `**`, which is any number of components
-            None if part == "**" else re.compile(translate(os.path.normcase(part))).match for part in self.parts
+            None if part == "**" else _tester(os.path.normcase(part)) for part in self.parts
         ]
         self.start = self._onwards({0})
 
@@ -98,6 +98,14 @@ class Glob:
                 place += 1
                 places.add(place)
         return frozenset(places)
+
+
+def _tester(part: str) -> Callable[[str], object]:
+    """Return the test for one component; capitals in an ending make no difference (`SIGN.SVG`)."""
+    stem, dot, ending = part.rpartition(".")
+    if not dot or not ending.isalnum():
+        return re.compile(translate(part)).match
+    return re.compile(rf"{translate(stem + dot)[:-2]}(?i:{ending})\Z").match
 
 
 class _Folder(NamedTuple):

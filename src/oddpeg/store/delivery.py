@@ -310,9 +310,13 @@ class NewFile(NamedTuple):
         return len(self.data)
 
 
-def write_new(folder: Path, files: Sequence[NewFile], force: bool) -> None:
+_NOTHING: Mapping[str, str] = {}
+
+
+def write_new(folder: Path, files: Sequence[NewFile], force: bool, ours: Mapping[str, str] = _NOTHING) -> None:
     """Write a set of files into a folder; without `force`, files there that differ are never replaced. A relative path
-    is refused where a link within the current folder leads it out."""
+    is refused where a link within the current folder leads it out. ours: hashes of files that an earlier run wrote,
+    by name; as long as they have these, they are replaced."""
     if (
         not folder.is_absolute()
         and ".." not in folder.parts
@@ -328,7 +332,7 @@ def write_new(folder: Path, files: Sequence[NewFile], force: bool) -> None:
             str(folder / name),
         )
         for name, data in files
-        if (folder / name).exists() and _digest_of(folder / name) != _digest(data)
+        if (folder / name).exists() and _digest_of(folder / name) not in (_digest(data), ours.get(name, ""))
     ]
     if folder.exists() and not folder.is_dir():
         faults = [

@@ -118,6 +118,10 @@ class FirstReleased:
         self._known = known
         self._version = version
 
+    def knows(self, codepoint: int) -> bool:
+        """Return whether a codepoint was released."""
+        return spell(codepoint) in self._known
+
     def of(self, codepoint: int) -> str:
         """Return the version in which a codepoint was first released."""
         return self._known.get(spell(codepoint), self._version)
