@@ -1,4 +1,4 @@
-"""The em of a build: it stays as it was delivered, whatever drawings come."""
+"""The em of a build: it stays as it was delivered when other drawings come."""
 
 from __future__ import annotations
 

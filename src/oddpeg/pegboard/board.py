@@ -85,7 +85,7 @@ class Pegboard:
         return sum(1 for part in codes.ranges for code in part if code not in taken and not refusal(code))
 
     def known(self, names: list[str]) -> Updated:
-        """Return the board once some names have drawings, of which only those that have pegs count. Raise `OddPegError`
+        """Return the board once some names have drawings, of which names without a peg do not count. Raise `OddPegError`
         where a drawing has the name of an alias."""
         return self.update([name for name in names if name in self.pegs], Codes(()))
 
