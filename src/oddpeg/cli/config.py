@@ -43,6 +43,7 @@ def config(
         return
     if repin:
         _repin(config, json)
+    if repin and not json:
         return
     path = find_config(config)
     settings = explain_config(path)
@@ -59,10 +60,10 @@ def config(
 def _repin(config: Path | None, json: bool) -> None:
     from oddpeg.building.placing import repin  # reads drawings, for this alone
 
-    before, after = done = repin(opened(config))
+    before, after = repin(opened(config))
     if json:
-        document(done)
-    elif before.places_like(after):
+        return
+    if before.places_like(after):
         say(f"{after.units} units per em, descent {after.drop:.4g}: as before")
     else:
         say(f"units per em: {before.units} -> {after.units}, descent: {before.drop:.4g} -> {after.drop:.4g}", "cyan")

@@ -30,6 +30,7 @@ DOCUMENTS: dict[str, type] = {  # by command
     "usage": UsageReport,
     "pegs-list": PegsReport,
     "pegs-rename": RenameReport,
+    "pegs-set": ChangeReport,
     "pegs-retire": ChangeReport,
     "pegs-restore": ChangeReport,
     "pegs-settle": SettleReport,

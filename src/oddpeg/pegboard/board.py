@@ -85,8 +85,8 @@ class Pegboard:
         return sum(1 for part in codes.ranges for code in part if code not in taken and not refusal(code))
 
     def known(self, names: list[str]) -> Updated:
-        """Return the board once some names have drawings, of which names without a peg do not count. Raise `OddPegError`
-        where a drawing has the name of an alias."""
+        """Return the board once some names have drawings; names without a peg do not count. Raise `OddPegError` where a
+        drawing has the name of an alias."""
         return self.update([name for name in names if name in self.pegs], Codes(()))
 
     def update(
