@@ -76,6 +76,16 @@ def test_a_drawing_that_was_exported_again_is_recognised_in_a_fresh_clone(projec
     assert codepoints(project)["kedge"] == 0xE000
 
 
+def test_drawings_that_differ_in_what_the_font_omits_are_two(project: ProjectFolder) -> None:
+    ground = '<path d="M{} 3h9v18H{}z" opacity=".4"/>'
+    left, right = (SQUARE.replace("<path", ground.format(x, x) + '<path fill="none" stroke="#000"') for x in (3, 12))
+    project.icon("pane-left", left).build()
+    (project.root / "icons/pane-left.svg").unlink()
+    assert "1 new" in project.icon("pane-right", right).build().stdout
+    (project.root / "icons/pane-right.svg").unlink()
+    assert "looks renamed" in project.icon("pane-end", right + "\n").build(code=1).stderr
+
+
 def test_another_drawing_is_a_new_icon_and_one_that_returns_late_is_asked_about(project: ProjectFolder) -> None:
     project.icon("anchor", KEDGE).deliver()
     (project.root / "icons/anchor.svg").unlink()

@@ -7,16 +7,19 @@ from typing import NamedTuple
 
 from oddpeg.building.gather import Gathered
 from oddpeg.building.glyphs import Outlined
+from oddpeg.building.outlining import outline_all
 from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import Diagnostic, OddPegError
-from oddpeg.outline.model import Outline
+from oddpeg.outline.model import Options
+from oddpeg.outline.pipeline import OutlineResult
 from oddpeg.pegboard.board import Changes, Pegboard
 from oddpeg.pegboard.renames import Alike, find_renames, rename_diagnostics
 from oddpeg.pegboard.states import State
 from oddpeg.project.icon_sets import Pegs, load_pegs
 from oddpeg.project.snapshot import Snapshot
-from oddpeg.raster.fingerprint import Fingerprint, alike
+from oddpeg.raster.fingerprint import Fingerprint, alike, are_alike
 from oddpeg.store.records import Shape, drawing_digest, read_shapes
+from oddpeg.svg.model import Translucent
 
 Shapes = Mapping[str, Shape]
 
@@ -41,12 +44,12 @@ class Pegged(NamedTuple):
     notes: list[Diagnostic]
 
 
-def give_pegs(snapshot: Snapshot, gathered: Gathered, outlined: Outlined, as_new: bool) -> Pegged:
+def give_pegs(snapshot: Snapshot, gathered: Gathered, outlined: Outlined, outlining: Options, as_new: bool) -> Pegged:
     """Return the pegs of a build. A new drawing gets one once it is a glyph; a known one keeps its own, even if its
     drawing cannot be a glyph any more.
 
-    as_new: a known drawing under a new name is a new icon. Raise `OddPegError` where a drawing came under a new name,
-    and `as_new` is not set.
+    outlining: options that all faces share; as_new: a known drawing under a new name is a new icon. Raise `OddPegError`
+    where a drawing came under a new name, and `as_new` is not set.
     """
     table, known = snapshot.project.config.pegs, snapshot.board.pegs
     glyphs = {name for face in outlined.faces for name in face.results}
@@ -54,7 +57,7 @@ def give_pegs(snapshot: Snapshot, gathered: Gathered, outlined: Outlined, as_new
     board, changes = snapshot.board.update(names, table.codes(), table.assign, snapshot.font_codes)
     hashes = {drawing.source.name: drawing_digest(drawing.data) for drawing in gathered.drawings}
     before = read_shapes(snapshot.project.root)
-    shapes = _shapes(gathered, outlined, hashes, before)
+    shapes = _shapes(gathered, outlined, outlining, hashes, before)
     if not as_new and changes.added:
         _refuse_renames(snapshot.board, changes, before, shapes)
     gone = {peg.icon for peg in board.in_state(State.RETIRED, State.WITHDRAWN)}
@@ -66,23 +69,37 @@ def give_pegs(snapshot: Snapshot, gathered: Gathered, outlined: Outlined, as_new
     return Pegged(pegs, changes, kept | shapes, hashes, errors, notes)
 
 
-def _shapes(gathered: Gathered, outlined: Outlined, hashes: Mapping[str, str], before: Shapes) -> dict[str, Shape]:
+def _shapes(
+    gathered: Gathered, outlined: Outlined, outlining: Options, hashes: Mapping[str, str], before: Shapes
+) -> dict[str, Shape]:
     """Return what each icon shows. before: those of the last build, which hold for unchanged drawings."""
-    outlines: dict[str, Outline] = {}
+    files, results = {source.name: source.file for source, _ in gathered.drawings}, dict[str, OutlineResult]()
     for face in sorted(outlined.faces, key=lambda face: face.plan.strokes != 1):
-        for name, result in face.results.items():
-            if result.outline is not None:
-                outlines.setdefault(name, result.outline)
-    shapes = {}
-    for drawing in gathered.drawings:
-        name = drawing.source.name
-        old = before.get(name)
-        if old is not None and old.digest == hashes[name] and old.fingerprint:
-            shapes[name] = old
-        elif name in outlines:
-            fingerprint = Fingerprint.of(outlines[name], outlined.em)
-            shapes[name] = Shape(hashes[name], fingerprint.text() if fingerprint else "")
+        for name, source in face.sources.items():
+            if source.file == files.get(name):
+                results.setdefault(name, face.results[name])
+    shapes, new, partial = {}, {}, []
+    for source, data in gathered.drawings:
+        old, result = before.get(source.name), results.get(source.name)
+        if old is not None and old.digest == hashes[source.name] and old.fingerprint:
+            shapes[source.name] = old
+        elif result is not None and result.outline is not None:
+            new[source.name] = [result.outline]
+            partial += [(source.name, data)] if _omits(result) else []
+    # what the font omits tells drawings apart that have the same glyph
+    whole = outline_all([data for _, data in partial], outlining._replace(translucent=Translucent.SOLID))
+    for (name, _), result in zip(partial, whole, strict=True):
+        new[name] += [result.outline] if result.outline is not None else []
+    for name, outlines in new.items():
+        fingerprints = [Fingerprint.of(outline, outlining.em) for outline in outlines]
+        texts = [one.text() for one in fingerprints if one is not None]
+        shapes[name] = Shape(hashes[name], " ".join(texts) if len(texts) == len(outlines) else "")
     return shapes
+
+
+def _omits(result: OutlineResult) -> bool:
+    """Return whether a glyph lacks some translucent paint of its drawing."""
+    return any(note.code == "partial-opacity" and "omitted" in note.what for note in result.diagnostics)
 
 
 def _refuse_renames(board: Pegboard, changes: Changes, before: Shapes, now: Shapes) -> None:
@@ -101,10 +118,15 @@ def _refuse_renames(board: Pegboard, changes: Changes, before: Shapes, now: Shap
 
 
 def _nearly_alike(gone: Shapes, added: Shapes, settled: set[str]) -> list[Alike]:
-    sides: list[dict[str, Fingerprint]] = []
+    sides: list[dict[str, list[Fingerprint]]] = []
     for shapes in (gone, {name: shape for name, shape in added.items() if name not in settled}):
-        parsed = {name: Fingerprint.parse(shape.fingerprint) for name, shape in sorted(shapes.items())}
-        sides.append({name: one for name, one in parsed.items() if one is not None})
+        parsed = {name: list(map(Fingerprint.parse, shape.fingerprint.split())) for name, shape in shapes.items()}
+        sides.append({name: [one for one in parts if one] for name, parts in sorted(parsed.items()) if all(parts)})
+    sides = [{name: parts for name, parts in side.items() if parts} for side in sides]
     old, new = (list(side) for side in sides)
-    pairs = alike(*(list(side.values()) for side in sides))
-    return [Alike(old[i], new[j], share) for (i, j), share in pairs.items()]
+    pairs = alike(*([parts[0] for parts in side.values()] for side in sides))
+    return [
+        Alike(old[i], new[j], share)
+        for (i, j), share in pairs.items()
+        if are_alike(sides[0][old[i]][1:], sides[1][new[j]][1:])
+    ]

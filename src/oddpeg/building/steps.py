@@ -78,7 +78,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     em = choose_em(config, gathered.files, kept_choice(snapshot))
     outlining = outline_options(config, em.em)
     outlined = _outlined(snapshot, gathered, outlining, not options.frozen, progress, watch.lap)
-    pegged = give_pegs(snapshot, gathered, outlined, options.as_new)
+    pegged = give_pegs(snapshot, gathered, outlined, outlining, options.as_new)
     watch.lap("pegs")
     shown_findings = findings(snapshot, gathered, outlined, pegged, outlining, texts) if shows_findings(chosen) else {}
     watch.lap("findings")

@@ -117,6 +117,11 @@ def alike(some: Sequence[Fingerprint], others: Sequence[Fingerprint]) -> dict[tu
     return {pair: 1 - far for pair, far in distances.items() if far is not None}
 
 
+def are_alike(some: Sequence[Fingerprint], others: Sequence[Fingerprint]) -> bool:
+    """Return whether each fingerprint is of one drawing with that at its place in the other sequence."""
+    return len(some) == len(others) and all(distance(*pair) is not None for pair in zip(some, others, strict=True))
+
+
 def distance(one: Fingerprint, other: Fingerprint) -> float | None:
     """Return the longest way from a point of one outline to the other, in ems; None where they are of two drawings."""
     if any(abs(a - b) > FARTHEST for a, b in zip(one.size, other.size, strict=True)):
