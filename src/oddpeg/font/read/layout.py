@@ -317,12 +317,6 @@ _BY_TYPE: dict[str, Callable[[Any, Glyphs], bool]] = {
 }
 
 
-def named_glyphs(table: Any) -> set[str]:
-    """Return the glyphs that have a class in a GDEF table."""
-    definitions = (getattr(table, name, None) for name in _CLASS_DEFINITIONS)
-    return {glyph for definition in definitions if definition is not None for glyph in definition.classDefs}
-
-
 def _prune_glyph_classes(table: Any, kept: Glyphs) -> bool:
     """Remove dropped glyphs from a GDEF table; return whether anything remains."""
     for name in _CLASS_DEFINITIONS:

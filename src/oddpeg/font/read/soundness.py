@@ -18,7 +18,7 @@ from oddpeg.font.read.colour_layers import fault_of_paints
 from oddpeg.font.read.containers import FontTables, damage
 from oddpeg.font.read.glyf import component_records, glyph_count, glyph_data, parse_glyph
 from oddpeg.font.read.glyphs import opened
-from oddpeg.font.read.layout import LAYOUT_TABLES, LAYOUT_VERSIONS, named_glyphs, pruned_layout
+from oddpeg.font.read.layout import LAYOUT_TABLES, LAYOUT_VERSIONS, pruned_layout
 from oddpeg.font.read.limits import MOST_POINTS
 from oddpeg.font.read.subset import STANDARD_NAMES, without_names
 from oddpeg.font.write.cmap import cmap_of
@@ -259,8 +259,8 @@ def _parse(font: Any, tag: str, count: int) -> None:
     table = font[tag]
     if tag in LAYOUT_TABLES and table.table.Version not in LAYOUT_VERSIONS:
         raise ValueError("its version is unknown")
-    if tag == "GDEF" and not named_glyphs(table.table) <= set(font.getGlyphOrder()):
-        raise ValueError("it names glyphs that are not there")
+    if tag == "GDEF" and not _has_sound_classes(font.reader[tag], count):
+        raise ValueError("its glyph classes are damaged")
     if tag == "COLR" and (fault := fault_of_paints(table)):
         raise ValueError(fault)
     if tag == "CFF ":
@@ -270,6 +270,24 @@ def _parse(font: Any, tag: str, count: int) -> None:
         outlines, pen = font.getGlyphSet(), NullPen()
         for name in font.getGlyphOrder():
             outlines[name].draw(pen)
+
+
+def _has_sound_classes(gdef: bytes, count: int) -> bool:
+    """Return whether both class definitions of a GDEF table name glyphs that are there, each once; the library reads
+    others, too. count: of glyphs."""
+    for at in (4, 10):  # GlyphClassDef, MarkAttachClassDef
+        (offset,) = struct.unpack(">H", gdef[at : at + 2])
+        if not offset:
+            continue
+        form, first, size = struct.unpack(">3H", (gdef + bytes(6))[offset : offset + 6])
+        if form == 2:
+            rows = np.frombuffer(gdef, ">u2", 3 * first, offset + 4).reshape(-1, 3).astype(np.int64)
+            ends, starts = rows[:, 1], rows[:, 0]
+            if (starts > ends).any() or (starts[1:] <= ends[:-1]).any() or (ends >= count).any():
+                return False
+        elif form != 1 or first + size > count or offset + 6 + 2 * size > len(gdef):
+            return False
+    return True
 
 
 _REQUIRED: dict[str, Check] = {
