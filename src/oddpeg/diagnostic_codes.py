@@ -218,7 +218,6 @@ PROJECT_CODES: dict[str, Code] = {
     "unknown-peg": Code(_E, False, "the pegboard holds no such icon"),
     "peg-is-alias": Code(_E, False, "only an alias"),
     "peg-name-taken": Code(_E, False, "a name that another peg has"),
-    "codepoint-unusable": Code(_E, False, "a codepoint that cannot carry an icon"),
     "codepoint-taken": Code(_E, False, "a codepoint that another icon holds"),
     "codepoint-delivered": Code(_E, False, "an icon that was delivered would move"),
     "two-drawings": Code(_E, False, "drawings of both names"),

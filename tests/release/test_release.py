@@ -79,4 +79,4 @@ def test_the_hook_metadata_is_what_the_framework_reads() -> None:
     from pre_commit.clientlib import load_manifest
 
     hooks = load_manifest(str(REPOSITORY / ".pre-commit-hooks.yaml"))
-    assert [hook["id"] for hook in hooks] == ["oddpeg-frozen", "oddpeg-check"]
+    assert [hook["id"] for hook in hooks] == ["oddpeg-frozen", "oddpeg-frozen-pegs", "oddpeg-check"]

@@ -100,7 +100,7 @@ def assign_by_hand(board: Pegboard, name: str, code: int, drawn: bool, delivered
     """
     peg, holder = board.pegs.get(name), board.holder(code)
     if reason := refusal(code):
-        raise _refused("codepoint-unusable", f"{spell(code)} {reason}", "choose one in a private use area, as U+E000")
+        raise _refused("unsafe-codepoint", f"{spell(code)} {reason}", "choose one in a private use area, as U+E000")
     if holder is not None and holder != name:
         state = board.pegs[holder].state.value
         raise _refused("codepoint-taken", f"{spell(code)} is held by {holder!r} ({state})", "choose another codepoint")
