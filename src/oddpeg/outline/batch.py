@@ -167,7 +167,7 @@ def outline_layers(layers: Sequence[Layer], options: Options) -> list[Outline]:
     if not len(polygons.xy):
         return [_empty(advance) for advance in placed.advances]
     even_odd = np.array(gathering.even_odd)
-    if refused := tangled(polygons, icon, even_odd):
+    if refused := tangled(polygons, icon, even_odd, [layer.drawing for layer in layers]):
         return _without(refused, layers, placed.advances, options)
     painted = Painted(polygons.xy, polygons.contour, polygons.region, icon, even_odd, gathering.plans, placed.frames)
     regions = regions_of(polygons, gathering.even_odd, strokes)

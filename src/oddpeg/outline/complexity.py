@@ -7,6 +7,8 @@ bound; scribbles of many thousand crossing lines, by accident or malice, would k
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
@@ -26,13 +28,17 @@ def crowded(polygons: Polygons, icon_of_region: Ints) -> set[int]:
     return set(np.flatnonzero(counts > _MOST_EDGES).tolist())
 
 
-def tangled(polygons: Polygons, icon_of_region: Ints, even_odd: Bools) -> set[int]:
-    """Return the drawings whose shapes have too many crossings to be united. even_odd: (regions,)."""
+def tangled(polygons: Polygons, icon_of_region: Ints, even_odd: Bools, drawing: Sequence[int]) -> set[int]:
+    """Return the layers of drawings whose shapes have too many crossings to be united: in one layer, or in all of them
+    together, as where a clip is repeated. even_odd: (regions,); drawing: the same number for layers of one drawing."""
     region = polygons.region[polygons.contour]
     icon = icon_of_region[region]
     counts = np.bincount(icon)
-    many = np.flatnonzero(counts > _FEW).tolist()
-    return {number for number in many if _effort(polygons, icon == number, even_odd[region]) > MOST}
+    efforts: dict[int, float] = {}
+    for number in np.flatnonzero(counts > _FEW).tolist():
+        effort = _effort(polygons, icon == number, even_odd[region])
+        efforts[drawing[number]] = efforts.get(drawing[number], 0.0) + effort
+    return {number for number, owner in enumerate(drawing) if efforts.get(owner, 0.0) > MOST}
 
 
 def _effort(polygons: Polygons, mine: Bools, even_odd: Bools) -> float:

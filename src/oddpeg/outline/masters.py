@@ -49,7 +49,8 @@ def varying_outlines(drawings: Sequence[Drawing], options: Options) -> list[Vary
     layers = [_fills(drawing)._replace(window=window) for drawing, window in zip(some, windows, strict=True)]
     varying: list[Varying | None] = [None] * len(drawings)
     for number, layer, fill in zip(able, layers, outline_layers(layers, options), strict=True):
-        varying[number] = _varying(drawings[number], layer, fill, options)
+        if fill.made is not Method.TANGLED:
+            varying[number] = _varying(drawings[number], layer, fill, options)
     return varying
 
 
@@ -64,7 +65,7 @@ def can_vary(drawing: Drawing) -> bool:
 
 def _fills(drawing: Drawing) -> Layer:
     shapes = [replace(shape, stroke=None) for shape in inked_shapes(drawing) if shape.fill is not None]
-    return Layer(drawing.box, shapes, window=drawing.em)
+    return Layer(drawing.box, shapes, window=drawing.em, drawing=id(drawing))
 
 
 def _varying(drawing: Drawing, layer: Layer, fill: Outline, options: Options) -> Varying | None:

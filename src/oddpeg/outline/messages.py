@@ -12,7 +12,7 @@ WIDEST = 32_767  # coordinates have 15 bits and a sign
 MOST_CONTOURS = 4094  # FreeType refuses a glyph of 0xFFF and more
 MOST_POINTS = 65_535  # numbers of points have 16 bits in a font
 _NO_INK = Diagnostic("no-ink", "draws nothing inside its frame", "check that its shapes lie within the viewBox")
-_TANGLED = Diagnostic(
+TANGLED = Diagnostic(
     "tangled",
     "has so many lines beside and across each other that they cannot be united in reasonable time",
     "simplify the drawing; scribbles and textures make no icon",
@@ -65,7 +65,7 @@ def beyond_frame(factor: float, share: float) -> Diagnostic:
 def refusal(outline: Outline) -> Diagnostic | None:
     """Return why an outline makes no glyph; None where it makes one."""
     if outline.made is Method.TANGLED:
-        return _TANGLED
+        return TANGLED
     if not len(outline.on):
         return _NO_INK
     if len(outline.ends) > MOST_CONTOURS:

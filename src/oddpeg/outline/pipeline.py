@@ -17,7 +17,7 @@ from typing import Literal, NamedTuple
 from oddpeg.diagnostics import Diagnostic, DrawingError
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.isolation import map_isolating_failures
-from oddpeg.outline.messages import colour_remarks, refusal, remarks
+from oddpeg.outline.messages import TANGLED, colour_remarks, refusal, remarks
 from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outline
 from oddpeg.outline.placement import USUAL_DROP, ChosenEm, Em, Grids, drop_on
 from oddpeg.svg.document import GZIP, unpacked
@@ -167,8 +167,13 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
     shown = [drawing for _, drawing in inked]
     if options.colour is not ColourMode.NONE:
         for (result, drawing), layers in zip(inked, outline_colours(shown, options), strict=True):
-            result.layers = tuple(layers)
-            result.diagnostics += colour_remarks(drawing, options.colour)
+            if layers is None:
+                result.outline, result.problem = None, TANGLED
+            else:
+                result.layers = tuple(layers)
+                result.diagnostics += colour_remarks(drawing, options.colour)
+        inked = [pair for pair in inked if pair[0].outline is not None]
+        shown = [drawing for _, drawing in inked]
     if options.masters:
         from oddpeg.outline.masters import varying_outlines
 

@@ -175,7 +175,7 @@ def _layer(drawing: Drawing, inked: Set[_PaintKey], erasing: Set[_PaintKey]) -> 
         shape = drawing.shapes[number]
         fill = shape.fill if (number, False) in kept else None
         shapes.append(replace(shape, fill=fill, stroke=shape.stroke if (number, True) in kept else None))
-    return Layer(drawing.box, shapes)
+    return Layer(drawing.box, shapes, drawing=id(drawing))
 
 
 def _hides(opaque: Outline, pieces: Sequence[Outline]) -> list[bool]:

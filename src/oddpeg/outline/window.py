@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from oddpeg.geometry.boxes import Box
 from oddpeg.geometry.outlines import FlatOutlines
 from oddpeg.outline.batch import outline_layers
-from oddpeg.outline.model import ColourLayer, ColourMode, Options, Outline
+from oddpeg.outline.model import ColourLayer, ColourMode, Method, Options, Outline
 from oddpeg.outline.placement import Em, place
 from oddpeg.svg.layers import Layer, paint_layers, silhouette
 from oddpeg.svg.model import Drawing
@@ -41,8 +41,9 @@ def windowed_layers(drawings: Sequence[Drawing], options: Options) -> list[Layer
     return [layer._replace(window=window or layer.window) for layer, window in zip(layers, windows, strict=True)]
 
 
-def outline_colours(drawings: Sequence[Drawing], options: Options) -> list[list[ColourLayer]]:
-    """Return the layers of colour of each drawing, in paint order; none where it has no colour but the text's."""
+def outline_colours(drawings: Sequence[Drawing], options: Options) -> list[list[ColourLayer] | None]:
+    """Return the layers of colour of each drawing, in paint order; an empty list where it has no colour but the text's,
+    None where they are too tangled."""
     gradients = options.colour is ColourMode.GRADIENTS
     layers: list[Layer] = []
     owner: list[int] = []
@@ -51,12 +52,15 @@ def outline_colours(drawings: Sequence[Drawing], options: Options) -> list[list[
         painted = paint_layers(drawing, gradients)
         layers += [layer._replace(window=window or layer.window) for layer in painted]
         owner += [number] * len(painted)
-    result: list[list[ColourLayer]] = [[] for _ in drawings]
+    result: list[list[ColourLayer] | None] = [[] for _ in drawings]
     for number, layer, outline in zip(owner, layers, outline_layers(layers, options), strict=True):
-        if layer.fill is not None and len(outline.on):
+        known = result[number]
+        if outline.made is Method.TANGLED or known is None:
+            result[number] = None
+        elif layer.fill is not None and len(outline.on):
             matrix, _ = place(layer.window or layer.box, options.em, options.fit)
             fill = layer.fill._replace(matrix=matrix.compose(layer.fill.matrix)) if layer.fill.gradient else layer.fill
-            result[number].append(ColourLayer(fill, outline))
+            known.append(ColourLayer(fill, outline))
     return result
 
 

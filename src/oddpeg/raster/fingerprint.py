@@ -25,7 +25,7 @@ from oddpeg.outline.model import Outline
 from oddpeg.outline.placement import Em
 
 FARTHEST = 0.012  # em, between outlines of one drawing
-_UNITS = 512  # to the em, of kept outlines
+_UNITS = 1024  # to the em, of kept outlines
 _MOST_POINTS = 4000  # of an outline that is kept
 _AREA = 0.08  # by which areas may differ
 _PIECES = 6  # straight edges in place of a curve

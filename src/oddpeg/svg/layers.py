@@ -53,17 +53,19 @@ class Layer(NamedTuple):
         shapes: in paint order.
         fill: of the whole layer; None for a silhouette, in which white erases.
         window: box that is placed on the em instead of the frame, in user units; None for the frame.
+        drawing: the same number for all layers of one drawing.
     """
 
     box: Box
     shapes: Sequence[Shape]
     fill: Fill | None = None
     window: Box | None = None
+    drawing: int = 0
 
 
 def silhouette(drawing: Drawing) -> Layer:
     """Return everything that a drawing paints as one layer."""
-    return Layer(drawing.box, inked_shapes(drawing), window=drawing.em)
+    return Layer(drawing.box, inked_shapes(drawing), window=drawing.em, drawing=id(drawing))
 
 
 def inked_shapes(drawing: Drawing) -> list[Shape]:
@@ -122,7 +124,9 @@ def paint_layers(drawing: Drawing, gradients: bool) -> list[Layer]:
             runs[at].pieces.append(piece)
     if all(run.fill.follows_text for run in runs):
         return []
-    return [Layer(drawing.box, [piece.shape for piece in run.pieces], run.fill, drawing.em) for run in runs]
+    return [
+        Layer(drawing.box, [piece.shape for piece in run.pieces], run.fill, drawing.em, id(drawing)) for run in runs
+    ]
 
 
 def _joins(runs: list[_LayerRun], piece: Piece) -> int | None:
