@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import subprocess
 
@@ -70,7 +71,7 @@ def test_a_drawing_that_was_exported_again_is_recognised_in_a_fresh_clone(projec
         (project.root / ".oddpeg" / name).unlink(missing_ok=True)
     (project.root / "icons/anchor.svg").unlink()
     refused = project.icon("kedge", EXPORTED[how]).build(code=1)
-    assert "'anchor' is gone, and 'kedge' is new with nearly the same drawing" in refused.stderr, refused.stderr
+    assert re.search("'anchor' is gone, and 'kedge' is new with (nearly )?the same drawing", refused.stderr)
     assert project.run("pegs", "rename", "anchor", "kedge").returncode == 0
     project.deliver()
     assert codepoints(project)["kedge"] == 0xE000

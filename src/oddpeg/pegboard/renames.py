@@ -10,6 +10,9 @@ from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.codes import spell
 
 
+_EXACT = 0.9995  # share from which no difference can be told
+
+
 class Alike(NamedTuple):
     """An icon that is gone, and a new one that shows the same.
 
@@ -37,7 +40,9 @@ def rename_diagnostics(renames: Sequence[Sequence[Alike]], board: Pegboard) -> l
 
 def _single(pair: Alike, board: Pegboard) -> Diagnostic:
     old, new, share = pair
-    how = "the very same drawing" if share == 1 else f"nearly the same drawing ({_percent(share)} alike)"
+    how = f"nearly the same drawing ({_percent(share)} alike)"
+    if share > _EXACT:
+        how = "the very same drawing" if share == 1 else "the same drawing in another file"
     message = f"{old!r} is gone, and {new!r} is new with {how}: it looks renamed; nothing was written"
     code = spell(board.pegs[old].codepoint)
     cure = f"run `oddpeg pegs rename {old} {new}` to keep {code}, or build with --as-new"
