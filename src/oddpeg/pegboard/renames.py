@@ -9,7 +9,6 @@ from oddpeg.diagnostics import Diagnostic
 from oddpeg.pegboard.board import Pegboard
 from oddpeg.pegboard.codes import spell
 
-
 _EXACT = 0.9995  # share from which no difference can be told
 
 

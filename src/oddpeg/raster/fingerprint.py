@@ -33,6 +33,8 @@ _SAMPLE = 20  # each so many points, which are looked at first
 _STEP = 0.006  # em, between points that are held against another outline
 _HEAD = ">4H"  # points, contours, advance in units, 0
 _MOST_PAIRS = 5000  # that are held against each other, the nearest in size first
+_MOST_WORK = 5e8  # distances in all, some ten seconds
+_MOST_WORK_OF_TWO = 5e7
 _AT_ONCE = 4_000_000  # distances
 
 
@@ -95,6 +97,17 @@ class Fingerprint:
         return self.outline.contours.segments().flattened(_PIECES)
 
     @cached_property
+    def length(self) -> float:
+        """The length of the outline, in units."""
+        return float(np.abs(self.edges.end - self.edges.start).sum())
+
+    def work(self, other: Fingerprint) -> float:
+        """Return about how many distances between points and edges tell how far two outlines lie apart."""
+        edges, others = len(self.edges.start), len(other.edges.start)
+        points, beside = (edges_ + one.length / (_STEP * _UNITS) for edges_, one in ((edges, self), (others, other)))
+        return points * others + beside * edges
+
+    @cached_property
     def places(self) -> Points:
         """Points along the outline, in units."""
         start, end = self.edges
@@ -113,8 +126,14 @@ def alike(some: Sequence[Fingerprint], others: Sequence[Fingerprint]) -> dict[tu
     near = (apart[..., :-1] <= FARTHEST).all(axis=2) & (apart[..., -1] <= _AREA * np.maximum(a[:, None], b)[..., -1])
     pairs = np.argwhere(near)
     pairs = pairs[np.argsort(apart[near].sum(axis=1), kind="stable")][:_MOST_PAIRS].tolist()
-    distances = {(i, j): distance(some[i], others[j]) for i, j in pairs}
-    return {pair: 1 - far for pair, far in distances.items() if far is not None}
+    found, left = {}, _MOST_WORK
+    for i, j in pairs:
+        work = some[i].work(others[j])
+        far = distance(some[i], others[j]) if left > 0 else None
+        left -= work if far is not None else work / _SAMPLE
+        if far is not None:
+            found[i, j] = 1 - far
+    return found
 
 
 def are_alike(some: Sequence[Fingerprint], others: Sequence[Fingerprint]) -> bool:
@@ -123,7 +142,10 @@ def are_alike(some: Sequence[Fingerprint], others: Sequence[Fingerprint]) -> boo
 
 
 def distance(one: Fingerprint, other: Fingerprint) -> float | None:
-    """Return the longest way from a point of one outline to the other, in ems; None where they are of two drawings."""
+    """Return the longest way from a point of one outline to the other, in ems; None where they are of two drawings, or
+    too rich to be held against each other."""
+    if one.work(other) > _MOST_WORK_OF_TWO:
+        return None
     if any(abs(a - b) > FARTHEST for a, b in zip(one.size, other.size, strict=True)):
         return None
     if abs(one.area - other.area) > _AREA * max(one.area, other.area):
