@@ -173,6 +173,14 @@ def test_what_another_program_saves_meanwhile_is_kept(app: ProjectFolder) -> Non
         assert app.read("app/b.html") == "saved" and "ancor" in app.read("app/a.html"), "all or nothing"
 
 
+def test_names_of_delivered_files_are_no_uses(app: ProjectFolder) -> None:
+    app.config(app.read("oddpeg.toml").replace('"css"', '{ kind = "css", to = "tm-anchr.css" }')).deliver()
+    text = '<link rel="stylesheet" href="/dist/tm-anchr.css?2"><i class="tm-icon tm-gul"></i>'
+    app.write("app/a.html", text)
+    app.run("usage", "--fix", "--yes")
+    assert app.read("app/a.html") == text.replace("tm-gul", "tm-gull")
+
+
 def test_nothing_is_put_right_unless_asked(app: ProjectFolder) -> None:
     app.write("app/a.html", '<i class="tm-icon tm-ancor"></i>')
     app.run("usage")

@@ -16,6 +16,8 @@ _IMPORT = re.compile(
 _PROMISE = re.compile(r"oddpeg:\s{0,9}uses\s{1,9}([^\n]{1,500})")
 _PROMISE_END = re.compile(r"\*/|-->|#\}|%>|\*\)")
 _WORD_CHARACTER = re.compile(r"[\w$-]")
+_LONGEST_NAME = 255  # characters of a file
+_FILE_NAME = re.compile(r"[\w.$@-]+")
 _WORD = re.compile(r"\w+")
 
 
@@ -37,13 +39,18 @@ class Scanner:
     """The search for all forms at once."""
 
     def __init__(
-        self, forms: Iterable[ReferenceForm], codepoints: Mapping[int, str], font_names: Iterable[str] = ()
+        self,
+        forms: Iterable[ReferenceForm],
+        codepoints: Mapping[int, str],
+        font_names: Iterable[str] = (),
+        files: Iterable[str] = (),
     ) -> None:
         """codepoints: the icon that each shows; font_names: of the family and its files, which tell that codepoints are
-        ours."""
+        ours; files: names of delivered files, which are no uses."""
         self.forms = merged(forms)
         self.codepoints = codepoints
         self.font_names = tuple(font_names)
+        self.files = frozenset(files)
         self._forms: dict[str, list[ReferenceForm]] = {}
         self._imports: list[ReferenceForm] = []
         for form in self.forms:
@@ -82,6 +89,21 @@ class Scanner:
         unique = {(reference.at, reference.name): reference for reference in references}
         return Scan(sorted(unique.values(), key=lambda reference: reference.at), allowlisted, ours)
 
+    def _counts(self, text: str, at: int, lead: str) -> bool:
+        """Return whether a lead may name an icon where it stands: not within a word, a longer lead, or the name of a
+        delivered file, unless it is such a name itself."""
+        if not _begins(text, at, lead) or any(text.startswith(longer, at) for longer in self._longer[lead]):
+            return False
+        return "." in lead or not self._is_file(text, at)
+
+    def _is_file(self, text: str, at: int) -> bool:
+        """Return whether the word at a place is the name of a delivered file."""
+        begin = at
+        while begin and at - begin < _LONGEST_NAME and (text[begin - 1].isalnum() or text[begin - 1] in "_.$@-"):
+            begin -= 1
+        name = _FILE_NAME.match(text, begin)
+        return name is not None and name[0] in self.files
+
     def _names_font(self, text: str) -> bool:
         return any(name in text for name in self.font_names)
 
@@ -90,7 +112,7 @@ class Scanner:
             looked = [form for form in forms if not (form.endings and ending) or ending in form.endings]
             at = text.find(lead) if looked else -1
             while at >= 0:
-                if _begins(text, at, lead) and not any(text.startswith(longer, at) for longer in self._longer[lead]):
+                if self._counts(text, at, lead):
                     for form in looked:
                         yield from FOLLOW[form.shape](form, text, at, at + len(lead))
                 at = text.find(lead, at + 1)

@@ -88,7 +88,7 @@ class _SeenBefore:
 
     def all(self, scanner: Scanner, root: Path, paths: Sequence[str], progress: Progress) -> list[_Seen]:
         """Return the references in every file, in order. root: of the project."""
-        looked_for = root, scanner.forms, scanner.codepoints, scanner.font_names
+        looked_for = root, scanner.forms, scanner.codepoints, scanner.font_names, sorted(scanner.files)
         of = hashlib.blake2b(repr(looked_for).encode(), digest_size=16).hexdigest()
         if of != self._of:
             self._of, self._kept = of, {}
@@ -135,7 +135,8 @@ def find_usage(
     icons = icons or known_icons(snapshot)
     forms = reference_forms(snapshot, icons)
     font_names = icons.family, snapshot.project.naming.stem
-    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, font_names)
+    files = {path.rpartition("/")[2] for path in snapshot.delivered_paths}
+    scanner = Scanner(forms, {icon.codepoint: icon.name for icon in icons.icons}, font_names, files)
     paths, vendored = list_files(snapshot.project.root, _places(snapshot, places), _not_code(snapshot))
     report, allowlisted = UsageReport(), set(snapshot.project.config.usage.keep)
     report.skipped.update({PassedOver.VENDORED: vendored} if vendored else {})
