@@ -62,7 +62,7 @@ def test_the_hooks_run_from_a_checkout(client: Client, environment: Path, tmp_pa
     run(environment / "oddpeg", "demo", folder, cwd=tmp_path)
     hooks = REPOSITORY / ".pre-commit-hooks.yaml"
     entries = re.findall(r"entry: oddpeg ([^\n]*)", hooks.read_text(encoding="utf-8"))
-    assert len(entries) == 2
+    assert len(entries) == 3
     run(git, "init", "-q", cwd=folder)
     config = [f"  - {{id: hook-{n}, name: n, entry: {environment}/oddpeg {e}, language: system, pass_filenames: false}}"
               for n, e in enumerate(entries)]  # fmt: skip
