@@ -71,3 +71,11 @@ def test_a_project_of_an_earlier_version_keeps_what_its_font_has(project: Projec
     for name in ("cleat", "davit", "ensign"):
         project.icon(name, on_grid(20, random))
     assert "a descent of 0.15 in place of 0.125" in project.build().stderr
+
+
+@pytest.mark.parametrize("value", ["nan", "inf", "1e99", "-3", "x", "0"])
+def test_a_damaged_record_is_no_record(project: ProjectFolder, value: str) -> None:
+    project.deliver()
+    record = f'{{"font": {{"units_per_em": "auto {value}", "descent": "auto 0.125"}}}}'
+    project.write(".oddpeg/placement.json", record)
+    assert "1008 units per em" in project.build().stdout

@@ -1,4 +1,4 @@
-"""The em of a build: it stays as it was delivered when other drawings come."""
+"""The em of a build, pinned by the first delivery."""
 
 from __future__ import annotations
 
@@ -18,20 +18,20 @@ RECORD = f"{STATE}/placement.json"
 
 
 class Repinned(NamedTuple):
-    """The em of a project before and after it was chosen anew."""
+    """The pinned em of a project before and after."""
 
     before: Em
     after: Em
 
 
 def placement_record(project: Project, em: Em) -> bytes:
-    """Return the record of what was chosen."""
+    """Return the content of the placement record."""
     asked = asked_for(project.config)
     return choices_bytes({UNITS: Choice(asked[UNITS], em.units), DESCENT: Choice(asked[DESCENT], em.drop)})
 
 
 def kept_notes(chosen: ChosenEm, icons: int) -> list[Diagnostic]:
-    """Return the message that the drawings would suit another em, where that is so. icons: that would change."""
+    """Return a warning if another em suits the drawings better than the pinned one. icons: that would change."""
     if chosen.suited is None:
         return []
     old, new = chosen.em, chosen.suited
@@ -45,7 +45,7 @@ def kept_notes(chosen: ChosenEm, icons: int) -> list[Diagnostic]:
 
 
 def repin(project: Project, progress: Progress = SILENT) -> Repinned:
-    """Choose the em of a project anew, as suits its drawings; the next build stands on it. Raise `OddPegError` where
+    """Choose and pin the best em for the drawings of a project. Raise `OddPegError` where
     there are no drawings, or the record cannot be written."""
     with lock(project.root, progress.waiting):
         snapshot = Snapshot(project)

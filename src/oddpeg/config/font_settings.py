@@ -49,7 +49,7 @@ class FontTable:
             "16 to 16384, or `auto`: 1024 if every drawing's height divides it; else the smallest multiple, from 1000"
             " up, of 8 and of every height, if that is at most 2048; else 1024. `small`: about 20 for each line of the"
             " drawings' grid, and curves may be off by a thousandth of the em. An eighth less to load, and edges off by"
-            " up to 1/40 of a grid line",
+            " up to 1/40 of a grid line. The first delivery pins it (`oddpeg config --repin`)",
             least=16,
             most=16384,
         ),
@@ -68,7 +68,7 @@ class FontTable:
         Literal["auto"] | float,
         Rule(
             "share of the em below the baseline, 0 to 0.5, or `auto`: nearest to 1/8 on a line of the drawings'"
-            " commonest grid, so that edges fall on whole pixels at its size",
+            " commonest grid, so that edges fall on whole pixels at its size. The first delivery pins it",
             least=0,
             most=0.5,
         ),

@@ -1,4 +1,4 @@
-"""The notice beside a repacked font: what was changed, whose rights it has, and which files belong to it."""
+"""The notice beside a repacked font: changes, rights, and the hashes of its files."""
 
 from __future__ import annotations
 

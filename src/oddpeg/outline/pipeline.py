@@ -141,23 +141,8 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
     from oddpeg.outline.translucent import settle_translucent
     from oddpeg.outline.widened import overhang_notes, widened
     from oddpeg.outline.window import outline_colours, outline_drawings  # only where there is work
-    from oddpeg.svg.reader import read_drawing
-    from oddpeg.svg.stroke_widths import has_strokes
 
-    as_drawn: list[Drawing] = []
-    results: list[OutlineResult] = []
-    for data in files:
-        try:
-            drawing = read_drawing(data)
-        except DrawingError as problem:
-            results.append(OutlineResult(None, [], problem.diagnostic))
-            continue
-        if options.strokes != 1 and not has_strokes(drawing):
-            drawing.notes.append(
-                Diagnostic("no-strokes", "has no strokes to be made wider or narrower; it stays as it is")
-            )
-        as_drawn.append(drawing)
-        results.append(OutlineResult(None, drawing.notes, title=drawing.title, description=drawing.description))
+    results, as_drawn = _read(files, options)
     drawn = [result for result in results if result.problem is None]
     settle_translucent(as_drawn, options.translucent)
     drawings = widened(as_drawn, options.strokes)
@@ -184,6 +169,28 @@ def _outline_files(options: Options, files: Sequence[bytes]) -> list[OutlineResu
     for result, drawing in zip(drawn, drawings, strict=True):
         result.diagnostics += overhang_notes(drawing, result.outlines, options)
     return results
+
+
+def _read(files: Sequence[bytes], options: Options) -> tuple[list[OutlineResult], list[Drawing]]:
+    """Return one result per file, without an outline yet, and all readable drawings."""
+    from oddpeg.svg.reader import read_drawing
+    from oddpeg.svg.stroke_widths import has_strokes
+
+    results: list[OutlineResult] = []
+    drawings: list[Drawing] = []
+    for data in files:
+        try:
+            drawing = read_drawing(data)
+        except DrawingError as problem:
+            results.append(OutlineResult(None, [], problem.diagnostic))
+            continue
+        if options.strokes != 1 and not has_strokes(drawing):
+            drawing.notes.append(
+                Diagnostic("no-strokes", "has no strokes to be made wider or narrower; it stays as it is")
+            )
+        drawings.append(drawing)
+        results.append(OutlineResult(None, drawing.notes, title=drawing.title, description=drawing.description))
+    return results, drawings
 
 
 class PackedResults(NamedTuple):

@@ -39,7 +39,7 @@ class Em(NamedTuple):
         return round(self.units * self.drop)
 
     def places_like(self, other: Em) -> bool:
-        """Return whether glyphs stand on both in the same way."""
+        """Return whether both have the same units and baseline."""
         return (self.units, self.depth) == (other.units, other.depth)
 
 

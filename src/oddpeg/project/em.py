@@ -18,11 +18,11 @@ from oddpeg.store.tree import read_regular
 from oddpeg.svg.model import Translucent
 
 UNITS, DESCENT = "units_per_em", "descent"
+_LIMITS = {UNITS: (16, 16_384), DESCENT: (0.0, 0.5)}  # those of the config: a record may be damaged
 
 
 class Kept(NamedTuple):
-    """What drawings stand on if the config leaves the choice to Odd Peg: as the last delivery chose, so that new
-    drawings move no other icon.
+    """Em and descent of the last delivery, for keys that the config leaves to Odd Peg.
 
     Attributes:
         units: units per em; None where nothing was delivered, or something else was asked for.
@@ -39,13 +39,16 @@ NOTHING_KEPT = Kept()
 
 
 def kept_choice(snapshot: Snapshot) -> Kept:
-    """Return what earlier deliveries of a project settled, by the record or by the delivered font itself."""
+    """Return em and descent of the last delivery, from its record or else from the delivered font."""
     asked = asked_for(snapshot.project.config)
     choices = read_choices(snapshot.project.root) or _delivered_choices(snapshot)
     values = {
         key: choices[key].value
-        for key in (UNITS, DESCENT)
-        if key in choices and asked[key] != "set" and choices[key].asked in (asked[key], "delivered")
+        for key, (least, most) in _LIMITS.items()
+        if key in choices
+        and asked[key] != "set"
+        and choices[key].asked in (asked[key], "delivered")
+        and least <= choices[key].value <= most
     }
     units = int(values.get(UNITS, 0)) or None
     return Kept(units, values.get(DESCENT), snapshot.font_drop)
@@ -58,7 +61,7 @@ def asked_for(config: Config) -> dict[str, str]:
 
 
 def _delivered_choices(snapshot: Snapshot) -> dict[str, Choice]:
-    """Return what the delivered font of a project without a record stands on."""
+    """Return em and descent of the delivered font of a project without a record."""
     if snapshot.font_drop is not None or not snapshot.ledger.paths():
         return {}
     from oddpeg.font.read.glyphs import read_em  # once for each project of an earlier version
@@ -73,7 +76,7 @@ def _delivered_choices(snapshot: Snapshot) -> dict[str, Choice]:
 
 
 def choose_em(config: Config | None, files: Sequence[bytes], kept: Kept = NOTHING_KEPT) -> ChosenEm:
-    """Return the em that drawings stand on: as the config says, else as it was, else as suits them."""
+    """Return the em of a font: that of the config, else the delivered one, else the best for its drawings."""
     if config is None:
         return em_for("auto", "auto", files)
     units, descent = config.font.units_per_em, config.font.descent
@@ -96,8 +99,8 @@ def outline_options(config: Config, em: Em, strokes: float = 1.0) -> Options:
 
 
 def project_em(snapshot: Snapshot, kept: Kept | None = None) -> ChosenEm:
-    """Return the em of a project's font. Drawings are only read where it depends on them. kept: what was settled; None
-    for what earlier deliveries settled."""
+    """Return the em of a project's font. Drawings are only read where it depends on them. kept: None for that of the
+    last delivery."""
     config, kept = snapshot.project.config, kept or kept_choice(snapshot)
     asked = [key for key, word in asked_for(config).items() if word != "set"]
     if all({UNITS: kept.units, DESCENT: kept.drop}[key] is not None for key in asked):

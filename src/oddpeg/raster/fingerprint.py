@@ -1,4 +1,4 @@
-"""Fingerprints of outlines: what an icon shows, in some 200 letters, however its file was written.
+"""Fingerprints of outlines: what an icon shows, in some 300 letters, however its file was written.
 
 A fingerprint holds the outline on a coarse em. Two are of one drawing where no point of either lies farther from the
 other than shapes that were moved by a hundredth, and the ink has nearly the same area: other bytes, colours, precision
@@ -31,7 +31,7 @@ _AREA = 0.08  # by which areas may differ
 _PIECES = 6  # straight edges in place of a curve
 _SAMPLE = 20  # each so many points, which are looked at first
 _STEP = 0.006  # em, between points that are held against another outline
-_HEAD = ">4H"  # points, contours, advance in units, 0
+_HEAD = ">3H"  # points, contours, advance in units
 _MOST_PAIRS = 5000  # that are held against each other, the nearest in size first
 _MOST_WORK = 5e8  # distances in all, some ten seconds
 _MOST_WORK_OF_TWO = 5e7
@@ -61,7 +61,7 @@ class Fingerprint:
         """Return the fingerprint as a record holds it."""
         one = self.outline
         steps = np.diff(one.xy, axis=0, prepend=np.zeros((1, 2), np.int64)).astype("<i2")
-        head = struct.pack(_HEAD, len(one.on), len(one.ends), min(one.advance, 0xFFFF), 0)
+        head = struct.pack(_HEAD, len(one.on), len(one.ends), min(one.advance, 0xFFFF))
         parts = (head, steps.T.tobytes(), np.asarray(one.ends, "<u2").tobytes(), np.packbits(one.on).tobytes())
         return base64.b85encode(zlib.compress(b"".join(parts))).decode()
 
@@ -70,10 +70,10 @@ class Fingerprint:
         """Return the fingerprint that a record holds; None where it is damaged."""
         try:
             data = zlib.decompressobj().decompress(base64.b85decode(text), 16 * _MOST_POINTS)
-            points, contours, advance, _ = struct.unpack(_HEAD, data[:8])
-            steps = np.frombuffer(data, "<i2", 2 * points, 8).reshape(2, -1).T
-            ends = np.frombuffer(data, "<u2", contours, 8 + 4 * points).astype(np.int64)
-            on = np.unpackbits(np.frombuffer(data, "u1", -(-points // 8), 8 + 4 * points + 2 * contours), count=points)
+            points, contours, advance = struct.unpack(_HEAD, data[:6])
+            steps = np.frombuffer(data, "<i2", 2 * points, 6).reshape(2, -1).T
+            ends = np.frombuffer(data, "<u2", contours, 6 + 4 * points).astype(np.int64)
+            on = np.unpackbits(np.frombuffer(data, "u1", -(-points // 8), 6 + 4 * points + 2 * contours), count=points)
         except (ValueError, struct.error, zlib.error, binascii.Error):
             return None
         if not points or not contours or ends[-1] != points - 1 or (np.diff(ends) < 1).any():

@@ -88,7 +88,7 @@ def _inner(paint: Any) -> Iterator[Any]:
 
 
 def fault_of_paints(colr: Any) -> str:
-    """Return what is wrong with how paints of a parsed COLR table refer to others; empty for nothing."""
+    """Return the first fault in the references between paints of a parsed COLR table; empty for none."""
     if colr.version == 0 or not colr.table.BaseGlyphList:
         return ""
     glyphs = {record.BaseGlyph: record.Paint for record in colr.table.BaseGlyphList.BaseGlyphPaintRecord}
