@@ -61,6 +61,7 @@ MENDED: list[tuple[str, Damage, str]] = [
     ("post", put(34, ">H", 60_000), "glyph names dropped"),
     ("post", lambda data: data[:-3], "glyph names dropped"),
     ("GSUB", put(0, ">I", 0), "GSUB dropped, since it is damaged"),
+    ("GSUB", lambda data: data[:-2] + b"\xff\xf0", "GSUB rebuilt, since it is damaged"),
     ("cmap", put(0, ">H", 9), "character map rebuilt, since its header is damaged"),
     ("cmap", put(8, ">I", 2), "character map rebuilt"),
     ("cmap", within(SHORT, 8, ">H", 7), "its segments are damaged"),

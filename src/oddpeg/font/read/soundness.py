@@ -256,6 +256,8 @@ def _parse(font: Any, tag: str, count: int) -> None:
     """Parse a table, and the outlines in it; raise an error of any kind where it is damaged."""
     from fontTools.pens.basePen import NullPen
 
+    if tag in (*LAYOUT_TABLES, "kern"):
+        _refuse_unknown_glyphs(font)
     table = font[tag]
     if tag in LAYOUT_TABLES and table.table.Version not in LAYOUT_VERSIONS:
         raise ValueError("its version is unknown")
@@ -270,6 +272,19 @@ def _parse(font: Any, tag: str, count: int) -> None:
         outlines, pen = font.getGlyphSet(), NullPen()
         for name in font.getGlyphOrder():
             outlines[name].draw(pen)
+
+
+def _refuse_unknown_glyphs(font: Any) -> None:
+    """Make a font raise ValueError where a table names a glyph that is not there; the library makes up a name."""
+    order: list[str] = font.getGlyphOrder()
+
+    def name(number: int) -> str:
+        if number >= len(order):
+            raise ValueError("it names a glyph that is not there")
+        return order[number]
+
+    font.getGlyphName = name
+    font.getGlyphNameMany = lambda numbers: [name(number) for number in numbers]
 
 
 def _has_sound_classes(gdef: bytes, count: int) -> bool:
@@ -301,4 +316,4 @@ _REQUIRED: dict[str, Check] = {
     "OS/2": _os2,
 }
 _MAY_MISS = ("vhea",)
-_PARSED = ("CFF ", "COLR", "CPAL", "fvar", "gvar", "avar", "STAT", "HVAR")  # by the library, as a whole
+_PARSED = ("CFF ", "COLR", "CPAL", "fvar", "gvar", "avar", "STAT", "HVAR", "kern")  # by the library, as a whole
