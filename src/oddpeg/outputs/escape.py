@@ -57,6 +57,11 @@ def script_string(text: str) -> str:
     return json.dumps(text).replace("<", "\\u003c")
 
 
+def single_quoted(text: str) -> str:
+    """Return a JavaScript string in single quotes, for a text with double quotes in it."""
+    return "'" + script_string(text)[1:-1].replace('\\"', '"').replace("'", "\\'") + "'"
+
+
 def comment(text: str) -> str:
     """Return a text that can neither end the block comment it stands in nor begin another, on one line."""
     return " ".join(text.split()).replace("*/", "* /").replace("/*", "/ *").replace("\\u", "\\ u")

@@ -5,6 +5,8 @@ Source: CSS Fonts 4 §4.5, composite faces by `unicode-range`.
 
 from __future__ import annotations
 
+import base64
+import posixpath
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
@@ -54,6 +56,24 @@ def face_rules(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> list
 def face_urls(context: OutputContext) -> dict[str, Mapping[str, str]]:
     """Return for each face font format → URL, in the order to offer them."""
     return {face.name: face.urls for face in context.faces}
+
+
+def font_sources(context: OutputContext) -> dict[str, Mapping[str, str]]:
+    """Return for each face font format → URL, in the order to offer them: at the address of the output's key `url`
+    where it has one; one data URI where the font is to be carried within."""
+    if context.options.get("embed"):
+        files = {face.name: base64.b64encode(face.files.get("woff2", b"")).decode() for face in context.faces}
+        return {name: {"woff2": f"data:font/woff2;base64,{text}"} for name, text in files.items()}
+    address = str(context.options.get("url") or "")
+    return {name: {f: _served(address, url) for f, url in urls.items()} for name, urls in face_urls(context).items()}
+
+
+def _served(address: str, url: str) -> str:
+    """Return the URL of a font file: as it is without an address, else the file at the address."""
+    if not address:
+        return url
+    file = posixpath.basename(url)
+    return address.replace("{file}", file) if "{file}" in address else f"{address.rstrip('/')}/{file}"
 
 
 def face_values(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> dict[str, object]:

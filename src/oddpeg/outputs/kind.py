@@ -70,6 +70,17 @@ def needs(*formats: str) -> Callable[[Mapping[str, OptionValue]], tuple[str, ...
     return lambda options: formats
 
 
+def _embedded(options: Mapping[str, OptionValue]) -> tuple[str, ...]:
+    return ("woff2",) if options["embed"] else ()
+
+
+EMBEDS: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _embedded  # of outputs with `FONT_OPTIONS`
+FONT_OPTIONS = {
+    "embed": Option(False, "carry the font within it, as a data URI"),
+    "url": Option("", "where fonts are served from: the URL of their folder, or a whole URL with {file} for the name"),
+}
+
+
 def _never(icon_set: IconSet, context: OutputContext) -> bool:
     return False
 

@@ -13,6 +13,7 @@ from oddpeg.iconset.model import IconSet
 from oddpeg.outputs import escape
 from oddpeg.outputs.layers_svg import svg_body
 from oddpeg.outputs.naming import Form, camel, lower, pascal, upper, words
+from oddpeg.outputs.scripts import assignment, script_key, sequence, union
 
 if TYPE_CHECKING:
     from jinja2 import Environment
@@ -33,6 +34,8 @@ def _environment() -> Environment:
         autoescape=lambda name: bool(name) and ".html" in str(name),
     )
     environment.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body, counted=counted)
+    environment.filters.update(script_key=script_key)
+    environment.globals.update(assignment=assignment, sequence=sequence, union=union)
     environment.tests["plain_name"] = lambda name: _PLAIN_NAME.fullmatch(name) is not None
     return environment
 
@@ -45,6 +48,7 @@ def filters() -> dict[str, Callable[..., str]]:
         "style_string",
         "css_character",
         "script_string",
+        "single_quoted",
         "comment",
         "documented",
         "android_string",
@@ -86,7 +90,6 @@ def render(template: str, **values: object) -> str:
     return _environment().get_template(template).render(**values)
 
 
-_SCRIPT_MARKS = "/* eslint-disable */"  # linters of scripts know it at the beginning of a comment only
 _STYLE_MARKS = "/* stylelint-disable */"
 
 
@@ -97,4 +100,4 @@ def render_kind(template: str, icon_set: IconSet, **values: object) -> str:
         f"{icon_set.family} {icon_set.version}: {counted(len(icon_set.icons), 'icon')}. "
         "Written by Odd Peg; change the drawings or oddpeg.toml, not this file."
     )
-    return render(template, c=icon_set, header=header, script_marks=_SCRIPT_MARKS, style_marks=_STYLE_MARKS, **values)
+    return render(template, c=icon_set, header=header, style_marks=_STYLE_MARKS, **values)

@@ -2,28 +2,17 @@
 
 from __future__ import annotations
 
-import base64
 import re
-from collections.abc import Mapping
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character, css_identifier, url_path, xml_text
-from oddpeg.outputs.face_rules import face_urls, face_values
-from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.face_rules import face_values, font_sources
+from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, Option, OutputKind
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
 _DISPLAYS = ("block", "swap", "fallback", "optional", "auto")
-
-
-def sources(context: OutputContext) -> dict[str, Mapping[str, str]]:
-    """Return for each face font format → URL, in the order to offer them; one data URI where the font is to be carried
-    within."""
-    if not context.options.get("embed"):
-        return face_urls(context)
-    files = {face.name: base64.b64encode(face.files.get("woff2", b"")).decode() for face in context.faces}
-    return {name: {"woff2": f"data:font/woff2;base64,{text}"} for name, text in files.items()}
 
 
 def css(icon_set: IconSet, context: OutputContext) -> str:
@@ -32,7 +21,7 @@ def css(icon_set: IconSet, context: OutputContext) -> str:
     text = render_kind(
         "css.jinja",
         icon_set,
-        **face_values(icon_set, sources(context)),
+        **face_values(icon_set, font_sources(context)),
         options=options,
         display=options["display"],
         layer=_layers(icon_set, context),
@@ -96,10 +85,10 @@ KIND = OutputKind(
     hash_in_name=True,
     references=references,
     rank=1,
-    embeds=lambda options: ("woff2",) if options["embed"] else (),
+    embeds=EMBEDS,
     options={
         "minified": Option(False, "without comments and whitespace"),
-        "embed": Option(False, "carry the font within it, as a data URI"),
+        **FONT_OPTIONS,
         "self_contained": Option(
             False, "every class works without the base class, for hosts that scope or rename classes"
         ),

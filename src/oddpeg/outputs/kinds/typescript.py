@@ -13,7 +13,7 @@ from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
-from oddpeg.outputs.scripts import declarations_name, script_names
+from oddpeg.outputs.scripts import WIDTH, declarations_name, script_key, script_names, union
 
 _MOST_HOVERED = 300  # icons; pictures are most of the file, and with more of them editors become slow
 
@@ -37,13 +37,18 @@ class _TypedFace(NamedTuple):
     has: tuple[str, ...]
     lacks: tuple[str, ...]
 
-    def names(self, prefix: str) -> str:
-        """Return the type of its icons' names, the shorter way. prefix: of the type of all names."""
+    def member(self, prefix: str) -> str:
+        """Return the member of an interface that has the type of its icons' names, the shorter way. prefix: of the type
+        of all names."""
+        head = f"  {script_key(self.name)}:"
         if not self.lacks:
-            return f"{prefix}Name"
-        few = self.has if len(self.has) < len(self.lacks) else self.lacks
-        some = " | ".join(map(script_string, few))
-        return some if few is self.has else f"Exclude<{prefix}Name, {some}>"
+            return f"{head} {prefix}Name;"
+        if len(self.has) < len(self.lacks):
+            return union(head, self.has)
+        line = f"{head} Exclude<{prefix}Name, {' | '.join(map(script_string, self.lacks))}>;"
+        if len(line) <= WIDTH:
+            return line
+        return f"{head} Exclude<\n    {prefix}Name,\n" + union("    ", self.lacks, "").replace("\n    ", "\n") + "\n  >;"
 
 
 def _faces(icon_set: IconSet) -> list[_TypedFace]:
@@ -58,8 +63,9 @@ def _faces(icon_set: IconSet) -> list[_TypedFace]:
 
 
 def _chosen(icon_set: IconSet) -> dict[str, object]:
-    """Return the choices for code: faces and palettes."""
-    return {"faces": _faces(icon_set), "palettes": palette_rules(icon_set)}
+    """Return the choices for code: names of icons, faces and palettes."""
+    names = [name for icon in icon_set.icons for name in icon.names]
+    return {"names": names, "faces": _faces(icon_set), "palettes": palette_rules(icon_set)}
 
 
 def hover(icon_set: IconSet, icon: Icon) -> str:

@@ -11,8 +11,8 @@ import posixpath
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import url_path, xml_text
-from oddpeg.outputs.face_rules import face_classes, face_urls, face_values, palette_rules
-from oddpeg.outputs.kind import Option, OutputKind, needs
+from oddpeg.outputs.face_rules import face_classes, face_values, font_sources, palette_rules
+from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, Option, OutputKind
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
@@ -20,8 +20,8 @@ from oddpeg.outputs.scripts import declarations_name, script_names
 
 ATTRIBUTES = {
     "name": "the icon's name",
-    "size": "its height, a CSS length; default: that of the text",
-    "color": "a CSS colour; default: that of the text",
+    "size": "its height: a CSS length, a number of pixels, or a size of the config; default: that of the text",
+    "color": "a CSS colour, or a colour of the config; default: that of the text",
     "label": "what it means here; without one it is decoration, and not read aloud",
 }
 
@@ -46,15 +46,18 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         "web_component.jinja",
         icon_set,
         element=element(icon_set),
-        **face_values(icon_set, face_urls(context)),
-        types=declarations_name(context.file),
+        attributes=attributes_of(icon_set),
+        fixed=context.options["embed"] or context.options["url"],
+        **face_values(icon_set, font_sources(context)),
         **names,
     )
 
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     """Return the file that declares the types, and where it is asked for the manifest that editors read."""
+    names = [name for icon in icon_set.icons for name in icon.names]
     values = {
+        "names": names,
         "element": element(icon_set),
         "attributes": attributes_of(icon_set),
         "faces": face_classes(icon_set),
@@ -119,9 +122,13 @@ KIND = OutputKind(
     snippets,
     setup=setup,
     companions=companions,
-    needs=needs("woff2", "woff", "ttf"),
+    needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf"),
+    embeds=EMBEDS,
     hash_in_name=True,
     references=references,
     rank=8,
-    options={"manifest": Option(False, "a custom-elements.json in the same folder, for editors and catalogues")},
+    options={
+        **FONT_OPTIONS,
+        "manifest": Option(False, "a custom-elements.json in the same folder, for editors and catalogues"),
+    },
 )
