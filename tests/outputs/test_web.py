@@ -295,8 +295,27 @@ def test_an_output_without_its_font_is_said(project: ProjectFolder) -> None:
     assert "needs a font" in project.run("check").stdout + project.run("check").stderr
 
 
-def test_linters_leave_generated_files_alone(web: ProjectFolder) -> None:
-    for name in ("tide-marks.ts", "tide-marks.mjs", "tide-marks.d.mts", "tide-marks-element.mjs"):
-        assert any(line.startswith("/* eslint-disable */") for line in web.read(f"dist/{name}").splitlines()), name
-    for name in ("tide-marks.css", "_tide-marks-mixins.scss", "tide-marks.less"):
-        assert web.read(f"dist/{name}").startswith("/* stylelint-disable */\n"), name
+LINT = """import js from "@eslint/js"; import ts from "typescript-eslint";
+const names = "document console customElements getComputedStyle FontFace CSSStyleSheet URL";
+const globals = Object.fromEntries(names.split(" ").map((name) => [name, "readonly"]));
+export default [js.configs.recommended, ...ts.configs.recommended, { languageOptions: { globals } },
+  { linterOptions: { reportUnusedDisableDirectives: "error" } }];"""
+
+
+@pytest.mark.parametrize("folder", ["dist", "flags"])
+def test_generated_files_pass_formatters_and_linters(web: ProjectFolder, client: Client, folder: str) -> None:
+    modules = ", ".join(f'{{ kind = "svg-modules", for = "{f}", to = "{f}/index.mjs" }}' for f in ("react", "solid"))
+    if "[bundle.flags]" not in web.read("oddpeg.toml"):
+        outputs = f'"css", "utilities", "web-component", "javascript", "head", "npm-package", {modules}'
+        flags = f'into = "flags"\ncolour = true\nfonts = ["woff2", "woff"]\noutputs = [{outputs}]\n'
+        colours = '\n[palettes.day]\nhull = "#20343c"\n'
+        web.write("oddpeg.toml", f"{web.read('oddpeg.toml')}\n[bundle.flags]\n{flags}{colours}")
+        web.icon("flag", SQUARE.replace("<path", '<path fill="#20343c" d="M1 1h2v2z"/><path fill="#c1492c"')).deliver()
+        (web.root / "node_modules").symlink_to(CLIENTS / "node_modules")
+        web.write("eslint.config.mjs", LINT)
+    endings = ["ts", "mts", "mjs", "jsx", "css", "scss", "less", "json"]
+    files = [f"{folder}/{name}" for name in sorted(web.files(folder)) if name.split(".")[-1] in endings]
+    files = [name for name in files if not name.endswith(("own.css", "small.css", "family.mjs", "use.mts", "typed.ts"))]
+    assert len(files) > 9
+    run(client("prettier"), "--check", *files, cwd=web.root)
+    run(client("eslint"), *[name for name in files if name.endswith(("js", "ts"))], cwd=web.root)

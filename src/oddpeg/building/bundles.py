@@ -107,9 +107,9 @@ class BuiltBundle(NamedTuple):
             path = self._delivered_name(place, data, kind.hash_in_name)
             self._put(others, path, data, fonts)
             finished.append(FinishedFile(kind.name, place, path, data, kind.hash_in_name))
-            for path, text in _companion_files(path, kind.companions(icons, replace(context, file=path))):
-                self._put(others, path, text, fonts)
-                finished.append(FinishedFile(kind.name, path, path, text, False))
+            for other, text in _companion_files(path, kind.companions(icons, replace(context, file=path))):
+                self._put(others, other, text, fonts)
+                finished.append(FinishedFile(kind.name, other, other, text, False))
         codes = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, codes, before), codes)
 

@@ -26,10 +26,12 @@ class Neighbour(NamedTuple):
     Attributes:
         kind: its name.
         url: its path relative to the output.
+        options: its keys, including defaults.
     """
 
     kind: str
     url: str
+    options: Mapping[str, str | bool | None] = {}
 
 
 class FinishedFile(NamedTuple):

@@ -3,6 +3,7 @@ of at most `WIDTH` columns, keys without needless quotes."""
 
 from __future__ import annotations
 
+import json
 import posixpath
 import re
 from collections.abc import Sequence
@@ -57,9 +58,57 @@ def assignment(head: str, value: str) -> str:
     return line if len(line) <= WIDTH else f"{head} =\n  {value};"
 
 
-def call(head: str, arguments: Sequence[str]) -> str:
+def json_text(value: object) -> str:
+    """Return a JSON file as formatters have it: lists of plain values on one line where they fit."""
+    return _json(value, "", 0) + "\n"
+
+
+def _json(value: object, indent: str, taken: int) -> str:
+    """Return a JSON value. indent: of its line; taken: columns of that line before it, and the comma after it."""
+    inner = indent + "  "
+    if isinstance(value, dict) and value:
+        rows = [f"{_plain(key)}: " for key in value]
+        comma = [1] * (len(rows) - 1) + [0]
+        rows = [
+            inner + row + _json(item, inner, len(inner) + len(row) + more)
+            for row, item, more in zip(rows, value.values(), comma, strict=True)
+        ]
+        return "{\n" + ",\n".join(rows) + f"\n{indent}}}"
+    if isinstance(value, list) and value:
+        line = "" if isinstance(value[0], dict | list) else f"[{', '.join(map(_plain, value))}]"
+        if line and taken + len(line) <= WIDTH:
+            return line
+        return "[\n" + ",\n".join(inner + _json(item, inner, len(inner)) for item in value) + f"\n{indent}]"
+    return _plain(value)
+
+
+def _plain(value: object) -> str:
+    return json.dumps(value, ensure_ascii=False)
+
+
+Argument = str | Sequence["Argument"]  # code, or an array
+
+
+def call(head: str, arguments: Sequence[Argument]) -> str:
     """Return a statement that calls a function."""
-    line = f"{head}({', '.join(arguments)});"
+    line = f"{head}({', '.join(map(_line, arguments))});"
     if len(line) <= WIDTH:
         return line
-    return f"{head}(\n" + "".join(f"  {argument},\n" for argument in arguments) + ");"
+    *before, last = arguments
+    begin = f"{head}({', '.join(map(_line, before))}, "
+    if not isinstance(last, str) and len(begin) < WIDTH:
+        return begin + _broken(last, "") + ");"
+    return f"{head}(\n" + "".join(f"  {_broken(argument, '  ')},\n" for argument in arguments) + ");"
+
+
+def _line(argument: Argument) -> str:
+    return argument if isinstance(argument, str) else f"[{', '.join(map(_line, argument))}]"
+
+
+def _broken(argument: Argument, indent: str) -> str:
+    """Return an argument; an array that does not fit on the line has a line for each of its items."""
+    line, several = _line(argument), not isinstance(argument, str) and not isinstance(argument[0], str)
+    if isinstance(argument, str) or (len(indent) + len(line) < WIDTH and not (several and len(argument) > 1)):
+        return line
+    inner = indent + "  "
+    return "[\n" + "".join(f"{inner}{_broken(item, inner)},\n" for item in argument) + f"{indent}]"

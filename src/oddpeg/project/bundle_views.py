@@ -104,7 +104,9 @@ class BundleView(NamedTuple):
             faces=tuple(faces),
             default=first.name,
             sibling_outputs=tuple(
-                Neighbour(o.kind, _url(real.get(at, at), place)) for o in others for at in [self.path_of(o)]
+                Neighbour(o.kind, _url(real.get(at, at), place), options_of(o))
+                for o in others
+                for at in [self.path_of(o)]
             ),
             delivered=self._seen_from(place) if kind_of(output).needs_final_names else (),
             file=snapshot.project.relative(real.get(place, place)),

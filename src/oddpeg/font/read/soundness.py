@@ -261,6 +261,8 @@ def _parse(font: Any, tag: str, count: int) -> None:
     table = font[tag]
     if tag in LAYOUT_TABLES and table.table.Version not in LAYOUT_VERSIONS:
         raise ValueError("its version is unknown")
+    if tag in ("GSUB", "GPOS") and _has_empty_coverage(table.table):
+        raise ValueError("a coverage is empty or of an unknown format")
     if tag == "GDEF" and not _has_sound_classes(font.reader[tag], count):
         raise ValueError("its glyph classes are damaged")
     if tag == "COLR" and (fault := fault_of_paints(table)):
@@ -272,6 +274,19 @@ def _parse(font: Any, tag: str, count: int) -> None:
         outlines, pen = font.getGlyphSet(), NullPen()
         for name in font.getGlyphOrder():
             outlines[name].draw(pen)
+
+
+def _has_empty_coverage(table: Any) -> bool:
+    """Return whether a subtable applies to no glyph: so the library reads a coverage of an unknown format."""
+    lookups = table.LookupList.Lookup if table.LookupList else []
+    for sub in (getattr(sub, "ExtSubTable", sub) for lookup in lookups for sub in lookup.SubTable):
+        for key, value in vars(sub).items():
+            coverages = value if isinstance(value, list) else [value]
+            if key.endswith("Coverage") and not all(one is None or one.glyphs for one in coverages):
+                return True
+            if key in ("mapping", "alternates", "ligatures") and not value:
+                return True
+    return False
 
 
 def _refuse_unknown_glyphs(font: Any) -> None:
@@ -316,4 +331,4 @@ _REQUIRED: dict[str, Check] = {
     "OS/2": _os2,
 }
 _MAY_MISS = ("vhea",)
-_PARSED = ("CFF ", "COLR", "CPAL", "fvar", "gvar", "avar", "STAT", "HVAR", "kern")  # by the library, as a whole
+_PARSED = ("CFF ", "COLR", "CPAL", "fvar", "gvar", "avar", "STAT", "HVAR", "kern", "gasp")  # by the library, as a whole

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import base64
-import json
 
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import Option, OutputKind
+from oddpeg.outputs.scripts import json_text
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
@@ -19,8 +19,8 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         names.get(face.name, context.font_file(icon_set.stem, kind)): base64.b64encode(face.files[kind]).decode()
         for face in context.faces
     }
-    text = json.dumps(data, indent=1)
-    return f"export default {text};\n" if context.file.endswith((".mjs", ".js", ".ts")) else text + "\n"
+    text = json_text(data)
+    return f"export default {text.rstrip()};\n" if context.file.endswith((".mjs", ".js", ".ts")) else text
 
 
 KIND = OutputKind(

@@ -4,13 +4,12 @@ HTML language services, version 1.1.
 
 from __future__ import annotations
 
-import json
-
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import OutputKind, always
 from oddpeg.outputs.kinds.web_component import attributes_of, element
+from oddpeg.outputs.scripts import json_text
 
 _MOST_PICTURED = 300  # icons
 
@@ -34,14 +33,14 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     tag = {"name": element(icon_set), "description": f"An icon of {icon_set.family}.", "attributes": attributes}
     values = {
         "version": 1.1,
-        "tags": [tag] if any(kind == "web-component" for kind, _ in context.sibling_outputs) else [],
+        "tags": [tag] if any(other.kind == "web-component" for other in context.sibling_outputs) else [],
         "globalAttributes": [{"name": "class", "valueSet": "classes"}],
         "valueSets": [
             {"name": "icons", "values": names},
             {"name": "classes", "values": [{"name": icon_set.base_class, "description": "Odd Peg"}, *classes]},
         ],
     }
-    return json.dumps(values, indent=1) + "\n"
+    return json_text(values)
 
 
 KIND = OutputKind(

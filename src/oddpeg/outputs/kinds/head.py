@@ -10,6 +10,7 @@ from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import FinishedFile, OutputContext
 from oddpeg.outputs.escape import xml_comment, xml_text
 from oddpeg.outputs.kind import Option, OutputKind, needs
+from oddpeg.outputs.scripts import WIDTH
 
 
 def _url(context: OutputContext, file: FinishedFile) -> str:
@@ -24,14 +25,24 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     fonts = [file for file in context.delivered if file.kind == "woff2" and file.first]
     sheets = [file for file in context.delivered if file.kind == "css"]
     for font in fonts if sheets and context.options["preload"] else []:
-        lines.append(f'<link rel="preload" href="{_url(context, font)}" as="font" type="font/woff2" crossorigin>')
+        url = _url(context, font)
+        lines.append(_tag("link", f'rel="preload" href="{url}" as="font" type="font/woff2" crossorigin'))
     for sheet in sheets:
         digest = base64.b64encode(hashlib.sha384(sheet.data).digest()).decode()
-        lines.append(f'<link rel="stylesheet" href="{_url(context, sheet)}" integrity="sha384-{digest}">')
+        lines.append(_tag("link", f'rel="stylesheet" href="{_url(context, sheet)}" integrity="sha384-{digest}"'))
     elements = [file for file in context.delivered if file.kind == "web-component"]
     for module in (file for file in elements if file.url.endswith((".mjs", ".js"))):  # not its types and manifest
-        lines.append(f'<script type="module" src="{_url(context, module)}"></script>')
+        lines.append(_tag("script", f'type="module" src="{_url(context, module)}"'))
     return "\n".join(lines) + "\n"
+
+
+def _tag(name: str, attributes: str) -> str:
+    """Return an element as formatters have it. attributes: separated by spaces; URLs have none."""
+    end = " />" if name == "link" else f"></{name}>"
+    line = f"<{name} {attributes}{end}"
+    if len(line) <= WIDTH:
+        return line
+    return f"<{name}\n  " + attributes.replace(" ", "\n  ") + f"\n{end.strip()}"
 
 
 KIND = OutputKind(

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import json
-
 from oddpeg.iconset.faces import Face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.scripts import json_text
 
 SCHEMA_VERSION = 2  # of the form, which docs/glyph-map.schema.json describes; adding a key does not change it
 
@@ -47,7 +46,7 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
         **({"faces": [_face(icon_set, face) for face in icon_set.faces]} if len(icon_set.faces) > 1 else {}),
         "icons": icons,
     }
-    return json.dumps(facts, ensure_ascii=False, indent=1) + "\n"
+    return json_text(facts)
 
 
 def _face(icon_set: IconSet, face: Face) -> dict[str, object]:

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import json
-
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import OutputKind
+from oddpeg.outputs.scripts import json_text
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return a JSON object; paths are relative to it."""
     files = {file.name: file.url for file in context.delivered if file.hash_in_name}
     made_by = f"Odd Peg, for {icon_set.family} {icon_set.version}"
-    return json.dumps({"generated": made_by, "files": files}, indent=1, sort_keys=True) + "\n"
+    return json_text({"files": dict(sorted(files.items())), "generated": made_by})
 
 
 KIND = OutputKind(

@@ -3,21 +3,30 @@
 from __future__ import annotations
 
 import posixpath
+from collections.abc import Sequence
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import css_identifier, css_string
+from oddpeg.outputs.escape import css_identifier, css_string, style_string
 from oddpeg.outputs.face_rules import face_urls, face_values
 from oddpeg.outputs.kind import OutputKind, needs
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
+from oddpeg.outputs.scripts import WIDTH
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the partial. Nothing in it begins with the prefix: a module has a namespace."""
     use = _use(icon_set, context)
     values = face_values(icon_set, face_urls(context))
-    return render_kind("scss.jinja", icon_set, folder=context.font_folder, use=use, **values)
+    mirrored = _list("$mirrored: ", [style_string(name) for name in sorted(icon_set.turned)])
+    return render_kind("scss.jinja", icon_set, folder=context.font_folder, use=use, mirrored=mirrored, **values)
+
+
+def _list(head: str, values: Sequence[str]) -> str:
+    """Return a variable that is a list, as formatters have it."""
+    line = f"{head}({', '.join(values)}{',' if len(values) == 1 else ''});"
+    return line if len(line) <= WIDTH else f"{head}(\n  " + ",\n  ".join(values) + "\n);"
 
 
 def _use(icon_set: IconSet, context: OutputContext) -> str:

@@ -176,9 +176,9 @@ def _includes(icon_set: IconSet, context: OutputContext) -> list[tuple[str, str]
     """Return (line, description) of every stylesheet in the bundle, for Sass with the namespace of icon lines."""
     prefix = css_identifier(icon_set.prefix)
     return [
-        (_INCLUDE[kind][0].format(path, prefix), _INCLUDE[kind][1])
-        for kind, path in context.sibling_outputs
-        if kind in _INCLUDE
+        (_INCLUDE[other.kind][0].format(other.url, prefix), _INCLUDE[other.kind][1])
+        for other in context.sibling_outputs
+        if other.kind in _INCLUDE
     ]
 
 

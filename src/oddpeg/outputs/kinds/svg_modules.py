@@ -7,12 +7,13 @@ from typing import NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import comment, script_string
+from oddpeg.outputs.escape import comment, script_string, xml_text
 from oddpeg.outputs.kind import Option, OutputKind, always
 from oddpeg.outputs.layers_svg import layer_colour
 from oddpeg.outputs.naming import Constant, Form, camel, entries, identifiers, pascal
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render
+from oddpeg.outputs.scripts import WIDTH, call
 
 _RESERVED = (
     "arguments await break case catch class const continue debugger default delete do else enum eval export extends "
@@ -28,20 +29,25 @@ class _Flavour(NamedTuple):
         ending: of each icon's file.
         form: of the names that the index exports.
         use: how an icon is used, {id} standing for its name.
+        digit: prefix of names that would start with a digit; tags begin with a capital.
+        single: the index holds all icons itself, so that a development server loads one module and not hundreds.
     """
 
     ending: str
     form: Form
     use: str
+    digit: str = "N"
+    single: bool = False
 
 
 _FLAVOURS = {
-    "plain": _Flavour("mjs", camel, '{id}({{ size: "24px", title: "" }})'),
-    "react": _Flavour("mjs", pascal, '<{id} size="24px" />'),
-    "vue": _Flavour("mjs", pascal, '<{id} size="24px" />'),
+    "plain": _Flavour("mjs", camel, '{id}({{ size: "24px", title: "" }})', digit="_", single=True),
+    "react": _Flavour("mjs", pascal, '<{id} size="24px" />', single=True),
+    "vue": _Flavour("mjs", pascal, '<{id} size="24px" />', single=True),
     "svelte": _Flavour("svelte", pascal, '<{id} size="24px" />'),
     "solid": _Flavour("jsx", pascal, '<{id} size="24px" />'),
 }
+_TYPES = {"mjs": "mts", "jsx": "ts"}  # ending of a module → of its declarations
 
 
 class _ColouredPath(NamedTuple):
@@ -57,6 +63,13 @@ def _layers(icon_set: IconSet, name: str) -> tuple[_ColouredPath, ...]:
     return tuple(_ColouredPath(one.path, layer_colour(icon_set, one), f"{round(one.alpha, 3):g}") for one in layers)
 
 
+class _OtherName(NamedTuple):
+    """Another name of an icon. older: it had that name before it was renamed."""
+
+    id: str
+    older: bool
+
+
 class _Module(NamedTuple):
     """The module of one icon.
 
@@ -68,7 +81,7 @@ class _Module(NamedTuple):
         path: path data.
         layers: colour layers in paint order, instead of `path`.
         turned: it is mirrored in text from right to left.
-        others: further identifiers that the index exports.
+        others: further names that the index exports.
     """
 
     icon: Icon
@@ -78,27 +91,53 @@ class _Module(NamedTuple):
     path: str
     layers: tuple[_ColouredPath, ...]
     turned: bool
-    others: tuple[str, ...]
+    others: tuple[_OtherName, ...]
+
+    def made(self, head: str) -> str:
+        """Return the statement that makes the icon."""
+        drawn = list(map(_array, self.layers)) if self.layers else script_string(self.path)
+        turned = ["true"] if self.turned else []
+        return call(f"{head}/* @__PURE__ */ icon", [script_string(self.id), script_string(self.frame), drawn, *turned])
+
+    def elements(self, indent: str) -> list[str]:
+        """Return the paths as elements of a template."""
+        layers = self.layers or (_ColouredPath(self.path, "", "1"),)
+        return [_element(layer, indent) for layer in layers]
+
+
+def _array(layer: _ColouredPath) -> list[str]:
+    texts = [script_string(layer.path), script_string(layer.fill)]
+    return texts if layer.opacity == "1" else [*texts, layer.opacity]
+
+
+def _element(layer: _ColouredPath, indent: str) -> str:
+    fill = [f'fill="{xml_text(layer.fill)}"'] if layer.fill else []
+    opacity = [f'fill-opacity="{layer.opacity}"'] if layer.opacity != "1" else []
+    attributes = [*fill, *opacity, f'd="{layer.path}"']
+    line = f"{indent}<path {' '.join(attributes)} />"
+    if len(line) <= WIDTH or len(attributes) == 1:
+        return line
+    return f"{indent}<path\n" + "".join(f"{indent}  {one}\n" for one in attributes) + f"{indent}/>"
 
 
 def _flavour(context: OutputContext) -> _Flavour:
     return _FLAVOURS[str(context.options["for"])]
 
 
-def _entries(icon_set: IconSet, form: Form) -> list[Constant]:
+def _entries(icon_set: IconSet, flavour: _Flavour) -> list[Constant]:
     """Return the exports of the index for every name of every icon."""
-    return entries(icon_set, form, _RESERVED.split(), digit="N")
+    return entries(icon_set, flavour.form, _RESERVED.split(), flavour.digit)
 
 
 def _modules(icon_set: IconSet, context: OutputContext) -> list[_Module]:
     flavour = _flavour(context)
-    names = {entry.name: entry.identifier for entry in _entries(icon_set, flavour.form)}
+    names = {entry.name: entry.identifier for entry in _entries(icon_set, flavour)}
     files = {entry.name: entry.identifier for entry in entries(icon_set, "-".join, ["index", "base"], digit="")}
     modules = []
     for icon in icon_set.icons:
         picture = icon_set.pictures[icon.name]
         frame = f"0 0 {picture.width} {picture.height}"
-        others = tuple(names[alias] for alias in icon.aliases)
+        others = tuple(_OtherName(names[alias], alias in icon.older) for alias in icon.aliases)
         file = f"{files[icon.name]}.{flavour.ending}"
         turned = icon.name in icon_set.turned
         modules.append(
@@ -109,7 +148,8 @@ def _modules(icon_set: IconSet, context: OutputContext) -> list[_Module]:
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the index."""
-    return render("svg_modules/index.jinja", modules=_modules(icon_set, context), header=_header(icon_set))
+    modules, single = _modules(icon_set, context), _flavour(context).single
+    return render("svg_modules/index.jinja", modules=modules, single=single, header=_header(icon_set))
 
 
 def _header(icon_set: IconSet) -> str:
@@ -124,18 +164,21 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     kind, modules = str(context.options["for"]), _modules(icon_set, context)
     header = _header(icon_set)
     files = {m.file: render(f"svg_modules/{kind}.jinja", m=m, header=header) for m in modules}
-    if kind in ("react", "vue", "plain"):
+    if ending := _TYPES.get(_flavour(context).ending):
+        one = render("svg_modules/type.jinja", header=header)
+        files |= {f"{m.file.rpartition('.')[0]}.d.{ending}": one for m in modules}
+    if _flavour(context).single:
         files["base.mjs"] = render(f"svg_modules/{kind}_base.jinja", header=header)
     files["index.d.mts"] = render("svg_modules/types.jinja", modules=modules, header=header, kind=kind)
     if any(m.turned for m in modules):
-        files["mirrored.css"] = f"/* {header} */\n[data-turns=rtl]:dir(rtl) {{ scale: -1 1; }}\n"
+        files["mirrored.css"] = f'/* {header} */\n[data-turns="rtl"]:dir(rtl) {{\n  scale: -1 1;\n}}\n'
     return files
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return the import of the icon, by its path from the project, and its use."""
     flavour = _flavour(context)
-    name = identifiers(f"svg-modules {context.options['for']}", icon_set, lambda icons: _entries(icons, flavour.form))[
+    name = identifiers(f"svg-modules {context.options['for']}", icon_set, lambda icons: _entries(icons, flavour))[
         icon.name
     ]
     imported = f"import {{ {name} }} from {script_string('./' + context.file)};"
@@ -144,7 +187,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 
 def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
     """Return the imports of icons."""
-    names = {entry.identifier: entry.name for entry in _entries(icon_set, _flavour(context).form)}
+    names = {entry.identifier: entry.name for entry in _entries(icon_set, _flavour(context))}
     folder = context.file.rpartition("/")[0].rpartition("/")[2]
     return [ReferenceForm(NameShape.IMPORT, folder, names)] if folder else []
 

@@ -20,7 +20,7 @@ def _type(icon_set: IconSet) -> str:
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the manifest. Sources and the font are in the same folder."""
     name = _type(icon_set)
-    sources = [url for kind, url in context.sibling_outputs if kind == "swift"]
+    sources = [other.url for other in context.sibling_outputs if other.kind == "swift"]
     listed = ", ".join(swift_string(url) for url in (*sources, f"{name}Font.swift"))
     others = sorted(file.url for file in context.delivered if not file.url.endswith((".ttf", ".swift")))
     excluded = ", ".join(swift_string(url) for url in others if not url.startswith("../"))

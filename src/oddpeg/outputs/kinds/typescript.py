@@ -48,7 +48,9 @@ class _TypedFace(NamedTuple):
         line = f"{head} Exclude<{prefix}Name, {' | '.join(map(script_string, self.lacks))}>;"
         if len(line) <= WIDTH:
             return line
-        return f"{head} Exclude<\n    {prefix}Name,\n" + union("    ", self.lacks, "").replace("\n    ", "\n") + "\n  >;"
+        return (
+            f"{head} Exclude<\n    {prefix}Name,\n" + union("    ", self.lacks, "").replace("\n    ", "\n") + "\n  >;"
+        )
 
 
 def _faces(icon_set: IconSet) -> list[_TypedFace]:

@@ -16,11 +16,13 @@ from oddpeg.outputs.render import render_kind
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the stylesheet that a framework imports."""
+    """Return the stylesheet that a framework imports. The bundle's other files list every class, and are not searched
+    for the classes in use."""
     return render_kind(
         "utilities.jinja",
         icon_set,
         **face_values(icon_set, font_sources(context)),
+        others=[other.url for other in context.sibling_outputs],
         display=css.KIND.options["display"].default,
     )
 

@@ -16,7 +16,7 @@ from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, Option, OutputKind
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
-from oddpeg.outputs.scripts import declarations_name, script_names
+from oddpeg.outputs.scripts import declarations_name, json_text, script_names
 
 ATTRIBUTES = {
     "name": "the icon's name",
@@ -89,7 +89,7 @@ def _manifest(icon_set: IconSet, file: str) -> str:
         {"kind": "custom-element-definition", "name": tag, "declaration": {"name": kind, "module": file}},
     ]
     module = {"kind": "javascript-module", "path": file, "declarations": [declared], "exports": exports}
-    return json.dumps({"schemaVersion": "2.1.0", "modules": [module]}, indent=1) + "\n"
+    return json_text({"schemaVersion": "2.1.0", "modules": [module]})
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
