@@ -12,6 +12,7 @@ import re
 import shutil
 import subprocess
 import sys
+import zipfile
 from collections.abc import Callable
 from pathlib import Path
 from types import ModuleType
@@ -42,6 +43,8 @@ KINDS = [
     *("css", "scss", "less", "typescript", "javascript", "json", "csv", "kotlin", "java", "swift", "csharp", "xaml"),
     *("python", "c-header", "android-xml", "sprite", "markdown", "base64", "web-component", "credits", "head"),
     *("manifest", "editor-data", "archive", "utilities", "swift-package", "qt-resource", "dart-package", "npm-package"),
+    *("php", "ruby", "rust", "go", "markup-extension", "design-tokens", "mdx", "react", "vue", "svelte", "angular"),
+    *("react-native", '{ kind = "vector-drawables", to = "res/values/drawables.xml" }'),
     '{ kind = "compose", package = "odd.signs" }',
     '{ kind = "dart", to = "lib/odd_signs.dart", package = "odd_signs" }',
     '{ kind = "bitmap-font", sizes = "16" }',
@@ -52,6 +55,8 @@ SOURCES = {  # languages whose compilers run nothing here: the pattern of a cons
     "kotlin": ("OddSigns.kt", r"const val (?!FAMILY:)(\w+): String = \"(.*)\""),
     "swift": ("OddSigns.swift", r'(?:case|static let) (\S+?)(?:: OddSigns)? = "(?:\\u\{(\w+)\}|(.))"'),
     "dart": ("lib/odd_signs.dart", r"IconData (\w+) = IconData\(0x(\w+)"),
+    "rust": ("odd_signs.rs", r"pub const (\w+): char = '\\u\{(\w+)\}'"),
+    "go": ("oddsigns.go", r'(?m)^const (?!Family )(\w+) = "(?:\\[uU](\w+)|\\?(.))"'),
 }
 
 
@@ -88,8 +93,8 @@ def test_a_language_compiles_and_holds_every_codepoint(
     assert low == [codes(nasty)["tide-low"]]
 
 
-@pytest.mark.parametrize("language", ["swift", "dart"])
-def test_swift_and_dart_parse(nasty: ProjectFolder, library: Library, language: str) -> None:
+@pytest.mark.parametrize("language", sorted(SOURCES.keys() - {"kotlin"}))
+def test_languages_without_a_compiler_here_parse(nasty: ProjectFolder, library: Library, language: str) -> None:
     parsers = library("tree_sitter")
     grammar = parsers.Language(library(f"tree_sitter_{language}").language())
     files = [SOURCES[language][0], *(["Package.swift"] if language == "swift" else [])]
@@ -142,11 +147,14 @@ def test_android_takes_the_strings_and_gives_them_back(nasty: ProjectFolder, cli
     (tmp_path / "AndroidManifest.xml").write_text(manifest)
     aapt = client("aapt2")
     run(aapt, "compile", "--dir", "res", "-o", "res.zip", cwd=tmp_path)
+    run(aapt, "compile", "--dir", nasty.root / "out/res", "-o", "drawables.zip", cwd=tmp_path)
     run(aapt, "link", "-o", "app.apk", "--manifest", "AndroidManifest.xml", "res.zip", cwd=tmp_path)
     dump = subprocess.run([aapt, "dump", "resources", "app.apk"], cwd=tmp_path, capture_output=True, check=True).stdout
     said = dump.decode("utf-8", "surrogatepass").encode("utf-16", "surrogatepass").decode("utf-16")  # as Java writes it
     found = dict(re.findall(r'resource 0x\w+ string/(\w+)\n\s+\(\) "(.)"\n', said))
     assert sorted(map(ord, found.values())) == sorted(codes(nasty).values()) and "font/odd_signs" in said
+    drawables = zipfile.ZipFile(tmp_path / "drawables.zip").namelist()
+    assert sum(name.startswith("drawable_") for name in drawables) == len(set(codes(nasty).values()))
     assert found["od_apostrophe"] == "'" and found["od_query"] == "?" and found["od_at"] == "@"
 
 
@@ -156,7 +164,7 @@ def test_android_strings_and_xaml_are_legal(nasty: ProjectFolder) -> None:
     assert all(re.fullmatch(r"[a-z][a-z0-9_]*", n) for n in names) and len(set(names)) == len(names)
     assert {p.name for p in (nasty.root / "out").glob("*.ttf")} == {"odd_signs.ttf"}
     family, *rows = etree.fromstring(nasty.bytes("out/OddSigns.xaml"))
-    assert family.text == "pack://application:,,,/Fonts/#" + str(
+    assert family.text == "pack://application:,,,/out/#" + str(
         TTFont(nasty.root / "out/odd_signs.ttf")["name"].getDebugName(1)
     )
     assert sorted(ord(text_of(e)) for e in rows) == sorted(codes(nasty).values())

@@ -171,7 +171,7 @@ def _place_in_order(numbered: tuple[int, OutputTable]) -> tuple[int, int]:
 def _companion_files(place: str, companions: Mapping[str, str]) -> Iterator[tuple[str, bytes]]:
     """Yield the path and the bytes of an output's further files. place: of the output, relative to the project."""
     for name, text in companions.items():
-        yield posixpath.join(posixpath.dirname(place), name), text.encode()
+        yield posixpath.normpath(posixpath.join(posixpath.dirname(place), name)), text.encode()
 
 
 def _bytes(content: str | bytes) -> bytes:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Annotated
 
 import typer
@@ -32,6 +33,10 @@ def use(
         bool, typer.Option("--once", help="Only what each page or program needs once: links, imports, registration.")
     ] = False,
     each: Annotated[bool, typer.Option("--each", help="Only what each use needs.")] = False,
+    user: Annotated[
+        str | None,
+        typer.Option("--from", metavar="FILE", help="The file that the lines will stand in: paths are seen from it."),
+    ] = None,
     config: ConfigAt = None,
     json: Json = False,
 ) -> None:
@@ -42,7 +47,7 @@ def use(
     now = snapshot(config)
     icons = known_icons(now)
     resolved = icon_named(icons, icon)
-    lines = uses(now, icons, resolved)
+    lines = uses(now, icons, resolved, now.project.relative(Path(user).resolve()) if user else "")
     if place is not None:
         lines = _of_place(lines, place)
         each = each or not (once or json)

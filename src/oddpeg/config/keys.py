@@ -207,6 +207,8 @@ def check_output(output: Any) -> None:
             hint = did_you_mean(key, ["kind", "to", *known], f"it has {', '.join(['to', *known])}", 1, 0.5)
             raise ValueError(f"{output.kind} has no key {key!r}; {hint}")
         option = known[key]
+        if type(value) is int and not option.is_switch:  # `depth = 4` is as clear as `depth = "4"`
+            value = output.options[key] = str(value)
         if not isinstance(value, bool if option.is_switch else str):
             wanted = "true or false" if option.is_switch else "a text in quotes"
             raise ValueError(f"{key!r} of {output.kind} is {value!r}; write {wanted}")

@@ -21,6 +21,7 @@ from oddpeg.config.renamed import with_new_keys
 from oddpeg.config.settings import Config, OutputTable
 from oddpeg.config.toml_lines import KeyPath, key_lines, line_of
 from oddpeg.diagnostics import UNPRINTABLE, Diagnostic, UsageError
+from oddpeg.outputs.kind import Option
 from oddpeg.outputs.registry import KINDS
 from oddpeg.suggestions import did_you_mean
 
@@ -209,6 +210,15 @@ def _close_tables(schema: Any) -> None:
             _close_tables(part)
 
 
+def _type_of(option: Option) -> dict[str, Any]:
+    """Return the schema of an option's values."""
+    if option.choices:
+        return {"enum": option.values}
+    if option.is_number:
+        return {"anyOf": [{"type": "string"}, {"type": "integer"}]}
+    return {"type": "boolean" if option.is_switch else "string"}
+
+
 def _output_schema() -> dict[str, Any]:
     """Return the schema of an output: the name of a kind, or a table with the keys of that kind."""
     to = {"type": "string", "description": rule_of(declared(OutputTable)["to"]).doc}
@@ -216,9 +226,8 @@ def _output_schema() -> dict[str, Any]:
     for kind in KINDS.values():
         options = {
             name: {
-                "type": "boolean" if option.is_switch else "string",
+                **_type_of(option),
                 **({} if option.default is None else {"default": option.default}),
-                **({"enum": list(option.choices)} if option.choices else {}),
                 "description": option.summary,
             }
             for name, option in kind.options.items()

@@ -15,6 +15,7 @@ from oddpeg.font.write.palettes import Palettes
 from oddpeg.iconset.faces import Face, StandIn, default_face, stand_ins
 from oddpeg.iconset.font_names import ClassNames, Naming
 from oddpeg.reports import Key, reported
+from oddpeg.suggestions import nearest
 
 if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
     from oddpeg.iconset.pictures import Ink, LayerPicture, Pictures
@@ -25,7 +26,7 @@ class Icon(NamedTuple):
     """One icon as users meet it.
 
     Attributes:
-        advance: font units, 0 where nothing was outlined.
+        advance: font units; None where nothing was outlined.
         older: aliases that were the icon's name before it was renamed.
         description, licence, credit: empty where unknown.
         since: the font version in which it was first released.
@@ -34,7 +35,7 @@ class Icon(NamedTuple):
     name: Annotated[str, Key("name, unique in its set")]
     codepoint: Annotated[int, Key("codepoint")]
     source: Annotated[str, Key("its drawing, relative to the project")]
-    advance: int
+    advance: int | None
     title: Annotated[str, Key("title, or empty")] = ""
     aliases: Annotated[tuple[str, ...], Key("other names that work wherever the name does")] = ()
     tags: Annotated[tuple[str, ...], Key("words to find it by")] = ()
@@ -242,10 +243,11 @@ class IconSet:
         return clean_copy(self.drawings[name]) if name in self.drawings else None
 
     def named(self, name: str) -> Icon:
-        """Return the icon of that name; raise KeyError where there is none."""
+        """Return the icon of that name; raise KeyError, with near names, where there is none."""
         at = bisect_left(self.icons, name, key=attrgetter("name"))
         if at == len(self.icons) or self.icons[at].name != name:
-            raise KeyError(name)
+            near = nearest(name, [each for icon in self.icons for each in icon.names])
+            raise KeyError(f"there is no icon {name!r}" + (f"; did you mean {', '.join(near)}?" if near else ""))
         return self.icons[at]
 
     def select(self, names: Collection[str]) -> IconSet:

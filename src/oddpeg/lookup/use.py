@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import posixpath
+import re
+from dataclasses import replace
 from typing import Annotated, NamedTuple
 
 from oddpeg.config.settings import BundleTable
@@ -16,6 +19,8 @@ from oddpeg.project.bundle_views import BundleView, holds, icons_of
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.reports import Key
 from oddpeg.suggestions import nearest
+
+_NODE_RESOLUTION = re.compile(r'"module(?:Resolution)?"\s*:\s*"node(?:16|18|20|next)"', re.I)
 
 
 class Use(NamedTuple):
@@ -66,9 +71,25 @@ def _delivered(snapshot: Snapshot, bundle: BundleTable) -> list[FinishedFile]:
     ]
 
 
-def uses(snapshot: Snapshot, icons: IconSet, icon: Icon) -> list[Use]:
-    """Return all lines to paste for an icon, by bundle, then the ones that need no bundle."""
+def _seen_from(user: str, file: str) -> str:
+    """Return the path of a file relative to the folder of another."""
+    return posixpath.relpath(file, posixpath.dirname(user) or ".") if user else file
+
+
+def _import_ending(snapshot: Snapshot) -> str:
+    """Return what imports of TypeScript end in: with Node's resolution they name the compiled file."""
+    try:
+        text = snapshot.read_input("tsconfig.json").decode("utf-8-sig")
+    except (OSError, UnicodeDecodeError):
+        return ""
+    return ".js" if _NODE_RESOLUTION.search(text) else ""
+
+
+def uses(snapshot: Snapshot, icons: IconSet, icon: Icon, user: str = "") -> list[Use]:
+    """Return all lines to paste for an icon, by bundle, then the ones that need no bundle. user: the file that they
+    will stand in, relative to the project; paths in them are relative to its folder."""
     lines_to_paste: list[Use] = []
+    ending = _import_ending(snapshot)
     for name, bundle in snapshot.project.config.bundle.items():
         if not holds(snapshot, bundle, icon):
             continue
@@ -77,6 +98,7 @@ def uses(snapshot: Snapshot, icons: IconSet, icon: Icon) -> list[Use]:
         for output in view.useful():
             context = view.context(output)
             kind = KINDS[output.kind]
-            for once, lines in ((True, kind.setup(shown, context)), (False, kind.snippets(shown, context, names))):
+            seen = replace(context, file=_seen_from(user, context.file), import_ending=ending)
+            for once, lines in ((True, kind.setup(shown, seen)), (False, kind.snippets(shown, seen, names))):
                 lines_to_paste += [Use(line.place, line.text, name, context.file, once) for line in lines]
     return [*lines_to_paste, *(Use(line.place, line.text) for line in plain_snippets(icon))]

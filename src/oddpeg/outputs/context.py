@@ -6,6 +6,7 @@ import posixpath
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
+from urllib.parse import unquote
 
 
 class Snippet(NamedTuple):
@@ -81,6 +82,7 @@ class OutputContext:
         file: path of the output, relative to the project.
         font_stem: name of the bundle's font files, without extension.
         draft: fonts are compressed fast.
+        import_ending: what imports of TypeScript end in; empty where the project's resolution adds it.
         options: the output's keys, including defaults.
         snippets: lines to paste for outputs of all bundles, by icon name; the output's own bundle comes first.
     """
@@ -93,6 +95,7 @@ class OutputContext:
     file: str = ""
     font_stem: str = ""
     draft: bool = False
+    import_ending: str = ""
     options: Mapping[str, str | bool | None] = field(default_factory=dict)
     snippets: Callable[[str], list[Snippet]] = field(default=lambda name: [], repr=False)
 
@@ -115,9 +118,23 @@ class OutputContext:
         """Sizes of the default face: font format → bytes, as far as known."""
         return {f: len(self.files[f]) for f in self.urls if f in self.files}
 
-    def font_file(self, stem: str, file_format: str = "ttf") -> str:
-        """Return the name of the bundle's font file of a format. stem: of the family, where no bundle says another."""
-        return f"{self.font_stem or stem}.{file_format}"
+    def beside(self, other: Neighbour) -> str:
+        """Return the path of another output of the bundle, relative to where `file` is."""
+        return posixpath.normpath(posixpath.join(posixpath.dirname(self.file), unquote(other.url)))
+
+    def font_file(self, stem: str, file_format: str = "") -> str:
+        """Return the name of the bundle's font file of a format, of the TTF where none is given and there is one. stem:
+        of the family, where no bundle says another."""
+        return f"{self.font_stem or stem}.{file_format or self._app_format}"
+
+    @property
+    def _app_format(self) -> str:
+        return "ttf" if "ttf" in self.urls else next(iter(self.urls), "ttf")
+
+    def font_path(self, stem: str) -> str:
+        """Return the path of the bundle's font file, relative to where `file` is."""
+        url = unquote(self.urls.get(self._app_format, self.font_file(stem)))
+        return posixpath.normpath(posixpath.join(posixpath.dirname(self.file), url))
 
     @property
     def font_folder(self) -> str:

@@ -9,6 +9,7 @@ import base64
 import hashlib
 import json
 import re
+from collections.abc import Callable
 from urllib.parse import quote
 
 _PLAIN = re.compile(r"[A-Za-z_][A-Za-z0-9_-]*")
@@ -55,6 +56,32 @@ def css_character(codepoint: int) -> str:
 def script_string(text: str) -> str:
     """Return a quoted JavaScript string in ASCII, safe inside a page's script too."""
     return json.dumps(text).replace("<", "\\u003c")
+
+
+def rust_string(text: str) -> str:
+    """Return a quoted string for Rust."""
+    return _quoted(text, '"\\', lambda code: f"\\u{{{code:x}}}")
+
+
+def ruby_string(text: str) -> str:
+    """Return a quoted string for Ruby, in which `#{…}`, `#@…` and `#$…` mean something."""
+    return _quoted(text, '"\\#', lambda code: f"\\u{{{code:x}}}")
+
+
+def go_string(text: str) -> str:
+    """Return a quoted string for Go."""
+    return _quoted(text, '"\\', lambda code: f"\\u{code:04x}" if code < 0x10000 else f"\\U{code:08x}")
+
+
+def php_string(text: str) -> str:
+    """Return a quoted string for PHP, in which `$` and `{` mean something."""
+    return _quoted(text, '"\\$', lambda code: f"\\u{{{code:x}}}")
+
+
+def _quoted(text: str, special: str, form: Callable[[int], str]) -> str:
+    """Return a string in quotes, in printable ASCII. special: characters that get a backslash; form: of others."""
+    parts = (f"\\{c}" if c in special else c if " " <= c <= "~" else form(ord(c)) for c in text)
+    return f'"{"".join(parts)}"'
 
 
 def single_quoted(text: str) -> str:

@@ -33,6 +33,16 @@ class Option(NamedTuple):
         """Whether it is true or false, not a text."""
         return not isinstance(self.default, str)
 
+    @property
+    def is_number(self) -> bool:
+        """Whether the config may have a number in place of the text."""
+        return isinstance(self.default, str) and self.default[:1].isdecimal()
+
+    @property
+    def values(self) -> list[str | int]:
+        """The permitted values, numbers as such too."""
+        return [*self.choices, *(int(choice) for choice in self.choices if choice.isdecimal())]
+
 
 def plain_snippets(icon: Icon) -> list[Snippet]:
     """Return the snippets for an icon that need no output."""
@@ -53,7 +63,7 @@ def _no_fonts(options: Mapping[str, OptionValue]) -> tuple[str, ...]:
     return ()
 
 
-def _no_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+def no_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     return []
 
 
@@ -123,7 +133,7 @@ class OutputKind(NamedTuple):
     file: str
     write: Callable[[IconSet, OutputContext], str | bytes]
     snippets: Callable[[IconSet, OutputContext, Icon], list[Snippet]] = no_snippets
-    setup: Callable[[IconSet, OutputContext], list[Snippet]] = _no_setup
+    setup: Callable[[IconSet, OutputContext], list[Snippet]] = no_setup
     references: Callable[[IconSet, OutputContext], list[ReferenceForm]] = _no_references
     companions: Callable[[IconSet, OutputContext], Mapping[str, str]] = _no_companions
     needs: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
@@ -144,4 +154,5 @@ class OutputKind(NamedTuple):
     def file_name(self, naming: Naming) -> str:
         """Return its file's name where the config gives none."""
         words = family_words(naming.family)
-        return self.file.format(stem=naming.stem, Type=pascal(words), under=lower(words))
+        package = "".join(words).lower()
+        return self.file.format(stem=naming.stem, Type=pascal(words), under=lower(words), package=package)

@@ -30,6 +30,25 @@ def _weighted(icon_set: IconSet, context: OutputContext) -> list[WeightedFont]:
     return [WeightedFont(posixpath.basename(url).removesuffix(".ttf"), weights[name]) for name, url in urls.items()]
 
 
+_LONGEST_TEXT = 15_000  # characters; the JVM takes constants of 65,535 bytes
+
+
+def _name_table(icon_set: IconSet) -> list[str]:
+    """Return pairs of name and character, separated by semicolons, in texts that languages take as constants: a table
+    that costs nothing until it is read."""
+    texts: list[list[str]] = [[]]
+    size = 0
+    for icon in icon_set.icons:
+        for name in icon.names:
+            pair = f"{name} {icon.character}"
+            size += len(pair) + 1
+            if size > _LONGEST_TEXT:
+                texts.append([])
+                size = len(pair)
+            texts[-1].append(pair)
+    return [";".join(text) for text in texts]
+
+
 JVM_OPTIONS = {
     "package": Option("", "the package that the file begins with"),
     "typeface": Option(False, "add a holder that loads the font once, from assets/fonts (Android)"),
@@ -38,13 +57,13 @@ JVM_OPTIONS = {
 
 def jvm_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return the lines that load the font on Android and on a desktop."""
-    file = context.font_file(icon_set.stem)
+    file, path = context.font_file(icon_set.stem), context.font_path(icon_set.stem)
     place = "kotlin" if context.file.endswith(".kt") else "java"
     end = ";" if place == "java" else ""
     make = "" if place == "kotlin" else "new "
     return [
         Snippet(place, f'Typeface.createFromAsset(context.getAssets(), "fonts/{file}"){end}'),
-        Snippet(place, f'Font.createFont(Font.TRUETYPE_FONT, {make}File("{file}")){end}'),
+        Snippet(place, f'Font.createFont(Font.TRUETYPE_FONT, {make}File("{path}")){end}'),
     ]
 
 
@@ -61,6 +80,7 @@ class Language(NamedTuple):
         form: letter case of identifiers.
         call: code that names an icon; {id} is the identifier, {Type}, {under} and {MACRO} are forms of the family's
             name.
+        use: code that shows the icon; {} is replaced by its name.
         reserved: keywords.
         digit: prefix of identifiers that would start with a digit.
         guard: format of identifiers that would be keywords.
@@ -73,6 +93,7 @@ class Language(NamedTuple):
     template: str
     form: Form
     call: str = "{Type}.{id}"
+    use: str = "{}"
     reserved: Collection[str] = ()
     digit: str = "_"
     guard: str = "{}_"
@@ -95,7 +116,8 @@ class Language(NamedTuple):
     @staticmethod
     def _family(icon_set: IconSet) -> dict[str, str]:
         parts = family_words(icon_set.family)
-        return {"Type": pascal(parts), "under": lower(parts), "MACRO": upper(parts)}
+        package = "".join(parts).lower()
+        return {"Type": pascal(parts), "under": lower(parts), "MACRO": upper(parts), "package": package}
 
     def write(self, icon_set: IconSet, context: OutputContext, **more: object) -> str:
         """Return the whole file. more: further values of its template."""
@@ -106,6 +128,7 @@ class Language(NamedTuple):
             options=context.options,
             font_stem=context.font_stem or icon_set.stem,
             fonts=_weighted(icon_set, context),
+            table=_name_table(icon_set),
             **self._family(icon_set),
             **more,
         )
@@ -119,10 +142,17 @@ class Language(NamedTuple):
             ours = lower(words(icon_set.prefix)) + "_"
             leads = [f"@string/{ours}", f"R.string.{ours}"]
             names = {name.removeprefix(ours): icon for name, icon in names.items()}
+        calls = [f"{leads[0]}{word}(" for word in ("named", "Named")] if not self.prefixed else []
+        spelled = icon_set.spelled
         members = frozenset((*self.reserved, *self.members, *_MEMBERS.split()))
-        return [ReferenceForm(NameShape.WORD, lead, names, members, frozenset(self.endings.split())) for lead in leads]
+        endings = frozenset(self.endings.split())
+        return [
+            *(ReferenceForm(NameShape.WORD, lead, names, members, endings) for lead in leads),
+            *(ReferenceForm(NameShape.ARGUMENT, call, spelled, frozenset(), endings) for call in calls),
+        ]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code names an icon."""
         identifier = identifiers(self.name, icon_set, self.entries)[icon.name]
-        return [Snippet(self.name, self.call.format(id=identifier, **self._family(icon_set)))]
+        called = self.call.format(id=identifier, **self._family(icon_set))
+        return [Snippet(self.name, self.use.replace("{}", called))]

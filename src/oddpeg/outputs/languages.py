@@ -13,20 +13,20 @@ from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import python_string, swift_string
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.language import JVM_OPTIONS, Language, jvm_setup
-from oddpeg.outputs.naming import camel, lower, pascal, upper
+from oddpeg.outputs.naming import camel, family_words, lower, pascal, upper
 from oddpeg.outputs.ranges import runs_of
 
 _SWIFT = """associatedtype class deinit enum extension fileprivate func import init inout internal let open operator
 private precedencegroup protocol public rethrows static struct subscript typealias var break case catch continue default
 defer do else fallthrough for guard if in repeat return throw switch where while any as await false is nil self super
 throws true try"""
-_SWIFT_MEMBERS = "family rawValue allCases hashValue description hash"
-_CSHARP = "Family Equals ReferenceEquals GetType ToString GetHashCode MemberwiseClone Finalize"
+_SWIFT_MEMBERS = "named byName family rawValue allCases hashValue description hash"
+_CSHARP = "Family Named Names Equals ReferenceEquals GetType ToString GetHashCode MemberwiseClone Finalize"
 _DART = """abstract as assert async await base break case catch class const continue covariant default deferred do
 dynamic else enum export extends extension external factory false final finally for get hide if implements
 import in interface is late library mixin new null of on operator part required rethrow return sealed set
 show static super switch sync this throw true try typedef var void when while with yield family package
-hashCode runtimeType toString noSuchMethod"""
+hashCode runtimeType toString noSuchMethod named"""
 _C = "H FIRST LAST FAMILY COUNT RANGES RANGE_COUNT"
 
 
@@ -40,10 +40,11 @@ def _swift_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
 
 
 def _dart_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return the lines for pubspec.yaml."""
-    file = context.font_file(icon_set.stem)
-    font = f"fonts:\n    - family: {icon_set.family}\n      fonts:\n        - asset: fonts/{file}"
-    return [Snippet("dart", f"flutter:\n  {font}")]
+    """Return the lines for pubspec.yaml, and the import."""
+    asset = context.font_path(icon_set.stem)
+    font = f"fonts:\n    - family: {icon_set.family}\n      fonts:\n        - asset: {asset}"
+    library = context.file.removeprefix("lib/")
+    return [Snippet("dart", f"flutter:\n  {font}"), Snippet("dart", f"import '{library}';")]
 
 
 def _c_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
@@ -52,9 +53,10 @@ def _c_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
 
 
 def _python_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return the lines that register the font with a GUI toolkit and with a PDF library."""
-    file = context.font_file(icon_set.stem)
+    """Return the import, and the lines that register the font with a GUI toolkit and with a PDF library."""
+    file, module = context.font_path(icon_set.stem), context.file.removesuffix(".py").replace("/", ".")
     return [
+        Snippet("python", f"from {module.lstrip('.')} import {pascal(family_words(icon_set.family))}"),
         Snippet("python", f'QFontDatabase.addApplicationFont("{file}")'),
         Snippet("python", f'pdfmetrics.registerFont(TTFont({python_string(icon_set.font_family)}, "{file}"))'),
     ]
@@ -63,6 +65,21 @@ def _python_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
 def _android_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return the attribute that gives a view the font."""
     return [Snippet("android-xml", f'android:fontFamily="@font/{context.font_stem or icon_set.stem}"')]
+
+
+def _rust_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return the line that declares the module."""
+    return [Snippet("rust", f"mod {context.file.rpartition('/')[2].removesuffix('.rs')};")]
+
+
+def _php_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return the line that loads the class; the path is relative to the project."""
+    return [Snippet("php", f"require_once __DIR__ . '/{context.file}';")]
+
+
+def _ruby_setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return the line that loads the module; the path is relative to the project."""
+    return [Snippet("ruby", f'require_relative "{context.file.removesuffix(".rb")}"')]
 
 
 def _c_values(icon_set: IconSet) -> dict[str, object]:
@@ -134,7 +151,7 @@ _ROWS = (
         options={"package": Option("", "the namespace that the class is in")},
     ),
     _kind(
-        Language("dart", "dart.jinja", camel, digit="n", reserved=_DART.split(), endings=".dart"),
+        Language("dart", "dart.jinja", camel, use="Icon({})", digit="n", reserved=_DART.split(), endings=".dart"),
         "class of constant icon data",
         "put it into lib; the font goes into the app or a package",
         "{under}.dart",
@@ -158,6 +175,46 @@ _ROWS = (
         "import it; works with any GUI toolkit",
         "{under}.py",
         setup=_python_setup,
+    ),
+    _kind(
+        Language("rust", "rust.jinja", upper, call="{under}::{id}", reserved=("FAMILY",), endings=".rs"),
+        "module of constant characters",
+        "put it with the sources, and declare the module",
+        "{under}.rs",
+        setup=_rust_setup,
+    ),
+    _kind(
+        Language(
+            "go", "go.jinja", pascal, call="{package}.{id}", digit="N", reserved=("Family", "Named"), endings=".go"
+        ),
+        "package of constant texts",
+        "put it into a folder of its own",
+        "{package}.go",
+    ),
+    _kind(
+        Language("php", "php.jinja", upper, call="{Type}::{id}", reserved=("FAMILY", "CLASS"), endings=".php"),
+        "class of constant texts, and a function that returns the markup of an icon",
+        "load it where pages are made; the page needs the stylesheet",
+        "{Type}.php",
+        setup=_php_setup,
+        options={"package": Option("", "the namespace that the class is in")},
+        needs=needs("woff2", "woff", "ttf"),
+    ),
+    _kind(
+        Language(
+            "ruby",
+            "ruby.jinja",
+            upper,
+            call="{Type}::{id}",
+            digit="N",
+            reserved=("FAMILY",),
+            endings=".rb .erb .haml .slim",
+        ),
+        "module of constant texts, and a function that returns the markup of an icon",
+        "load it where pages are made; the page needs the stylesheet",
+        "{under}.rb",
+        setup=_ruby_setup,
+        needs=needs("woff2", "woff", "ttf"),
     ),
     _kind(
         Language(

@@ -8,11 +8,13 @@ from typing import NamedTuple
 
 from oddpeg.outputs.codepoint_search import find_codepoints, may_hold_codepoints
 from oddpeg.outputs.reference_shapes import FOLLOW, judged
-from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged
+from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged, module_stem
 
 _IMPORT = re.compile(
     r"""import\s{1,20}(?:type\s{1,20})?\{([^{}]{0,100000})\}\s{0,20}from\s{0,20}["']([^"'\n]{1,500})["']"""
 )
+_MODULE = re.compile(r"""\b(?:from|import|require)\s{0,20}\(?\s{0,20}["']([^"'\n]{1,500})["']""")
+_LITERAL = re.compile(r"""(["'`])([^"'`\s]{1,200})\1""")
 _PROMISE = re.compile(r"oddpeg:\s{0,9}uses\s{1,9}([^\n]{1,500})")
 _PROMISE_END = re.compile(r"\*/|-->|#\}|%>|\*\)")
 _WORD_CHARACTER = re.compile(r"[\w$-]")
@@ -28,11 +30,13 @@ class Scan(NamedTuple):
         references: in order.
         allowlisted: patterns of icons that comments say the code around them uses: `oddpeg: uses weather-*`.
         ours: it names the font, or an icon in another way than by codepoint.
+        typed: it imports a module of typed names.
     """
 
     references: list[Reference]
     allowlisted: list[str]
     ours: bool
+    typed: bool = False
 
 
 class Scanner:
@@ -53,9 +57,12 @@ class Scanner:
         self.files = frozenset(files)
         self._forms: dict[str, list[ReferenceForm]] = {}
         self._imports: list[ReferenceForm] = []
+        self._modules: list[ReferenceForm] = []
         for form in self.forms:
             if form.shape is NameShape.IMPORT:
                 self._imports.append(form)
+            elif form.shape is NameShape.LITERAL:
+                self._modules.append(form)
             else:
                 self._forms.setdefault(form.lead, []).append(form)
         # a lead that begins another one counts only where the longer does not stand
@@ -67,6 +74,7 @@ class Scanner:
             any(lead in text for lead in self._forms)
             or may_hold_codepoints(text)
             or (bool(self._imports) and "import" in text)
+            or any(form.lead in text for form in self._modules)
             or "oddpeg:" in text
             or self._names_font(text)
         )
@@ -79,6 +87,8 @@ class Scanner:
             data: the text is a table, not code; then a codepoint counts only next to another reference.
         """
         references = [*self._named(text, ending), *self._imported(text)]
+        named = {reference.part[0] for reference in references}
+        references += [literal for literal in self._typed(text) if literal.part[0] not in named]
         ours = self._names_font(text) or any(
             reference.sure or reference.found is not Found.UNKNOWN for reference in references
         )
@@ -87,7 +97,8 @@ class Scanner:
         lists = (_PROMISE_END.split(match[1])[0].replace(",", " ") for match in _PROMISE.finditer(text))
         allowlisted = [pattern for patterns in lists for pattern in patterns.split()]
         unique = {(reference.at, reference.name): reference for reference in references}
-        return Scan(sorted(unique.values(), key=lambda reference: reference.at), allowlisted, ours)
+        ordered = sorted(unique.values(), key=lambda reference: reference.at)
+        return Scan(ordered, allowlisted, ours, bool(self._modules_in(text)))
 
     def _counts(self, text: str, at: int, lead: str) -> bool:
         """Return whether a lead may name an icon where it stands: not within a word, a longer lead, or the name of a
@@ -116,6 +127,22 @@ class Scanner:
                     for form in looked:
                         yield from FOLLOW[form.shape](form, text, at, at + len(lead))
                 at = text.find(lead, at + 1)
+
+    def _modules_in(self, text: str) -> list[ReferenceForm]:
+        """Return the forms whose module the text imports: any text in it may be a typed name."""
+        named = [form for form in self._modules if form.lead in text]
+        if not named:
+            return []
+        paths = (match[1] for match in _MODULE.finditer(text))
+        stems = {module_stem(path) for path in paths}
+        return [form for form in named if form.lead in stems]
+
+    def _typed(self, text: str) -> Iterator[Reference]:
+        forms = self._modules_in(text)
+        for match in _LITERAL.finditer(text) if forms else ():
+            for form in forms:
+                if match[2] in form.names and not self._is_file(text, match.start(2)):
+                    yield judged(form, match[2], text, match.start(2), match.start(2))
 
     def _imported(self, text: str) -> Iterator[Reference]:
         if not self._imports or "import" not in text:

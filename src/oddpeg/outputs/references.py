@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from enum import Enum
 from typing import NamedTuple
+
+_SCRIPT = re.compile(r"\.(?:[cm]?[jt]sx?|vue|svelte)$")
+_OTHER_FILE = re.compile(r"\.\w{1,5}$")
 
 
 class NameShape(Enum):
@@ -17,6 +21,7 @@ class NameShape(Enum):
     ATTRIBUTE = "attribute"  # an element's attribute `name`
     FRAGMENT = "fragment"  # a URL's fragment
     IMPORT = "import"  # names in the braces of an import
+    LITERAL = "literal"  # any text in a file that imports the module
     TYPED = "typed"  # a text that is assigned
     LIGATURE = "ligature"  # the text of an element that has a class
 
@@ -67,6 +72,14 @@ class Reference(NamedTuple):
     part: tuple[int, int] = (0, 0)
     form: ReferenceForm | None = None
     sure: bool = True
+
+
+def module_stem(path: str) -> str:
+    """Return what a module is called in paths: its file without ending, or its folder for an index; "" for other
+    files."""
+    stem = _SCRIPT.sub("", path)
+    name = stem.removesuffix("/index").rpartition("/")[2]
+    return "" if stem == path and _OTHER_FILE.search(name) else name
 
 
 def merged(forms: Iterable[ReferenceForm]) -> list[ReferenceForm]:

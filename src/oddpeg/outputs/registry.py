@@ -1,4 +1,5 @@
-"""Every kind of output, by name: the rows of the language table, and each module in `kinds` with its `KIND`.
+"""Every kind of output, by name: the rows of the tables of languages and of frameworks, and each module in `kinds`
+with its `KIND`.
 
 A module is called like its kind, hyphens as underscores, and imported when the kind is asked for: a build needs few of
 them, and start-up time counts.
@@ -12,8 +13,11 @@ from functools import cached_property
 from importlib import import_module
 
 from oddpeg.outputs import kinds
+from oddpeg.outputs.components import COMPONENTS
 from oddpeg.outputs.kind import OutputKind
 from oddpeg.outputs.languages import LANGUAGES
+
+_ROWS = {**LANGUAGES, **COMPONENTS}
 
 
 class _Kinds(Mapping[str, OutputKind]):
@@ -21,7 +25,7 @@ class _Kinds(Mapping[str, OutputKind]):
 
     @cached_property
     def _names(self) -> set[str]:
-        return {*LANGUAGES, *(entry.name.replace("_", "-") for entry in pkgutil.iter_modules(kinds.__path__))}
+        return {*_ROWS, *(entry.name.replace("_", "-") for entry in pkgutil.iter_modules(kinds.__path__))}
 
     @cached_property
     def _ordered(self) -> list[str]:
@@ -30,8 +34,8 @@ class _Kinds(Mapping[str, OutputKind]):
     def __getitem__(self, name: str) -> OutputKind:
         if name not in self._names:
             raise KeyError(name)
-        if name in LANGUAGES:
-            return LANGUAGES[name]
+        if name in _ROWS:
+            return _ROWS[name]
         kind: OutputKind = import_module(f"{kinds.__name__}.{name.replace('-', '_')}").KIND
         return kind
 

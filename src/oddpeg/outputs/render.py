@@ -13,7 +13,7 @@ from oddpeg.iconset.model import IconSet
 from oddpeg.outputs import escape
 from oddpeg.outputs.layers_svg import svg_body
 from oddpeg.outputs.naming import Form, camel, lower, pascal, upper, words
-from oddpeg.outputs.scripts import assignment, script_key, sequence, union
+from oddpeg.outputs.scripts import assignment, fitting, script_key, sequence, union
 
 if TYPE_CHECKING:
     from jinja2 import Environment
@@ -35,7 +35,7 @@ def _environment() -> Environment:
     )
     environment.filters.update(filters(), file_name=posixpath.basename, svg_body=svg_body, counted=counted)
     environment.filters.update(script_key=script_key)
-    environment.globals.update(assignment=assignment, sequence=sequence, union=union)
+    environment.globals.update(assignment=assignment, fitting=fitting, sequence=sequence, union=union)
     environment.tests["plain_name"] = lambda name: _PLAIN_NAME.fullmatch(name) is not None
     return environment
 
@@ -49,6 +49,10 @@ def filters() -> dict[str, Callable[..., str]]:
         "css_character",
         "script_string",
         "single_quoted",
+        "rust_string",
+        "ruby_string",
+        "go_string",
+        "php_string",
         "comment",
         "documented",
         "android_string",

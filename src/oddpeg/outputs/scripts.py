@@ -30,6 +30,11 @@ def declarations_name(file: str) -> str:
     return f"{stem}.d.{'mts' if ending == 'mjs' else 'ts'}"
 
 
+def module_path(file: str) -> str:
+    """Return the path of a file as imports have it: a relative one begins with a full stop."""
+    return file if file.startswith("../") else f"./{file}"
+
+
 def script_key(name: str) -> str:
     """Return a key of an object."""
     return name if _NAME.fullmatch(name) else script_string(name)
@@ -50,6 +55,11 @@ def sequence(head: str, texts: Sequence[str], end: str) -> str:
     quoted = [script_string(text) for text in texts]
     line = f"{head}[{', '.join(quoted)}]{end}"
     return line if len(line) <= WIDTH else f"{head}[\n" + "".join(f"  {text},\n" for text in quoted) + f"]{end}"
+
+
+def fitting(line: str, broken: str) -> str:
+    """Return a line, or its broken form if it is too long."""
+    return line if len(line) <= WIDTH else broken
 
 
 def assignment(head: str, value: str) -> str:

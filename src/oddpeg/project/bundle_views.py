@@ -17,7 +17,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import selects
 from oddpeg.outputs.context import FaceFiles, FinishedFile, Neighbour, OutputContext, Snippet
 from oddpeg.outputs.escape import url_path
-from oddpeg.outputs.kind import OptionValue, OutputKind, no_snippets, plain_snippets
+from oddpeg.outputs.kind import OptionValue, OutputKind, no_setup, no_snippets, plain_snippets
 from oddpeg.outputs.registry import KINDS
 from oddpeg.project.snapshot import Snapshot
 
@@ -138,7 +138,8 @@ class BundleView(NamedTuple):
 
     def useful(self) -> list[OutputTable]:
         """Return the outputs that say how an icon is used."""
-        return [output for output in self.bundle.outputs if kind_of(output).snippets is not no_snippets]
+        kinds = [(output, kind_of(output)) for output in self.bundle.outputs]
+        return [output for output, kind in kinds if kind.snippets is not no_snippets or kind.setup is not no_setup]
 
     def snippets(self) -> Callable[[str], list[Snippet]]:
         """Return a function from an icon's name to its snippets: of every bundle that holds it, this one first. All

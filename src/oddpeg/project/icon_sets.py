@@ -48,8 +48,8 @@ def load_pegs(snapshot: Snapshot, sources: Collection[Source], board: Pegboard |
     return Pegs(board, snapshot.metadata(sources, older))
 
 
-def drawn_icon(source: Source, advance: int, title: str = "", description: str = "") -> Icon:
-    """Return an icon as its drawing describes it, without a codepoint. advance: font units, 0 if it is not outlined."""
+def drawn_icon(source: Source, advance: int | None, title: str = "", description: str = "") -> Icon:
+    """Return an icon as its drawing describes it, without a codepoint. advance: font units, None if not outlined."""
     return Icon(source.name, 0, source.where, advance, title=title, description=description)
 
 
@@ -154,7 +154,7 @@ def known_icons(snapshot: Snapshot) -> IconSet:
 
     sources = snapshot.sources.found
     titles = titles_of(snapshot.project.root, sources)
-    drawn = [drawn_icon(source, 0, *titles.get(source.name, ())) for source in sources]
+    drawn = [drawn_icon(source, None, *titles.get(source.name, ())) for source in sources]
     return icon_set(snapshot, drawn, load_pegs(snapshot, sources))
 
 

@@ -13,7 +13,7 @@ from oddpeg.diagnostics import Diagnostic, UsageError, counted
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import matches_any
 from oddpeg.outputs.reference_search import Scanner
-from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged
+from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged, module_stem
 from oddpeg.outputs.registry import KINDS
 from oddpeg.parallel import map_batches
 from oddpeg.progress import SILENT, Progress
@@ -52,6 +52,7 @@ class _Seen(NamedTuple):
     references: Sequence[_SeenReference] = ()
     allowlisted: Sequence[str] = ()
     ours: bool = False
+    typed: bool = False
 
 
 def _see(scanner: Scanner, root: Path, paths: Sequence[str]) -> list[_Seen]:
@@ -73,7 +74,7 @@ def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
                 reference._replace(form=None), reference.form and _key(reference.form), line, reference.at - start + 1
             )
         )
-    return _Seen(path, None, rows, scan.allowlisted, scan.ours)
+    return _Seen(path, None, rows, scan.allowlisted, scan.ours, scan.typed)
 
 
 _Mark = tuple[int, int, int]  # a file's size, time and number
@@ -110,7 +111,7 @@ def _mark_of(path: str) -> _Mark:
     return status.st_size, status.st_mtime_ns, status.st_ino
 
 
-_seen_before = _SeenBefore()
+_seen_before, _typed_before = _SeenBefore(), _SeenBefore()
 
 
 def reference_forms(snapshot: Snapshot, icons: IconSet) -> list[ReferenceForm]:
@@ -143,9 +144,10 @@ def find_usage(
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _NearForms(forms)
     everything = _seen_before.all(scanner, snapshot.project.root, paths, progress)
+    report.files = sum(seen.passed is None for seen in everything)
+    everything = [*everything, *_typed_through(scanner, snapshot.project.root, everything)]
     ours = any(seen.ours for seen in everything)
     for seen in everything:
-        report.files += seen.passed is None
         report.skipped.update([seen.passed] if seen.passed else [])
         allowlisted.update(seen.allowlisted)
         file = snapshot.project.relative(Path(seen.file))
@@ -158,6 +160,20 @@ def find_usage(
                 _add(report, seen_reference, place, names, guesses)
     _sort(report, icons.icons, allowlisted)
     return report
+
+
+def _typed_through(scanner: Scanner, root: Path, everything: Sequence[_Seen]) -> list[_Seen]:
+    """Return the typed names in files that import a module of the project that imports typed names: a component takes
+    them from its users."""
+    typed = [form for form in scanner.forms if form.shape is NameShape.LITERAL]
+    through = {module_stem(seen.file) for seen in everything if seen.typed} - {form.lead for form in typed} - {""}
+    if not through:
+        return []
+    names = {word: name for form in typed for word, name in form.names.items()}
+    forms = [ReferenceForm(NameShape.LITERAL, stem, names) for stem in sorted(through)]
+    paths = [seen.file for seen in everything if seen.passed is None and not seen.typed]
+    more = _typed_before.all(Scanner(forms, {}, (), scanner.files), root, paths, SILENT)
+    return [seen._replace(passed=None, ours=False) for seen in more if seen.references]
 
 
 class _NearForms:
@@ -177,7 +193,8 @@ class _NearForms:
 
     def now(self, key: FormKey, name: str) -> str:
         """Return how code writes an icon's own name."""
-        return next((word for word, known in self._forms[key].names.items() if known == name), "")
+        names = self._forms[key].names if key in self._forms else {}  # of a module of the project: as icons are called
+        return next((word for word, known in names.items() if known == name), name)
 
 
 def _add(

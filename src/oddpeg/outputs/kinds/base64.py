@@ -5,9 +5,10 @@ from __future__ import annotations
 import base64
 
 from oddpeg.iconset.model import IconSet
-from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.scripts import json_text
+from oddpeg.outputs.scripts import json_text, module_path
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
@@ -23,12 +24,19 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     return f"export default {text.rstrip()};\n" if context.file.endswith((".mjs", ".js", ".ts")) else text
 
 
+def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+    """Return the import of the files; the path is relative to the project."""
+    how = "" if context.file.endswith((".mjs", ".js", ".ts")) else ' with { type: "json" }'
+    return [Snippet("base64", f"import fontFiles from {script_string(module_path(context.file))}{how};")]
+
+
 KIND = OutputKind(
     "base64",
     "a font file as Base64 in JSON; a module where its name ends in .mjs, .js or .ts",
     "for tools with a virtual file system, such as makers of PDFs",
     "{stem}-files.json",
     write,
+    setup=setup,
     rank=9,
     embeds=lambda options: (str(options["format"]),),
     options={"format": Option("ttf", "which font file: ttf, woff or woff2")},

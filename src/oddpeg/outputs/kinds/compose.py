@@ -11,8 +11,16 @@ from oddpeg.outputs.language import Language
 from oddpeg.outputs.naming import family_words, pascal
 
 _LANGUAGE = Language(
-    "compose", "compose.jinja", pascal, call="{Type}Icon.{id}", reserved=["Companion", "Family"], endings=".kt .kts"
+    "compose",
+    "compose.jinja",
+    pascal,
+    call="{Type}Icon.{id}",
+    members=["named"],
+    reserved=["Companion", "Family"],
+    endings=".kt .kts",
 )
+
+_THEMES = ("material3", "material", "none")
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
@@ -35,7 +43,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
 
 KIND = OutputKind(
     "compose",
-    "font family, enum of icons and composable, with content description and mirroring",
+    "font family, icons and composable, with content description and mirroring",
     "put it with the sources of the package it names; the font goes into res/font",
     "{Type}Icons.kt",
     write,
@@ -48,5 +56,8 @@ KIND = OutputKind(
     options={
         "package": Option("", "the package that the file begins with"),
         "resources": Option("", "the package of the app's class R, where it is another one"),
+        "theme": Option(
+            "material3", "the library whose content colour icons have: material3, material or none", _THEMES
+        ),
     },
 )

@@ -146,7 +146,7 @@ def _row(icon_set: IconSet, icon: Icon) -> dict[str, Any]:
         "aliases": icon.aliases,
         "tags": icon.tags,
         "since": icon.since,
-        "wide": round(icon.advance / icon_set.units_per_em, 4),
+        "wide": round((icon.advance or 0) / icon_set.units_per_em, 4),
         "findings": [(d.level.value, d.what, d.cure) for d in icon_set.findings.get(icon.name, ())],
     }
     return {key: value for key, value in values.items() if value not in ("", (), [])}

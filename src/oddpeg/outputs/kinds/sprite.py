@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import xml_text
+from oddpeg.outputs.escape import url_path, xml_text
 from oddpeg.outputs.kind import OutputKind, always
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
@@ -17,12 +17,11 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return the lines for a page."""
-    file = context.file.rpartition("/")[2]
     return [
         Snippet(
             "sprite",
             '<svg width="1em" height="1em" aria-hidden="true"><use'
-            f' href="{xml_text(file)}#{xml_text(icon.name)}"/></svg>',
+            f' href="{xml_text(url_path(context.file))}#{xml_text(icon.name)}"/></svg>',
         )
     ]
 

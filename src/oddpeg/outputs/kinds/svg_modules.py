@@ -13,7 +13,7 @@ from oddpeg.outputs.layers_svg import layer_colour
 from oddpeg.outputs.naming import Constant, Form, camel, entries, identifiers, pascal
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render
-from oddpeg.outputs.scripts import WIDTH, call
+from oddpeg.outputs.scripts import WIDTH, call, module_path
 
 _RESERVED = (
     "arguments await break case catch class const continue debugger default delete do else enum eval export extends "
@@ -181,7 +181,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     name = identifiers(f"svg-modules {context.options['for']}", icon_set, lambda icons: _entries(icons, flavour))[
         icon.name
     ]
-    imported = f"import {{ {name} }} from {script_string('./' + context.file)};"
+    imported = f"import {{ {name} }} from {script_string(module_path(context.file))};"
     return [Snippet("svg-modules", imported), Snippet("svg-modules", flavour.use.format(id=name))]
 
 

@@ -3,6 +3,7 @@ large, each with its picture in the hover."""
 
 from __future__ import annotations
 
+import posixpath
 from typing import NamedTuple
 
 from oddpeg.iconset.model import Icon, IconSet
@@ -11,9 +12,9 @@ from oddpeg.outputs.escape import script_string
 from oddpeg.outputs.face_rules import face_classes, palette_rules
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import Option, OutputKind
-from oddpeg.outputs.references import NameShape, ReferenceForm
+from oddpeg.outputs.references import NameShape, ReferenceForm, module_stem
 from oddpeg.outputs.render import render_kind
-from oddpeg.outputs.scripts import WIDTH, declarations_name, script_key, script_names, union
+from oddpeg.outputs.scripts import WIDTH, declarations_name, module_path, script_key, script_names, union
 
 _MOST_HOVERED = 300  # icons; pictures are most of the file, and with more of them editors become slow
 
@@ -103,8 +104,8 @@ class ScriptModule(NamedTuple):
     def setup(self, icon_set: IconSet, context: OutputContext) -> list[Snippet]:
         """Return the import of the map; its path is relative to the project."""
         name = f"{script_names(icon_set)['own']}Icons"
-        path = context.file.removesuffix(".ts") if self.typed else context.file
-        return [Snippet(self.name, f"import {{ {name} }} from {script_string('./' + path)};")]
+        path = context.file.removesuffix(".ts") + context.import_ending if self.typed else context.file
+        return [Snippet(self.name, f"import {{ {name} }} from {script_string(module_path(path))};")]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
         """Return how code gets at the character."""
@@ -122,6 +123,7 @@ def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]
     return [
         *(ReferenceForm(NameShape.KEY, name, names) for name in maps),
         ReferenceForm(NameShape.TYPED, f"{script['Type']}Name", names),
+        ReferenceForm(NameShape.LITERAL, module_stem(posixpath.basename(context.file)), names),
     ]
 
 

@@ -13,6 +13,7 @@ from oddpeg.outputs.face_rules import face_values, font_sources
 from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, OutputKind
 from oddpeg.outputs.kinds import css
 from oddpeg.outputs.render import render_kind
+from oddpeg.outputs.scripts import module_path
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
@@ -29,7 +30,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return the import in a style sheet at the project's root."""
-    return [Snippet("css", f"@import {css_string('./' + url_path(context.file))};")]
+    return [Snippet("css", f"@import {css_string(module_path(url_path(context.file)))};")]
 
 
 KIND = OutputKind(

@@ -10,13 +10,13 @@ import posixpath
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
-from oddpeg.outputs.escape import url_path, xml_text
+from oddpeg.outputs.escape import script_string, url_path, xml_text
 from oddpeg.outputs.face_rules import face_classes, face_values, font_sources, palette_rules
 from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, Option, OutputKind
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
-from oddpeg.outputs.scripts import declarations_name, json_text, script_names
+from oddpeg.outputs.scripts import declarations_name, json_text, module_path, script_names
 
 ATTRIBUTES = {
     "name": "the icon's name",
@@ -93,8 +93,11 @@ def _manifest(icon_set: IconSet, file: str) -> str:
 
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
-    """Return the line that loads the module; its path is relative to the project."""
-    return [Snippet("web-component", f'<script type="module" src="{xml_text(url_path(context.file))}"></script>')]
+    """Return the line that loads the module, for pages and for scripts; paths are relative to the project."""
+    return [
+        Snippet("web-component", f'<script type="module" src="{xml_text(url_path(context.file))}"></script>'),
+        Snippet("web-component", f"import {script_string(module_path(context.file))};"),
+    ]
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:

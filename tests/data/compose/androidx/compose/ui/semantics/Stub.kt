@@ -6,3 +6,7 @@ var Receiver.contentDescription: String
   get() = described ?: ""
   set(value) { described = value }
 fun Modifier.clearAndSetSemantics(block: Receiver.() -> Unit): Modifier = this
+enum class Role { Image }
+var Receiver.role: Role
+  get() = Role.Image
+  set(value) { described = value.name }

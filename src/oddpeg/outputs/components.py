@@ -1,0 +1,123 @@
+"""The kinds that show an icon of the font as a component of a framework: one row and one template for each.
+
+A component writes the classes of the stylesheet, so that it holds no table of icons; names are types. That of React
+Native, which has no classes, holds the characters. Sources: each framework's component interface; WAI-ARIA 1.2 (img,
+aria-label, aria-hidden).
+"""
+
+from __future__ import annotations
+
+import posixpath
+from typing import NamedTuple
+
+from oddpeg.iconset.model import Icon, IconSet
+from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.outputs.escape import script_string
+from oddpeg.outputs.face_rules import face_classes, palette_rules
+from oddpeg.outputs.kind import Option, OutputKind, needs
+from oddpeg.outputs.kinds.web_component import element
+from oddpeg.outputs.references import NameShape, ReferenceForm, module_stem
+from oddpeg.outputs.render import render_kind
+from oddpeg.outputs.scripts import declarations_name, module_path, script_names
+
+
+class Framework(NamedTuple):
+    """A framework.
+
+    Attributes:
+        name: of the kind.
+        title: of the framework.
+        file: of the component; {stem} is that of the fonts.
+        use: how an icon is shown: {Icon} is the component, {tag} the element, {name} the name of the icon.
+        declared: its types are in a file of their own.
+        whole: the component's name is in braces in imports.
+    """
+
+    name: str
+    title: str
+    file: str
+    use: str = '<{Icon} name="{name}" />'
+    declared: bool = True
+    whole: bool = False
+
+    def kind(self) -> OutputKind:
+        """Return the kind of output."""
+        native = self.name == "react-native"
+        return OutputKind(
+            self.name,
+            f"component for {self.title} that shows an icon of the font, by typed names",
+            "import it where icons are used" + ("" if native else "; load the stylesheet once"),
+            self.file,
+            self.write,
+            self.snippets,
+            setup=self.setup,
+            companions=self.declarations if self.declared else _nothing,
+            references=_references,
+            needs=needs("ttf") if native else needs("woff2", "woff", "ttf"),
+            rank=5,
+            options={"selector": Option("", "the element's name; default: PREFIX-icon")} if self.whole else {},
+        )
+
+    def write(self, icon_set: IconSet, context: OutputContext) -> str:
+        """Return the component."""
+        return self._rendered(self.name, icon_set, context)
+
+    def declarations(self, icon_set: IconSet, context: OutputContext) -> dict[str, str]:
+        """Return the file that declares the component's types."""
+        return {declarations_name(context.file): self._rendered(f"{self.name}_types", icon_set, context)}
+
+    def _rendered(self, template: str, icon_set: IconSet, context: OutputContext) -> str:
+        older = [name for icon in icon_set.icons for name in icon.older]
+        return render_kind(
+            f"components/{template}.jinja",
+            icon_set,
+            current=[name for icon in icon_set.icons for name in icon.names if name not in icon.older],
+            older=older,
+            faces=[one.name for one in face_classes(icon_set)],
+            palettes=[one.name for one in palette_rules(icon_set)],
+            sizes=[name for name, _ in icon_set.sizes],
+            colours=[name for name, _ in icon_set.colours],
+            selector=self._selector(icon_set, context),
+            font_stem=context.font_stem or icon_set.stem,
+            **script_names(icon_set),
+        )
+
+    def _selector(self, icon_set: IconSet, context: OutputContext) -> str:
+        return str(context.options.get("selector") or element(icon_set))
+
+    def setup(self, icon_set: IconSet, context: OutputContext) -> list[Snippet]:
+        """Return the imports of the component and of the stylesheet; paths are relative to the project."""
+        name = f"{script_names(icon_set)['Type']}Icon"
+        name = f"{{ {name} }}" if self.whole else name
+        path = module_path(context.file).removesuffix(".ts")
+        sheets = [module_path(context.beside(other)) for other in context.sibling_outputs if other.kind == "css"]
+        lines = [f"import {name} from {script_string(path)};", *(f"import {script_string(one)};" for one in sheets[:1])]
+        return [Snippet(self.name, line) for line in lines]
+
+    def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
+        """Return the element."""
+        name = f"{script_names(icon_set)['Type']}Icon"
+        return [Snippet(self.name, self.use.format(Icon=name, tag=self._selector(icon_set, context), name=icon.name))]
+
+
+def _nothing(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
+    return {}
+
+
+def _references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+    """Return the texts in files that import the component, or a module with it."""
+    tags = [f"{script_names(icon_set)['Type']}Icon", str(context.options.get("selector") or element(icon_set))]
+    return [
+        ReferenceForm(NameShape.LITERAL, module_stem(posixpath.basename(context.file)), icon_set.spelled),
+        *(ReferenceForm(NameShape.ATTRIBUTE, f"<{tag}", icon_set.spelled) for tag in tags),
+    ]
+
+
+_FRAMEWORKS = (
+    Framework("react", "React", "{stem}-react.mjs"),
+    Framework("vue", "Vue", "{stem}-vue.mjs"),
+    Framework("svelte", "Svelte", "{stem}-svelte.svelte", declared=False),
+    Framework("angular", "Angular", "{stem}-angular.ts", '<{tag} name="{name}"></{tag}>', declared=False, whole=True),
+    Framework("react-native", "React Native", "{stem}-native.js"),
+)
+COMPONENTS: dict[str, OutputKind] = {framework.name: framework.kind() for framework in _FRAMEWORKS}
