@@ -234,6 +234,7 @@ PROJECT_CODES: dict[str, Code] = {
     "bad-font": Code(_E, False, "not a sound font"),
     "unknown-icon": Code(_E, False, "an icon that does not exist"),
     "unknown-place": Code(_E, False, "a place that no bundle serves"),
+    "unknown-platform": Code(_E, False, "a platform that `init` has no bundle for"),
     "bad-option": Code(_E, False, "an option with an impossible value"),
     "bad-environment": Code(_E, False, "an environment variable with an impossible value"),
     "bad-name": Code(_E, False, "not a name as icons have them"),

@@ -27,7 +27,7 @@ def test_every_command_that_prints_json_is_described() -> None:
 
 
 def test_what_is_not_described_fails() -> None:
-    good = {"config": "oddpeg.toml", "drawings": 2, "from": ["icons/**/*.svg"]}
+    good = {"config": "oddpeg.toml", "drawings": 2, "from": ["icons/**/*.svg"], "platform": "web"}
     assert_described(["init", "--json"], json.dumps(good))
     for bad in ({**good, "drawings": "2"}, {**good, "more": 1}, {"config": "oddpeg.toml"}):
         with pytest.raises(AssertionError):

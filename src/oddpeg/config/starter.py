@@ -9,6 +9,7 @@ from glob import escape
 from pathlib import Path
 
 from oddpeg.config.loading import SCHEMA
+from oddpeg.config.platforms import WEB, Found, bundle_for, detect
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 from oddpeg.font.write.info import ascii_words
 from oddpeg.sources.drawings import find_files, one_for_each_icon
@@ -39,11 +40,7 @@ descent = "auto"   # share of the em below the baseline: about 1/8, which centre
 [classes]
 prefix = "{prefix}"    # classes are .{prefix}-NAME, always together with .{prefix}-icon
 
-[bundle.web]
-into = "dist/web"
-fonts = ["woff2", "woff"]
-outputs = ["css", "typescript", "json", "specimen"]    # all kinds: oddpeg outputs
-"""
+{bundle}"""
 
 
 _FACES = """\
@@ -62,6 +59,7 @@ class Start:
         patterns: that find the drawings.
         faces: the names of the faces that it has, none where the folders are not called like styles.
         prefixed: folders are parts of names, since files of two folders have the same name.
+        project: the project around it, which the bundle fits.
     """
 
     root: Path
@@ -70,6 +68,7 @@ class Start:
     patterns: list[str]
     faces: list[str]
     prefixed: bool = False
+    project: Found = WEB
 
 
 def _drawings_by_folder(root: Path) -> dict[str, int]:
@@ -127,7 +126,7 @@ def _quoted(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
-def start_from_font(path: Path) -> Start:
+def start_from_font(path: Path, platform: str = "") -> Start:
     """Return a config whose icons come from a font file; raise `OddPegError` where the font cannot be used."""
     font = open_font(str(path), path.name)
     if font.problems:
@@ -144,8 +143,15 @@ def start_from_font(path: Path) -> Start:
     comment = f"{counted(count, 'glyph')}; a drawing of the same name takes a glyph's place"
     drawings = f"[icons]\nfrom = [{shown}]    # {comment}\n"
     prefix = _prefix(ascii_words(family) or ["icon"])
-    text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=prefix)
-    return Start(path.parent, text, count, patterns, [])
+    project = Found(platform) if platform else detect(path.parent)
+    text = _text(path.parent, family, drawings, prefix, project)
+    return Start(path.parent, text, count, patterns, [], project=project)
+
+
+def _text(root: Path, family: str, drawings: str, prefix: str, project: Found) -> str:
+    family = family[:63]
+    bundle = bundle_for(project.platform, root, family)
+    return _TEXT.format(schema=SCHEMA, family=_quoted(family), drawings=drawings, prefix=prefix, bundle=bundle)
 
 
 def _clash(root: Path, patterns: list[str]) -> bool:
@@ -157,8 +163,9 @@ def _clash(root: Path, patterns: list[str]) -> bool:
     return len(prefixed) < len(plain)
 
 
-def make_start(root: Path) -> Start:
-    """Return a config for the folder; raise `OddPegError` where it holds no drawing."""
+def make_start(root: Path, platform: str = "") -> Start:
+    """Return a config for the folder; raise `OddPegError` where it holds no drawing. platform: a name in `PLATFORMS`;
+    without one that of the project in the folder."""
     if not root.is_dir():
         cure = "name the folder that holds the icons, or a font file"
         raise UsageError(Diagnostic("not-a-folder", "is not a folder", cure, str(root)))
@@ -175,7 +182,9 @@ def make_start(root: Path) -> Start:
                 str(root),
             )
         )
-    words = ascii_words(re.sub(r"[-_.]+", " ", root.resolve().name)) or ["Icons"]
+    project = detect(root)
+    project = project._replace(platform=platform, file="") if platform else project
+    words = ascii_words(re.sub(r"[-_.]+", " ", project.name or root.resolve().name)) or ["Icons"]
     family = " ".join(w[:1].upper() + w[1:] for w in words)
     if not any(c.isalpha() for c in family):
         family = "Icons " + family
@@ -191,5 +200,5 @@ def make_start(root: Path) -> Start:
             f"[face.{name}]\nfrom = [{', '.join(map(_quoted, own))}]\nweight = {_STYLES[name]}\n"
             for name, own in faces.items()
         )
-    text = _TEXT.format(schema=SCHEMA, family=_quoted(family[:63]), drawings=drawings, prefix=_prefix(family.split()))
-    return Start(root, text, total, patterns, list(faces), prefixed)
+    text = _text(root, family, drawings, _prefix(family.split()), project)
+    return Start(root, text, total, patterns, list(faces), prefixed, project)
