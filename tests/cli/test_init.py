@@ -39,10 +39,13 @@ def test_the_bundle_fits_the_project(tmp_path: Path, platform: str) -> None:
     for path, text in files.items():
         (project.root / path).parent.mkdir(parents=True, exist_ok=True)
         project.write(path, text)
+    (project.root / "public").mkdir()
+    project.write("public/brand.svg", RING)  # of a scaffold
     said = project.run("init")
     assert said.returncode == 0 and (f": {platform} (" in said.stdout) == (platform != "web"), said.stderr
     assert project.run("build").returncode == 0
     assert (project.root / written).is_file()
+    assert ("brand" in project.read("pegboard.csv")) == (platform == "web")
 
 
 def test_the_platform_can_be_said(tmp_path: Path) -> None:

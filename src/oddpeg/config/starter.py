@@ -83,6 +83,13 @@ def _drawings_by_folder(root: Path) -> dict[str, int]:
     return counts
 
 
+def _without_pictures(counts: dict[str, int]) -> dict[str, int]:
+    """Return the folders that are, or lie in, one that is called like icons, where there are any: scaffolds bring
+    pictures of their own in others."""
+    called = {f: n for f, n in counts.items() if any(part.lower() in _CALLED_ICONS for part in f.split("/"))}
+    return called or counts
+
+
 def _patterns(counts: dict[str, int]) -> list[str]:
     """Return one glob for each top-level folder with drawings, which also finds what will be added: it begins where all
     of its drawings lie, or in a folder above that is called like icons."""
@@ -183,6 +190,7 @@ def make_start(root: Path, platform: str = "") -> Start:
             )
         )
     project = detect(root)
+    counts = _without_pictures(counts) if project.file else counts
     project = project._replace(platform=platform, file="") if platform else project
     words = ascii_words(re.sub(r"[-_.]+", " ", project.name or root.resolve().name)) or ["Icons"]
     family = " ".join(w[:1].upper() + w[1:] for w in words)

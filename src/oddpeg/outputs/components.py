@@ -91,7 +91,10 @@ class Framework(NamedTuple):
         name = f"{{ {name} }}" if self.whole else name
         path = module_path(context.file).removesuffix(".ts")
         sheets = [module_path(context.beside(other)) for other in context.sibling_outputs if other.kind == "css"]
-        lines = [f"import {name} from {script_string(path)};", *(f"import {script_string(one)};" for one in sheets[:1])]
+        load = "@import" if self.whole else "import"  # the former in the global style sheet
+        listed = [f"imports: [{name.strip('{ }')}]"] if self.whole else []
+        lines = [f"import {name} from {script_string(path)};", *listed]
+        lines += [f"{load} {script_string(one)};" for one in sheets[:1]]
         return [Snippet(self.name, line) for line in lines]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
