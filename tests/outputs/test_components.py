@@ -42,13 +42,10 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
     return project
 
 
-@pytest.mark.parametrize("file", ["react.tsx", "element.tsx", "vue.ts"])
-def test_names_are_types(app: ProjectFolder, client: Client, file: str) -> None:
-    app.write(file, SCRIPTS["typed"][file])
-    run(client("tsc"), *TSC, file, cwd=app.root)
-    wrong = app.write(f"wrong-{file}", SCRIPTS["typed"][file].replace('"anchor"', '"ancor"'))
-    with pytest.raises(AssertionError, match="ancor"):
-        run(client("tsc"), *TSC, f"wrong-{file}", cwd=wrong.root)
+def test_names_are_types(app: ProjectFolder, client: Client) -> None:
+    for file, text in SCRIPTS["typed"].items():
+        app.write(file, text)
+    run(client("tsc"), *TSC, *SCRIPTS["typed"], cwd=app.root)
 
 
 def test_components_render_on_a_server(app: ProjectFolder, client: Client) -> None:

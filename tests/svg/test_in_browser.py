@@ -64,9 +64,9 @@ def test_colours_of_the_grammar_are_read_alike(chromium: Any, colours: str) -> N
     from grammar import drawing
     from in_browser import MOST_WRONG, compare_colours
 
-    seeds = range(1000, 1200)
+    seeds = range(1000, 1120)
     results = list(compare_colours(chromium, [drawing(seed, colours).encode() for seed in seeds], colours))
-    assert sum(result.ink > 50 for result in results) > 170, "drawings that show something"
+    assert sum(result.ink > 50 for result in results) > 100, "drawings that show something"
     wrong = {seed for seed, result in zip(seeds, results, strict=True) if result.wrong > MOST_WRONG}
     # layers of one colour have no translucent colour of the text, which is said
     opaque = {seed for seed, result in zip(seeds, results, strict=True) if "colour-opaque" in result.notes}

@@ -10,11 +10,12 @@ import typer
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import snapshot
+from oddpeg.diagnostic_codes import Level
 from oddpeg.diagnostics import counted
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import NewFile, write_new
 from oddpeg.usage.fix import apply, complete_interrupted, planned
-from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, UsageReport, WrongName
+from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, CodeProblem, UsageReport, WrongName
 from oddpeg.usage.run import find_usage
 from oddpeg.usage.sarif import sarif
 
@@ -36,6 +37,7 @@ def usage(
     sheet: Annotated[
         Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Show every icon with how often it is used.")
     ] = None,
+    strict: Annotated[bool, typer.Option("--strict", help="Fail where there is a warning, too.")] = False,
     force: ReplaceFile = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
@@ -57,9 +59,27 @@ def usage(
         document(report)
     elif not quiet:
         _show(report)
-    _show_unknown([] if json else report.unknown)
-    if _fix(report, now.project.root, yes) if fix else report.unknown:
+    if not json:
+        _show_unknown(report.unknown)
+        _show_problems(report.problems)
+    left = _fix(report, now.project.root, yes) if fix else _serious(report, strict)
+    if left:
         raise typer.Exit(1)
+
+
+def _serious(report: UsageReport, strict: bool) -> int:
+    """Return the number of errors; with strict, of warnings too."""
+    errors = [problem for problem in report.problems if strict or problem.level is Level.ERROR]
+    dynamic = len(report.undecidable) if strict else 0
+    return len(report.unknown) + len(errors) + dynamic
+
+
+def _show_problems(problems: list[CodeProblem]) -> None:
+    for problem in problems:
+        place, level = problem.place, problem.level.value
+        colour = "bright_red" if problem.level is Level.ERROR else "yellow"
+        warn(f"{place.file}:{place.line}:{place.column}: {level}: {problem.text} ({problem.code})", colour)
+        warn(f"  cure: {problem.cure}")
 
 
 def _show(report: UsageReport) -> None:
@@ -107,11 +127,12 @@ def _fix(report: UsageReport, root: Path, yes: bool) -> int:
         say(f"{change.file}:{change.line}: {change.before} -> {change.after}")
     if not changes:
         say("no name can be corrected automatically")
-        return len(report.unknown)
+        return _serious(report, False)
     if yes or typer.confirm("change these?"):
         say(f"changed {counted(apply(root, changes), 'file')}", "green")
-        return len([one for one in report.unknown if not one.nearest])
-    return len(report.unknown)
+        errors = [one for one in report.problems if one.level is Level.ERROR and not one.fix]
+        return len([one for one in report.unknown if not one.nearest]) + len(errors)
+    return _serious(report, False)
 
 
 def _write_sheet(now: Snapshot, report: UsageReport, path: Path, force: bool) -> None:

@@ -34,14 +34,17 @@ class Change(NamedTuple):
 
 
 def planned(report: UsageReport) -> list[Change]:
-    """Return the names that can be corrected, in files of the project only: unknown names that one known name is near
-    to, and names from before a rename."""
+    """Return what can be corrected, in files of the project only: unknown names that one known name is near to, names
+    from before a rename, and problems with one right answer."""
     wrong = [*report.unknown, *(one for those in report.older.values() for one in those)]
-    return sorted(
-        Change(one.place.file, one.place.line, one.name, one.nearest, one.place.part[0])
-        for one in wrong
-        if one.nearest and not one.place.file.startswith("../")
-    )
+    corrected = [(one.place, one.name, one.nearest) for one in wrong]
+    corrected += [(problem.place, problem.place.text, problem.fix) for problem in report.problems]
+    changes: dict[tuple[str, int], Change] = {}  # one for each place
+    for place, before, after in corrected:
+        at = place.part[0]
+        if after and not place.file.startswith("../"):
+            changes.setdefault((place.file, at), Change(place.file, place.line, before, after, at))
+    return sorted(changes.values())
 
 
 def complete_interrupted(root: Path, progress: Progress = SILENT) -> None:

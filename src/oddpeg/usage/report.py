@@ -6,6 +6,7 @@ from collections import Counter
 from dataclasses import dataclass, field
 from typing import Annotated, NamedTuple
 
+from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.reports import Key, reported
 from oddpeg.sources.code import PassedOver
 
@@ -59,6 +60,21 @@ class WrongName(NamedTuple):
         return self.place.text
 
 
+class CodeProblem(NamedTuple):
+    """A mistake that keeps an icon from showing, although its name is right."""
+
+    code: Annotated[str, Key("its diagnostic code")]
+    text: Annotated[str, Key("the mistake")]
+    place: Annotated[CodePosition, Key("its position", merged=True)]
+    cure: Annotated[str, Key("how to mend it")]
+    fix: Annotated[str, Key("the text that belongs there, empty where that cannot be told")]
+
+    @property
+    def level(self) -> Level:
+        """How serious it is."""
+        return CODES[self.code].level
+
+
 @dataclass(slots=True)
 class UsageReport:
     """The references to icons in the code of a project.
@@ -69,6 +85,7 @@ class UsageReport:
         older: names from before a rename, by the icon's name now.
         kept: unused icons that are allowlisted by the config or a comment.
         unattributed: codepoints of icons in code that nowhere names the font or an icon.
+        problems: other mistakes that keep icons from showing, in order of files.
         files: number of files that were read.
         skipped: number of files that were not, by reason.
     """
@@ -80,6 +97,9 @@ class UsageReport:
     older: dict[str, list[WrongName]] = field(default_factory=dict)
     kept: list[str] = field(default_factory=list)
     unattributed: list[CodePosition] = field(default_factory=list)
+    problems: Annotated[list[CodeProblem], Key("other mistakes that keep icons from showing")] = field(
+        default_factory=list
+    )
     files: int = 0
     skipped: Counter[PassedOver] = field(default_factory=Counter)
 

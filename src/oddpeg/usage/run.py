@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import os
 from collections.abc import Iterable, Sequence
 from functools import partial
 from pathlib import Path
@@ -10,19 +11,22 @@ from typing import NamedTuple
 
 from oddpeg.config.loading import key_line
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
+from oddpeg.font.write.info import variable_family
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import matches_any
+from oddpeg.outputs.face_rules import face_classes
 from oddpeg.outputs.reference_search import Scanner
 from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged, module_stem
 from oddpeg.outputs.registry import KINDS
 from oddpeg.parallel import map_batches
 from oddpeg.progress import SILENT, Progress
-from oddpeg.project.bundle_views import BundleView
+from oddpeg.project.bundle_views import BundleView, icons_of
 from oddpeg.project.icon_sets import known_icons
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.sources.code import PassedOver, list_files, read_source
 from oddpeg.suggestions import Guesses
-from oddpeg.usage.report import CodePosition, UsageReport, WrongName
+from oddpeg.usage.problems import Expected, Problem, find_problems
+from oddpeg.usage.report import CodePosition, CodeProblem, UsageReport, WrongName
 
 _BATCH = 200  # files
 _DATA = (".json", ".csv", ".tsv", ".txt")
@@ -53,16 +57,29 @@ class _Seen(NamedTuple):
     allowlisted: Sequence[str] = ()
     ours: bool = False
     typed: bool = False
+    problems: Sequence[CodeProblem] = ()
 
 
-def _see(scanner: Scanner, root: Path, paths: Sequence[str]) -> list[_Seen]:
-    return [_seen(scanner, root, path) for path in paths]
+class _Search(NamedTuple):
+    """What files are searched for. expected: None for references only."""
+
+    scanner: Scanner
+    expected: Expected | None = None
 
 
-def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
+def _see(search: _Search, root: Path, paths: Sequence[str]) -> list[_Seen]:
+    return [_seen(search, root, path) for path in paths]
+
+
+def _seen(search: _Search, root: Path, path: str) -> _Seen:
     text, passed = read_source(root, path)
-    if passed or not scanner.may_hold(text):
+    if passed:
         return _Seen(path, passed)
+    scanner, where = search.scanner, os.path.relpath(path, root).replace(os.sep, "/")
+    found = find_problems(search.expected, text, where) if search.expected else []
+    problems = [_placed(problem, text, where) for problem in found]
+    if not scanner.may_hold(text):
+        return _Seen(path, passed, problems=problems)
     scan = scanner.scan(text, "." + path.rpartition(".")[2].lower(), data=path.endswith(_DATA))
     rows: list[_SeenReference] = []
     line, start, last = 1, 0, 0
@@ -74,7 +91,15 @@ def _seen(scanner: Scanner, root: Path, path: str) -> _Seen:
                 reference._replace(form=None), reference.form and _key(reference.form), line, reference.at - start + 1
             )
         )
-    return _Seen(path, None, rows, scan.allowlisted, scan.ours, scan.typed)
+    return _Seen(path, None, rows, scan.allowlisted, scan.ours, scan.typed, problems)
+
+
+def _placed(problem: Problem, text: str, file: str) -> CodeProblem:
+    """Return a mistake with its line and column."""
+    line, column = text.count("\n", 0, problem.at) + 1, problem.at - text.rfind("\n", 0, problem.at)
+    written = text[problem.at : problem.at + problem.length]
+    place = CodePosition(file, line, column, written, (problem.at, problem.length))
+    return CodeProblem(problem.code, problem.what, place, problem.cure, problem.fix)
 
 
 _Mark = tuple[int, int, int]  # a file's size, time and number
@@ -87,16 +112,19 @@ class _SeenBefore:
         self._of = ""
         self._kept: dict[str, tuple[_Mark, _Seen]] = {}
 
-    def all(self, scanner: Scanner, root: Path, paths: Sequence[str], progress: Progress) -> list[_Seen]:
-        """Return the references in every file, in order. root: of the project."""
-        looked_for = root, scanner.forms, scanner.codepoints, scanner.font_names, sorted(scanner.files)
+    def all(self, search: _Search, root: Path, paths: Sequence[str], progress: Progress) -> list[_Seen]:
+        """Return what every file has, in order. root: of the project."""
+        scanner, expected = search
+        right = expected._replace(names=frozenset(), codepoints=frozenset()) if expected else None
+        forms = root, scanner.forms, scanner.codepoints, scanner.font_names, sorted(scanner.files)
+        looked_for = forms, right, sorted(expected.names) if expected else ()
         of = hashlib.blake2b(repr(looked_for).encode(), digest_size=16).hexdigest()
         if of != self._of:
             self._of, self._kept = of, {}
         marks = {path: _mark_of(path) for path in paths}
         new = [path for path in paths if path not in self._kept or self._kept[path][0] != marks[path]]
         progress.begin(len(new))
-        batches = map_batches(partial(_see, scanner, root), new, _BATCH, progress.advance)
+        batches = map_batches(partial(_see, search, root), new, _BATCH, progress.advance)
         self._kept = {path: kept for path, kept in self._kept.items() if path in marks}
         self._kept |= {one.file: (marks[one.file], one) for batch in batches for one in batch}
         return [self._kept[path][1] for path in paths]
@@ -127,6 +155,34 @@ def reference_forms(snapshot: Snapshot, icons: IconSet) -> list[ReferenceForm]:
     return merged(forms)
 
 
+def _expected(snapshot: Snapshot, icons: IconSet) -> Expected:
+    """Return what code may rightly name, as the bundles are configured."""
+    tables = snapshot.project.config.bundle.values()
+    sheets = [output for table in tables for output in table.outputs if output.kind in ("css", "utilities")]
+    needs_base = bool(sheets) and not any(output.options.get("self_contained") for output in sheets)
+    shown = [icons_of(snapshot, table, icons) for table in tables]
+    files: dict[str, list[str]] = {}
+    for path in sorted(snapshot.delivered_paths):
+        if (snapshot.project.root / path).is_file():
+            files.setdefault(path.rpartition("/")[2], []).append(path)
+    return Expected(
+        icons.prefix,
+        icons.base_class,
+        needs_base,
+        frozenset(icons.spelled) if sheets else frozenset(),
+        {
+            "size": tuple(name for name, _ in icons.sizes),
+            "colour": tuple(name for name, _ in icons.colours),
+            "face": tuple({one.name: None for some in shown for one in face_classes(some)}),
+            "palette": tuple(snapshot.project.config.palettes),
+        },
+        (icons.family, variable_family(icons.family)),
+        snapshot.project.naming.stem,
+        frozenset(icon.codepoint for icon in icons.icons),
+        {name: tuple(paths) for name, paths in files.items()},
+    )
+
+
 def find_usage(
     snapshot: Snapshot, places: Sequence[Path] = (), icons: IconSet | None = None, progress: Progress = SILENT
 ) -> UsageReport:
@@ -143,13 +199,15 @@ def find_usage(
     report.skipped.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _NearForms(forms)
-    everything = _seen_before.all(scanner, snapshot.project.root, paths, progress)
+    search = _Search(scanner, _expected(snapshot, icons))
+    everything = _seen_before.all(search, snapshot.project.root, paths, progress)
     report.files = sum(seen.passed is None for seen in everything)
     everything = [*everything, *_typed_through(scanner, snapshot.project.root, everything)]
     ours = any(seen.ours for seen in everything)
     for seen in everything:
         report.skipped.update([seen.passed] if seen.passed else [])
         allowlisted.update(seen.allowlisted)
+        report.problems += seen.problems
         file = snapshot.project.relative(Path(seen.file))
         for seen_reference in seen.references:
             reference = seen_reference.reference
@@ -172,7 +230,7 @@ def _typed_through(scanner: Scanner, root: Path, everything: Sequence[_Seen]) ->
     names = {word: name for form in typed for word, name in form.names.items()}
     forms = [ReferenceForm(NameShape.LITERAL, stem, names) for stem in sorted(through)]
     paths = [seen.file for seen in everything if seen.passed is None and not seen.typed]
-    more = _typed_before.all(Scanner(forms, {}, (), scanner.files), root, paths, SILENT)
+    more = _typed_before.all(_Search(Scanner(forms, {}, (), scanner.files)), root, paths, SILENT)
     return [seen._replace(passed=None, ours=False) for seen in more if seen.references]
 
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 from urllib.parse import quote
 
 from oddpeg._version import __version__
+from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport, WrongName
 
 _SCHEMA = "https://json.schemastore.org/sarif-2.1.0.json"
@@ -40,6 +42,14 @@ _UNDECIDABLE = _ResultKind(
 _RULES = (_UNKNOWN, _UNDECIDABLE)
 
 
+def _rule_of(code: str) -> _ResultKind:
+    """Return the rule of a problem."""
+    title = CODES[code].summary
+    level = "error" if CODES[code].level is Level.ERROR else "warning"
+    name = "".join(word.capitalize() for word in code.split("-"))
+    return _ResultKind(code, level, name, title[0].upper() + title[1:], "see the documentation of diagnostics")
+
+
 def sarif(report: UsageReport) -> str:
     """Return unknown names and undecidable places as a SARIF log."""
     results = [
@@ -51,7 +61,12 @@ def sarif(report: UsageReport) -> str:
         for one in report.unknown
     ]
     results += [_result(_UNDECIDABLE, f"{_UNDECIDABLE.title}.", place) for place in report.undecidable]
-    driver = {"name": "Odd Peg", "version": __version__, "rules": [rule.as_dict() for rule in _RULES]}
+    rules = [*_RULES, *(_rule_of(code) for code in sorted({problem.code for problem in report.problems}))]
+    by_code = {rule.id: rule for rule in rules}
+    for problem in report.problems:
+        text = f"{problem.text[0].upper()}{problem.text[1:]}. Cure: {problem.cure}."
+        results.append(_result(by_code[problem.code], text, problem.place, rules))
+    driver = {"name": "Odd Peg", "version": __version__, "rules": [rule.as_dict() for rule in rules]}
     runs = [{"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}]
     return json.dumps({"$schema": _SCHEMA, "version": "2.1.0", "runs": runs}, indent=1) + "\n"
 
@@ -61,13 +76,13 @@ def _missing(wrong: WrongName) -> str:
     return f"There is no icon {wrong.name!r}{end}"
 
 
-def _result(rule: _ResultKind, text: str, place: CodePosition) -> dict[str, Any]:
+def _result(rule: _ResultKind, text: str, place: CodePosition, rules: Sequence[_ResultKind] = _RULES) -> dict[str, Any]:
     """Return one result; the file name becomes a part of a URI (§3.4.3)."""
     region = {"startLine": place.line, "startColumn": place.column}
     file = {"uri": quote(place.file), "uriBaseId": "%SRCROOT%"}
     return {
         "ruleId": rule.id,
-        "ruleIndex": _RULES.index(rule),
+        "ruleIndex": rules.index(rule),
         "level": rule.level,
         "message": {"text": text},
         "locations": [{"physicalLocation": {"artifactLocation": file, "region": region}}],
