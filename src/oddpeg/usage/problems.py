@@ -1,8 +1,8 @@
 """Mistakes in code that keep an icon from showing, although its name is right: classes, families, codepoints, paths.
 
 Texts are searched tolerantly, since templates are no documents; what a template puts together at run time is left to
-`oddpeg: uses` comments. Every check needs one of the font's names next to what it reports, so that other people's code gets no
-report. Sources: HTML, class attribute; CSS Syntax 3; CSS Fonts 4.
+`oddpeg: uses` comments. Every check needs one of the font's names next to what it reports, so that other people's code
+gets no report. Sources: HTML, class attribute; CSS Syntax 3; CSS Fonts 4.
 """
 
 from __future__ import annotations
@@ -143,7 +143,7 @@ def _of_element(expected: Expected, words: list[tuple[str, int]]) -> Iterator[Pr
 
 
 def _may_be_icon(expected: Expected, word: str) -> bool:
-    """Return whether a class is, or was meant to be, that of an icon; the search for references reports unknown names."""
+    """Return whether a class is, or was meant to be, an icon's; the search for references reports unknown names."""
     lead = f"{expected.prefix}-"
     rest = word.removeprefix(lead)
     return word.startswith(lead) and word != expected.base and rest.partition("-")[0] not in expected.others
