@@ -14,6 +14,7 @@ import random
 import shutil
 import subprocess
 import sys
+import tomllib
 from collections import Counter
 from pathlib import Path
 
@@ -43,6 +44,20 @@ in = ["src"]
 into = "dist"
 fonts = ["woff2", "ttf"]
 outputs = ["css", "scss", "typescript", "web-component", "sprite", "kotlin", "dart", "python"]
+"""
+_FERRIES = """\
+[font]
+family = "BFS"
+[classes]
+prefix = "bfs"
+sizes = { big = "2rem" }
+colours = { warn = "red" }
+[icons]
+from = ["icons/*.svg"]
+[bundle.web]
+into = "dist"
+fonts = ["woff2", "ttf"]
+outputs = ["css", "scss", "dart", "kotlin"]
 """
 _FILLER = "harbour quay anchor crane mark tide value return class const name list of the with for icon sign tm import"
 _WORDS = _FILLER.split()
@@ -81,6 +96,31 @@ def make_corpus(root: Path, files: int, seed: int) -> tuple[Counter[str], int]:
     return wanted, unknown
 
 
+def measure_problems(root: Path, seed: int) -> None:
+    """Print how many of the planted mistakes of the tests are named, each in a file of other code."""
+    rng, wanted = random.Random(seed), set()
+    (root / "icons").mkdir(parents=True)
+    for name in ("anchor", "home", "search"):
+        (root / f"icons/{name}.svg").write_text(own_icon(random.Random(name)), encoding="utf-8")
+    (root / "oddpeg.toml").write_text(_FERRIES, encoding="utf-8")
+    run(root, "build")
+    (root / "app").mkdir()
+    rows = tomllib.loads((Path(__file__).parents[1] / "tests/data/problems.toml").read_text(encoding="utf-8"))
+    for file, planted in rows["planted"].items():
+        for number, (text, code, fix) in enumerate(planted):
+            name = f"app/{number}-{file}"
+            filler = [" ".join(rng.choices(_WORDS, k=12)) + ";" for _ in range(20)]
+            (root / name).write_text("\n".join([*filler, text, *filler]), encoding="utf-8")
+            wanted.add((name, code, fix))
+    command = [str(Path(sys.executable).with_name("oddpeg")), "usage", "app", "--json"]
+    found = json.loads(subprocess.run(command, cwd=root, capture_output=True, text=True, check=False).stdout)
+    got = {(one["file"], one["code"], one["fix"] or "-") for one in found["problems"]}
+    right = len(got & wanted)
+    print(
+        f"mistakes: {len(wanted)} planted, precision {right / max(1, len(got)):.2%}, recall {right / len(wanted):.2%}"
+    )
+
+
 def main() -> None:
     """Print the figures."""
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
@@ -89,6 +129,7 @@ def main() -> None:
     opt = parser.parse_args()
     root = Path("bench-out").resolve() / "usage"
     shutil.rmtree(root, ignore_errors=True)
+    measure_problems(root / "mistakes", opt.seed)
     (root / "icons").mkdir(parents=True)
     for n in range(_ICONS):
         (root / f"icons/sign-{n:04}.svg").write_text(own_icon(random.Random(n)), encoding="utf-8")

@@ -10,7 +10,7 @@ from __future__ import annotations
 import difflib
 import posixpath
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 from urllib.parse import unquote
 
@@ -20,6 +20,7 @@ _GENERIC = ("icon", "icons", "font", "glyphs", "symbols")
 _HOLE = re.compile(r"[{}<>$%]|#\{")
 _CLASSES = re.compile(r"""\bclass(?:Name)?\s{0,9}=\s{0,9}\{?\s{0,9}(["'])([^"'`]{1,2000})\1""")
 _BLOCK = re.compile(r"\{([^{}]{0,20000})\}")
+_LOOKED_AT = re.compile("font|content|text-transform|letter-spacing")
 _SELECTOR = 2000  # characters before a block that are looked at
 _DECLARATION = re.compile(r"([\w-]{2,40})\s{0,9}:\s{0,9}([^;{}]{1,2000})")
 _FAMILY_NAME = re.compile(r"""(["'])([^"'\n]{1,100})\1|[^,"']{1,100}""")
@@ -53,6 +54,7 @@ class Expected(NamedTuple):
         stem: of font files.
         codepoints: of icons.
         files: paths of delivered files relative to the project, by name.
+        mention: expression that finds their names, also with the usual mistakes.
     """
 
     prefix: str
@@ -64,6 +66,7 @@ class Expected(NamedTuple):
     stem: str
     codepoints: frozenset[int]
     files: Mapping[str, tuple[str, ...]]
+    mention: str = ""
 
 
 class Problem(NamedTuple):
@@ -96,7 +99,7 @@ def find_problems(expected: Expected, text: str, where: str) -> list[Problem]:
         found += _in_styles(expected, text)
     if ending not in _STYLES and ("amily" in text or ".custom(" in text):
         found += _in_code(expected, text)
-    if any(mark in text for mark in (expected.stem, expected.stem.replace("-", "_"))) or _names_file(expected, text):
+    if expected.mention and re.search(expected.mention, text):
         found += _in_paths(expected, text, where, ending)
     return sorted(set(found), key=lambda problem: problem.at)
 
@@ -214,6 +217,8 @@ def _wrong_family(expected: Expected, name: str, at: int) -> Problem:
 
 def _in_styles(expected: Expected, text: str) -> Iterator[Problem]:
     for block in _BLOCK.finditer(text):
+        if not _LOOKED_AT.search(block[1]):
+            continue
         before = text[max(block.start() - _SELECTOR, 0) : block.start()]
         selector = re.split(r"[{};]", before)[-1].strip()
         declared = [(m[1].lower(), m[2].strip(), block.start(1) + m.start(2)) for m in _DECLARATION.finditer(block[1])]
@@ -295,8 +300,19 @@ def _plain_name(name: str) -> str:
     return _DIGEST.sub("", name).lower().replace("_", "-").lstrip("-")
 
 
-def _names_file(expected: Expected, text: str) -> bool:
-    return any(name.partition(".")[0] in text for name in expected.files)
+def mention_of(files: Iterable[str]) -> str:
+    """Return an expression that finds names of files: without a digest or with another, in any case, and with hyphens
+    and underscores for each other. It is searched for before anything that takes longer."""
+    stems, endings = set(), set()
+    for name in files:
+        stem, _, ending = _plain_name(name).partition(".")
+        stems.add(re.escape(stem).replace(r"\-", "[-_]"))
+        endings.add(re.escape(ending.rpartition(".")[2]))
+    if not stems:
+        return ""
+    return (
+        rf"(?i)(?:{'|'.join(sorted(stems))})(?:[._][0-9a-f]{{10}})?(?:\.\w{{1,9}})?\.(?:{'|'.join(sorted(endings))})\b"
+    )
 
 
 def _in_paths(expected: Expected, text: str, where: str, ending: str) -> Iterator[Problem]:

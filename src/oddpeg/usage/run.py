@@ -25,7 +25,7 @@ from oddpeg.project.icon_sets import known_icons
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.sources.code import PassedOver, list_files, read_source
 from oddpeg.suggestions import Guesses
-from oddpeg.usage.problems import Expected, Problem, find_problems
+from oddpeg.usage.problems import Expected, Problem, find_problems, mention_of
 from oddpeg.usage.report import CodePosition, CodeProblem, UsageReport, WrongName
 
 _BATCH = 200  # files
@@ -180,6 +180,7 @@ def _expected(snapshot: Snapshot, icons: IconSet) -> Expected:
         snapshot.project.naming.stem,
         frozenset(icon.codepoint for icon in icons.icons),
         {name: tuple(paths) for name, paths in files.items()},
+        mention_of(files),
     )
 
 
