@@ -90,8 +90,7 @@ def _compose(place: _Place) -> str:
 
 
 def _android(place: _Place) -> str:
-    output = f'{{ kind = "android-xml", to = "../values/{place.under}.xml" }}'
-    return _bundle("app", f"{_module(place)}/res/font", "ttf", output)
+    return _bundle("app", f"{_module(place)}/res/font", "ttf", '"android-xml"')
 
 
 def _jvm(kind: str, ending: str) -> Callable[[_Place], str]:

@@ -124,6 +124,7 @@ class OutputKind(NamedTuple):
         write_icons: of an output that embeds a font: function that returns the text for some icons. A text may depend
             on its icon and on the names of all icons. It is made while fonts are packed, and cached.
         options: keys of its own.
+        resource_folder: the folder of an app's resources that it belongs into, next to that of fonts.
         resource_names: fonts next to it need names that are legal as app resources (letters, digits, underscores).
     """
 
@@ -145,6 +146,7 @@ class OutputKind(NamedTuple):
     needs_final_names: bool = False
     write_icons: Callable[[IconSet, OutputContext, Sequence[Icon]], list[str]] | None = None
     options: Mapping[str, Option] = {}
+    resource_folder: str = ""
     resource_names: bool = False
 
     def options_with_defaults(self, given: Mapping[str, OptionValue]) -> dict[str, OptionValue]:

@@ -224,6 +224,7 @@ _ROWS = (
         "put it into res/values; the font goes into res/font",
         "{under}.xml",
         setup=_android_setup,
+        resource_folder="values",
         resource_names=True,
     ),
 )

@@ -118,7 +118,12 @@ class Project:
 
     def output_path(self, bundle: BundleTable, output: OutputTable) -> Path:
         """Return where an output goes."""
-        return self.root / bundle.into / (output.to or KINDS[output.kind].file_name(self.naming))
+        kind = KINDS[output.kind]
+        name = output.to or kind.file_name(self.naming)
+        folder = self.root / bundle.into
+        if not output.to and kind.resource_folder and folder.parts[-2:] == ("res", "font"):  # which takes fonts only
+            folder = folder.parent / kind.resource_folder
+        return folder / name
 
     @cached_property
     def templates(self) -> list[str]:

@@ -11,21 +11,20 @@ from typing import NamedTuple
 
 from oddpeg.config.loading import key_line
 from oddpeg.diagnostics import Diagnostic, UsageError, counted
-from oddpeg.font.write.info import variable_family
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.iconset.selection import matches_any
-from oddpeg.outputs.face_rules import face_classes
 from oddpeg.outputs.reference_search import Scanner
 from oddpeg.outputs.references import Found, NameShape, Reference, ReferenceForm, merged, module_stem
 from oddpeg.outputs.registry import KINDS
 from oddpeg.parallel import map_batches
 from oddpeg.progress import SILENT, Progress
-from oddpeg.project.bundle_views import BundleView, icons_of
+from oddpeg.project.bundle_views import BundleView
 from oddpeg.project.icon_sets import known_icons
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.sources.code import PassedOver, list_files, read_source
 from oddpeg.suggestions import Guesses
-from oddpeg.usage.problems import Expected, Problem, find_problems, mention_of
+from oddpeg.usage.problem import Expected, Problem
+from oddpeg.usage.problems import expected_of, find_problems
 from oddpeg.usage.report import CodePosition, CodeProblem, UsageReport, WrongName
 
 _BATCH = 200  # files
@@ -155,35 +154,6 @@ def reference_forms(snapshot: Snapshot, icons: IconSet) -> list[ReferenceForm]:
     return merged(forms)
 
 
-def _expected(snapshot: Snapshot, icons: IconSet) -> Expected:
-    """Return what code may rightly name, as the bundles are configured."""
-    tables = snapshot.project.config.bundle.values()
-    sheets = [output for table in tables for output in table.outputs if output.kind in ("css", "utilities")]
-    needs_base = bool(sheets) and not any(output.options.get("self_contained") for output in sheets)
-    shown = [icons_of(snapshot, table, icons) for table in tables]
-    files: dict[str, list[str]] = {}
-    for path in sorted(snapshot.delivered_paths):
-        if (snapshot.project.root / path).is_file():
-            files.setdefault(path.rpartition("/")[2], []).append(path)
-    return Expected(
-        icons.prefix,
-        icons.base_class,
-        needs_base,
-        frozenset(icons.spelled) if sheets else frozenset(),
-        {
-            "size": tuple(name for name, _ in icons.sizes),
-            "colour": tuple(name for name, _ in icons.colours),
-            "face": tuple({one.name: None for some in shown for one in face_classes(some)}),
-            "palette": tuple(snapshot.project.config.palettes),
-        },
-        (icons.family, variable_family(icons.family)),
-        snapshot.project.naming.stem,
-        frozenset(icon.codepoint for icon in icons.icons),
-        {name: tuple(paths) for name, paths in files.items()},
-        mention_of(files),
-    )
-
-
 def find_usage(
     snapshot: Snapshot, places: Sequence[Path] = (), icons: IconSet | None = None, progress: Progress = SILENT
 ) -> UsageReport:
@@ -200,7 +170,7 @@ def find_usage(
     report.skipped.update({PassedOver.VENDORED: vendored} if vendored else {})
     names = {name: icon for icon in icons.icons for name in icon.names}
     guesses = _NearForms(forms)
-    search = _Search(scanner, _expected(snapshot, icons))
+    search = _Search(scanner, expected_of(snapshot, icons))
     everything = _seen_before.all(search, snapshot.project.root, paths, progress)
     report.files = sum(seen.passed is None for seen in everything)
     everything = [*everything, *_typed_through(scanner, snapshot.project.root, everything)]
