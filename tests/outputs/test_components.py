@@ -88,7 +88,7 @@ def test_paths_are_seen_from_the_file_that_names_them(app: ProjectFolder) -> Non
     lines = app.run("use", "anchor", "--from", "src/pages/home.tsx").stdout
     for path in ("tide-marks.css", "tide-marks-react.mjs", "tide-marks-element.mjs", "svg-modules/index.mjs"):
         assert f'"../../dist/{path}"' in lines, path
-    assert '<TideMarksIcon name="anchor" />' in lines and "npm install ../../dist" in lines
+    assert '<TideMarksIcon name="anchor" />' in lines and "npm install ./dist" in lines
 
 
 def test_names_in_files_that_import_typed_ones_are_uses(app: ProjectFolder) -> None:

@@ -98,7 +98,8 @@ def uses(snapshot: Snapshot, icons: IconSet, icon: Icon, user: str = "") -> list
         for output in view.useful():
             context = view.context(output)
             kind = KINDS[output.kind]
-            seen = replace(context, file=_seen_from(user, context.file), import_ending=ending)
+            folder, path = posixpath.dirname(user), _seen_from(user, context.file)
+            seen = replace(context, file=path, user_folder=folder, import_ending=ending)
             for once, lines in ((True, kind.setup(shown, seen)), (False, kind.snippets(shown, seen, names))):
                 lines_to_paste += [Use(line.place, line.text, name, context.file, once) for line in lines]
     return [*lines_to_paste, *(Use(line.place, line.text) for line in plain_snippets(icon))]

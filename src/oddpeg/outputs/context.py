@@ -79,7 +79,8 @@ class OutputContext:
         sibling_outputs: other outputs of the bundle.
         delivered: fonts and other outputs of the bundle, for outputs that name them.
         prerendered: text for each icon that was rendered before the fonts were ready.
-        file: path of the output, relative to the project.
+        file: path of the output, relative to the project, or to `user_folder`.
+        user_folder: of the file that lines to paste will stand in, relative to the project; empty for the project.
         font_stem: name of the bundle's font files, without extension.
         draft: fonts are compressed fast.
         import_ending: what imports of TypeScript end in; empty where the project's resolution adds it.
@@ -93,6 +94,7 @@ class OutputContext:
     delivered: tuple[FinishedFile, ...] = field(default=(), repr=False)
     prerendered: Sequence[str] = field(default=(), repr=False)
     file: str = ""
+    user_folder: str = ""
     font_stem: str = ""
     draft: bool = False
     import_ending: str = ""
@@ -132,9 +134,13 @@ class OutputContext:
         return "ttf" if "ttf" in self.urls else next(iter(self.urls), "ttf")
 
     def font_path(self, stem: str) -> str:
-        """Return the path of the bundle's font file, relative to where `file` is."""
+        """Return the path of the bundle's font file, relative to the project: programs and project files name it so."""
         url = unquote(self.urls.get(self._app_format, self.font_file(stem)))
-        return posixpath.normpath(posixpath.join(posixpath.dirname(self.file), url))
+        return self.in_project(posixpath.join(posixpath.dirname(self.file), url))
+
+    def in_project(self, path: str) -> str:
+        """Return a path that is relative to where `file` is, relative to the project."""
+        return posixpath.normpath(posixpath.join(self.user_folder, path))
 
     @property
     def font_folder(self) -> str:

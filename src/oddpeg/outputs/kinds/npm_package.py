@@ -90,7 +90,7 @@ def _name(icon_set: IconSet, context: OutputContext) -> str:
 
 def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
     """Return the command that installs the package by its path from the project, and the import of its stylesheet."""
-    folder = posixpath.dirname(context.file) or "."
+    folder = context.in_project(posixpath.dirname(context.file))
     sheet = [f'import "{_name(icon_set, context)}/css";'] if "./css" in _exports(icon_set, context).paths else []
     command = f"npm install {shlex.quote(folder if folder.startswith('.') else './' + folder)}"
     return [Snippet("npm-package", text) for text in (command, *sheet)]
