@@ -9,6 +9,8 @@ from __future__ import annotations
 
 import posixpath
 import re
+from collections.abc import Iterator
+from itertools import islice
 
 from oddpeg.font.write.info import variable_family
 from oddpeg.iconset.model import IconSet
@@ -20,20 +22,23 @@ from oddpeg.usage.in_paths import in_paths, mention_of
 from oddpeg.usage.in_styles import in_code, in_styles
 from oddpeg.usage.problem import PAGES, STYLES, Expected, Problem
 
+_MOST = 500  # of one search in a file; nobody reads more
+
 
 def find_problems(expected: Expected, text: str, where: str) -> list[Problem]:
     """Return the mistakes in a text. where: its path relative to the project."""
     ending = posixpath.splitext(where)[1].lower()
-    found: list[Problem] = []
+    searches: list[Iterator[Problem]] = []
     may_be_markup = bool(expected.names) and "class" in text and ending not in STYLES
     if may_be_markup and any(f"{one}{mark}" in text for one in prefixes(expected) for mark in "-_"):
-        found += in_classes(expected, text)
+        searches.append(in_classes(expected, text))
     if "{" in text and (ending in STYLES or (ending in PAGES and "<style" in text)):
-        found += in_styles(expected, text)
+        searches.append(in_styles(expected, text))
     if ending not in STYLES and ("amily" in text or ".custom(" in text):
-        found += in_code(expected, text)
+        searches.append(in_code(expected, text))
     if expected.mention and re.search(expected.mention, text):
-        found += in_paths(expected, text, where, ending)
+        searches.append(in_paths(expected, text, where, ending))
+    found = [problem for search in searches for problem in islice(search, _MOST)]
     return sorted(set(found), key=lambda problem: problem.at)
 
 
