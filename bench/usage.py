@@ -45,20 +45,6 @@ into = "dist"
 fonts = ["woff2", "ttf"]
 outputs = ["css", "scss", "typescript", "web-component", "sprite", "kotlin", "dart", "python"]
 """
-_FERRIES = """\
-[font]
-family = "BFS"
-[classes]
-prefix = "bfs"
-sizes = { big = "2rem" }
-colours = { warn = "red" }
-[icons]
-from = ["icons/*.svg"]
-[bundle.web]
-into = "dist"
-fonts = ["woff2", "ttf"]
-outputs = ["css", "scss", "dart", "kotlin"]
-"""
 _FILLER = "harbour quay anchor crane mark tide value return class const name list of the with for icon sign tm import"
 _WORDS = _FILLER.split()
 # file ending → what names an icon there, {n} being its number
@@ -102,10 +88,10 @@ def measure_problems(root: Path, seed: int) -> None:
     (root / "icons").mkdir(parents=True)
     for name in ("anchor", "home", "search"):
         (root / f"icons/{name}.svg").write_text(own_icon(random.Random(name)), encoding="utf-8")
-    (root / "oddpeg.toml").write_text(_FERRIES, encoding="utf-8")
+    rows = tomllib.loads((Path(__file__).parents[1] / "tests/data/problems.toml").read_text(encoding="utf-8"))
+    (root / "oddpeg.toml").write_text(rows["config"], encoding="utf-8")
     run(root, "build")
     (root / "app").mkdir()
-    rows = tomllib.loads((Path(__file__).parents[1] / "tests/data/problems.toml").read_text(encoding="utf-8"))
     for file, planted in rows["planted"].items():
         for number, (text, code, fix) in enumerate(planted):
             name = f"app/{number}-{file}"

@@ -12,25 +12,11 @@ from support.data import table
 from support.project import RING, SQUARE, ProjectFolder
 
 DATA = table("problems")
-CONFIG = """
-[font]
-family = "BFS"
-[classes]
-prefix = "bfs"
-sizes = { big = "2rem" }
-colours = { warn = "red" }
-[icons]
-from = ["icons/*.svg"]
-[bundle.web]
-into = "dist"
-fonts = ["woff2", "ttf"]
-outputs = ["css", "scss", "dart", "kotlin"]
-"""
 
 
 @pytest.fixture(scope="module")
 def site(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
-    project = ProjectFolder(tmp_path_factory.mktemp("site") / "set").config(CONFIG)
+    project = ProjectFolder(tmp_path_factory.mktemp("site") / "set").config(DATA["config"])
     project.icon("anchor").icon("home", RING).icon("search", SQUARE.replace("M4 4", "M3 3")).deliver()
     (project.root / "app").mkdir()
     return project
