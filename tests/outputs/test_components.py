@@ -98,3 +98,14 @@ def test_names_in_files_that_import_typed_ones_are_uses(app: ProjectFolder) -> N
     app.write("src/other.ts", 'export const word = "float";\n')
     found = app.json("usage", "src")
     assert [icon["name"] for icon in found["used"]] == ["anchor"] and found["unused"] == ["float"]
+
+
+def test_fonts_are_named_at_the_address_they_are_served_from(project: ProjectFolder) -> None:
+    outputs = (
+        '{ kind = "css", url = "/assets/signs/" }, "head", { kind = "utilities", url = "https://f.example/{file}?v=2" }'
+    )
+    text = CONFIG.replace('"css", "typescript", "json", "specimen"', outputs)
+    project.config(text.replace('"woff2", "woff", "ttf"', '"woff2"')).deliver()
+    assert 'url("/assets/signs/tide-marks.woff2")' in project.read("dist/tide-marks.css")
+    assert 'href="/assets/signs/tide-marks.woff2"' in project.read("dist/tide-marks-head.html"), "not loaded twice"
+    assert 'url("https://f.example/tide-marks.woff2?v=2")' in project.read("dist/tide-marks-utilities.css")

@@ -65,10 +65,10 @@ def font_sources(context: OutputContext) -> dict[str, Mapping[str, str]]:
         files = {face.name: base64.b64encode(face.files.get("woff2", b"")).decode() for face in context.faces}
         return {name: {"woff2": f"data:font/woff2;base64,{text}"} for name, text in files.items()}
     address = str(context.options.get("url") or "")
-    return {name: {f: _served(address, url) for f, url in urls.items()} for name, urls in face_urls(context).items()}
+    return {name: {f: served(address, url) for f, url in urls.items()} for name, urls in face_urls(context).items()}
 
 
-def _served(address: str, url: str) -> str:
+def served(address: str, url: str) -> str:
     """Return the URL of a font file: as it is without an address, else the file at the address."""
     if not address:
         return url

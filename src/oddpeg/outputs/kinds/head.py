@@ -9,6 +9,7 @@ import hashlib
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import FinishedFile, OutputContext
 from oddpeg.outputs.escape import xml_comment, xml_text
+from oddpeg.outputs.face_rules import served
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.scripts import WIDTH
 
@@ -22,10 +23,13 @@ def _url(context: OutputContext, file: FinishedFile) -> str:
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the lines: the default face is asked for at once, before the stylesheet that names it is read."""
     lines = [f"<!-- {xml_comment(icon_set.family)} {xml_comment(icon_set.version)}. Written by Odd Peg. -->"]
-    fonts = [file for file in context.delivered if file.kind == "woff2" and file.first]
+    sheet_options = next((other.options for other in context.sibling_outputs if other.kind == "css"), {})
+    address = str(sheet_options.get("url") or "")  # the same that the stylesheet names, or it would be loaded twice
+    embedded = bool(sheet_options.get("embed"))
+    fonts = [file for file in context.delivered if file.kind == "woff2" and file.first and not embedded]
     sheets = [file for file in context.delivered if file.kind == "css"]
     for font in fonts if sheets and context.options["preload"] else []:
-        url = _url(context, font)
+        url = xml_text(served(address, font.url)) if address else _url(context, font)
         lines.append(_tag("link", f'rel="preload" href="{url}" as="font" type="font/woff2" crossorigin'))
     for sheet in sheets:
         digest = base64.b64encode(hashlib.sha384(sheet.data).digest()).decode()
