@@ -147,6 +147,7 @@ class Scanner:
     def _imported(self, text: str) -> Iterator[Reference]:
         if not self._imports or "import" not in text:
             return
+        yield from self._single_modules(text)
         for match in _IMPORT.finditer(text):
             path = match[2].removesuffix(".mjs").removesuffix(".js").removesuffix("/index")
             for form in self._imports:
@@ -155,6 +156,16 @@ class Scanner:
                         before = text[match.start(1) : part.start()].rpartition(",")[2]
                         if before.strip() in ("", "type") and part[0] != "type":
                             yield judged(form, part[0], text, part.start(), part.start())
+
+    def _single_modules(self, text: str) -> Iterator[Reference]:
+        """Yield the icons whose own modules are imported, next to an index."""
+        for match in _MODULE.finditer(text):
+            folder, _, file = match[1].rpartition("/")
+            stem = file.partition(".")[0]
+            for form in self._imports:
+                if folder.rpartition("/")[2] == form.lead and stem in form.names.values():
+                    at = match.start(1) + len(folder) + 1
+                    yield Reference(Found.USED, stem, match[1], match.start(1), (at, len(stem)), form)
 
 
 def _begins(text: str, at: int, lead: str) -> bool:
