@@ -22,7 +22,7 @@ from oddpeg.usage.in_paths import in_paths, mention_of
 from oddpeg.usage.in_styles import in_code, in_styles
 from oddpeg.usage.problem import PAGES, STYLES, Expected, Problem
 
-_MOST = 500  # of one search in a file; nobody reads more
+_MOST = 500  # of one search in a file
 
 
 def find_problems(expected: Expected, text: str, where: str) -> list[Problem]:
