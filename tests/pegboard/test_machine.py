@@ -123,6 +123,6 @@ class Pegs(RuleBasedStateMachine):
 
 
 Pegs.TestCase.settings = settings(
-    max_examples=40, stateful_step_count=12, deadline=None, suppress_health_check=list(HealthCheck)
+    max_examples=20, stateful_step_count=12, deadline=None, suppress_health_check=list(HealthCheck)
 )
 TestPegs = pytest.mark.exhaustive(Pegs.TestCase)

@@ -91,7 +91,7 @@ CHANGES: dict[str, Callable[[ProjectFolder], Callable[[], object]]] = {
 }
 
 
-EVERY_WRITE = ("one goes, one comes", "a rename")  # the others: every fourth
+CLOSELY = ("one goes, one comes", "a rename")  # killed at every second write; all else at every sixth
 
 
 @pytest.fixture(scope="module")
@@ -110,7 +110,7 @@ def test_any_write_of_a_change_may_fail(built: ProjectFolder, tmp_path: Path, ch
     """After each: no delivered text names an icon that a font lacks; a change that ended in an error changed nothing
     that the user has; the next build completes what was begun."""
     said = ""
-    for number in itertools.count(1, 1 if fault == "KILL" and change in EVERY_WRITE else 4):
+    for number in itertools.count(1, 2 if fault == "KILL" and change in CLOSELY else 6):
         project = ProjectFolder(Path(shutil.copytree(built.root, tmp_path / f"copy-{number}")))
         work = CHANGES[change](project)
         before = snapshot(project)
