@@ -37,8 +37,9 @@ def test_nothing_is_created_where_there_is_no_project(tmp_path: Path) -> None:
 
 
 def test_processes_share_it(cache: Cache, tmp_path: Path) -> None:
-    start = "fork" if "fork" in multiprocessing.get_all_start_methods() else "spawn"
-    workers = [multiprocessing.get_context(start).Process(target=fill, args=(tmp_path, n)) for n in range(3)]
+    forks = "fork" in multiprocessing.get_all_start_methods()
+    context = multiprocessing.get_context("fork") if forks else multiprocessing.get_context("spawn")
+    workers = [context.Process(target=fill, args=(tmp_path, n)) for n in range(3)]
     for worker in workers:
         worker.start()
     for worker in workers:

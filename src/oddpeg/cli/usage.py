@@ -62,7 +62,7 @@ def usage(
     if not json:
         _show_unknown(report.unknown)
         _show_problems(report.problems)
-    left = _fix(report, now.project.root, yes) if fix else _serious(report, strict)
+    left = _fix(report, now.project.root, yes, strict) if fix else _serious(report, strict)
     if left:
         raise typer.Exit(1)
 
@@ -120,19 +120,19 @@ def _show_unknown(unknown: list[WrongName]) -> None:
         warn(f"  cure: did you mean {reference.nearest}?" if reference.nearest else f"  cure: {UNKNOWN_CURE}")
 
 
-def _fix(report: UsageReport, root: Path, yes: bool) -> int:
+def _fix(report: UsageReport, root: Path, yes: bool, strict: bool) -> int:
     """Show the changes, and make them if that is wanted; return how many unknown names are left."""
     changes = planned(report)
     for change in changes:
         say(f"{change.file}:{change.line}: {change.before} -> {change.after}")
     if not changes:
         say("no name can be corrected automatically")
-        return _serious(report, False)
+        return _serious(report, strict)
     if yes or typer.confirm("change these?"):
         say(f"changed {counted(apply(root, changes), 'file')}", "green")
-        errors = [one for one in report.problems if one.level is Level.ERROR and not one.fix]
-        return len([one for one in report.unknown if not one.nearest]) + len(errors)
-    return _serious(report, False)
+        report.unknown = [one for one in report.unknown if not one.nearest]
+        report.problems = [one for one in report.problems if not one.fix]
+    return _serious(report, strict)
 
 
 def _write_sheet(now: Snapshot, report: UsageReport, path: Path, force: bool) -> None:

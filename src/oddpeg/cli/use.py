@@ -34,8 +34,7 @@ def use(
     ] = False,
     each: Annotated[bool, typer.Option("--each", help="Only what each use needs.")] = False,
     user: Annotated[
-        str | None,
-        typer.Option("--from", metavar="FILE", help="The file that the lines will stand in: paths are seen from it."),
+        str | None, typer.Option("--from", metavar="FILE", help="The file to paste into; paths are relative to it.")
     ] = None,
     config: ConfigAt = None,
     json: Json = False,

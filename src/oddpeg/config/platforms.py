@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 
 from oddpeg.font.write.info import file_stem
 from oddpeg.outputs.naming import family_words, lower, pascal
+from oddpeg.store.tree import Tree
 
 _LONGEST = 1_000_000  # bytes of a project's file that is looked into
 _NAMESPACE = re.compile(r"""namespace\s*=?\s*["']([\w.]+)["']""")
@@ -81,8 +82,8 @@ def _module(place: _Place) -> str:
 
 def _compose(place: _Place) -> str:
     main = _module(place)
-    scripts = (place.root / main.removesuffix("src/main") / name for name in ("build.gradle.kts", "build.gradle"))
-    found = next((match for script in scripts if (match := _NAMESPACE.search(_text(script)))), None)
+    scripts = (main.removesuffix("src/main") + name for name in ("build.gradle.kts", "build.gradle"))
+    found = next((match for script in scripts if (match := _NAMESPACE.search(_text(place.root, script)))), None)
     package = found[1] if found else "icons"
     to = f"../../java/{package.replace('.', '/')}/{place.type}Icons.kt"
     output = f'{{ kind = "compose", package = "{package}", to = "{to}" }}'
@@ -158,70 +159,68 @@ def detect(root: Path) -> Found:
     none."""
     for pattern, platform in _FILES.items():
         for path in sorted(root.glob(pattern))[:1]:
-            if path.is_file() and not path.is_symlink():
-                return platform(path)
+            if not path.is_symlink():
+                return platform(root, path.name)
     return WEB
 
 
-def _text(path: Path) -> str:
+def _text(root: Path, name: str) -> str:
+    """Return the text of a file of the project; empty where it is none, is too long, or is reached by a link."""
     try:
-        with path.open(encoding="utf-8", errors="replace") as file:
-            return file.read(_LONGEST)
+        return Tree(root).read(name, _LONGEST).decode("utf-8-sig", "replace")
     except OSError:
         return ""
 
 
-def _of_npm(path: Path) -> Found:
+def _of_npm(root: Path, file: str) -> Found:
     try:
-        values: Any = json.loads(_text(path))
+        values: Any = json.loads(_text(root, file))
     except (ValueError, RecursionError):
-        return Found("bundler", path.name)
+        return Found("bundler", file)
     values = values if isinstance(values, dict) else {}
     tables = [values.get(key) for key in ("dependencies", "devDependencies", "peerDependencies")]
     needed = {name for table in tables if isinstance(table, dict) for name in table}
     platform = next((platform for package, platform in _FRAMEWORKS if package in needed), "bundler")
-    return Found(platform, path.name, str(values.get("name") or "").rpartition("/")[2])
+    return Found(platform, file, str(values.get("name") or "").rpartition("/")[2])
 
 
-def _of_flutter(path: Path) -> Found:
-    name = re.search(r"(?m)^name:\s*(\w+)", _text(path))
-    return Found("flutter", path.name, name[1] if name else "")
+def _of_flutter(root: Path, file: str) -> Found:
+    name = re.search(r"(?m)^name:\s*(\w+)", _text(root, file))
+    return Found("flutter", file, name[1] if name else "")
 
 
-def _of_gradle(path: Path) -> Found:
-    app = path.parent / "app"
-    text = "".join(
-        _text(p) for p in (path, app / "build.gradle.kts", app / "build.gradle", path.parent / "build.gradle")
-    )
+def _of_gradle(root: Path, file: str) -> Found:
+    scripts = (file, "app/build.gradle.kts", "app/build.gradle", "build.gradle")
+    text = "".join(_text(root, script) for script in scripts)
     if "compose" in text:
-        return Found("compose", path.name)
-    if "com.android" in text or app.is_dir():
-        return Found("android", path.name)
-    return Found("kotlin" if "kotlin" in text else "java", path.name)
+        return Found("compose", file)
+    if "com.android" in text or (root / "app").is_dir():
+        return Found("android", file)
+    return Found("kotlin" if "kotlin" in text else "java", file)
 
 
-def _of_dotnet(path: Path) -> Found:
-    text = _text(path)
-    return Found(next((name for word, name in _USES if word in text), "csharp"), path.name, path.stem)
+def _of_dotnet(root: Path, file: str) -> Found:
+    text = _text(root, file)
+    return Found(next((name for word, name in _USES if word in text), "csharp"), file, file.removesuffix(".csproj"))
 
 
-def _of_cmake(path: Path) -> Found:
-    return Found("qt" if re.search(r"find_package\s*\(\s*Qt", _text(path)) else "c", path.name)
+def _of_cmake(root: Path, file: str) -> Found:
+    return Found("qt" if re.search(r"find_package\s*\(\s*Qt", _text(root, file)) else "c", file)
 
 
-def _of_python(path: Path) -> Found:
+def _of_python(root: Path, file: str) -> Found:
     try:
-        name = tomllib.loads(_text(path)).get("project", {}).get("name", "")
+        name = tomllib.loads(_text(root, file)).get("project", {}).get("name", "")
     except (ValueError, AttributeError, RecursionError):
         name = ""
-    return Found("python", path.name, name if isinstance(name, str) else "")
+    return Found("python", file, name if isinstance(name, str) else "")
 
 
-def _always(platform: str) -> Callable[[Path], Found]:
-    return lambda path: Found(platform, path.name)
+def _always(platform: str) -> Callable[[Path, str], Found]:
+    return lambda root, file: Found(platform, file)
 
 
-_FILES: Mapping[str, Callable[[Path], Found]] = {
+_FILES: Mapping[str, Callable[[Path, str], Found]] = {
     "pubspec.yaml": _of_flutter,
     "package.json": _of_npm,
     "settings.gradle*": _of_gradle,

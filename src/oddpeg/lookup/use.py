@@ -86,8 +86,8 @@ def _import_ending(snapshot: Snapshot) -> str:
 
 
 def uses(snapshot: Snapshot, icons: IconSet, icon: Icon, user: str = "") -> list[Use]:
-    """Return all lines to paste for an icon, by bundle, then the ones that need no bundle. user: the file that they
-    will stand in, relative to the project; paths in them are relative to its folder."""
+    """Return all lines to paste for an icon, by bundle, then the ones that need no bundle. user: the file
+    that will contain them, relative to the project; their paths are relative to its folder."""
     lines_to_paste: list[Use] = []
     ending = _import_ending(snapshot)
     for name, bundle in snapshot.project.config.bundle.items():

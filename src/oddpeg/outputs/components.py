@@ -30,7 +30,8 @@ class Framework(NamedTuple):
         file: of the component; {stem} is that of the fonts.
         use: how an icon is shown: {Icon} is the component, {tag} the element, {name} the name of the icon.
         declared: its types are in a file of their own.
-        whole: the component's name is in braces in imports.
+        by_selector: templates name it by an element; its class is listed where it is used.
+        native: it holds the characters, since there are no stylesheets.
     """
 
     name: str
@@ -38,24 +39,24 @@ class Framework(NamedTuple):
     file: str
     use: str = '<{Icon} name="{name}" />'
     declared: bool = True
-    whole: bool = False
+    by_selector: bool = False
+    native: bool = False
 
     def kind(self) -> OutputKind:
         """Return the kind of output."""
-        native = self.name == "react-native"
         return OutputKind(
             self.name,
             f"component for {self.title} that shows an icon of the font, by typed names",
-            "import it where icons are used" + ("" if native else "; load the stylesheet once"),
+            "import it where icons are used" + ("" if self.native else "; load the stylesheet once"),
             self.file,
             self.write,
             self.snippets,
             setup=self.setup,
             companions=self.declarations if self.declared else _nothing,
-            references=_references,
-            needs=needs("ttf") if native else needs("woff2", "woff", "ttf"),
+            references=self.references,
+            needs=needs("ttf") if self.native else needs("woff2", "woff", "ttf"),
             rank=5,
-            options={"selector": Option("", "the element's name; default: PREFIX-icon")} if self.whole else {},
+            options={"selector": Option("", "the element's name; default: PREFIX-icon")} if self.by_selector else {},
         )
 
     def write(self, icon_set: IconSet, context: OutputContext) -> str:
@@ -88,13 +89,13 @@ class Framework(NamedTuple):
     def setup(self, icon_set: IconSet, context: OutputContext) -> list[Snippet]:
         """Return the imports of the component and of the stylesheet; paths are relative to the project."""
         name = f"{script_names(icon_set)['Type']}Icon"
-        name = f"{{ {name} }}" if self.whole else name
+        imported = f"{{ {name} }}" if self.by_selector else name
         path = module_path(context.file).removesuffix(".ts")
         sheets = [module_path(context.beside(other)) for other in context.sibling_outputs if other.kind == "css"]
-        load = "@import" if self.whole else "import"  # the former in the global style sheet
-        listed = [f"imports: [{name.strip('{ }')}]"] if self.whole else []
-        lines = [f"import {name} from {script_string(path)};", *listed]
-        lines += [f"{load} {script_string(one)};" for one in sheets[:1]]
+        load = "@import" if self.by_selector else "import"  # the former in the global style sheet
+        listed = [f"imports: [{name}]"] if self.by_selector else []
+        lines = [f"import {imported} from {script_string(path)};", *listed]
+        lines += [f"{load} {script_string(one)};" for one in sheets[: not self.native]]
         return [Snippet(self.name, line) for line in lines]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
@@ -102,25 +103,26 @@ class Framework(NamedTuple):
         name = f"{script_names(icon_set)['Type']}Icon"
         return [Snippet(self.name, self.use.format(Icon=name, tag=self._selector(icon_set, context), name=icon.name))]
 
+    def references(self, icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
+        """Return the component's element, and the texts in files that import it or a module with it."""
+        tag = self._selector(icon_set, context) if self.by_selector else f"{script_names(icon_set)['Type']}Icon"
+        return [
+            ReferenceForm(NameShape.LITERAL, module_stem(posixpath.basename(context.file)), icon_set.spelled),
+            ReferenceForm(NameShape.ATTRIBUTE, f"<{tag}", icon_set.spelled),
+        ]
+
 
 def _nothing(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     return {}
-
-
-def _references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
-    """Return the texts in files that import the component, or a module with it."""
-    tags = [f"{script_names(icon_set)['Type']}Icon", str(context.options.get("selector") or element(icon_set))]
-    return [
-        ReferenceForm(NameShape.LITERAL, module_stem(posixpath.basename(context.file)), icon_set.spelled),
-        *(ReferenceForm(NameShape.ATTRIBUTE, f"<{tag}", icon_set.spelled) for tag in tags),
-    ]
 
 
 _FRAMEWORKS = (
     Framework("react", "React", "{stem}-react.mjs"),
     Framework("vue", "Vue", "{stem}-vue.mjs"),
     Framework("svelte", "Svelte", "{stem}-svelte.svelte", declared=False),
-    Framework("angular", "Angular", "{stem}-angular.ts", '<{tag} name="{name}"></{tag}>', declared=False, whole=True),
-    Framework("react-native", "React Native", "{stem}-native.js"),
+    Framework(
+        "angular", "Angular", "{stem}-angular.ts", '<{tag} name="{name}"></{tag}>', declared=False, by_selector=True
+    ),
+    Framework("react-native", "React Native", "{stem}-native.js", native=True),
 )
 COMPONENTS: dict[str, OutputKind] = {framework.name: framework.kind() for framework in _FRAMEWORKS}

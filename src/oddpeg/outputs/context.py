@@ -80,7 +80,7 @@ class OutputContext:
         delivered: fonts and other outputs of the bundle, for outputs that name them.
         prerendered: text for each icon that was rendered before the fonts were ready.
         file: path of the output, relative to the project, or to `user_folder`.
-        user_folder: of the file that lines to paste will stand in, relative to the project; empty for the project.
+        user_folder: of the file to paste into, relative to the project; empty for the project.
         font_stem: name of the bundle's font files, without extension.
         draft: fonts are compressed fast.
         import_ending: what imports of TypeScript end in; empty where the project's resolution adds it.

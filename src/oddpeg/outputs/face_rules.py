@@ -69,7 +69,7 @@ def font_sources(context: OutputContext) -> dict[str, Mapping[str, str]]:
 
 
 def served(address: str, url: str) -> str:
-    """Return the URL of a font file: as it is without an address, else the file at the address."""
+    """Return the URL of a font file under an address; the URL itself if there is no address."""
     if not address:
         return url
     file = posixpath.basename(url)

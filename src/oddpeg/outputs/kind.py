@@ -80,11 +80,16 @@ def needs(*formats: str) -> Callable[[Mapping[str, OptionValue]], tuple[str, ...
     return lambda options: formats
 
 
-def _embedded(options: Mapping[str, OptionValue]) -> tuple[str, ...]:
+def needs_unless_embedded(*formats: str) -> Callable[[Mapping[str, OptionValue]], tuple[str, ...]]:
+    """Return a function for `OutputKind.needs` of an output with `FONT_OPTIONS`."""
+    return lambda options: () if options["embed"] else formats
+
+
+def embedded_formats(options: Mapping[str, OptionValue]) -> tuple[str, ...]:
+    """Return the formats that an output with `FONT_OPTIONS` embeds."""
     return ("woff2",) if options["embed"] else ()
 
 
-EMBEDS: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _embedded  # of outputs with `FONT_OPTIONS`
 FONT_OPTIONS = {
     "embed": Option(False, "carry the font within it, as a data URI"),
     "url": Option("", "where fonts are served from: the URL of their folder, or a whole URL with {file} for the name"),

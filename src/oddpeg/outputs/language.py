@@ -138,9 +138,9 @@ class Language(NamedTuple):
         family = self._family(icon_set)
         names = {entry.identifier.strip("`"): entry.name for entry in self.entries(icon_set)}
         leads = [self.call.partition("{id}")[0].format(**family).removeprefix("{StaticResource ")]
-        if self.prefixed:  # string resources, in XML and in code
-            ours = lower(words(icon_set.prefix)) + "_"
-            leads = [f"@string/{ours}", f"R.string.{ours}"]
+        if self.prefixed:  # resources of an app, in XML and in code
+            ours, resource = lower(words(icon_set.prefix)) + "_", self.call.partition("/")[0].removeprefix("@")
+            leads = [f"@{resource}/{ours}", f"R.{resource}.{ours}"]
             names = {name.removeprefix(ours): icon for name, icon in names.items()}
         calls = [f"{leads[0]}{word}(" for word in ("named", "Named")] if not self.prefixed else []
         spelled = icon_set.spelled

@@ -34,8 +34,8 @@ class Change(NamedTuple):
 
 
 def planned(report: UsageReport) -> list[Change]:
-    """Return what can be corrected, in files of the project only: unknown names that one known name is near to, names
-    from before a rename, and problems with one right answer."""
+    """Return the corrections of files in the project: unknown names with one near name, names from before a rename, and
+    problems with one right answer."""
     wrong = [*report.unknown, *(one for those in report.older.values() for one in those)]
     corrected = [(one.place, one.name, one.nearest) for one in wrong]
     corrected += [(problem.place, problem.place.text, problem.fix) for problem in report.problems]

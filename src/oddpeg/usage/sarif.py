@@ -9,7 +9,7 @@ from urllib.parse import quote
 
 from oddpeg._version import __version__
 from oddpeg.diagnostic_codes import CODES, Level
-from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport, WrongName
+from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport
 
 _SCHEMA = "https://json.schemastore.org/sarif-2.1.0.json"
 
@@ -69,11 +69,6 @@ def sarif(report: UsageReport) -> str:
     driver = {"name": "Odd Peg", "version": __version__, "rules": [rule.as_dict() for rule in rules]}
     runs = [{"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}]
     return json.dumps({"$schema": _SCHEMA, "version": "2.1.0", "runs": runs}, indent=1) + "\n"
-
-
-def _missing(wrong: WrongName) -> str:
-    end = f"; did you mean {wrong.nearest}?" if wrong.nearest else "."
-    return f"There is no icon {wrong.name!r}{end}"
 
 
 def _result(rule: _ResultKind, text: str, place: CodePosition, rules: Sequence[_ResultKind] = _RULES) -> dict[str, Any]:

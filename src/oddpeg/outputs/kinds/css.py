@@ -8,7 +8,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_character, css_identifier, url_path, xml_text
 from oddpeg.outputs.face_rules import face_values, font_sources
-from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, Option, OutputKind
+from oddpeg.outputs.kind import FONT_OPTIONS, Option, OutputKind, embedded_formats, needs_unless_embedded
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
@@ -81,11 +81,11 @@ KIND = OutputKind(
     css,
     snippets,
     setup=setup,
-    needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf", "eot", "svg"),
+    needs=needs_unless_embedded("woff2", "woff", "ttf", "eot", "svg"),
     hash_in_name=True,
     references=references,
     rank=1,
-    embeds=EMBEDS,
+    embeds=embedded_formats,
     options={
         "minified": Option(False, "without comments and whitespace"),
         **FONT_OPTIONS,

@@ -7,7 +7,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.language import Language
-from oddpeg.outputs.naming import family_words, pascal
+from oddpeg.outputs.naming import family_words, identifiers, pascal
 from oddpeg.outputs.references import NameShape, ReferenceForm
 
 _LANGUAGE = Language(
@@ -41,7 +41,7 @@ def setup(icon_set: IconSet, context: OutputContext) -> list[Snippet]:
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
     """Return the attribute."""
-    name = next(entry.identifier for entry in _LANGUAGE.entries(icon_set) if entry.name == icon.name)
+    name = identifiers(_LANGUAGE.name, icon_set, _LANGUAGE.entries)[icon.name]
     return [Snippet("markup-extension", f'Text="{_lead(icon_set, context)}{name}}}"')]
 
 

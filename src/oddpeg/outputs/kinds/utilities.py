@@ -10,7 +10,7 @@ from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import css_string, url_path
 from oddpeg.outputs.face_rules import face_values, font_sources
-from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, OutputKind
+from oddpeg.outputs.kind import FONT_OPTIONS, OutputKind, embedded_formats, needs_unless_embedded
 from oddpeg.outputs.kinds import css
 from oddpeg.outputs.render import render_kind
 from oddpeg.outputs.scripts import module_path
@@ -41,9 +41,9 @@ KIND = OutputKind(
     write,
     lambda icon_set, context, icon: css.snippets(icon_set, context, icon)[:-1],
     setup=setup,
-    needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf"),
+    needs=needs_unless_embedded("woff2", "woff", "ttf"),
     references=css.references,
     rank=3,
-    embeds=EMBEDS,
+    embeds=embedded_formats,
     options=FONT_OPTIONS,
 )

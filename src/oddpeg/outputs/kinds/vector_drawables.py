@@ -5,12 +5,12 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from oddpeg.iconset.model import Icon, IconSet
-from oddpeg.outputs.context import OutputContext, Snippet
+from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.context import OutputContext
 from oddpeg.outputs.kind import Option, OutputKind, always
-from oddpeg.outputs.naming import Constant, entries, family_words, identifiers, lower, words
-from oddpeg.outputs.references import NameShape, ReferenceForm
-from oddpeg.outputs.render import render, render_kind
+from oddpeg.outputs.language import Language
+from oddpeg.outputs.naming import identifiers, lower
+from oddpeg.outputs.render import render
 
 
 class _Layer(NamedTuple):
@@ -20,13 +20,19 @@ class _Layer(NamedTuple):
     fill: str
 
 
-def _entries(icon_set: IconSet) -> list[Constant]:
-    before = words(icon_set.prefix)
-    return entries(icon_set, lambda parts: lower([*before, *parts]))
+_LANGUAGE = Language(
+    "vector-drawables",
+    "vector_drawables.jinja",
+    lower,
+    call="@drawable/{id}",
+    use='android:src="{}"',
+    prefixed=True,
+    endings=".xml .java .kt .kts",
+)
 
 
 def _names(icon_set: IconSet) -> dict[str, str]:
-    return identifiers("vector-drawables", icon_set, _entries)
+    return identifiers(_LANGUAGE.name, icon_set, _LANGUAGE.entries)
 
 
 def _layers(icon_set: IconSet, name: str) -> list[_Layer]:
@@ -38,12 +44,6 @@ def _layers(icon_set: IconSet, name: str) -> list[_Layer]:
         _Layer(one.path, f"#{round(one.alpha * 255):02X}{one.colour.hex[1:7].upper() if one.colour else '000000'}")
         for one in layers
     ]
-
-
-def write(icon_set: IconSet, context: OutputContext) -> str:
-    """Return the array of all drawables."""
-    array = lower(family_words(icon_set.family))
-    return render_kind("vector_drawables.jinja", icon_set, array=array, names=_names(icon_set))
 
 
 def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
@@ -64,28 +64,15 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
     return files
 
 
-def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
-    """Return the attribute of a view."""
-    return [Snippet("vector-drawables", f'android:src="@drawable/{_names(icon_set)[icon.name]}"')]
-
-
-def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]:
-    """Return the resources, in XML and in code."""
-    ours = lower(words(icon_set.prefix)) + "_"
-    names = {identifier.removeprefix(ours): name for name, identifier in _names(icon_set).items()}
-    leads, endings = (f"@drawable/{ours}", f"R.drawable.{ours}"), frozenset((".xml", ".java", ".kt", ".kts"))
-    return [ReferenceForm(NameShape.WORD, lead, names, frozenset(), endings) for lead in leads]
-
-
 KIND = OutputKind(
     "vector-drawables",
     "a drawable resource of Android for each icon, and an array of all",
     "deliver into the folder res of a module",
     "values/{under}_drawables.xml",
-    write,
-    snippets,
+    _LANGUAGE.write,
+    _LANGUAGE.snippets,
     companions=companions,
-    references=references,
+    references=_LANGUAGE.references,
     shows_drawings=always,
     rank=21,
     options={"size": Option("24", "height in dp")},

@@ -12,7 +12,7 @@ from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string, url_path, xml_text
 from oddpeg.outputs.face_rules import face_classes, face_values, font_sources, palette_rules
-from oddpeg.outputs.kind import EMBEDS, FONT_OPTIONS, Option, OutputKind
+from oddpeg.outputs.kind import FONT_OPTIONS, Option, OutputKind, embedded_formats, needs_unless_embedded
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
@@ -125,8 +125,8 @@ KIND = OutputKind(
     snippets,
     setup=setup,
     companions=companions,
-    needs=lambda options: () if options["embed"] else ("woff2", "woff", "ttf"),
-    embeds=EMBEDS,
+    needs=needs_unless_embedded("woff2", "woff", "ttf"),
+    embeds=embedded_formats,
     hash_in_name=True,
     references=references,
     rank=8,
