@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 from functools import cached_property
+from itertools import accumulate
 
 
 def nearest(word: str, known: Iterable[str], limit: int = 3, cutoff: float = 0.6) -> list[str]:
@@ -22,7 +23,8 @@ def did_you_mean(word: str, known: Iterable[str], otherwise: str, limit: int = 3
 
 MOST_COMPARISONS = 200_000  # of words, for all guesses of one command: some seconds' work
 _COUNTED = 100  # pairs of letters are counted in the time of one comparison
-_CANDIDATES = 40  # words compared with one word: the ones that share most pairs of letters
+_MOST_PAIRS = 1000  # looked at, the rarest first: what most words have tells nothing
+_CANDIDATES = 20  # words compared with one word: the ones that share most pairs of letters
 
 
 class Guesses:
@@ -46,7 +48,9 @@ class Guesses:
         """Return the known words that are most like one, best first; none once too many were compared."""
         if len(word) > 200 or self._left < 0:
             return []
-        sharing = [self._by_pair.get(pair, []) for pair in _pairs(word)]
+        by_rarity = sorted((self._by_pair.get(pair, []) for pair in _pairs(word)), key=len)
+        begins = accumulate(map(len, by_rarity), initial=0)
+        sharing = [numbers for numbers, begin in zip(by_rarity, begins, strict=False) if begin < _MOST_PAIRS]
         shared = Counter(number for numbers in sharing for number in numbers)
         likely = [self._known[number] for number, _ in shared.most_common(_CANDIDATES)]
         self._left -= len(likely) + sum(map(len, sharing)) // _COUNTED

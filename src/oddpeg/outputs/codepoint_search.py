@@ -12,6 +12,7 @@ _CODES = re.compile(
     r"|\\U000?([0-9A-Fa-f]{5,6})(?![0-9A-Fa-f])|\\([0-9A-Fa-f]{4,6})(?![0-9A-Fa-f])|&#x([0-9A-Fa-f]{4,6});?|&#([0-9]{5,7});?"
     r"|(?:\b0x|\bU\+)([0-9A-Fa-f]{4,6})(?![0-9A-Fa-f])|([\ue000-\uf8ff\U000f0000-\U0010fffd])"
 )
+_BEGINNING = re.compile("[\\\\&0U\ue000-\uf8ff\U000f0000-\U0010fffd]")  # found faster than the expression above
 _CODE_MARKS = ("\\", "&#", "0x", "0X", "U+")
 _RANGE = re.compile(r"-[ \t]?$")
 _COMPARED = re.compile(r"[<>]=?[ \t]{0,2}$")
@@ -29,9 +30,10 @@ def find_codepoints(text: str, icons: Mapping[int, str], ours: bool) -> list[Ref
     icons: by codepoint; ours: the text also names the font or an icon. Without that, and with other private codepoints
     near, the codepoints belong to another font."""
     references: list[Reference] = []
-    if not icons or not may_hold_codepoints(text):
+    if not icons:
         return references
-    for match in _CODES.finditer(text):
+    matches = (_CODES.match(text, beginning.start()) for beginning in _BEGINNING.finditer(text))
+    for match in filter(None, matches):
         code, at = _code(match), match.start()
         before, after = text[max(at - 4, 0) : at], text[match.end() : match.end() + 3]
         if _RANGE.search(before) or after.strip().startswith("-") or (match[9] and _COMPARED.search(before)):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from oddpeg.outputs.codepoint_search import find_codepoints, may_hold_codepoints
@@ -39,6 +39,9 @@ class Scan(NamedTuple):
     typed: bool = False
 
 
+_NOTHING = Scan([], [], ours=False)
+
+
 class Scanner:
     """The search for all forms at once."""
 
@@ -68,17 +71,6 @@ class Scanner:
         # a lead that begins another one counts only where the longer does not stand
         self._longer = {lead: [o for o in self._forms if o != lead and o.startswith(lead)] for lead in self._forms}
 
-    def may_hold(self, text: str) -> bool:
-        """Return False where a text plainly names no icon."""
-        return (
-            any(lead in text for lead in self._forms)
-            or may_hold_codepoints(text)
-            or (bool(self._imports) and "import" in text)
-            or any(form.lead in text for form in self._modules)
-            or "oddpeg:" in text
-            or self._names_font(text)
-        )
-
     def scan(self, text: str, ending: str = "", data: bool = False) -> Scan:
         """Return the references to icons in a text.
 
@@ -86,19 +78,23 @@ class Scanner:
             ending: extension of its file, with the full stop.
             data: the text is a table, not code; then a codepoint counts only next to another reference.
         """
-        references = [*self._named(text, ending), *self._imported(text)]
-        named = {reference.part[0] for reference in references}
-        references += [literal for literal in self._typed(text) if literal.part[0] not in named]
-        ours = self._names_font(text) or any(
-            reference.sure or reference.found is not Found.UNKNOWN for reference in references
-        )
-        if ours or not data:
+        leads = [lead for lead in self._forms if lead in text]
+        modules = self._modules_in(text)
+        codes, named = may_hold_codepoints(text), any(name in text for name in self.font_names)
+        imports = bool(self._imports) and "import" in text
+        if not (leads or modules or codes or named or imports or "oddpeg:" in text):
+            return _NOTHING
+        references = [*self._named(text, ending, leads), *(self._imported(text) if imports else ())]
+        begun = {reference.part[0] for reference in references}
+        references += [literal for literal in self._typed(text, modules) if literal.part[0] not in begun]
+        ours = named or any(reference.sure or reference.found is not Found.UNKNOWN for reference in references)
+        if codes and (ours or not data):
             references += find_codepoints(text, self.codepoints, ours)
         lists = (_PROMISE_END.split(match[1])[0].replace(",", " ") for match in _PROMISE.finditer(text))
         allowlisted = [pattern for patterns in lists for pattern in patterns.split()]
         unique = {(reference.at, reference.name): reference for reference in references}
         ordered = sorted(unique.values(), key=lambda reference: reference.at)
-        return Scan(ordered, allowlisted, ours, bool(self._modules_in(text)))
+        return Scan(ordered, allowlisted, ours, bool(modules))
 
     def _counts(self, text: str, at: int, lead: str) -> bool:
         """Return whether a lead may name an icon where it stands: not within a word, a longer lead, or the name of a
@@ -115,12 +111,9 @@ class Scanner:
         name = _FILE_NAME.match(text, begin)
         return name is not None and name[0] in self.files
 
-    def _names_font(self, text: str) -> bool:
-        return any(name in text for name in self.font_names)
-
-    def _named(self, text: str, ending: str) -> Iterator[Reference]:
-        for lead, forms in self._forms.items():
-            looked = [form for form in forms if not (form.endings and ending) or ending in form.endings]
+    def _named(self, text: str, ending: str, leads: Iterable[str]) -> Iterator[Reference]:
+        for lead in leads:
+            looked = [form for form in self._forms[lead] if not (form.endings and ending) or ending in form.endings]
             at = text.find(lead) if looked else -1
             while at >= 0:
                 if self._counts(text, at, lead):
@@ -137,16 +130,13 @@ class Scanner:
         stems = {module_stem(path) for path in paths}
         return [form for form in named if form.lead in stems]
 
-    def _typed(self, text: str) -> Iterator[Reference]:
-        forms = self._modules_in(text)
+    def _typed(self, text: str, forms: Sequence[ReferenceForm]) -> Iterator[Reference]:
         for match in _LITERAL.finditer(text) if forms else ():
             for form in forms:
                 if match[2] in form.names and not self._is_file(text, match.start(2)):
                     yield judged(form, match[2], text, match.start(2), match.start(2))
 
     def _imported(self, text: str) -> Iterator[Reference]:
-        if not self._imports or "import" not in text:
-            return
         yield from self._single_modules(text)
         for match in _IMPORT.finditer(text):
             path = match[2].removesuffix(".mjs").removesuffix(".js").removesuffix("/index")

@@ -93,7 +93,8 @@ def _alike(written: str, names: Mapping[str, str]) -> bool:
     def manner(word: str) -> tuple[bool, bool]:
         return word.upper() == word and len(word) > 1, word[:1].isupper()
 
-    return manner(written) in {manner(name) for name in names}
+    wanted = manner(written)
+    return any(manner(name) == wanted for name in names)
 
 
 def _key(form: ReferenceForm, text: str, at: int, after: int) -> Iterator[Reference]:

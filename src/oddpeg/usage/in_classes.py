@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from oddpeg.suggestions import nearest
 from oddpeg.usage.problem import HOLE, Expected, Problem
 
-_CLASSES = re.compile(r"""\bclass(?:Name)?\s{0,9}=\s{0,9}\{?\s{0,9}(["'])([^"'`]{1,2000})\1""")
+_CLASSES = re.compile(r"""class(?<=\bclass)(?:Name)?\s{0,9}=\s{0,9}\{?\s{0,9}(["'])([^"'`]{1,2000})\1""")
 
 
 def swapped(word: str) -> list[str]:

@@ -22,19 +22,33 @@ def _plain_name(name: str) -> str:
     return _DIGEST.sub("", name).lower().replace("_", "-").lstrip("-")
 
 
-def mention_of(files: Iterable[str]) -> str:
-    """Return an expression that finds names of files: without a digest or with another, in any case, and with hyphens
-    and underscores for each other. It is searched for before anything that takes longer."""
-    stems, endings = set(), set()
-    for name in files:
-        stem, _, ending = _plain_name(name).partition(".")
-        stems.add(re.escape(stem).replace(r"\-", "[-_]"))
-        endings.add(re.escape(ending.rpartition(".")[2]))
-    if not stems:
-        return ""
-    return (
-        rf"(?i)(?:{'|'.join(sorted(stems))})(?:[._][0-9a-f]{{10}})?(?:\.\w{{1,9}})?\.(?:{'|'.join(sorted(endings))})\b"
-    )
+def stems_of(files: Iterable[str]) -> tuple[str, ...]:
+    """Return what the names of files begin with, none that begins with another."""
+    stems: list[str] = []
+    for stem in sorted({_plain_name(name).partition(".")[0] for name in files}):
+        if not (stems and stem.startswith(stems[-1])):
+            stems.append(stem)
+    return tuple(stems)
+
+
+def endings_of(files: Iterable[str]) -> str:
+    """Return an expression for what follows a stem in the names of files: a digest perhaps, and their endings."""
+    endings = {re.escape(_plain_name(name).rpartition(".")[2]) for name in files}
+    return rf"[\w.-]{{0,80}}\.(?:{'|'.join(sorted(endings))})\b"
+
+
+def mentions(expected: Expected, text: str) -> bool:
+    """Return whether a text names a delivered file: with any digest, in any case, and with hyphens and underscores for
+    each other."""
+    plain = text.lower().replace("_", "-")
+    ending = re.compile(expected.endings)
+    for stem in expected.stems:
+        at = plain.find(stem)
+        while at >= 0:
+            if ending.match(plain, at + len(stem)):
+                return True
+            at = plain.find(stem, at + len(stem))
+    return False
 
 
 def in_paths(expected: Expected, text: str, where: str, ending: str) -> Iterator[Problem]:

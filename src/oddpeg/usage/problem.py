@@ -23,7 +23,8 @@ class Expected(NamedTuple):
         stem: of font files.
         codepoints: of icons.
         files: paths of delivered files relative to the project, by name.
-        mention: expression that finds their names, also with the usual mistakes.
+        stems: what their names begin with, in small letters and with hyphens; no two begin alike.
+        endings: expression for the rest of their names.
     """
 
     prefix: str
@@ -35,7 +36,8 @@ class Expected(NamedTuple):
     stem: str
     codepoints: frozenset[int]
     files: Mapping[str, tuple[str, ...]]
-    mention: str = ""
+    stems: tuple[str, ...] = ()
+    endings: str = ""
 
 
 class Problem(NamedTuple):

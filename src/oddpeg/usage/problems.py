@@ -8,7 +8,6 @@ gets no report.
 from __future__ import annotations
 
 import posixpath
-import re
 from collections.abc import Iterator
 from itertools import islice
 
@@ -18,7 +17,7 @@ from oddpeg.outputs.face_rules import face_classes
 from oddpeg.project.bundle_views import icons_of
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.usage.in_classes import in_classes, prefixes
-from oddpeg.usage.in_paths import in_paths, mention_of
+from oddpeg.usage.in_paths import endings_of, in_paths, mentions, stems_of
 from oddpeg.usage.in_styles import in_code, in_styles
 from oddpeg.usage.problem import PAGES, STYLES, Expected, Problem
 
@@ -36,7 +35,7 @@ def find_problems(expected: Expected, text: str, where: str) -> list[Problem]:
         searches.append(in_styles(expected, text))
     if ending not in STYLES and ("amily" in text or ".custom(" in text):
         searches.append(in_code(expected, text))
-    if expected.mention and re.search(expected.mention, text):
+    if mentions(expected, text):
         searches.append(in_paths(expected, text, where, ending))
     found = [problem for search in searches for problem in islice(search, _MOST)]
     return sorted(set(found), key=lambda problem: problem.at)
@@ -67,5 +66,6 @@ def expected_of(snapshot: Snapshot, icons: IconSet) -> Expected:
         snapshot.project.naming.stem,
         frozenset(icon.codepoint for icon in icons.icons),
         {name: tuple(paths) for name, paths in files.items()},
-        mention_of(files),
+        stems_of(files),
+        endings_of(files),
     )

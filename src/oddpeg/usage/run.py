@@ -27,7 +27,7 @@ from oddpeg.usage.problem import Expected, Problem
 from oddpeg.usage.problems import expected_of, find_problems
 from oddpeg.usage.report import CodePosition, CodeProblem, UsageReport, WrongName
 
-_BATCH = 200  # files
+_BATCH = 1000  # files
 _DATA = (".json", ".csv", ".tsv", ".txt")
 
 
@@ -77,8 +77,6 @@ def _seen(search: _Search, root: Path, path: str) -> _Seen:
     scanner, where = search.scanner, os.path.relpath(path, root).replace(os.sep, "/")
     found = find_problems(search.expected, text, where) if search.expected else []
     problems = [_placed(problem, text, where) for problem in found]
-    if not scanner.may_hold(text):
-        return _Seen(path, passed, problems=problems)
     scan = scanner.scan(text, "." + path.rpartition(".")[2].lower(), data=path.endswith(_DATA))
     rows: list[_SeenReference] = []
     line, start, last = 1, 0, 0
@@ -179,7 +177,7 @@ def find_usage(
         report.skipped.update([seen.passed] if seen.passed else [])
         allowlisted.update(seen.allowlisted)
         report.problems += seen.problems
-        file = snapshot.project.relative(Path(seen.file))
+        file = snapshot.project.relative(Path(seen.file)) if seen.references else ""
         for seen_reference in seen.references:
             reference = seen_reference.reference
             place = CodePosition(file, seen_reference.line, seen_reference.column, reference.text, reference.part)
