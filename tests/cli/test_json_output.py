@@ -23,7 +23,7 @@ def test_the_schema_is_that_of_the_types() -> None:
 
 def test_every_command_that_prints_json_is_described() -> None:
     takes = {"-".join(path) for path, command in commands() if any("--json" in p.opts for p in command.params)}
-    assert takes == {*DOCUMENTS} - {"faults"}
+    assert takes == {*DOCUMENTS} - {"faults", "usage-page"}
 
 
 def test_what_is_not_described_fails() -> None:

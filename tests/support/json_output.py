@@ -17,6 +17,7 @@ def assert_described(arguments: Sequence[str], text: str) -> None:
     if arguments[0] == "--also-read":
         del words[0]
     command = "-".join(words[:2]) if words[0] == "pegs" else words[0]
+    command += "-page" if "--page" in arguments else ""
     document = json.loads(text)
     faults = set(document) == {"faults"}
     error = next(_validator("faults" if faults else command).iter_errors(document), None)

@@ -15,6 +15,7 @@ from oddpeg.existing_fonts.inspect import InspectReport
 from oddpeg.existing_fonts.repack import RepackReport
 from oddpeg.lookup.use import UseReport
 from oddpeg.proof.report import Proof
+from oddpeg.usage.page.report import PageReport
 from oddpeg.usage.report import UsageReport
 
 DOCUMENTS: dict[str, type] = {  # by command
@@ -28,6 +29,7 @@ DOCUMENTS: dict[str, type] = {  # by command
     "find": FindReport,
     "use": UseReport,
     "usage": UsageReport,
+    "usage-page": PageReport,
     "pegs-list": PegsReport,
     "pegs-rename": RenameReport,
     "pegs-set": ChangeReport,

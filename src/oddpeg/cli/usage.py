@@ -8,6 +8,7 @@ from typing import Annotated
 import typer
 
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
+from oddpeg.cli.page import check_page, refuse_without_page, serious
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostic_codes import Level
@@ -21,6 +22,24 @@ from oddpeg.usage.sarif import sarif
 
 _MOST_PLACES = 3  # of an icon
 _MOST_UNUSED = 40  # names; --json has them all
+
+
+_Page = Annotated[
+    str | None,
+    typer.Option(
+        "--page",
+        metavar="FILE|URL",
+        help="Open a built page in an installed Chromium instead, and say which icons do not show, and why.",
+    ),
+]
+_Allow = Annotated[
+    list[str] | None,
+    typer.Option("--allow", metavar="ORIGIN", help="With --page: another origin that it may load from."),
+]
+_Picture = Annotated[
+    Path | None,
+    typer.Option("--picture", metavar="FILE.png", help="With --page: write a picture with a frame around each fault."),
+]
 
 
 def usage(
@@ -38,6 +57,9 @@ def usage(
         Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Show every icon with how often it is used.")
     ] = None,
     strict: Annotated[bool, typer.Option("--strict", help="Fail where there is a warning, too.")] = False,
+    page: _Page = None,
+    allow: _Allow = None,
+    picture: _Picture = None,
     force: ReplaceFile = False,
     config: ConfigAt = None,
     quiet: Quiet = False,
@@ -47,6 +69,10 @@ def usage(
     if sheet is not None:
         is_page(sheet)  # before any work
     now = snapshot(config)
+    if page is not None:
+        seen = check_page(now, page, allow or [], picture, force, json, quiet)
+        raise typer.Exit(1 if serious(seen, strict) else 0)
+    refuse_without_page([("--allow", allow), ("--picture", picture)])
     with progress(quiet or json) as bar:
         if fix:
             complete_interrupted(now.project.root, bar)  # a killed correction, before its files are read

@@ -5,14 +5,8 @@ stop or slow down a proof.
 from __future__ import annotations
 
 import base64
-import contextlib
 import importlib.util
 import io
-import os
-import re
-import shutil
-import signal
-import subprocess
 import sys
 import tempfile
 from collections.abc import Callable, Sequence
@@ -23,11 +17,11 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from oddpeg.browser.programs import BROWSERS, find_program, run, sandbox_flags
 from oddpeg.proof.report import Witness
 from oddpeg.proof.resvg_process import PACKED, READY
 
 NAMES = ("resvg", "chromium", "rsvg-convert")  # in the order of preference
-_BROWSERS = ("chromium", "chromium-browser", "google-chrome", "google-chrome-stable", "chrome", "msedge")
 _BATCH_SECONDS, _SECONDS = 60, 10  # for many drawings at once, and for one alone
 _PAGE = 4096  # pixels of a side of a browser's page
 
@@ -51,7 +45,7 @@ def find_witness(name: str = "") -> Witness | None:
     """Return a renderer that is installed, or None. name: of the only one that is wanted."""
     finders: dict[str, Callable[[], Witness | None]] = {
         "resvg": _resvg,
-        "chromium": lambda: _program("chromium", _BROWSERS),
+        "chromium": lambda: _program("chromium", BROWSERS),
         "rsvg-convert": lambda: _program("rsvg-convert", ("rsvg-convert",)),
     }
     return next(filter(None, (finders[wanted]() for wanted in ([name] if name else NAMES))), None)
@@ -60,20 +54,13 @@ def find_witness(name: str = "") -> Witness | None:
 def _resvg() -> Witness | None:
     if importlib.util.find_spec("resvg_py") is None:
         return None
-    answer = _run([*_RESVG, "--version"], _SECONDS)
+    answer = run([*_RESVG, "--version"], _SECONDS)
     return Witness("resvg", answer.decode("ascii", "replace").strip()) if answer else None
 
 
 def _program(name: str, programs: Sequence[str]) -> Witness | None:
-    """Return the first program on the path that tells its version. Programs of the current folder are not run."""
-    for program in programs:
-        path = shutil.which(program)
-        if path is None or not Path(path).is_absolute():
-            continue
-        version = re.search(rb"\d[\d.]*", _run([path, "--version"], _SECONDS) or b"")
-        if version:
-            return Witness(name, version[0].decode(), path)
-    return None
+    found = find_program(programs)
+    return Witness(name, found.version, found.path) if found else None
 
 
 def render(witness: Witness, renderings: Sequence[Rendering]) -> list[Pixels | None]:
@@ -86,30 +73,6 @@ def render(witness: Witness, renderings: Sequence[Rendering]) -> list[Pixels | N
         pictures = [picture for some in alone for picture in some]
     fitting = zip(pictures, renderings, strict=True)
     return [p if p is not None and p.shape[:2] == (r.height, r.width) else None for p, r in fitting]
-
-
-def _run(command: Sequence[str], seconds: float, data: bytes = b"", folder: str | None = None) -> bytes | None:
-    """Return the output of a program; None where it fails or takes longer. folder: in which it runs."""
-    pipe, nowhere = subprocess.PIPE, subprocess.DEVNULL
-    try:
-        process = subprocess.Popen(command, stdin=pipe, stdout=pipe, stderr=nowhere, cwd=folder, start_new_session=True)
-    except OSError:
-        return None
-    with process:
-        try:
-            output, _ = process.communicate(data, timeout=seconds)
-        except subprocess.TimeoutExpired:
-            _end(process)
-            return None
-        return output if process.returncode == 0 else None
-
-
-def _end(process: subprocess.Popen[bytes]) -> None:
-    """End a program and all that it started: browsers have many processes, which would keep its pipes open."""
-    if hasattr(os, "killpg"):
-        with contextlib.suppress(ProcessLookupError):
-            os.killpg(process.pid, signal.SIGKILL)
-    process.kill()
 
 
 def _picture(png: bytes) -> Pixels | None:
@@ -128,7 +91,7 @@ _RESVG = (sys.executable, "-P", "-m", "oddpeg.proof.resvg_process")  # -P: no mo
 
 def _with_resvg(_: Witness, renderings: Sequence[Rendering], seconds: float) -> list[Pixels | None] | None:
     sent = b"".join(PACKED.pack(r.width, r.height, len(r.svg)) + r.svg for r in renderings)
-    answer = _run(_RESVG, seconds, sent)
+    answer = run(_RESVG, seconds, sent)
     if answer is None:
         return None
     pictures = []
@@ -146,7 +109,7 @@ def _with_rsvg(witness: Witness, renderings: Sequence[Rendering], seconds: float
     # a file from standard input has no place, so that nothing next to it can be read
     commands = ([witness.path, "-w", str(r.width), "-h", str(r.height)] for r in renderings)
     return [
-        _picture(_run(command, min(seconds, _SECONDS), r.svg) or b"")
+        _picture(run(command, min(seconds, _SECONDS), r.svg) or b"")
         for command, r in zip(commands, renderings, strict=True)
     ]
 
@@ -217,9 +180,7 @@ def _screenshot(witness: Witness, page: str, width: int, height: int, seconds: f
             f"--screenshot={picture}",
             f"--window-size={max(500, width)},{height}",
         )
-        # browsers refuse to start as root with their sandbox
-        sandbox = ("--no-sandbox",) if hasattr(os, "geteuid") and os.geteuid() == 0 else ()
-        if _run([witness.path, *_FLAGS, *sandbox, *own, file.as_uri()], seconds, folder=folder) is None:
+        if run([witness.path, *_FLAGS, *sandbox_flags(), *own, file.as_uri()], seconds, folder=folder) is None:
             return None
         try:
             return _picture(picture.read_bytes())
