@@ -66,6 +66,7 @@ def harbour(files: dict[str, bytes], behaviour: dict[str, Any], cors: bool) -> I
                 "woff": "font/woff",
                 "ttf": "font/ttf",
             }
+            kinds |= {"css": behaviour.get("sheet", "text/css")}
             self.send_header("Content-Type", kinds[self.path.rpartition(".")[2]])
             if "policy" in behaviour and self.path.endswith(".html"):
                 self.send_header("Content-Security-Policy", behaviour["policy"])
@@ -107,7 +108,7 @@ def test_why_a_font_does_not_load_is_told(project: ProjectFolder, client: Client
         assert (found["shown"], found["faults"]) == (1, [])
         return
     (fault,) = found["faults"]
-    assert fault["code"] == "page-fallback"
+    assert fault["code"] == ("page-no-character" if "sheet" in behaviour else "page-fallback")
     assert said in fault["text"], fault
 
 

@@ -171,12 +171,12 @@ class Visitor:
         request, answer = self._open.get(event["requestId"]), event["response"]
         if request is not None:
             status = int(answer.get("status", 0))
-            problem = f"the server answers {status}" if status >= 400 else ""
+            mime = str(answer.get("mimeType", ""))
+            refused = event.get("type") == "Stylesheet" and mime != "text/css"
+            problem = f"it is served as {mime or 'nothing'}, not text/css" if refused else ""
+            problem = f"the server answers {status}" if status >= 400 else problem
             self._open[event["requestId"]] = request._replace(
-                problem=problem,
-                status=status,
-                mime=answer.get("mimeType", ""),
-                kind=str(event.get("type", request.kind)),
+                problem=problem, status=status, mime=mime, kind=str(event.get("type", request.kind))
             )
 
     def _ended(self, number: str) -> None:
