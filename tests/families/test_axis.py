@@ -201,3 +201,11 @@ def test_other_placements_vary_as_exactly(tmp_path: Path, fit: str) -> None:
     project.deliver()
     found = project.json("proof", "--face", "weight", "--weight", "300", "--weight", "400")
     assert len(found["figures"]) == 8 and max(f["wrong"] for f in found["figures"]) < 0.005
+
+
+def test_no_drawing_ends_the_build_of_the_others(tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path).config(CONFIG).icon("gate", SVG.format(VARYING["gate"]))
+    for name, body in DATA["ended"].items():
+        project.icon(name, SVG.format(body))
+    project.build()
+    assert "gate" in codepoints(project)

@@ -10,6 +10,7 @@ import numpy as np
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.geometry.arrays import Floats
 from oddpeg.geometry.contours import Contours
+from oddpeg.isolation import map_isolating_failures
 from oddpeg.outline.masters import can_vary
 from oddpeg.outline.model import Options, Outline
 from oddpeg.outline.pipeline import OutlineResult, outline_files
@@ -27,23 +28,29 @@ _TOLERANCE = 0.003  # wrong pixels, as a share of the ink
 def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options: Options) -> list[OutlineResult]:
     """Return the results; an icon that does not vary, or varies wrongly, gets the outline of a static face and a note
     why."""
-    kept = list(results)
-    wrong: list[int] = []
-    for number, (result, data) in enumerate(zip(results, files, strict=True)):
-        if result.outline is None:
-            continue
-        drawing = with_strokes(read_settled(data, options.translucent), options.strokes)
-        if not result.masters:
-            if has_strokes(drawing):
-                why = _obstacle(drawing, result.outline)
-                kept[number] = _fixed(result, f"keeps the width of its strokes at every weight, since {why}")
-        elif not _is_true(result, drawing, options):
-            wrong.append(number)
+    judged = map_isolating_failures(
+        lambda pairs: [_judged(*pair, options) for pair in pairs],
+        list(zip(results, files, strict=True)),
+        lambda _, problem: OutlineResult(None, [], problem),
+    )
+    wrong = [number for number, result in enumerate(judged) if result is None]
     plain = outline_files([files[number] for number in wrong], options._replace(masters=()))
-    for number, result in zip(wrong, plain, strict=True):
-        message = "keeps the width of its strokes at every weight, since they would not widen as drawn"
-        kept[number] = _fixed(result, message)
-    return kept
+    message = "keeps the width of its strokes at every weight, since they would not widen as drawn"
+    fixed = dict(zip(wrong, (_fixed(result, message) for result in plain), strict=True))
+    return [fixed[number] if result is None else result for number, result in enumerate(judged)]
+
+
+def _judged(result: OutlineResult, data: bytes, options: Options) -> OutlineResult | None:
+    """Return a result, with a note where it does not vary though it has strokes; None where it varies wrongly."""
+    if result.outline is None:
+        return result
+    drawing = with_strokes(read_settled(data, options.translucent), options.strokes)
+    if result.masters:
+        return result if _is_true(result, drawing, options) else None
+    if not has_strokes(drawing):
+        return result
+    why = _obstacle(drawing, result.outline)
+    return _fixed(result, f"keeps the width of its strokes at every weight, since {why}")
 
 
 def _obstacle(drawing: Drawing, outline: Outline) -> str:

@@ -38,9 +38,11 @@ class _Canvas:
 
     def filled(self, shape: Shape) -> Mask:
         path = shape.path
+        if not path.starts:  # an empty clip
+            return np.zeros((self.height, self.width), dtype=bool)
         coords = np.array(path.coords, dtype=np.float64).view(np.complex128).reshape(-1, 4)
         z = along(coords, np.linspace(0, 1, 49))
-        first = np.array(path.starts)
+        first = np.array(path.starts, dtype=np.intp)
         last = np.append(first[1:], len(coords)) - 1
         start = np.concatenate([z[:, :-1].ravel(), coords[last, 3]])  # open subpaths close by themselves
         end = np.concatenate([z[:, 1:].ravel(), coords[first, 0]])
