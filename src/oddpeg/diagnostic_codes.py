@@ -99,6 +99,8 @@ FINDING_CODES: dict[str, Code] = {
     "fine-details": Code(_I, False, "details finer than a pixel at 16 px"),
     "twin": Code(_W, False, "the same outline as another icon"),
     # faces
+    "size-gap": Code(_I, False, "an icon lacks the drawing for a size that another one has"),
+    "size-alone": Code(_W, False, "an icon is drawn for a small size only"),
     "face-gap": Code(_I, False, "a face lacks an icon that another one has"),
     "face-frame": Code(_W, False, "an icon's faces differ in the width of their frame"),
     "face-weights": Code(_W, False, "two faces whose weights are hard to tell apart"),

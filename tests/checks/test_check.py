@@ -203,7 +203,8 @@ def test_normalized_drawings_are_plain_paths_that_make_the_same_glyphs(demo: Pro
         assert attribute(root, "viewBox").startswith("0 0 ") and set(attribute(child, "d")) <= set("MLQz0123456789.- ")
     again = ProjectFolder(tmp_path / "again").config((demo.root / "oddpeg.toml").read_text())
     shutil.copytree(tmp_path / "plain", again.root / "icons")
-    shutil.copytree(demo.root / "plates", again.root / "plates")
+    for folder in ("plates", "small"):
+        shutil.copytree(demo.root / folder, again.root / folder)
     again.run("build", "desktop")
     values = demo.json("compare", "dist/desktop", again.root / "dist/desktop")
     redrawn = [item for item in values["redrawn"] if "face" not in item]  # bold has no strokes to widen any more

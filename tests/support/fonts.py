@@ -9,7 +9,7 @@ import numpy as np
 from fontTools.ttLib import TTFont
 
 from oddpeg.font.write.axes import Axis, WeightStop
-from oddpeg.font.write.compile import Colours, FontCompiler
+from oddpeg.font.write.compile import FontCompiler
 from oddpeg.font.write.glyphset import Glyph
 from oddpeg.font.write.info import FontInfo, Ligature, Link, Style
 from oddpeg.font.write.palettes import Palettes
@@ -85,7 +85,8 @@ def coloured() -> FontCompiler:
         0xE003: [ColourLayer(Fill(red, 0.5), STAIRS)],
     }
     named = {"day": {"hull": red, "night": night}, "dusk": {"hull": Colour(90, 0, 0), "night": Colour(1, 2, 3)}}
-    return FontCompiler(ICONS, INFO, Colours(Palettes.of(named, {red, glass, night}), layers))
+    glyphs = [glyph._replace(layers=layers.get(glyph.codepoint or 0, [])) for glyph in ICONS]
+    return FontCompiler(glyphs, INFO, Palettes.of(named, {red, glass, night}))
 
 
 def flat() -> FontCompiler:
@@ -95,7 +96,8 @@ def flat() -> FontCompiler:
         0xE001: [ColourLayer(Fill(red), square(600)), ColourLayer(Fill(), RING)],
         0xE003: [ColourLayer(Fill(red), RING)],
     }
-    return FontCompiler(ICONS, INFO, Colours(Palettes.of({}, {red}), layers))
+    glyphs = [glyph._replace(layers=layers.get(glyph.codepoint or 0, [])) for glyph in ICONS]
+    return FontCompiler(glyphs, INFO, Palettes.of({}, {red}))
 
 
 def varying() -> FontCompiler:
@@ -103,9 +105,9 @@ def varying() -> FontCompiler:
     thick = Outline(RING.xy + np.array([[-3, 300]] * 8 + [[2, 0]] * 7), RING.on, RING.ends, 1024)
     masters = {0xE001: (square(500, 40), square(700, -50)), 0xE002: (RING, thick)}
     return FontCompiler(
-        ICONS,
+        [glyph._replace(masters=masters[code] if (code := glyph.codepoint or 0) in masters else ()) for glyph in ICONS],
         INFO._replace(style=Style(), weight=400),
-        variations=Variations(axis, [axis.style(stop.weight) for stop in axis.stops], masters),
+        variations=Variations(axis, [axis.style(stop.weight) for stop in axis.stops]),
     )
 
 

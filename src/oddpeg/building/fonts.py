@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
+from itertools import combinations
 from typing import TYPE_CHECKING
 
 from oddpeg.config.settings import BundleTable
@@ -19,6 +20,8 @@ from oddpeg.project.project import Project
 
 if TYPE_CHECKING:
     from oddpeg.font.write.compile import FontCompiler
+    from oddpeg.font.write.glyphset import Glyph
+    from oddpeg.font.write.variations import Part
 
 
 _WEB = {"woff", "woff2"}
@@ -69,25 +72,75 @@ class BundleFonts:
 
 def compiler_of(project: Project, icons: IconSet, face: Face) -> FontCompiler:
     """Return the compiler for the font of a face."""
-    from oddpeg.font.write.compile import Colours, FontCompiler
-    from oddpeg.font.write.glyphset import Glyph
+    from oddpeg.font.write.compile import FontCompiler
     from oddpeg.font.write.variations import Variations
 
-    drawn = [icon for icon in icons.icons if icon.name in face.outlines]
-    glyphs = [Glyph.of(icon.name, icon.codepoint, face.outlines[icon.name]) for icon in drawn]
-    codes = {icon.name: icon.codepoint for icon in drawn}
-    layers = {codes[name]: those for name, those in face.layers.items() if name in codes}
-    colours = Colours(icons.palettes, layers) if icons.palettes is not None and layers else None
-    masters = {codes[name]: those for name, those in face.masters.items() if name in codes}
-    variations = Variations(face.axis, axis_styles(face, icons.faces), masters) if face.axis is not None else None
-    return FontCompiler(glyphs, _font_info(project, icons, face), colours, variations)
+    glyphs = _glyphs(icons, face)
+    palettes = icons.palettes if any(glyph.layers for glyph in glyphs.values()) else None
+    variations = None
+    if face.varies:
+        styles = axis_styles(face, icons.faces)
+        variations = Variations(face.axis, styles, face.size, face.states, _parts(icons, face, glyphs))
+    return FontCompiler(list(glyphs.values()), _font_info(project, icons, face), palettes, variations)
+
+
+def _glyphs(icons: IconSet, face: Face, ending: str = "") -> dict[int, Glyph]:
+    """Return the glyphs of a face by codepoint. ending: of their names, where they are parts of another face."""
+    from oddpeg.font.write.glyphset import Glyph
+
+    return {
+        icon.codepoint: Glyph.of(
+            f"{icon.name}{ending}",
+            None if ending else icon.codepoint,
+            face.outlines[icon.name],
+            face.masters.get(icon.name, ()),
+            face.layers.get(icon.name, ()) if icons.palettes is not None else (),
+        )
+        for icon in icons.icons
+        if icon.name in face.outlines
+    }
+
+
+def _parts(icons: IconSet, face: Face, usual: Mapping[int, Glyph]) -> list[Part]:
+    """Return the glyphs that take the place of usual ones along the axes. Only the first part that applies is taken, so
+    there is one for every combination of states, and of states and sizes; where two states are on, the first one that
+    has the icon shows."""
+    from oddpeg.font.write.variations import Part
+
+    states = {part.state: _glyphs(icons, part, f".{part.state}") for part in face.parts if part.state}
+    sized: dict[int, dict[int, Glyph]] = {0: {}, **_sized_glyphs(icons, face, usual)}
+    parts: list[Part] = []
+    for count in range(len(states), -1, -1):
+        for names in combinations(states, count):
+            for px in [*sorted(sized.keys() - {0}), *([0] if names else [])]:
+                glyphs = dict(sized[px])
+                for name in reversed(names):
+                    glyphs |= {code: glyph for code, glyph in states[name].items() if code in usual}
+                parts.append(Part(px, names, dict(sorted(glyphs.items()))))
+    return [part for part in parts if part.glyphs]
+
+
+def _sized_glyphs(icons: IconSet, face: Face, usual: Mapping[int, Glyph]) -> dict[int, dict[int, Glyph]]:
+    """Return the glyphs for each size, by codepoint. An icon without a drawing for a size has the nearest one, unless
+    its strokes vary with the size."""
+    sized = {part.px: _glyphs(icons, part, f".{part.px}") for part in face.parts if part.px}
+    chosen = {}
+    for px, own in sized.items():
+        glyphs = {code: glyph for code, glyph in own.items() if code in usual}
+        if face.size is not None and not face.size.stops:
+            for code in usual.keys() - glyphs.keys():
+                near = face.size.nearest(px, [other for other in sized if code in sized[other]])
+                if near in sized:
+                    glyphs[code] = sized[near][code]
+        chosen[px] = glyphs
+    return chosen
 
 
 def with_lightest_default(face: Face) -> Face:
     """Return a variable face whose default is its lightest weight. It needs one set of deltas in place of two, which
     makes WOFF2 files about a fifth smaller. Browsers choose the weight by the stylesheet."""
     axis = face.axis
-    if axis is None or axis.lightest.weight == axis.default:
+    if axis is None or axis.lightest.weight == axis.default or (face.size is not None and face.size.stops):
         return face
     masters = {name: (*those, face.outlines[name])[:2] for name, those in face.masters.items()}  # lightest, heaviest
     return face._replace(
@@ -95,6 +148,7 @@ def with_lightest_default(face: Face) -> Face:
         outlines={**face.outlines, **{name: light for name, (light, _) in masters.items()}},
         masters={name: (heavy,) for name, (_, heavy) in masters.items()},
         axis=axis._replace(default=axis.lightest.weight),
+        parts=tuple(with_lightest_default(part) for part in face.parts),
     )
 
 
@@ -103,7 +157,7 @@ def axis_styles(face: Face, faces: Sequence[Face]) -> list[str]:
     is called among other faces; else that of the weight."""
     axis = face.axis
     if axis is None:
-        return []
+        return ["Regular"]
     has_names = len(faces) > 1 or len(face.stands_for) > 1
     replaced = {weight: _style_name(name) for name, weight in face.stands_for} if has_names else {}
     names: list[str] = []
@@ -125,6 +179,8 @@ def style_of(face: Face, faces: Sequence[Face], default: Face) -> Style:
     if face.axis is not None:
         styles = dict(zip((stop.weight for stop in face.axis.stops), axis_styles(face, faces), strict=True))
         return Style(styles[face.axis.default])
+    if face.varies:
+        return Style()
     if len(faces) == 1:
         return Style()
     name = _style_name(face.name)
@@ -146,7 +202,7 @@ def _created() -> int:
 def _font_info(project: Project, icons: IconSet, face: Face) -> FontInfo:
     font = project.config.font
     return FontInfo(
-        family=variable_family(font.family) if face.axis is not None else font.family,
+        family=variable_family(font.family) if face.varies else font.family,
         version=font.version,
         units=face.em.units,
         ascender=face.em.ascender,

@@ -25,7 +25,7 @@ class Gathered(NamedTuple):
     Attributes:
         names: icons that have a drawing, withdrawn ones too.
         drawings: one of each icon, in order of names.
-        faces: the drawings of each face.
+        faces: the drawings of each face, the parts of a variable one after it.
         errors: drawings that cannot be read.
     """
 
@@ -37,7 +37,9 @@ class Gathered(NamedTuple):
     @property
     def files(self) -> list[bytes]:
         """The bytes of all drawings, of every face that has its own."""
-        return [d.data for face in self.faces if face.plan.root == face.plan.name for d in face.drawings]
+        return [
+            d.data for face in self.faces if face.plan.root == face.plan.name or face.plan.px for d in face.drawings
+        ]
 
 
 def gather(snapshot: Snapshot, inputs: Inputs) -> Gathered:
@@ -52,7 +54,8 @@ def gather(snapshot: Snapshot, inputs: Inputs) -> Gathered:
     withdrawn = set(snapshot.board.known(names).changes.withdrawn)
     by_file = {drawing.source.file: drawing for files in read.values() for drawing in files.drawings}
     first = [by_file[source.file] for source in sources if source.file in by_file]
-    faces = [FaceDrawings(plan, _without(withdrawn, read[plan.root].drawings)) for plan in snapshot.project.faces]
+    plans = [plan for face in snapshot.project.faces for plan in (face, *face.parts)]
+    faces = [FaceDrawings(plan, _without(withdrawn, read[plan.root].drawings)) for plan in plans]
     return Gathered(names, _without(withdrawn, first), faces, errors)
 
 

@@ -52,7 +52,23 @@ class OutlinedFace(NamedTuple):
             axis=plan.axis,
             masters={name: result.masters for name, result in results if result.masters},
             stands_for=plan.stands_for,
+            size=plan.size,
+            states=plan.states,
+            px=plan.px,
+            state=plan.state,
         )
+
+
+def whole_faces(em: Em, faces: Sequence[OutlinedFace]) -> list[Face]:
+    """Return the faces, in order of weight; the parts of a variable one are within it."""
+    whole: list[Face] = []
+    for outlined in faces:
+        face = outlined.face(em)
+        if outlined.plan.px or outlined.plan.state:
+            whole[-1] = whole[-1].with_part(face)
+        else:
+            whole.append(face)
+    return sorted(whole, key=lambda face: face.weight)
 
 
 class Outlined(NamedTuple):
@@ -60,7 +76,7 @@ class Outlined(NamedTuple):
 
     Attributes:
         em: that they stand on.
-        faces: in the order of the config.
+        faces: in the order of the config, the parts of a variable one after it.
         reused: outlines from the cache.
         fallbacks: outlines that had to be made another way.
         errors, notes: each once, even where several faces have it.
@@ -76,8 +92,10 @@ class Outlined(NamedTuple):
 
 def options_of(plan: FacePlan, outlining: Options) -> Options:
     """Return the outline options of a face. outlining: options that all faces share."""
-    masters = plan.axis.masters if plan.axis else ()
-    return outlining._replace(strokes=plan.strokes, masters=masters)
+    em = outlining.em
+    if plan.px:  # whole pixels at its size lie on whole pixels below the baseline, too
+        em = em.at_size(plan.px)
+    return outlining._replace(em=em, strokes=plan.strokes, masters=plan.masters)
 
 
 def outline_faces(
@@ -159,7 +177,7 @@ def drawn_icons(drawings: Sequence[DrawingFile], faces: Sequence[OutlinedFace]) 
     """Return every icon that some face has, as the drawing in `drawings` describes it, if that became a glyph."""
     files = {source.name: source.file for source, _ in drawings}
     chosen: dict[str, tuple[Source, OutlineResult]] = {}
-    for face in faces:
+    for face in (one for one in faces if not one.plan.px):
         for name, source in face.sources.items():
             if name not in chosen or chosen[name][0].file != files.get(name) == source.file:
                 chosen[name] = source, face.results[name]

@@ -14,7 +14,7 @@ from typing import NamedTuple
 from oddpeg.building.bundles import BuiltBundle
 from oddpeg.building.fonts import BundleFonts, ligatures
 from oddpeg.building.gather import Gathered, gather
-from oddpeg.building.glyphs import Lap, Outlined, drawn_icons, options_of, outline_faces, refuse_counts
+from oddpeg.building.glyphs import Lap, Outlined, drawn_icons, options_of, outline_faces, refuse_counts, whole_faces
 from oddpeg.building.last_build import Inputs, remember
 from oddpeg.building.pegging import Pegged, give_pegs
 from oddpeg.building.placing import RECORD, kept_notes, placement_record
@@ -178,7 +178,7 @@ def findings(
     drawings = gathered.drawings
     # drawings are judged by their frames, however the font places them, as in a check
     framed = outlining._replace(fit="frame", padding=0.0)
-    as_drawn = [face for face in outlined.faces if options_of(face.plan, framed) == outlining]
+    as_drawn = [face for face in outlined.faces if not face.plan.px and options_of(face.plan, framed) == outlining]
     outlines = {source.file: face.results[name].outline for face in as_drawn for name, source in face.sources.items()}
 
     def examine(rows: list[int]) -> list[str]:
@@ -200,7 +200,7 @@ def make_icon_set(
     snapshot: Snapshot, gathered: Gathered, outlined: Outlined, pegged: Pegged, shown_findings: Findings
 ) -> IconSet:
     """Return the icon set of everything that was outlined; raise `OddPegError` where two classes would be the same."""
-    faces = [face.face(outlined.em) for face in sorted(outlined.faces, key=lambda face: face.plan.weight)]
+    faces = whole_faces(outlined.em, outlined.faces)
     drawings = {source.name: data for source, data in gathered.drawings}
     icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), pegged.pegs, faces)
     icons = in_colours(snapshot, icons.with_drawings(drawings, shown_findings))

@@ -17,6 +17,7 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
     """Add the findings to the drawings, and to the set of the first face. reviews: by the face that drawings are for;
     rules: the levels that the config gives."""
     first = default_face(project.faces, project.config.font.default).root
+    sizes = {part.root: plan.stands_for[0][0] for plan in project.faces for part in plan.parts if part.px}
     drawings = {face: {d.source.name: d for d in review.drawings} for face, review in reviews.items()}
     for face, reviewed in drawings.items():
         for name, drawing in reviewed.items():
@@ -25,11 +26,25 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
             if usual and usual.examined.outline and wide not in (None, usual.examined.outline.advance):
                 message = f"its frame is not as wide as that of {usual.source.where}, so pages shift where faces change"
                 _add(rules, reviews[face], name, Diagnostic("face-frame", message, "draw both in the same frame"))
+            if next(f for f in drawings if name in drawings[f]) != face:
+                continue
             lacking = [other for other in drawings if other != face and name not in drawings[other]]
-            if lacking and next(f for f in drawings if name in drawings[f]) == face:
-                message = f"missing in {' and '.join(lacking)}, where pages show it from the nearest face that has it"
+            if faces := [other for other in lacking if other not in sizes]:
+                message = f"missing in {' and '.join(faces)}, where pages show it from the nearest face that has it"
                 _add(rules, reviews[face], name, Diagnostic("face-gap", message, "draw it there too, if it is wanted"))
-    weights = sorted((plan.weight, plan.name) for plan in project.faces if plan.axis is None)
+            if (lacks := [other for other in lacking if other in sizes]) and face not in sizes:
+                message = f"has no drawing for {' and '.join(lacks)}, where the nearest one shows"
+                _add(
+                    rules,
+                    reviews[face],
+                    name,
+                    Diagnostic("size-gap", message, "draw it for that size, if it is wanted"),
+                )
+            if face in sizes:
+                message = f"is drawn for {face} only, so that no other size can show it"
+                cure = f"draw it for {sizes[face]} too, or give the file the name of an icon that is"
+                _add(rules, reviews[face], name, Diagnostic("size-alone", message, cure))
+    weights = sorted((plan.weight, plan.name) for plan in project.faces if not plan.varies)
     for (low, lighter), (high, other) in pairwise(weights):
         if high - low < _APART:
             message = (

@@ -113,10 +113,13 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
     if config:
         options = Options(em, precision=config.font.curve_precision, translucent=Translucent(config.icons.translucent))
     reviews: dict[str, Reviewed] = {}
+    sizes = {part.root: part.px for plan in (project.faces if project else ()) for part in plan.parts if part.px}
     for face, drawings in ready.items():
         examined = examine_all([(data, None) for _, data in drawings], options, progress.advance)
+        for one in examined if face in sizes else ():  # they get a baseline of their own
+            one.diagnostics[:] = [d for d in one.diagnostics if d.code != "between-pixels"]
         reviews[face] = review(project, [source for source, _ in drawings], examined, pegs)
-    if project and len(project.faces) > 1 and whole:
+    if project and (len(project.faces) > 1 or sizes) and whole:
         compare_faces(project, reviews, Rules(project, pegs))
     reviewed = joined(reviews)
     report = CheckReport(

@@ -108,17 +108,52 @@ class FaceTable:
 
 @config_table
 class AxisTable:
-    """An axis of a variable font, along which strokes get wider."""
+    """An axis of a variable font: of weight or optical size, along which strokes get wider, or between two states."""
 
     strokes: Annotated[
         dict[str, Annotated[float, Rule(least=0.05, most=20)]],
         Rule(
-            "table of weight = how many times as wide strokes are there as they are drawn; the face's own weight stands"
-            " for 1",
-            filled=True,
+            "table of how many times as wide strokes are as drawn. `axis.weight`: by weight; the face's own weight"
+            " has 1. `axis.size`: by font size in CSS pixels, for icons without a drawing for that size"
         ),
-    ]
+    ] = field(default_factory=dict)
     of: Annotated[str, Rule("the face that varies; the only one where empty")] = ""
+    drawings: Annotated[
+        dict[str, list[Annotated[str, FILLED]]],
+        Rule(
+            "of `axis.size`: table of size in CSS pixels = globs of the drawings for it; the face's own serve above."
+            " A size at the end of a file's name (`anchor-16.svg`, `_16`, `@16`) is no part of the icon's name"
+        ),
+    ] = field(default_factory=dict)
+    limits: Annotated[
+        dict[str, Annotated[float, Rule(least=1, most=1000)]],
+        Rule(
+            "of `axis.size`: table of size = the font size from which the next larger drawing serves; half-way by"
+            " default"
+        ),
+    ] = field(default_factory=dict)
+    own: Annotated[
+        int,
+        Rule(
+            "of `axis.size`: the size of the face's own drawings; by default the first of 24, 32, 48, 64, 96 and"
+            " 128 above all others",
+            least=0,
+            most=1000,
+        ),
+    ] = 0
+    faces: Annotated[
+        list[Annotated[str, FILLED]],
+        Rule("of a state (`axis.NAME`): two faces, the usual one and the one that takes its place"),
+    ] = field(default_factory=list)
+    tag: Annotated[
+        str,
+        Rule(
+            "of a state: the axis in the font, four capitals or digits, a capital first; derived from its name by"
+            " default",
+            pattern=r"([A-Z][A-Z0-9]{3})?",
+            hint="must be four capitals or digits, a capital first",
+        ),
+    ] = ""
 
 
 @config_table

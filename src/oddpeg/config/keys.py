@@ -126,7 +126,6 @@ def _findings() -> Collection[str]:
 
 
 REPACK_FORMAT = Choices("a format that fonts are repacked in", lambda: ("woff2", "woff", "ttf"))
-AXIS = Choices("an axis", lambda: ("weight",))
 FONT_FORMAT = Choices("a font format", _fonts)
 OUTPUT_KIND = Choices("a kind of output", _outputs)
 FINDING = Choices("a finding", _findings)

@@ -6,12 +6,14 @@ from collections.abc import Collection, Iterator
 from itertools import pairwise
 from typing import NamedTuple
 
-from oddpeg.config.faces import chain
+from oddpeg.config.faces import SIZE, WEIGHT, chain, size_axis, tag_for
 from oddpeg.config.font_settings import AxisTable
 from oddpeg.config.settings import Config
 from oddpeg.font.write.axes import REGULAR
 from oddpeg.suggestions import did_you_mean
 from oddpeg.svg.paint import colour_of
+
+_MOST_STATES = 3  # every combination of states and sizes takes a table
 
 
 class Conflict(NamedTuple):
@@ -82,17 +84,77 @@ def _faces(config: Config) -> Iterator[Conflict]:
 
 
 def _axes(config: Config) -> Iterator[Conflict]:
+    states = [name for name, axis in config.axis.items() if axis.faces]
+    if len(states) > _MOST_STATES:
+        cure = "leave one out, or make it a face"
+        yield Conflict("config-value", ("axis", states[-1]), f"is a state more than {_MOST_STATES}", cure)
     for name, axis in config.axis.items():
         at = ("axis", name)
         if name in config.face:
             yield Conflict("config-value", ("face", name), "is called like the axis", "give the face another name")
+        allowed = {WEIGHT: ("strokes", "of"), SIZE: ("strokes", "of", "drawings", "limits", "own")}
+        keys = allowed.get(name, ("faces", "tag"))
+        given = [key for key in ("strokes", "of", "drawings", "limits", "own", "faces", "tag") if getattr(axis, key)]
+        if wrong := next((key for key in given if key not in keys), ""):
+            kind = "the axis of a state" if name not in allowed else f"axis.{name}"
+            homes = [home for home, theirs in allowed.items() if wrong in theirs]
+            cure = f"write it in [axis.{homes[0]}]" if homes else "write it in an axis of another name"
+            yield Conflict("config-value", (*at, wrong), f"is no key of {kind}", cure)
+            continue
+        if name not in allowed:
+            yield from _state(config, at, axis)
+            continue
         if axis.of and axis.of not in config.face:
             yield _unknown_face((*at, "of"), axis.of, list(config.face))
-            continue
-        if not axis.of and len(config.face) > 1:
+        elif not axis.of and len(config.face) > 1:
             yield Conflict("config-missing-key", (*at, "of"), "is missing", f"name one of: {', '.join(config.face)}")
-            continue
-        yield from _stops(config, at, axis)
+        else:
+            yield from _sizes(at, axis) if name == SIZE else _stops(config, at, axis)
+
+
+def _state(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Conflict]:
+    """Yield the errors in the axis of a state."""
+    if len(axis.faces) != 2 or axis.faces[0] == axis.faces[-1]:
+        cure = 'name the usual face and the other one: faces = ["line", "solid"]'
+        yield Conflict("config-value", (*at, "faces"), "is not two faces", cure)
+    for face in axis.faces:
+        if face not in config.face:
+            yield _unknown_face((*at, "faces"), face, list(config.face))
+    tags = {name: other.tag or tag_for(name) for name, other in config.axis.items() if other.faces}
+    clash = next((name for name, tag in tags.items() if name != at[-1] and tag == tags.get(at[-1])), "")
+    if clash:
+        message = f"is {tags[at[-1]]}, like that of {clash!r}"
+        yield Conflict("config-value", (*at, "tag"), message, "give one of them another tag")
+
+
+def _sizes(at: tuple[str, ...], axis: AxisTable) -> Iterator[Conflict]:
+    """Yield the errors in the axis of optical sizes."""
+    for key, values in (("drawings", axis.drawings), ("strokes", axis.strokes), ("limits", axis.limits)):
+        for text in values:
+            if not (text.isascii() and text.isdigit() and 1 <= int(text) <= 1000):
+                cure = "write a whole number of CSS pixels, from 1 to 1000"
+                yield Conflict("config-value", (*at, key, text), "is no size", cure)
+                return
+    if not axis.drawings and not axis.strokes:
+        cure = 'add drawings = { 16 = ["icons/16/*.svg"] }, or strokes = { 16 = 1.2 }'
+        yield Conflict("config-missing-key", (*at, "drawings"), "is missing, and strokes too", cure)
+        return
+    if unknown := next((px for px in axis.limits if px not in axis.drawings), ""):
+        yield Conflict("config-value", (*at, "limits", unknown), "has no drawings", "name a size of drawings")
+        return
+    size = size_axis(axis)
+    if axis.own and axis.own <= max(size.drawn, default=0):
+        cure = "drawings for a size serve below it; leave the largest ones to the face itself"
+        yield Conflict("config-value", (*at, "own"), f"is not above {size.drawn[-1]}", cure)
+    elif size.least == size.most:
+        yield Conflict("config-value", at, "has one size only", "name a second one")
+    if axis.strokes.get(str(size.own), 1.0) != 1:
+        cure = "set `own` to the size that the drawings are made for, or leave it out"
+        yield Conflict("config-value", (*at, "strokes", str(size.own)), "is the drawings' own size", cure)
+    ends = [size.least, *size.limits, size.own]
+    if any(low >= high for low, high in pairwise(ends)):
+        message = f"do not rise: {', '.join(f'{limit:g}' for limit in size.limits)}"
+        yield Conflict("config-value", (*at, "limits"), message, "let each lie above its size and below the next")
 
 
 def _stops(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Conflict]:
@@ -116,7 +178,9 @@ def _stops(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Con
         listed = ", ".join(f"{weight} = {known[weight]:g}" for weight in sorted(known))
         cure = "let the factor rise with every weight"
         yield Conflict("config-value", (*at, "strokes"), f"does not get wider with the weight: {listed}", cure)
-    if len(known) == 1:
+    if not axis.strokes:
+        yield Conflict("config-missing-key", (*at, "strokes"), "is missing", "add strokes = { 700 = 1.5 }")
+    elif len(known) == 1:
         yield Conflict("config-value", (*at, "strokes"), "has no weight but that of the drawings", "add another one")
 
 

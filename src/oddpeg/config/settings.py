@@ -11,7 +11,6 @@ from typing import Annotated, Any, Literal
 
 from oddpeg.config.font_settings import AxisTable, FaceTable, FontTable, RepackTable
 from oddpeg.config.keys import (
-    AXIS,
     CLASS_NAME,
     COLOUR,
     CSS_VALUE,
@@ -224,8 +223,10 @@ class Config:
     classes: Annotated[ClassesTable, Rule("names in stylesheets")] = ClassesTable()
     pegs: Annotated[PegsTable, Rule("how codepoints are given out")] = PegsTable()
     axis: Annotated[
-        dict[Annotated[str, Rule(choices=AXIS)], AxisTable],
-        Rule("`axis.weight`: one variable font in the place of single faces"),
+        dict[Annotated[str, CLASS_NAME], AxisTable],
+        Rule(
+            "one variable font in the place of single faces: `axis.weight`, `axis.size`, and states of any other name"
+        ),
     ] = field(default_factory=dict)
     repack: Annotated[dict[str, RepackTable], Rule("fonts that exist, packed for the web in every build")] = field(
         default_factory=dict
@@ -266,7 +267,9 @@ class Config:
     @property
     def patterns(self) -> list[str]:
         """The globs of all drawings."""
-        return list(dict.fromkeys([*self.icons.from_, *(p for face in self.face.values() for p in face.from_)]))
+        sized = (p for axis in self.axis.values() for patterns in axis.drawings.values() for p in patterns)
+        own = (p for face in self.face.values() for p in face.from_)
+        return list(dict.fromkeys([*self.icons.from_, *own, *sized]))
 
     @property
     def bundles_of_used(self) -> list[str]:

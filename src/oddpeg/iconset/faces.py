@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple, Protocol, TypeVar
 from oddpeg.font.write.axes import REGULAR
 
 if TYPE_CHECKING:  # finding icons needs neither, and they take longer to load than a search
-    from oddpeg.font.write.axes import Axis
+    from oddpeg.font.write.axes import Axis, SizeAxis, StateAxis
     from oddpeg.outline.model import ColourLayer, Outline
     from oddpeg.outline.placement import Em
 
@@ -25,6 +25,11 @@ class Face(NamedTuple):
         axis: weight axis, of a variable font.
         masters: outlines at the ends of the axis, by name of each icon that varies.
         stands_for: names and weights of the static faces that it replaces.
+        size: optical size axis, of a variable font.
+        states: further axes of a variable font.
+        parts: outlines that take the place of its own along its axes.
+        px: for such a part: the font size that it serves.
+        state: for such a part: the state that it shows.
     """
 
     em: Em
@@ -35,6 +40,21 @@ class Face(NamedTuple):
     axis: Axis | None = None
     masters: Mapping[str, Sequence[Outline]] = {}
     stands_for: tuple[tuple[str, int], ...] = ()
+    size: SizeAxis | None = None
+    states: tuple[StateAxis, ...] = ()
+    parts: tuple[Face, ...] = ()
+    px: int = 0
+    state: str = ""
+
+    @property
+    def varies(self) -> bool:
+        """Whether its font is a variable one."""
+        return self.axis is not None or self.size is not None or bool(self.states)
+
+    @property
+    def design(self) -> tuple[object, ...]:
+        """What tells it from other faces, without its icons."""
+        return self.name, self.weight, self.em, self.axis, self.stands_for, self.size, self.states
 
     def flattened(self) -> Face:
         """Return the same face with mean colours in the place of gradients."""
@@ -43,14 +63,30 @@ class Face(NamedTuple):
             for name, those in self.layers.items()
         }
         coloured = {name: those for name, those in layers.items() if not all(one.fill.follows_text for one in those)}
-        return self._replace(layers=coloured)
+        return self._replace(layers=coloured, parts=tuple(part.flattened() for part in self.parts))
+
+    def with_part(self, part: Face) -> Face:
+        """Return the same face with a part more. An icon that only a state has is shown in every state."""
+        whole = self._replace(parts=(*self.parts, part))
+        if not part.state:
+            return whole
+        return whole._replace(
+            outlines={**part.outlines, **self.outlines},
+            layers={**part.of_icons(part.outlines.keys() - self.outlines.keys()).layers, **self.layers},
+            masters={**part.of_icons(part.outlines.keys() - self.outlines.keys()).masters, **self.masters},
+        )
+
+    def plain(self) -> Face:
+        """Return the same face without layers of colour."""
+        return self._replace(layers={}, parts=tuple(part.plain() for part in self.parts))
 
     def of_icons(self, names: Collection[str]) -> Face:
         """Return the same face with these icons only."""
         outlines = {name: outline for name, outline in self.outlines.items() if name in names}
         layers = {name: those for name, those in self.layers.items() if name in names}
         masters = {name: those for name, those in self.masters.items() if name in names}
-        return self._replace(outlines=outlines, layers=layers, masters=masters)
+        parts = tuple(part.of_icons(names) for part in self.parts)
+        return self._replace(outlines=outlines, layers=layers, masters=masters, parts=parts)
 
 
 class StandIn(NamedTuple):

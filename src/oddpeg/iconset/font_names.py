@@ -37,9 +37,13 @@ class ClassNames(NamedTuple):
         prefix: classes are PREFIX-NAME.
         base: the class that every icon needs in addition.
         sizes, colours: (name, CSS value) of each class for a size or colour.
+        states: what states are called.
+        drawn: sizes in CSS pixels that have drawings of their own.
     """
 
     prefix: str
     base: str
     sizes: tuple[tuple[str, str], ...] = ()
     colours: tuple[tuple[str, str], ...] = ()
+    states: tuple[str, ...] = ()
+    drawn: tuple[int, ...] = ()

@@ -265,7 +265,7 @@ class IconSet:
             return self
         if mode == "flat":
             return replace(self, faces=tuple(face.flattened() for face in self.faces))
-        return replace(self, faces=tuple(face._replace(layers={}) for face in self.faces), palettes=None)
+        return replace(self, faces=tuple(face.plain() for face in self.faces), palettes=None)
 
     def select_faces(self, names: Collection[str], default: str) -> IconSet:
         """Return the same set with these faces only, and the icons that one of them has. default: the face that shows
@@ -285,7 +285,7 @@ class IconSet:
 
     def digest(self) -> str:
         """Return the hash of the set without the content of its drawings."""
-        faces = [(face.name, face.weight, face.axis, face.stands_for) for face in self.faces]
+        faces = [face.design for face in self.faces]
         facts: tuple[object, ...] = (
             self.naming,
             self.classes,
@@ -297,7 +297,7 @@ class IconSet:
         )
         if self.palettes is not None:
             facts += (self.palettes, sorted(self.face.layers) if self.face else ())
-        if len(faces) > 1 or any(face.axis for face in self.faces):
+        if len(faces) > 1 or any(face.varies for face in self.faces):
             facts += (self.default, tuple(faces))
         return _digest_of((facts, self.units_per_em, list(map(tuple, self.icons))))
 
@@ -306,7 +306,7 @@ class IconSet:
         """Hash of everything that the text of one icon may depend on in addition to that icon: names of the font,
         faces, palettes, and the names and codepoints of all icons.
         """
-        faces = [(face.name, face.weight, face.em, face.axis, face.stands_for) for face in self.faces]
+        faces = [face.design for face in self.faces]
         names = [(icon.name, icon.codepoint, icon.aliases, icon.faces) for icon in self.icons]
         return _digest_of(
             (self.naming, self.classes, self.drop, self.mirrored, self.palettes, self.default, faces, names)
@@ -319,7 +319,7 @@ class IconSet:
         for icon in self.icons:
             facts = (tuple(icon), self.findings.get(icon.name))
             total = hashlib.blake2b(repr(facts).encode(), digest_size=16)
-            for face in self.faces:
+            for face in (one for whole in self.faces for one in (whole, *whole.parts)):
                 _add_glyph(total, face, icon.name)
             total.update(self.drawings.get(icon.name, b""))
             digests.append(total.hexdigest())

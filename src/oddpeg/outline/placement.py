@@ -38,6 +38,10 @@ class Em(NamedTuple):
         """How far the em reaches below the baseline (the descender without its sign)."""
         return round(self.units * self.drop)
 
+    def at_size(self, px: int) -> Em:
+        """Return the em whose baseline lies on a whole pixel where it is px pixels high."""
+        return self._replace(drop=round(self.drop * px) / px)
+
     def places_like(self, other: Em) -> bool:
         """Return whether both have the same units and baseline."""
         return (self.units, self.depth) == (other.units, other.depth)

@@ -13,7 +13,7 @@ from typing import NamedTuple
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
-from oddpeg.outputs.face_rules import face_classes, palette_rules
+from oddpeg.outputs.face_rules import face_classes, palette_rules, state_rules
 from oddpeg.outputs.kind import Option, OutputKind, needs
 from oddpeg.outputs.kinds.web_component import element
 from oddpeg.outputs.references import NameShape, ReferenceForm, module_stem
@@ -76,6 +76,7 @@ class Framework(NamedTuple):
             older=older,
             faces=[one.name for one in face_classes(icon_set)],
             palettes=[one.name for one in palette_rules(icon_set)],
+            states=[one.name for one in state_rules(icon_set)],
             sizes=[name for name, _ in icon_set.sizes],
             colours=[name for name, _ in icon_set.colours],
             selector=self._selector(icon_set, context),

@@ -14,6 +14,7 @@ from oddpeg.font.write.palettes import DEFAULT
 from oddpeg.iconset.faces import Face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.context import OutputContext
+from oddpeg.outputs.escape import css_identifier
 from oddpeg.outputs.ranges import css_ranges
 
 
@@ -84,7 +85,42 @@ def face_values(icon_set: IconSet, urls: Mapping[str, Mapping[str, str]]) -> dic
         "weight": default_weight(icon_set),
         "inherits": inherits_weight(icon_set),
         "palettes": palette_rules(icon_set),
+        "states": state_rules(icon_set),
+        "settings": axis_settings(icon_set),
+        "drawn": drawn_sizes(icon_set),
     }
+
+
+class StateRule(NamedTuple):
+    """A state in a stylesheet.
+
+    Attributes:
+        name: its name in the config.
+        property: the custom property that turns it on, where it is 1.
+        face: the face that shows in it.
+    """
+
+    name: str
+    property: str
+    face: str
+
+
+def state_rules(icon_set: IconSet) -> list[StateRule]:
+    """Return the states of the variable faces."""
+    states = [state for face in icon_set.faces for state in face.states]
+    return [StateRule(state.name, f"--{icon_set.prefix}-{state.name}", state.face) for state in states]
+
+
+def axis_settings(icon_set: IconSet) -> str:
+    """Return the value of `font-variation-settings` that keeps the axes of states at their custom properties."""
+    states = [state for face in icon_set.faces for state in face.states]
+    properties = (f"--{css_identifier(f'{icon_set.prefix}-{state.name}')}" for state in states)
+    return ", ".join(f'"{s.tag}" var({name}, 0)' for s, name in zip(states, properties, strict=True))
+
+
+def drawn_sizes(icon_set: IconSet) -> list[int]:
+    """Return the sizes between which a class can choose: those with drawings of their own, and the face's own."""
+    return sorted({px for face in icon_set.faces if face.size and face.size.drawn for px in face.size.classes})
 
 
 class PaletteRule(NamedTuple):
@@ -131,11 +167,16 @@ def inherits_weight(icon_set: IconSet) -> bool:
 
 
 def face_classes(icon_set: IconSet) -> list[FaceClass]:
-    """Return the classes that choose a face; none where there is one."""
+    """Return the classes that choose a face by its weight; none where there is one."""
     faces = icon_set.faces
-    if len(faces) < 2 and not any(len(face.stands_for) > 1 for face in faces):
-        return []
-    return [FaceClass(name, str(at)) for face in faces for name, at in face.stands_for or ((face.name, face.weight),)]
+    in_states = {(face.name, state.face) for face in faces for state in face.states}
+    pairs = [
+        FaceClass(name, str(at))
+        for face in faces
+        for name, at in face.stands_for or ((face.name, face.weight),)
+        if (face.name, name) not in in_states
+    ]
+    return pairs if len(pairs) > 1 else []
 
 
 def _codes(icon_set: IconSet, names: Iterable[str]) -> list[int]:

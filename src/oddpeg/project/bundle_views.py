@@ -51,7 +51,7 @@ def icons_of(snapshot: Snapshot, bundle: BundleTable, icons: IconSet) -> IconSet
     """Return icons in the faces that a bundle holds."""
     faces = [plan.name for plan in snapshot.project.faces_of(bundle)]
     default = snapshot.project.default_face(bundle)
-    if default.axis is not None:
+    if default.varies:
         icons = replace(icons, naming=icons.naming._replace(font_family=variable_family(icons.family)))
     return icons.select_faces(faces, default.name)
 

@@ -164,6 +164,8 @@ def check_classes(icons: IconSet) -> None:
     taken |= {f"{icons.prefix}-size-{name}": "the class of a size" for name, _ in icons.sizes}
     taken |= {f"{icons.prefix}-face-{face}": "the class of a face" for icon in icons.icons for face in icon.faces}
     taken |= {f"{icons.prefix}-colour-{name}": "the class of a colour" for name, _ in icons.colours}
+    taken |= {f"{icons.prefix}-{state}": "the class of a state" for state in icons.classes.states}
+    taken |= {f"{icons.prefix}-drawn-{px}": "the class of a drawn size" for px in icons.classes.drawn}
     cure = "set another one: classes.base (or the size, colour or face) in oddpeg.toml, or rename the icon"
     for icon in icons.icons:
         for name in icon.names:

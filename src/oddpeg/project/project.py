@@ -83,7 +83,12 @@ class Project:
         """Names in stylesheets."""
         table = self.config.classes
         return ClassNames(
-            table.prefix, self.config.base_class, tuple(table.sizes.items()), tuple(table.colours.items())
+            table.prefix,
+            self.config.base_class,
+            tuple(table.sizes.items()),
+            tuple(table.colours.items()),
+            tuple(state.name for plan in self.faces for state in plan.states),
+            tuple(px for plan in self.faces if plan.size and plan.size.drawn for px in plan.size.classes),
         )
 
     @cached_property
@@ -95,7 +100,7 @@ class Project:
         """Return the faces that a bundle holds: the faces that it names, otherwise all, where a variable font replaces
         static ones."""
         if bundle.faces:
-            return tuple(plan for plan in self.faces if plan.name in bundle.faces)
+            return tuple(plan for plan in self.faces if plan.names & set(bundle.faces))
         replaced = {name for plan in self.faces for name, _ in plan.stands_for}
         return tuple(plan for plan in self.faces if plan.name not in replaced)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import errno
 import re
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from copy import copy
 from functools import cached_property
 from itertools import product
@@ -66,16 +66,21 @@ class Snapshot:
     @cached_property
     def face_files(self) -> dict[str, FoundFiles]:
         """The files of drawings by the face that they are drawn for; raises `OddPegError` where one has none."""
-        icons, faces = self.project.config.icons, {}
+        faces = {}
         for plan in self.project.faces:
-            if plan.root == plan.name and plan.axis is None:
+            if plan.root == plan.name and not plan.varies:
                 key = f"face.{plan.name}.from" if self.project.config.face else "icons.from"
-                delivered = self.delivered_paths
-                files = find_files(
-                    self.project.root, plan.patterns, icons.folders, self.project.also_read, delivered, key
-                )
-                faces[plan.name] = files.with_names(self.glyph_names) if files.fonts and icons.names else files
-        return faces
+                faces[plan.name] = self._find(plan.patterns, key)
+        parts = [part for plan in self.project.faces for part in plan.parts if part.px]
+        sized = {p.root: self._find(p.patterns, f"axis.size.drawings.{p.px}").without_size(p.px) for p in parts}
+        taken = {path for found in sized.values() for path in found.files}
+        return {name: found.without(taken) for name, found in faces.items()} | sized
+
+    def _find(self, patterns: Sequence[str], key: str) -> FoundFiles:
+        """Return the files of drawings that globs name. key: of the config that holds them."""
+        icons, project = self.project.config.icons, self.project
+        files = find_files(project.root, patterns, icons.folders, project.also_read, self.delivered_paths, key)
+        return files.with_names(self.glyph_names) if files.fonts and icons.names else files
 
     @cached_property
     def glyph_names(self) -> dict[int, str]:

@@ -81,7 +81,9 @@ class Figure(NamedTuple):
     @property
     def label(self) -> str:
         """The icon's name, with face, weight or part where these are needed."""
-        face = f"weight {self.weight}" if self.weight is not None else "" if self.face == ONLY else self.face
+        face = "" if self.face == ONLY else self.face
+        if self.weight is not None:
+            face = f"{face} {self.weight}" if face == "weight" else f"{face}, weight {self.weight}"
         told = ", ".join(filter(None, (face, self.part)))
         return f"{self.icon} ({told})" if told else self.icon
 

@@ -21,6 +21,7 @@ from oddpeg.project.em import outline_options, project_em
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.colours import coloured_fonts
 from oddpeg.proof.figures import TargetResult, failed_target, opinions_on, rendering, target_results
+from oddpeg.proof.looks import Look, looks_of
 from oddpeg.proof.model import ProofOptions, ProofTarget, RenderSettings
 from oddpeg.proof.renderers import NAMES, find_witness
 from oddpeg.proof.report import TOLERANCE, Figure, Proof, Witness
@@ -172,10 +173,14 @@ def _prepare(
     for plan in snapshot.project.faces:
         if plan.name in paths:
             font = _read_font(snapshot, proof.fonts[plan.name])
-            targets = _targets(snapshot, plan, icons, font, proof)
-            face_proofs += [
-                _FaceProof(settings, targets) for settings in _all_settings(snapshot, plan, em, font, weights)
-            ]
+            for look in looks_of(plan):
+                data = look.font(font)
+                targets = _targets(snapshot, look.plan, icons, data, proof, proof.fonts[plan.name])
+                chosen = weights or ([] if look.plan is plan else look.ends)
+                face_proofs += [
+                    _FaceProof(settings, look.without_drawing(snapshot, targets))
+                    for settings in _all_settings(snapshot, look, em, data, chosen)
+                ]
     proof.faults = list(dict.fromkeys(proof.faults))  # faces of the same drawings have the same to say of them
     return face_proofs
 
@@ -189,29 +194,34 @@ def _coloured(
         data, plan = _read_font(snapshot, snapshot.project.relative(font.path)), font.plan
         options = outline_options(snapshot.project.config, em, plan.strokes)
         settings = RenderSettings(data, options, plan.name, colour=font.mode)
-        targets = _targets(snapshot, plan, icons, data, Proof(fonts={plan.name: ""}))
+        targets = _targets(snapshot, plan, icons, data, Proof(), "")
         face_proofs.append(_FaceProof(settings, targets))
     return face_proofs
 
 
-def _all_settings(
-    snapshot: Snapshot, plan: FacePlan, em: Em, font: bytes, weights: Sequence[int]
-) -> list[RenderSettings]:
+def _all_settings(snapshot: Snapshot, look: Look, em: Em, font: bytes, weights: Sequence[int]) -> list[RenderSettings]:
     """Return how a face's font is to be looked at: a variable one at several weights."""
     from oddpeg.font.read.glyphs import fixed_codepoints
 
+    plan, em = look.plan, look.em(em)
+    strokes = plan.strokes * look.factor
     if plan.axis is None:
-        return [RenderSettings(font, outline_options(snapshot.project.config, em, plan.strokes), plan.name)]
+        placed_at = plan.strokes if look.factor != 1 else None
+        fixed = frozenset(fixed_codepoints(font)) if look.factor != 1 else frozenset()
+        options = outline_options(snapshot.project.config, em, strokes)
+        return [RenderSettings(font, options, look.label, fixed=fixed, placed_at=placed_at)]
     fixed = frozenset(fixed_codepoints(font))
     all_settings = []
     for weight in weights or [stop.weight for stop in plan.axis.stops]:
-        options = outline_options(snapshot.project.config, em, plan.strokes * plan.axis.factor(weight))
-        all_settings.append(RenderSettings(font, options, plan.name, weight, fixed, plan.strokes))
+        options = outline_options(snapshot.project.config, em, strokes * plan.axis.factor(weight))
+        all_settings.append(RenderSettings(font, options, look.label, weight, fixed, plan.strokes))
     return all_settings
 
 
-def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof) -> list[ProofTarget]:
-    """Return the glyphs to compare in a face; add glyphs that its font lacks to the proof."""
+def _targets(
+    snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: bytes, proof: Proof, where: str
+) -> list[ProofTarget]:
+    """Return the glyphs to compare in a face; add glyphs that its font lacks to the proof. where: path of the font."""
     from oddpeg.font.read.glyphs import codepoints
 
     board, (sources, problems) = snapshot.board, snapshot.face_sources[plan.root]
@@ -226,7 +236,7 @@ def _targets(snapshot: Snapshot, plan: FacePlan, icons: Sequence[str], font: byt
         if peg is None or peg.codepoint not in in_font:
             proof.missing.append(source.name)
             at = f" at {spell(peg.codepoint)}" if peg else ""
-            message = f"the icon {source.name!r} is not in {proof.fonts[plan.name]}{at}"
+            message = f"the icon {source.name!r} is not in {where}{at}"
             cure = "build again, and correct the drawing if the build names it"
             proof.faults.append(Diagnostic("glyph-missing", message, cure, source.where))
         else:
@@ -253,13 +263,14 @@ def _picture_rows(
     snapshot: Snapshot, proof: Proof, em: Em, figure: Figure, px: int, with_witness: bool
 ) -> list[PictureRow]:
     """Return the rows of one glyph; none where its drawing is gone since it was compared."""
-    plan = next(plan for plan in snapshot.project.faces if plan.name == figure.face)
-    sources = [s for s in snapshot.face_sources[plan.root].found if s.name == figure.icon]
+    looks = [(plan, look) for plan in snapshot.project.faces for look in looks_of(plan)]
+    plan, look = next(pair for pair in looks if pair[1].label == figure.face)
+    sources = [s for s in snapshot.face_sources[look.plan.root].found if s.name == figure.icon]
     rows = []
     for _, data in read_sources(sources).drawings:
-        font = _read_font(snapshot, proof.fonts[figure.face])
+        font = look.font(_read_font(snapshot, proof.fonts[plan.name]))
         weights = [figure.weight] if figure.weight is not None else []
-        settings = _all_settings(snapshot, plan, em, font, weights)[0]._replace(witness=proof.witness)
+        settings = _all_settings(snapshot, look, em, font, weights)[0]._replace(witness=proof.witness)
         shown = rendering(settings, ProofTarget(figure.icon, data, snapshot.board.pegs[figure.icon].codepoint), px)
         if shown is None:
             continue

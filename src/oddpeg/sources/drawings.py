@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import errno
 import os
-from collections.abc import Iterable, Mapping, Sequence
+import re
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -88,6 +89,16 @@ class FoundFiles(NamedTuple):
         )
         renamed = {glyph.file: Source.of(*glyph) for font in fonts for glyph in font.glyphs}
         return self._replace(files=self.files | renamed, fonts=fonts)
+
+    def without(self, taken: Collection[str]) -> FoundFiles:
+        """Return the same without some files."""
+        return self._replace(files={path: file for path, file in self.files.items() if path not in taken})
+
+    def without_size(self, px: int) -> FoundFiles:
+        """Return the same with icons named without the size at the end of a file's name: `anchor-16.svg`."""
+        end = re.compile(rf"[-_@ ]{px}(?:px)?(?=\.\w+$)", re.IGNORECASE)
+        renamed = (Source.of(f.file, f.where, end.sub("", f.named), f.glyph) for f in self.files.values())
+        return self._replace(files={file.file: file for file in renamed})
 
 
 def find_files(

@@ -60,6 +60,7 @@ def expected_of(snapshot: Snapshot, icons: IconSet) -> Expected:
             "size": tuple(name for name, _ in icons.sizes),
             "colour": tuple(name for name, _ in icons.colours),
             "face": tuple({one.name: None for some in shown for one in face_classes(some)}),
+            "drawn": tuple(map(str, icons.classes.drawn)),
             "palette": tuple(snapshot.project.config.palettes),
         },
         (icons.family, variable_family(icons.family)),

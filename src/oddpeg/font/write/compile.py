@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from collections.abc import Sequence
 
 from oddpeg.diagnostics import Diagnostic, OddPegError
 from oddpeg.font.write import tables as t
@@ -13,15 +12,15 @@ from oddpeg.font.write.colour import Layered, LayerGlyph, colr, cpal, labels
 from oddpeg.font.write.eot import eot
 from oddpeg.font.write.glyf import glyf_and_loca
 from oddpeg.font.write.glyphset import Glyph, GlyphSet
-from oddpeg.font.write.gsub import gsub
+from oddpeg.font.write.gsub import Substitution, gsub
+from oddpeg.font.write.gvar import gvar
 from oddpeg.font.write.info import FontInfo, glyph_names
 from oddpeg.font.write.palettes import Palettes
 from oddpeg.font.write.sfnt import Tables, ttf, with_adjustment
 from oddpeg.font.write.svg_font import svg_font
-from oddpeg.font.write.variations import Variations, avar, fvar, gvar, stat, variation_names
+from oddpeg.font.write.variations import Variations, avar, fvar, stat
 from oddpeg.font.write.woff import woff
 from oddpeg.font.write.woff2 import woff2
-from oddpeg.outline.model import ColourLayer
 
 _NO_BREAK_SPACE = 0xA0
 MOST_GLYPHS = 65_535  # glyph numbers have 16 bits
@@ -38,25 +37,13 @@ def other_cases(letters: Sequence[str], first: int) -> dict[int, int]:
     return cases
 
 
-class Colours(NamedTuple):
-    """Icons in colours.
-
-    Attributes:
-        palettes: that hold every colour of the layers.
-        layers: of each icon that has some, from the ground up, by its codepoint.
-    """
-
-    palettes: Palettes
-    layers: Mapping[int, Sequence[ColourLayer]]
-
-
-def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
+def _with_layers(glyphs: list[Glyph]) -> Layered:
     """Add a glyph for each outline of a layer, equal ones once, and return the layers of each glyph that has some.
     Raise `OddPegError` where there are more than a font holds."""
     by_glyph: dict[int, list[LayerGlyph]] = {}
     known: dict[tuple[bytes, bytes, bytes, int], int] = {}
     for number, glyph in enumerate(list(glyphs)):
-        for fill, outline in colours.layers.get(-1 if glyph.codepoint is None else glyph.codepoint, ()):
+        for fill, outline in glyph.layers:
             key = outline.xy.tobytes(), outline.on.tobytes(), outline.ends.tobytes(), outline.advance
             if key not in known:
                 known[key] = len(glyphs)
@@ -70,10 +57,11 @@ def _with_layers(glyphs: list[Glyph], colours: Colours) -> Layered:
 
 
 def _varying(glyphs: GlyphSet, variations: Variations) -> Tables:
-    """Return the tables of a weight axis."""
-    axis = variations.axis
-    tables = {"fvar": fvar(axis), "gvar": gvar(glyphs, variations), "STAT": stat(axis)}
-    bent = avar(axis)
+    """Return the tables of axes."""
+    tables = {"fvar": fvar(variations), "STAT": stat(variations)}
+    if glyphs.masters:
+        tables["gvar"] = gvar(glyphs, variations)
+    bent = avar(variations)
     return tables if bent is None else {**tables, "avar": bent}
 
 
@@ -81,26 +69,30 @@ class FontCompiler:
     """Holds one font's tables and writes it in every format asked for."""
 
     def __init__(
-        self, icons: list[Glyph], info: FontInfo, colours: Colours | None = None, variations: Variations | None = None
+        self, icons: list[Glyph], info: FontInfo, palettes: Palettes | None = None, variations: Variations | None = None
     ) -> None:
         """Prepare the glyphs; legal glyph names are derived from the icons' names.
 
-        colours: layers in addition to the plain glyphs; variations: along a weight axis. Raise `OddPegError` where
+        palettes: with every colour of the layers; variations: axes, for a variable font. Raise `OddPegError` where
         there are more glyphs than a font holds."""
         known = {0x20, *(g.codepoint for g in icons)}
         letters = sorted({c for name, _ in info.ligatures for c in name if ord(c) not in known})
         icons = sorted(icons, key=lambda g: (g.codepoint is None, g.codepoint))
+        parts = variations.parts if variations else ()
         self.info = info
         self.letters = len(letters)
         glyphs = [missing(info.units, info.ascender), space(info.units), *icons]
         also = {_NO_BREAK_SPACE: 1} | other_cases(letters, len(glyphs))
         glyphs += [letter(c, info.units) for c in letters]
-        layered = _with_layers(glyphs, colours) if colours else {}
+        replacing = {id(glyph): glyph for part in parts for glyph in part.glyphs.values()}  # some serve several sizes
+        self.replacing = {key: len(glyphs) + number for number, key in enumerate(replacing)}
+        glyphs += replacing.values()
+        layered = _with_layers(glyphs) if palettes else {}
         taken = {g.codepoint for g in glyphs}
         self.glyphs = GlyphSet.of(glyphs, {code: glyph for code, glyph in also.items() if code not in taken})
-        self.box = t.FontBox.of(self.glyphs, variations.masters if variations else {})
-        more_names = labels(colours.palettes).texts if layered and colours else {}
-        more_names |= variation_names(variations, info.family) if variations else {}
+        self.box = t.FontBox.of(self.glyphs)
+        more_names = labels(palettes).texts if layered and palettes else {}
+        more_names |= variations.names(info.family) if variations else {}
         glyf, loca, self.loca_format = glyf_and_loca(self.glyphs)
         self._shared: Tables = {
             "OS/2": t.os2(info, self.glyphs, self.box),
@@ -114,18 +106,26 @@ class FontCompiler:
             "name": t.name(info, more_names),
             "prep": t.prep(),
         }
-        if layered and colours:
-            self._shared["COLR"] = colr(layered, colours.palettes.numbers())
-            self._shared["CPAL"] = cpal(colours.palettes)
+        if layered and palettes:
+            self._shared["COLR"] = colr(layered, palettes.numbers())
+            self._shared["CPAL"] = cpal(palettes)
         if variations:
             self._shared |= _varying(self.glyphs, variations)
-        if info.ligatures:
-            self._shared["GSUB"] = self._ligatures()
+        if info.ligatures or parts:
+            self._shared["GSUB"] = self._substitutions(variations)
 
-    def _ligatures(self) -> bytes:
+    def _substitutions(self, variations: Variations | None) -> bytes:
         number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
+        substitutions = [
+            Substitution(
+                variations.conditions(part),
+                {number[code]: self.replacing[id(glyph)] for code, glyph in part.glyphs.items()},
+            )
+            for part in (variations.parts if variations else ())
+            if variations is not None
+        ]
         names = self.info.ligatures
-        return gsub({tuple(number[ord(c)] for c in name): number[code] for name, code in names})
+        return gsub({tuple(number[ord(c)] for c in name): number[code] for name, code in names}, substitutions)
 
     def tables(self, named: bool, repacked: bool) -> Tables:
         """Return all tables. named: with glyph names; repacked: for WOFF2."""

@@ -5,7 +5,7 @@ Units: font units, y up. Glyph order: .notdef, space, then icons by codepoint.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
@@ -14,7 +14,7 @@ import numpy as np
 
 from oddpeg.geometry.arrays import Bools, Ints
 from oddpeg.geometry.outlines import FlatOutlines
-from oddpeg.outline.model import Outline
+from oddpeg.outline.model import ColourLayer, Outline
 
 _PART = 2000  # glyphs
 
@@ -30,6 +30,8 @@ class Glyph(NamedTuple):
         on: (n,) on-curve.
         ends: (contours,) last point of each contour.
         overlap: contours overlap.
+        masters: its outlines elsewhere in the design space of a variable font, as `regions_of` orders them.
+        layers: of colour, from the ground up.
     """
 
     name: str
@@ -39,11 +41,21 @@ class Glyph(NamedTuple):
     on: Bools
     ends: Ints
     overlap: bool = False
+    masters: Sequence[Outline] = ()
+    layers: Sequence[ColourLayer] = ()
 
     @staticmethod
-    def of(name: str, codepoint: int | None, outline: Outline) -> Glyph:
+    def of(
+        name: str,
+        codepoint: int | None,
+        outline: Outline,
+        masters: Sequence[Outline] = (),
+        layers: Sequence[ColourLayer] = (),
+    ) -> Glyph:
         """Return the glyph that shows an outline."""
-        return Glyph(name, codepoint, outline.advance, outline.xy, outline.on, outline.ends, outline.overlaps)
+        return Glyph(
+            name, codepoint, outline.advance, outline.xy, outline.on, outline.ends, outline.overlaps, masters, layers
+        )
 
 
 @dataclass(frozen=True)
@@ -58,6 +70,7 @@ class GlyphSet:
         codepoint: (glyphs,), -1 for a glyph without codepoint.
         overlap: (glyphs,).
         also: codepoint → glyph, for further codepoints of a glyph.
+        masters: (glyphs,) of a variable font; empty where no glyph varies.
     """
 
     names: list[str]
@@ -71,6 +84,7 @@ class GlyphSet:
     codepoint: Ints
     overlap: Bools
     also: Mapping[int, int]
+    masters: Sequence[Sequence[Outline]] = ()
 
     @staticmethod
     def of(glyphs: list[Glyph], also: Mapping[int, int]) -> GlyphSet:
@@ -88,6 +102,7 @@ class GlyphSet:
             codepoint=np.array([-1 if g.codepoint is None else g.codepoint for g in glyphs], dtype=np.int64),
             overlap=np.array([g.overlap for g in glyphs], dtype=bool),
             also=also,
+            masters=[g.masters for g in glyphs] if any(g.masters for g in glyphs) else (),
         )
 
     def outlines(self) -> FlatOutlines:

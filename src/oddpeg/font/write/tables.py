@@ -6,7 +6,7 @@ Source: OpenType specification, one function per table.
 from __future__ import annotations
 
 import struct
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import numpy as np
@@ -14,7 +14,6 @@ import numpy as np
 from oddpeg.font.write.glyphset import GlyphSet
 from oddpeg.font.write.info import EMBEDDING, EPOCH_1904, MAKER, FontInfo, name_text, postscript_name
 from oddpeg.geometry.arrays import Ints
-from oddpeg.outline.model import Outline
 
 _STACK = 2  # elements that prep needs, with one to spare
 
@@ -28,9 +27,9 @@ class FontBox(NamedTuple):
     top: int
 
     @staticmethod
-    def of(glyphs: GlyphSet, masters: Mapping[int, Sequence[Outline]]) -> FontBox:
-        """Return the box of glyphs and of their outlines at the ends of an axis, by codepoint."""
-        points = [np.stack([glyphs.x, glyphs.y], axis=1), *(one.xy for those in masters.values() for one in those)]
+    def of(glyphs: GlyphSet) -> FontBox:
+        """Return the box of glyphs and of their outlines elsewhere in the design space."""
+        points = [np.stack([glyphs.x, glyphs.y], axis=1), *(one.xy for those in glyphs.masters for one in those)]
         xy = np.concatenate(points)
         return FontBox(*xy.min(axis=0).tolist(), *xy.max(axis=0).tolist()) if len(xy) else FontBox(0, 0, 0, 0)
 

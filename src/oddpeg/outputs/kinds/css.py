@@ -70,6 +70,7 @@ def references(icon_set: IconSet, context: OutputContext) -> list[ReferenceForm]
     lead = f"{icon_set.prefix}-"
     reserved = {icon_set.base_class.removeprefix(lead), "icon", "before", "map", "family", "mirrored", "font-path"}
     reserved |= {f"face-{face}" for icon in icon_set.icons for face in icon.faces}
+    reserved |= {*icon_set.classes.states, *(f"drawn-{px}" for px in icon_set.classes.drawn)}
     return [ReferenceForm(NameShape.CLASS, lead, icon_set.spelled, frozenset(reserved))]
 
 

@@ -11,7 +11,7 @@ import posixpath
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string, url_path, xml_text
-from oddpeg.outputs.face_rules import face_classes, face_values, font_sources, palette_rules
+from oddpeg.outputs.face_rules import face_classes, face_values, font_sources, palette_rules, state_rules
 from oddpeg.outputs.kind import FONT_OPTIONS, Option, OutputKind, embedded_formats, needs_unless_embedded
 from oddpeg.outputs.naming import words
 from oddpeg.outputs.references import NameShape, ReferenceForm
@@ -30,7 +30,8 @@ def attributes_of(icon_set: IconSet) -> dict[str, str]:
     """Return the meaning of each attribute of the element."""
     faces = {"face": "the face, by name; default: the font's default face"} if face_classes(icon_set) else {}
     palettes = {"palette": "the palette, by name; default: the first"} if palette_rules(icon_set) else {}
-    return ATTRIBUTES | faces | palettes
+    states = {"state": "the state, by name; default: the usual one"} if state_rules(icon_set) else {}
+    return ATTRIBUTES | faces | palettes | states
 
 
 def element(icon_set: IconSet) -> str:
@@ -62,6 +63,7 @@ def companions(icon_set: IconSet, context: OutputContext) -> dict[str, str]:
         "attributes": attributes_of(icon_set),
         "faces": face_classes(icon_set),
         "palettes": palette_rules(icon_set),
+        "states": state_rules(icon_set),
         **script_names(icon_set),
     }
     files = {declarations_name(context.file): render_kind("web_component_types.jinja", icon_set, **values)}

@@ -1,0 +1,43 @@
+"""A variable font at a place of some of its axes, as what shapes text shows it: for looking at, not for delivery.
+
+Source: OpenType specification, FeatureVariations and the feature rvrn, which applies before all others.
+"""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Mapping
+from typing import Any
+
+from oddpeg.font.read.glyphs import opened
+
+
+def at_place(data: bytes, place: Mapping[str, float]) -> bytes:
+    """Return a font pinned at some values of axes, its characters mapped to the glyphs that take their place there.
+    Other axes stay. place: values by tag. Raise ValueError where the font is damaged or has no such axis."""
+    from fontTools.varLib import instancer
+
+    with opened(data, lazy=False) as font:
+        tags = {axis.axisTag for axis in font["fvar"].axes}
+        if not place.keys() <= tags:
+            raise ValueError(f"it has no axis {min(place.keys() - tags)}")
+        pinned = instancer.instantiateVariableFont(font, dict(place))
+        swapped = _substitutions(pinned)
+        for table in pinned["cmap"].tables:
+            table.cmap = {code: swapped.get(name, name) for code, name in table.cmap.items()}
+        target = io.BytesIO()
+        pinned.save(target)
+    return target.getvalue()
+
+
+def _substitutions(font: Any) -> dict[str, str]:
+    """Return the glyphs that the required variations replace, by name."""
+    if "GSUB" not in font:
+        return {}
+    table = font["GSUB"].table
+    numbers = [n for r in table.FeatureList.FeatureRecord if r.FeatureTag == "rvrn" for n in r.Feature.LookupListIndex]
+    lookups = [table.LookupList.Lookup[number] for number in dict.fromkeys(numbers)]
+    found: dict[str, str] = {}
+    for sub in (getattr(sub, "ExtSubTable", sub) for lookup in lookups for sub in lookup.SubTable):
+        found |= sub.mapping
+    return found

@@ -1,0 +1,72 @@
+"""Where a face's font is looked at: as it is, at every size that changes it, and in every state."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from oddpeg.config.faces import FacePlan
+from oddpeg.font.write.axes import StateAxis
+from oddpeg.outline.placement import Em
+from oddpeg.project.snapshot import Snapshot
+from oddpeg.proof.model import ProofTarget
+
+
+class Look(NamedTuple):
+    """One place of a font.
+
+    Attributes:
+        plan: the face, or part of a face, whose drawings the font shows there.
+        label: what figures call it.
+        place: values of axes, by tag; the weight is chosen apart.
+        factor: of stroke widths at the size.
+        sized: names under which drawings for that very size are found, which do not vary.
+    """
+
+    plan: FacePlan
+    label: str
+    place: tuple[tuple[str, float], ...] = ()
+    factor: float = 1.0
+    sized: tuple[str, ...] = ()
+
+    def font(self, data: bytes) -> bytes:
+        """Return the font at this place."""
+        from oddpeg.font.read.places import at_place
+
+        return at_place(data, dict(self.place)) if self.place else data
+
+    def em(self, em: Em) -> Em:
+        """Return the em on which the drawings stand there. em: of the font."""
+        px = self.plan.px
+        return em.at_size(px) if px else em
+
+    @property
+    def ends(self) -> list[int]:
+        """The weights at both ends; none where the weight does not vary."""
+        axis = self.plan.axis
+        return [] if axis is None else [axis.lightest.weight, axis.heaviest.weight]
+
+    def without_drawing(self, snapshot: Snapshot, targets: Sequence[ProofTarget]) -> list[ProofTarget]:
+        """Return the targets that have no drawing of their own for the size."""
+        drawn = {source.name for name in self.sized for source in snapshot.face_sources[name].found}
+        return [target for target in targets if target.icon not in drawn]
+
+
+def looks_of(plan: FacePlan) -> list[Look]:
+    """Return every place at which the font of a face is another; a static one has one."""
+    looks = [Look(plan, plan.name)]
+    size = plan.size
+    for part in plan.parts:
+        if part.px and size is not None:
+            looks.append(Look(part, f"{plan.name} at {part.px} px", (("opsz", part.px),)))
+        elif part.state:
+            looks.append(Look(part, f"{plan.name} {part.state}", ((_tag(plan.states, part.state), 1.0),)))
+    for stop in size.masters if size is not None else ():
+        served = [part.root for part in plan.parts if part.px and size is not None and size.served(stop.px) == part.px]
+        label = f"{plan.name} with strokes of {stop.px:g} px"
+        looks.append(Look(plan, label, (("opsz", stop.px),), stop.factor, tuple(served)))
+    return looks
+
+
+def _tag(states: Sequence[StateAxis], name: str) -> str:
+    return next(state.tag for state in states if state.name == name)

@@ -1,0 +1,151 @@
+"""One codepoint and one class: the right drawing at every size and in every state."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import ots
+import pytest
+import uharfbuzz
+from fontTools.ttLib import TTFont
+from fontTools.varLib import instancer
+from PIL import Image
+
+from support.data import table
+from support.pages import Screenshot, visit
+from support.project import ProjectFolder, codepoints
+from support.raster import drawing_mask, glyph_mask, wrong_share
+
+DATA = table("sizes")
+SHOWN = [(icon, int(px), size) for icon, rows in DATA["shown"].items() for px, size in rows.items()]
+CELL = 64  # pixels
+
+
+def svg(name: str) -> str:
+    size, body = DATA["drawings"][name]
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {size} {size}">{body}</svg>'
+
+
+def drawing_of(icon: str, size: int) -> str:
+    """The drawing of an icon for a size."""
+    names = [name for name in DATA["drawings"] if name.split("/")[-1].split("_")[0].split("-")[0] == icon]
+    return svg(next(name for name in names if name.startswith(f"icons/{size}/")))
+
+
+@pytest.fixture(scope="module")
+def family(tmp_path_factory: pytest.TempPathFactory) -> ProjectFolder:
+    project = ProjectFolder(tmp_path_factory.mktemp("sizes")).config(DATA["config"])
+    for name in DATA["drawings"]:
+        path = project.root / f"{name}.svg"
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(svg(name), encoding="utf-8")
+    return project.deliver()
+
+
+def sheet(family: ProjectFolder, name: str) -> Path:
+    """A page with every size of every icon, each in a cell."""
+    cells = "".join(
+        f'<i class="tm-icon tm-{icon}" style="left:{CELL * n}px;font-size:{px}px"></i>'
+        for n, (icon, px, _) in enumerate(SHOWN)
+    )
+    style = "body{margin:0;background:#fff}i{position:absolute;top:0;line-height:1;display:flex;color:#000}"
+    head = '<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="dist/tide-marks.css">'
+    family.write(name, f"{head}<style>{style}</style>{cells}")
+    return family.root / name
+
+
+def differs(wanted: Any, ink: Any, left: int, ratio: int) -> float:
+    """The share of wrong pixels; a pixel up or down, which browsers disagree on where the baseline is none, is not."""
+    side = len(wanted)
+    shares = []
+    for down in range(-ratio, ratio + 1):
+        got = ink[down + CELL : down + CELL + side, left : left + side]
+        shares.append(wrong_share(wanted, got))
+    return min(shares)
+
+
+def compare(picture: Image.Image, ratio: int = 1) -> None:
+    """Fail where a cell does not show the right drawing, or has a grey pixel at the drawing's own size."""
+    ink = 1 - np.asarray(picture.convert("L"), dtype=float) / 255
+    ink = np.pad(ink, ((CELL, CELL), (0, 0)))
+    for number, (icon, px, size) in enumerate(SHOWN):
+        left, side = CELL * number * ratio, px * ratio
+        others = {size for name, _, size in SHOWN if name == icon}
+        wrong = {s: differs(drawing_mask(drawing_of(icon, s), side, side), ink, left, ratio) for s in others}
+        assert min(wrong, key=lambda other: wrong[other]) == size, (icon, px, wrong)
+        assert wrong[size] < (0.001 if side % size == 0 else 0.25), (icon, px, wrong)  # baselines are whole pixels
+        if side % size == 0:
+            cell = ink[:, left : left + CELL * ratio]
+            assert not ((cell > 0.02) & (cell < 0.98)).any(), (icon, px)
+
+
+def test_browsers_choose_the_drawing_by_the_font_size(family: ProjectFolder, screenshot: Screenshot) -> None:
+    compare(screenshot(sheet(family, "sizes.html"), CELL * len(SHOWN), 100))
+
+
+def test_a_finer_screen_changes_nothing(family: ProjectFolder, browser: Any) -> None:
+    size = {"width": CELL * len(SHOWN), "height": 100, "deviceScaleFactor": 2, "mobile": False}
+    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    visit(browser, sheet(family, "fine.html"), wide=CELL * len(SHOWN))
+    picture = Image.open(io.BytesIO(browser.get_screenshot_as_png()))
+    browser.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+    compare(picture, 2)
+
+
+STATES = {
+    '<i class="tm-icon tm-gate"></i>': False,
+    '<i class="tm-icon tm-gate tm-moored"></i>': True,
+    '<i class="tm-icon tm-gate tm-face-solid"></i>': True,
+    '<b class="tm-moored"><i class="tm-icon tm-gate"></i></b>': True,
+    '<i class="tm-icon tm-gate tm-moored" style="font-size:16px"></i>': True,
+    '<tm-icon name="gate"></tm-icon>': False,
+    '<tm-icon name="gate" state="moored"></tm-icon>': True,
+}
+
+
+def test_a_class_and_an_attribute_turn_a_state_on(family: ProjectFolder, browser: Any) -> None:
+    cells = "".join(f'<p style="left:{CELL * n}px">{text}</p>' for n, text in enumerate(STATES))
+    style = "<style>body,p{margin:0}p{position:absolute;top:0;font-size:48px;line-height:1}i{display:flex}</style>"
+    head = '<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="dist/tide-marks.css">'
+    module = (family.root / "dist/tide-marks-element.mjs").read_text(encoding="utf-8")
+    module = module.replace("import.meta.url", "document.baseURI + 'dist/'").replace("export ", "")
+    family.write("states.html", f'{head}{style}{cells}<script type="module">{module}</script>')
+    visit(browser, family.root / "states.html", wide=CELL * len(STATES))
+    ink = 1 - np.asarray(Image.open(io.BytesIO(browser.get_screenshot_as_png())).convert("L"), dtype=float) / 255
+    for number, (text, on) in enumerate(STATES.items()):
+        side = 16 if "16px" in text else 48
+        wanted = svg("solid/gate") if on else drawing_of("gate", 24)
+        got = ink[:side, CELL * number : CELL * number + side]
+        assert wrong_share(drawing_mask(wanted, side, side), got) < 0.02, text
+
+
+@pytest.mark.parametrize("place", [{}, {"opsz": 16}, {"opsz": 19.5}, {"opsz": 24, "MOOR": 1}, {"opsz": 16, "MOOR": 1}])
+def test_other_programs_agree(family: ProjectFolder, tmp_path: Path, place: dict[str, float]) -> None:
+    """HarfBuzz chooses the same glyph as the instance of an independent library, which FreeType draws."""
+    path = family.root / "dist/tide-marks-size.ttf"
+    assert ots.sanitize(str(path)).returncode == 0
+    tags = [axis.axisTag for axis in TTFont(path)["fvar"].axes]
+    still = instancer.instantiateVariableFont(TTFont(path), {**dict.fromkeys(tags), **place})
+    shown = {icon: size for icon, px, size in SHOWN if px == {16: 16, 19.5: 20}.get(place.get("opsz", 24), 24)}
+    font = uharfbuzz.Font(uharfbuzz.Face(path.read_bytes()))
+    font.set_variations(place)
+    names = TTFont(path).getGlyphOrder()
+    for icon, code in codepoints(family).items():
+        buffer = uharfbuzz.Buffer()
+        buffer.add_str(chr(code))
+        buffer.guess_segment_properties()
+        uharfbuzz.shape(font, buffer)
+        on = icon == "gate" and len(place) == 2
+        size = shown.get(icon, 24)
+        wanted = f"{icon}_moored" if on else icon if size == 24 else f"{icon}_{size}"
+        assert names[buffer.glyph_infos[0].codepoint] == wanted
+        for subtable in still["cmap"].tables:
+            subtable.cmap[code] = wanted  # what the shaper does, for what cannot shape
+        still.save(tmp_path / "still.ttf")
+        mask = drawing_mask(svg("solid/gate") if on else drawing_of(icon, size), 240, 240)
+        raised = 6 if size == 20 else 0  # its baseline is 2 pixels of 20 above its lower edge, where 1/8 would be 2.5
+        got = glyph_mask(tmp_path / "still.ttf", code, 240, 240)
+        assert wrong_share(np.roll(mask, -raised, axis=0), got) < 0.002, (icon, size)
