@@ -40,9 +40,9 @@ def processors() -> int:
     return os.cpu_count() or 1
 
 
-def pays(count: int) -> bool:
-    """Return whether `count` items are worked on faster by several processes."""
-    return count >= MIN_ITEMS and processors() > 1
+def pays(count: int, least: int = MIN_ITEMS) -> bool:
+    """Return whether `count` items are worked on faster by several processes. least: from how many on."""
+    return count >= least and processors() > 1
 
 
 def map_batches(
@@ -52,6 +52,7 @@ def map_batches(
     advance: Callable[[int], None] = lambda count: None,
     failed: Callable[[Item, Diagnostic], Found] | None = None,
     starts_programs: bool = False,
+    least: int = MIN_ITEMS,
 ) -> Iterator[Found]:
     """Yield the results of `work` for batches of `items`, in order; large inputs use all processors.
 
@@ -61,11 +62,12 @@ def map_batches(
         advance: called with the number of items of each finished batch.
         failed: the result for one item whose work alone exceeds `SECONDS` or `MEMORY`, or ends its process. Without it,
             nothing is bounded.
+        least: number of items from which on several processes are faster.
         starts_programs: `work` starts other programs, which would inherit the bound of memory; there is none then.
     """
     if not items:
         return
-    jobs = processors() if pays(len(items)) else 1
+    jobs = processors() if pays(len(items), least) else 1
     rounds = max(1, -(-len(items) // (jobs * max_batch)))
     size = max(1, -(-len(items) // (jobs * rounds)))
     batches = [items[i : i + size] for i in range(0, len(items), size)]

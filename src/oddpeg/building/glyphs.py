@@ -115,14 +115,19 @@ def outline_faces(
     reused = sum(key in outlined_drawings for key in chain.from_iterable(keys))
     progress.advance(reused)
     lap("cache")
-    for own_keys, own_files, own_options in zip(keys, files, options, strict=True):
-        new = {key: data for key, data in zip(own_keys, own_files, strict=True) if key not in outlined_drawings}
-        if new:
-            load_libraries()
-            lap("load")
-            outlined_drawings |= dict(
-                zip(new, outline_all(list(new.values()), own_options, progress.advance), strict=True)
-            )
+    new = {
+        key: (own_options, data)
+        for own_keys, own_files, own_options in zip(keys, files, options, strict=True)
+        for key, data in zip(own_keys, own_files, strict=True)
+        if key not in outlined_drawings
+    }
+    if new:
+        load_libraries()
+        lap("load")
+        # what varies comes first, since it takes longest
+        order = sorted(new, key=lambda key: not new[key][0].masters)
+        made = outline_all([new[key] for key in order], progress.advance)
+        outlined_drawings |= dict(zip(order, made, strict=True))
     lap("outlines")
     if len(outlined_drawings) > len(kept) and remember:
         results = {key: one for key, one in outlined_drawings.items() if key not in kept and not _has_failed(one)}

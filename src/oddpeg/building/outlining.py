@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from functools import partial
+from itertools import groupby
+from operator import itemgetter
 
 from oddpeg.diagnostics import Diagnostic
 from oddpeg.outline.model import Options
 from oddpeg.outline.pipeline import BATCH, OutlineResult, PackedResults, outline_files
-from oddpeg.parallel import map_batches
+from oddpeg.parallel import MIN_ITEMS, map_batches
+
+_VARYING = 10  # icons that take as long as one that varies
 
 
 def load_libraries() -> None:
@@ -19,8 +22,15 @@ def load_libraries() -> None:
     import oddpeg.svg.reader  # noqa: F401
 
 
-def _packed(options: Options, files: Sequence[bytes]) -> PackedResults:
-    return PackedResults.pack(outlined(options, files))
+Request = tuple[Options, bytes]  # a drawing, and how it is to be outlined
+
+
+def _packed(requests: Sequence[Request]) -> PackedResults:
+    """Return the results of requests, in order; neighbours with the same options are outlined together."""
+    results: list[OutlineResult] = []
+    for options, same in groupby(requests, key=itemgetter(0)):
+        results += outlined(options, [data for _, data in same])
+    return PackedResults.pack(results)
 
 
 def outlined(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
@@ -33,13 +43,14 @@ def outlined(options: Options, files: Sequence[bytes]) -> list[OutlineResult]:
     return keep_true(results, files, options)
 
 
-def _failed(_: bytes, problem: Diagnostic) -> PackedResults:
+def _failed(_: Request, problem: Diagnostic) -> PackedResults:
     return PackedResults.pack([OutlineResult(None, [], problem)])
 
 
 def outline_all(
-    files: Sequence[bytes], options: Options, advance: Callable[[int], None] = lambda count: None
+    requests: Sequence[Request], advance: Callable[[int], None] = lambda count: None
 ) -> list[OutlineResult]:
-    """Return one result per file, in order. advance: called with how many more are done."""
-    packed = map_batches(partial(_packed, options), files, BATCH, advance, _failed)
+    """Return one result per request, in order. advance: called with how many more are done."""
+    work = max(1, sum(_VARYING if options.masters else 1 for options, _ in requests))
+    packed = map_batches(_packed, requests, BATCH, advance, _failed, least=MIN_ITEMS * len(requests) // work)
     return [result for batch in packed for result in batch.unpack()]

@@ -87,7 +87,8 @@ def _shapes(
             new[source.name] = [result.outline]
             partial += [(source.name, data)] if _omits(result) else []
     # what the font omits tells drawings apart that have the same glyph
-    whole = outline_all([data for _, data in partial], outlining._replace(translucent=Translucent.SOLID))
+    solid = outlining._replace(translucent=Translucent.SOLID)
+    whole = outline_all([(solid, data) for _, data in partial])
     for (name, _), result in zip(partial, whole, strict=True):
         new[name] += [result.outline] if result.outline is not None else []
     for name, outlines in new.items():

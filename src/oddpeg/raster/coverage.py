@@ -114,9 +114,14 @@ def frame_samples(frame: Box, matrix: Matrix, width: int, height: int) -> Mask:
 
 def shrunk(ink: Mask | Coverage, samples: int = SAMPLES) -> Coverage:
     """Return the coverage of pixels from the ink in samples, so many per pixel and direction."""
-    high, wide = ink.shape
-    result: Coverage = ink.reshape(high // samples, samples, wide // samples, samples).mean(axis=(1, 3))
-    return result
+    # sums of slices: several times as fast as a mean over two axes
+    rows = np.zeros((ink.shape[0] // samples, ink.shape[1]))
+    total = np.zeros((ink.shape[0] // samples, ink.shape[1] // samples))
+    for row in range(samples):
+        rows += ink[row::samples]
+    for column in range(samples):
+        total += rows[:, column::samples]
+    return total / samples**2
 
 
 def load_font(data: bytes, px: int, weight: int | None = None) -> FreeTypeFont:
