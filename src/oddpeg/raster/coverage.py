@@ -115,13 +115,15 @@ def frame_samples(frame: Box, matrix: Matrix, width: int, height: int) -> Mask:
 def shrunk(ink: Mask | Coverage, samples: int = SAMPLES) -> Coverage:
     """Return the coverage of pixels from the ink in samples, so many per pixel and direction."""
     # sums of slices: several times as fast as a mean over two axes
-    rows = np.zeros((ink.shape[0] // samples, ink.shape[1]))
-    total = np.zeros((ink.shape[0] // samples, ink.shape[1] // samples))
+    counted = np.uint16 if ink.dtype == np.bool_ else np.float64
+    rows = np.zeros((ink.shape[0] // samples, ink.shape[1]), dtype=counted)
+    total = np.zeros((ink.shape[0] // samples, ink.shape[1] // samples), dtype=counted)
     for row in range(samples):
         rows += ink[row::samples]
     for column in range(samples):
         total += rows[:, column::samples]
-    return total / samples**2
+    result: Coverage = total / samples**2
+    return result
 
 
 def load_font(data: bytes, px: int, weight: int | None = None) -> FreeTypeFont:
