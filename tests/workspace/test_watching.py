@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shutil
 import signal
 import time
 from pathlib import Path
@@ -48,6 +49,23 @@ def test_watch_builds_again_and_survives_what_is_broken(project: ProjectFolder, 
         )
         time.sleep(1.5)
         assert log.read_text() == text, "our own writing is no change"
+
+
+def test_a_draft_comes_at_once_and_the_finished_files_follow(project: ProjectFolder, tmp_path: Path) -> None:
+    log = tmp_path / "log"
+    project.config(CONFIG.replace('"specimen"]', '"specimen", "specimen-sheet"]'))
+    with watching(project, log):
+        picture = project.bytes("dist/tide-marks-specimen.png")
+        project.icon("cleat", SQUARE.replace("M4 4", "M5 5"))
+        wait_for(log, "draft, ")
+        wait_until(lambda: project.bytes("dist/tide-marks-specimen.png") != picture)
+        project.icon("davit", RING)
+        wait_until(lambda: log.read_text().count("draft, ") == 2)
+    finished = {p: p.read_bytes() for p in project.root.glob("dist/*")}
+    assert "davit" in codepoints(project), "and at the end, when the watch is ended before that"
+    shutil.rmtree(project.root / "dist")
+    project.build()
+    assert finished == {p: p.read_bytes() for p in project.root.glob("dist/*")}
 
 
 def test_watch_sees_code_where_a_bundle_holds_what_it_uses(project: ProjectFolder, tmp_path: Path) -> None:

@@ -7,6 +7,7 @@ import posixpath
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 from typing import NamedTuple
 
 from oddpeg.building.fonts import BundleFonts
@@ -20,6 +21,9 @@ from oddpeg.parallel import map_batches
 from oddpeg.project.bundle_views import BundleView, FontKey, kind_of, options_of
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import BundleFiles, same_target
+from oddpeg.store.tree import read_regular
+
+LARGEST_PICTURE = 64_000_000  # bytes
 
 
 class PrerenderedOutputs(NamedTuple):
@@ -81,10 +85,13 @@ class BuiltBundle(NamedTuple):
             lambda rows: write(icons, context, [icons.icons[row] for row in rows]), common, icons.icon_digests
         )
 
-    def contents(self, prerendered: PrerenderedOutputs, before: Mapping[str, int]) -> BundleFiles:
+    def contents(
+        self, prerendered: PrerenderedOutputs, before: Mapping[str, int], keep_pictures: bool = False
+    ) -> BundleFiles:
         """Return every file.
 
-        prerendered: texts that are written already; before: the codepoint of each icon in the files on disk.
+        prerendered: texts that are written already; before: the codepoint of each icon in the files on disk;
+        keep_pictures: as they were delivered, where they were.
         """
         snapshot, view, icons = self.snapshot, self.view(), self.fonts.icons
         fonts: dict[str, bytes] = {}
@@ -101,8 +108,11 @@ class BuiltBundle(NamedTuple):
         for number, output in sorted(enumerate(self.table.outputs), key=_place_in_order):
             kind, view = kind_of(output), view._replace(finished=finished)
             context = replace(view.context(output), prerendered=prerendered.parts.pop(number, ()))
-            known = number in prerendered.texts
-            content = prerendered.texts[number] if known else _written(kind, icons, context)
+            content: str | bytes | None = prerendered.texts.get(number)
+            if content is None and keep_pictures and kind.is_picture:
+                content = self._delivered(view.path_of(output))
+            if content is None:
+                content = _written(kind, icons, context)
             place, data = snapshot.project.relative(view.path_of(output)), _bytes(content)
             path = self._delivered_name(place, data, kind.hash_in_name)
             self._put(others, path, data, fonts)
@@ -112,6 +122,14 @@ class BuiltBundle(NamedTuple):
                 finished.append(FinishedFile(kind.name, other, other, text, False))
         codes = {icon.name: icon.codepoint for icon in icons.icons}
         return BundleFiles(fonts, others, self._interim(others, codes, before), codes)
+
+    def _delivered(self, path: Path) -> bytes | None:
+        """Return a file as it was delivered, None where it was not."""
+        finished = self.snapshot.finished_file(self.table, path)
+        try:
+            return read_regular(str(finished), LARGEST_PICTURE) if finished is not None else None
+        except OSError:
+            return None
 
     def _delivered_name(self, name: str, data: bytes, hash_in_name: bool) -> str:
         """Return the path that a file gets: with a digest in it where the bundle asks for that, and pages load it."""

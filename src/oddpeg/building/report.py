@@ -88,6 +88,8 @@ class BuildOptions:
         frozen: change nothing.
         pegs_only: of a frozen build, compare the pegboard only; delivered files are not kept with the drawings.
         as_new: a drawing under a new name is a new icon, even if its content is known.
+        draft: as fast as possible, to look at: fonts are packed fast, pictures stay as they are. Another build has to
+            follow.
     """
 
     bundles: Sequence[str] | None = None
@@ -95,6 +97,7 @@ class BuildOptions:
     frozen: bool = False
     pegs_only: bool = False
     as_new: bool = False
+    draft: bool = False
 
 
 DEFAULTS = BuildOptions()

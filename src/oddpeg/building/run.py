@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 
 from oddpeg.building.last_build import read_inputs, recall
 from oddpeg.building.report import DEFAULTS, BuildOptions, BuildReport
@@ -29,6 +30,8 @@ def build(project: Project, options: BuildOptions = DEFAULTS, progress: Progress
 
 def _build(project: Project, options: BuildOptions, progress: Progress) -> BuildReport:
     started = time.perf_counter()
+    if options.draft:
+        project = replace(project, config=project.config.drafted())
     snapshot = Snapshot(project)
     inputs = read_inputs(snapshot, options.bundles)
     report = recall(snapshot, inputs)

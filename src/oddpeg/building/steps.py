@@ -90,7 +90,7 @@ def run_stages(snapshot: Snapshot, options: BuildOptions, progress: Progress, in
     bundles = share_fonts(snapshot, icons, chosen)
     watch.lap("tables")
     progress.phase("packing")
-    files = write_bundles(snapshot, bundles, texts, options.frozen, watch.lap)
+    files = write_bundles(snapshot, bundles, texts, options, watch.lap)
     repacked = [repack_table(snapshot, *t) for t in config.repack.items() if options.bundles is None]
     files |= {one.bundle: one.files for one in repacked if one.files is not None}
     watch.lap("outputs")
@@ -139,7 +139,7 @@ def _notes(
 
 def _remember(snapshot: Snapshot, options: BuildOptions, inputs: Inputs, pegged: Pegged, report: BuildReport) -> None:
     """Keep the report for a build with the same inputs, unless this program failed, or wrote nothing."""
-    if not options.frozen and not any(fault.code == "internal-error" for fault in report.faults):
+    if not options.frozen and not options.draft and not any(fault.code == "internal-error" for fault in report.faults):
         board = board_text(pegged.pegs.board).encode()
         remember(snapshot, inputs, board, replace(report, reused=len(pegged.hashes)))
 
@@ -264,7 +264,7 @@ def share_fonts(snapshot: Snapshot, icons: IconSet, chosen: Mapping[str, BundleT
 
 
 def write_bundles(
-    snapshot: Snapshot, bundles: Sequence[BuiltBundle], texts: TextCache, frozen: bool, lap: Lap
+    snapshot: Snapshot, bundles: Sequence[BuiltBundle], texts: TextCache, options: BuildOptions, lap: Lap
 ) -> dict[str, BundleFiles]:
     """Return the files of every bundle, by name."""
     with ThreadPoolExecutor() as pool:  # packers release Python's lock, so texts are written at the same time
@@ -272,7 +272,7 @@ def write_bundles(
         for fontset in fonts:
             fontset.start([bundle.table for bundle in bundles if bundle.fonts is fontset], pool)
         prerendered = {bundle.name: bundle.prerender(texts) for bundle in bundles}
-        if not frozen:
+        if not options.frozen:
             texts.save()
         lap("outputs")
         for fontset in fonts:
@@ -281,7 +281,10 @@ def write_bundles(
     live = {peg.icon: peg.codepoint for peg in snapshot.board.in_state(State.LIVE)}
     shown = snapshot.ledger.shown
     return {
-        bundle.name: bundle.contents(prerendered.pop(bundle.name), shown.get(bundle.name, live)) for bundle in bundles
+        bundle.name: bundle.contents(
+            prerendered.pop(bundle.name), shown.get(bundle.name, live), keep_pictures=options.draft
+        )
+        for bundle in bundles
     }
 
 

@@ -6,6 +6,7 @@ import contextlib
 import gc
 import signal
 import time
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from threading import Event
@@ -23,6 +24,8 @@ from oddpeg.cli.serve import SpecimenServer
 from oddpeg.diagnostics import Diagnostic, OddPegError, UsageError, counted
 from oddpeg.project.project import Project
 from oddpeg.store.delivery import delivered_text
+
+_CALM = 1.0  # seconds without a change, after which drafts are replaced
 
 
 def watch(
@@ -52,6 +55,7 @@ def watch(
     if server:
         server.close()
     say()
+    _rebuild(project.config_path, options, quiet=True, touched=[])  # what is delivered is no draft
 
 
 def _interrupt(number: int, frame: object) -> NoReturn:
@@ -69,7 +73,12 @@ def _keep_building(project: Project, options: BuildOptions, quiet: bool, server:
         say(f"the specimen is at {server.address}")
     written = _content(project.board_path)
     seen: dict[Path, tuple[int, ...]] = {}
+    drafted = 0.0  # when a draft was written that no finished build followed
     for files in batches:
+        if not files and drafted and time.monotonic() - drafted > _CALM:
+            drafted = 0.0
+            _rebuild(project.config_path, options, quiet, [])
+            written = _content(project.board_path)
         if not files or (files == {project.board_path} and _content(project.board_path) == written):
             continue  # our own writing
         now = {file: _stamp(file) for file in files}
@@ -77,8 +86,10 @@ def _keep_building(project: Project, options: BuildOptions, quiet: bool, server:
             continue  # a second report of a change that was built already
         seen |= now
         touched = sorted(f.stem for f in files if f.suffix.lower() in (".svg", ".svgz"))
-        if _rebuild(project.config_path, options, quiet, touched) and server:
-            server.tell()
+        if _rebuild(project.config_path, replace(options, draft=True), quiet, touched):
+            drafted = time.monotonic()
+            if server:
+                server.tell()
         written = _content(project.board_path)
 
 
@@ -129,12 +140,12 @@ def _rebuild(config: Path, options: BuildOptions, quiet: bool, touched: list[str
         show_diagnostics(found.diagnostics)
         return False
     if not quiet:
-        say(_line(report, time.perf_counter() - start, touched))
+        say(_line(report, time.perf_counter() - start, touched, options.draft))
     show_diagnostics(report.faults)
     return bool(report.delivered.changes())
 
 
-def _line(report: BuildReport, seconds: float, touched: list[str]) -> str:
+def _line(report: BuildReport, seconds: float, touched: list[str], draft: bool) -> str:
     changes = report.changes
     groups = (("new", changes.added), ("RETIRED", changes.retired), ("back", changes.restored))
     news = [f"{word} {_first(names)}" for word, names in groups if names]
@@ -144,7 +155,9 @@ def _line(report: BuildReport, seconds: float, touched: list[str]) -> str:
     wrote = counted(count, "file") if count else "nothing to write"
     summary = f"; {'; '.join(news)}" if news else ""
     faults = f"; {len(report.faults)} skipped or conflicting" if report.faults else ""
-    return f"{time.strftime('%H:%M:%S')}  {counted(report.icons, 'icon')}, {wrote}, {seconds:.2f} s{summary}{faults}"
+    form = "draft, " if draft else ""
+    told = f"{counted(report.icons, 'icon')}, {form}{wrote}, {seconds:.2f} s{summary}{faults}"
+    return f"{time.strftime('%H:%M:%S')}  {told}"
 
 
 def _first(names: list[str]) -> str:

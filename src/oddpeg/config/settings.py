@@ -6,7 +6,7 @@ needs no validation, and importing pydantic takes 0.2 s, a third of a small rebu
 
 from __future__ import annotations
 
-from dataclasses import field
+from dataclasses import field, replace
 from typing import Annotated, Any, Literal
 
 from oddpeg.config.font_settings import AxisTable, FaceTable, FontTable, RepackTable
@@ -258,6 +258,10 @@ class Config:
         """The part of the drawings' colours that the bundles need."""
         modes = [bundle.colour_mode for bundle in self.bundle.values()]
         return "gradients" if "gradients" in modes else "flat" if "flat" in modes else ""
+
+    def drafted(self) -> Config:
+        """Return the same with every bundle as a draft."""
+        return replace(self, bundle={name: replace(table, draft=True) for name, table in self.bundle.items()})
 
     @property
     def base_class(self) -> str:

@@ -123,6 +123,7 @@ class OutputKind(NamedTuple):
         rank: position in lists.
         shows_drawings: it shows the icons or texts of their drawings.
         findings: it shows the findings of a check.
+        is_picture: it takes long to paint, and drafts do without.
         embeds: function that returns the font formats that it embeds, given its options.
         hash_in_name: pages load it by name; the name gets a hash if the bundle sets that option.
         needs_final_names: it names other files of its bundle, and is written after them.
@@ -146,6 +147,7 @@ class OutputKind(NamedTuple):
     rank: int = 50
     shows_drawings: Callable[[IconSet, OutputContext], bool] = _never
     findings: bool = False
+    is_picture: bool = False
     embeds: Callable[[Mapping[str, OptionValue]], tuple[str, ...]] = _no_fonts
     hash_in_name: bool = False
     needs_final_names: bool = False

@@ -27,6 +27,7 @@ KIND = OutputKind(
     write,
     rank=5,
     embeds=lambda options: ("ttf",),
+    is_picture=True,
     options={
         "dark": Option(False, "light icons on a dark ground"),
         "ladder": Option(False, "every icon at every weight: of faces, and of a variable font"),
