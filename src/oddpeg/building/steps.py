@@ -211,7 +211,13 @@ def make_icon_set(
 def icon_set_notes(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> list[Diagnostic]:
     """Return notes on colours without a name, on patterns that match nothing, and on outputs without a font."""
     places = {source.name: source.where for source, _ in gathered.drawings}
+    sized = [d.source for face in gathered.faces if face.plan.px for d in face.drawings]
     return [
+        *(
+            Diagnostic("size-alone", "is drawn for a small size only", "draw it for the face itself too", source.where)
+            for source in sized
+            if source.name not in places
+        ),
         *unnamed_colours(snapshot, icons),
         *unmatched_patterns(snapshot.project, icons.icons, places),
         *outputs_without_font(snapshot.project),

@@ -74,7 +74,13 @@ class Snapshot:
         parts = [part for plan in self.project.faces for part in plan.parts if part.px]
         sized = {p.root: self._find(p.patterns, f"axis.size.drawings.{p.px}").without_size(p.px) for p in parts}
         taken = {path for found in sized.values() for path in found.files}
-        return {name: found.without(taken) for name, found in faces.items()} | sized
+        faces = {name: found.without(taken) for name, found in faces.items()}
+        names = {file.name for found in sized.values() for file in found.files.values()}
+        for plan in self.project.faces:
+            if plan.size is not None and plan.size.drawn:  # its own drawings may be named by their size, too
+                said = any(str(plan.size.own) in pattern.rpartition("/")[2] for pattern in plan.patterns)
+                faces[plan.root] = faces[plan.root].without_size(plan.size.own, None if said else names)
+        return faces | sized
 
     def _find(self, patterns: Sequence[str], key: str) -> FoundFiles:
         """Return the files of drawings that globs name. key: of the config that holds them."""

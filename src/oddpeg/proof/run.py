@@ -229,7 +229,10 @@ def _targets(
     proof.faults += [*problems, *read.problems]
     in_font = codepoints(font)
     targets = []
+    usual = {s.name for s in snapshot.sources.found}
     for source, data in read.drawings:
+        if plan.px and source.name not in usual:
+            continue  # drawn for a small size only, which `check` reports
         peg = board.pegs.get(source.name)
         if peg is not None and peg.state is State.WITHDRAWN:
             continue  # withdrawn icons are not in the font

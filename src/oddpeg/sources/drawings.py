@@ -94,11 +94,13 @@ class FoundFiles(NamedTuple):
         """Return the same without some files."""
         return self._replace(files={path: file for path, file in self.files.items() if path not in taken})
 
-    def without_size(self, px: int) -> FoundFiles:
-        """Return the same with icons named without the size at the end of a file's name: `anchor-16.svg`."""
+    def without_size(self, px: int, names: Collection[str] | None = None) -> FoundFiles:
+        """Return the same with icons named without the size at the end of a file's name: `anchor-16.svg`. names: the
+        icons that this makes, None for all."""
         end = re.compile(rf"[-_@ ]{px}(?:px)?(?=\.\w+$)", re.IGNORECASE)
-        renamed = (Source.of(f.file, f.where, end.sub("", f.named), f.glyph) for f in self.files.values())
-        return self._replace(files={file.file: file for file in renamed})
+        renamed = {path: Source.of(f.file, f.where, end.sub("", f.named), f.glyph) for path, f in self.files.items()}
+        chosen = {path: file for path, file in renamed.items() if names is None or file.name in names}
+        return self._replace(files=self.files | chosen)
 
 
 def find_files(

@@ -58,9 +58,7 @@ def _with_layers(glyphs: list[Glyph]) -> Layered:
 
 def _varying(glyphs: GlyphSet, variations: Variations) -> Tables:
     """Return the tables of axes."""
-    tables = {"fvar": fvar(variations), "STAT": stat(variations)}
-    if glyphs.masters:
-        tables["gvar"] = gvar(glyphs, variations)
+    tables = {"fvar": fvar(variations), "gvar": gvar(glyphs, variations), "STAT": stat(variations)}
     bent = avar(variations)
     return tables if bent is None else {**tables, "avar": bent}
 
