@@ -108,5 +108,7 @@ def test_optional_tables_with_wrong_checksums_go_or_are_written_anew() -> None:
     made, mended = sound(tables)
     assert "GSUB" in made.tables and "prep" not in made.tables
     assert any("GSUB rebuilt" in line for line in mended)
+    odd = tables._replace(tables={**tables.tables, "cvt ": b"\0\1\2"})
+    assert sound(odd).font.tables["cvt "] == b"\0\1" and "cvt shortened" in " ".join(sound(odd).mended)
     with pytest.raises(ValueError, match="its checksum is wrong"):
         sound(tables._replace(suspect=frozenset({"maxp"})))

@@ -59,6 +59,9 @@ def sound(font: FontTables) -> Sound:
     if "CFF " in font.suspect:
         tables["CFF "] = pruned_cff(font.sfnt, range(glyph_count(tables)))
         mended.append("CFF rebuilt, since it is damaged")
+    if len(control := tables.get("cvt ", b"")) % 2:
+        tables["cvt "] = control[:-1]  # glyphs' programs need the others
+        mended.append("cvt shortened, since its length is odd")
     unread = _unreadable(tables, (*_PARSED, *LAYOUT_TABLES))
     for tag in sorted((font.suspect | unread.keys()) & {*LAYOUT_TABLES, *_SPARE} & tables.keys()):
         tables[tag] = _rebuilt(font, tag) if tag in LAYOUT_TABLES else b""
