@@ -9,7 +9,9 @@ from pathlib import Path
 
 import ots
 import pytest
+from fontTools.misc.psCharStrings import T2CharString
 
+from oddpeg.font.read.charstrings import check_charstring
 from oddpeg.font.read.containers import FontTables, read_tables
 from oddpeg.font.read.packing import packed
 from oddpeg.font.read.soundness import sound
@@ -112,3 +114,29 @@ def test_optional_tables_with_wrong_checksums_go_or_are_written_anew() -> None:
     assert sound(odd).font.tables["cvt "] == b"\0\1" and "cvt shortened" in " ".join(sound(odd).mended)
     with pytest.raises(ValueError, match="its checksum is wrong"):
         sound(tables._replace(suspect=frozenset({"maxp"})))
+
+
+PROGRAMS = {
+    "100 0 0 hmoveto endchar": "hmoveto has 3 operands",
+    "0 0 0 0 rlineto 7 8 9 vmoveto endchar": "vmoveto has 3 operands",
+    "1 2 rmoveto 1 2 3 4 5 rrcurveto endchar": "rrcurveto has 5 operands",
+    "1 2 rmoveto 5 hlineto": "a program has no end",
+    "1 2 rmoveto 900 callsubr": "a subroutine that is not there",
+    "0 " * 49 + "rlineto endchar": "too many operands",
+    "500 1 2 rmoveto 5 hlineto endchar": "",
+    "500 1 2 hstem 3 4 hintmask 10101010 5 hmoveto 1 2 3 4 5 6 rrcurveto endchar": "",
+    "endchar": "",
+}
+
+
+@pytest.mark.parametrize(("program", "said"), PROGRAMS.items())
+def test_programs_of_glyphs_are_checked(program: str, said: str) -> None:
+    words = [b"\xaa" if word == "10101010" else word for word in program.split()]
+    charstring = T2CharString(program=[int(w) if isinstance(w, str) and w.isdigit() else w for w in words])
+    charstring.compile()
+    charstring.program = None
+    if not said:
+        check_charstring(charstring, [])
+        return
+    with pytest.raises(ValueError, match=said):
+        check_charstring(charstring, [])

@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from oddpeg.font.read.cff import pruned_cff
+from oddpeg.font.read.charstrings import check_charstring
 from oddpeg.font.read.cmap_check import check_cmap
 from oddpeg.font.read.colour_layers import fault_of_paints
 from oddpeg.font.read.containers import FontTables, damage
@@ -277,6 +278,7 @@ def _parse(font: Any, tag: str, count: int) -> None:
         outlines, pen = font.getGlyphSet(), NullPen()
         for name in font.getGlyphOrder():
             outlines[name].draw(pen)
+            check_charstring(top.CharStrings[name], top.GlobalSubrs)
 
 
 def _has_empty_coverage(table: Any) -> bool:
