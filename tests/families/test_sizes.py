@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from pathlib import Path
 from typing import Any
 
@@ -149,3 +150,13 @@ def test_other_programs_agree(family: ProjectFolder, tmp_path: Path, place: dict
         raised = 6 if size == 20 else 0  # its baseline is 2 pixels of 20 above its lower edge, where 1/8 would be 2.5
         got = glyph_mask(tmp_path / "still.ttf", code, 240, 240)
         assert wrong_share(np.roll(mask, -raised, axis=0), got) < 0.002, (icon, size)
+
+
+def test_the_sprite_holds_the_drawings_for_a_size(family: ProjectFolder) -> None:
+    small = family.read("dist/small.svg")
+    for icon, size in (("gate", 16), ("pier", 20), ("plain", 24)):
+        (frame, path) = re.findall(rf'id="{icon}" viewBox="([^"]*)"><path[^>]* d="([^"]*)"', small)[0]
+        shown = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{frame}"><path d="{path}"/></svg>'
+        assert wrong_share(drawing_mask(drawing_of(icon, size), 240, 240), drawing_mask(shown, 240, 240)) < 0.002, icon
+    sizes = {icon["name"]: icon.get("sizes") for icon in family.read_json("dist/tide-marks.json")["icons"]}
+    assert sizes == {"gate": [16, 20, 24], "mark": [16, 24], "pier": [20, 24], "plain": None}

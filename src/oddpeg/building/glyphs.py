@@ -44,7 +44,7 @@ class OutlinedFace(NamedTuple):
         """Return the face that an icon set holds."""
         plan, results = self.plan, self.results.items()
         return Face(
-            em,
+            em.at_size(plan.px) if plan.px else em,
             {name: result.outline for name, result in results if result.outline is not None},
             plan.name,
             plan.weight,

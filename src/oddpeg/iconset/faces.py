@@ -76,6 +76,22 @@ class Face(NamedTuple):
             masters={**part.of_icons(part.outlines.keys() - self.outlines.keys()).masters, **self.masters},
         )
 
+    def at_size(self, px: float) -> Face:
+        """Return the same face with the drawings that serve at a font size, standing on its own baseline."""
+        size = self.size
+        if size is None:
+            return self
+        served, outlines, all_layers = size.served(px), dict(self.outlines), dict(self.layers)
+        for name in self.outlines:
+            parts = {part.px: part for part in self.parts if part.px and name in part.outlines}
+            part = parts.get(size.nearest(served, list(parts)))
+            if part is not None:
+                down = part.em.depth - self.em.depth
+                outlines[name] = part.outlines[name].raised(down)
+                layers = part.layers.get(name, ())
+                all_layers[name] = tuple(one._replace(outline=one.outline.raised(down)) for one in layers)
+        return self._replace(outlines=outlines, layers={name: those for name, those in all_layers.items() if those})
+
     def plain(self) -> Face:
         """Return the same face without layers of colour."""
         return self._replace(layers={}, parts=tuple(part.plain() for part in self.parts))

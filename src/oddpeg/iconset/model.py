@@ -279,6 +279,10 @@ class IconSet:
         icons = tuple(icon._replace(faces=own if several else ()) for icon, own in left if own)
         return replace(self.select({icon.name for icon in icons}), faces=faces, icons=icons, default=default)
 
+    def at_size(self, px: float) -> IconSet:
+        """Return the same set with the drawings that serve at a font size; 0 for the largest ones."""
+        return replace(self, faces=tuple(face.at_size(px) for face in self.faces)) if px else self
+
     def with_drawings(self, drawings: Mapping[str, bytes], findings: Mapping[str, tuple[Diagnostic, ...]]) -> IconSet:
         """Return the same set with the icons' drawings and findings."""
         return replace(self, drawings=drawings, findings=findings)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 from typing import NamedTuple
 
@@ -84,6 +84,10 @@ class Outline:
     def overlaps(self) -> bool:
         """Whether its contours overlap, for the overlap flag of the glyph."""
         return self.made is Method.OVERLAPPING
+
+    def raised(self, units: int) -> Outline:
+        """Return the same outline, so many font units higher."""
+        return replace(self, xy=self.xy + np.array([0, units])) if units else self
 
     @property
     def contours(self) -> Contours:

@@ -90,6 +90,17 @@ def embedded_formats(options: Mapping[str, OptionValue]) -> tuple[str, ...]:
     return ("woff2",) if options["embed"] else ()
 
 
+DRAWN_OPTIONS = {"drawn": Option("0", "the font size whose drawings it holds, in CSS pixels; 0 for the usual ones")}
+
+
+def drawn_size(context: OutputContext) -> float:
+    """Return the font size whose drawings an output holds; 0 for the usual ones."""
+    try:
+        return float(str(context.options.get("drawn") or 0))
+    except ValueError:
+        return 0.0
+
+
 FONT_OPTIONS = {
     "embed": Option(False, "carry the font within it, as a data URI"),
     "url": Option("", "where fonts are served from: the URL of their folder, or a whole URL with {file} for the name"),

@@ -49,7 +49,11 @@ def holds(snapshot: Snapshot, bundle: BundleTable, icon: Icon) -> bool:
 
 def icons_of(snapshot: Snapshot, bundle: BundleTable, icons: IconSet) -> IconSet:
     """Return icons in the faces that a bundle holds."""
-    faces = [plan.name for plan in snapshot.project.faces_of(bundle)]
+    plans = snapshot.project.faces_of(bundle)
+    faces = [plan.name for plan in plans]
+    states = tuple(state.name for plan in plans for state in plan.states)
+    drawn = icons.classes.drawn if any(plan.size for plan in plans) else ()
+    icons = replace(icons, classes=icons.classes._replace(states=states, drawn=drawn))
     default = snapshot.project.default_face(bundle)
     if default.varies:
         icons = replace(icons, naming=icons.naming._replace(font_family=variable_family(icons.family)))

@@ -59,6 +59,7 @@ def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snip
     base = "" if context.options.get("self_contained") else f"{icon_set.base_class} "
     classes = f"{base}{icon_set.prefix}-{icon.name}"
     others = [f"{classes} {icon_set.prefix}-face-{face}" for face in icon.faces if face != icon_set.default]
+    others += [f"{classes} {icon_set.prefix}-{state}" for state in icon_set.classes.states]
     return [
         *(Snippet("html", f'<span class="{names}"></span>') for names in (classes, *others)),
         Snippet("css", f'font-family: "{family}"; content: {css_character(icon.codepoint)};'),

@@ -23,6 +23,7 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
             "tags": list(icon.tags),
             "advance": icon.advance,
             **({"faces": list(icon.faces)} if icon.faces else {}),
+            **({"sizes": sizes} if (sizes := _sizes(icon_set, icon.name)) else {}),
             **({"mirrored": True} if icon.name in icon_set.turned else {}),
             **({"older": list(icon.older)} if icon.older else {}),
             **{
@@ -44,9 +45,19 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
         "units_per_em": icon_set.units_per_em,
         "schema": SCHEMA_VERSION,
         **({"faces": [_face(icon_set, face) for face in icon_set.faces]} if len(icon_set.faces) > 1 else {}),
+        **({"states": states} if (states := [s.name for f in icon_set.faces for s in f.states]) else {}),
         "icons": icons,
     }
     return json_text(facts)
+
+
+def _sizes(icon_set: IconSet, name: str) -> list[int]:
+    """Return the sizes for which an icon has a drawing, where the font has several."""
+    sizes = set()
+    for face in (face for face in icon_set.faces if face.size is not None and name in face.outlines):
+        drawn = [part.px for part in face.parts if part.px and name in part.outlines]
+        sizes |= {*drawn, face.size.own if face.size else 0} if drawn else set()
+    return sorted(sizes)
 
 
 def _face(icon_set: IconSet, face: Face) -> dict[str, object]:

@@ -47,6 +47,7 @@ def write(icon_set: IconSet, context: OutputContext) -> bytes:
         files=_files(context),
         faces=face_classes(icon_set),
         palettes=palette_rules(icon_set),
+        states=[state for face in icon_set.faces for state in face.states],
         weight=default_weight(icon_set),
         axis=_reach(icon_set),
         stem=icon_set.stem,

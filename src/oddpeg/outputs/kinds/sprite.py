@@ -5,14 +5,14 @@ from __future__ import annotations
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import url_path, xml_text
-from oddpeg.outputs.kind import OutputKind, always
+from oddpeg.outputs.kind import DRAWN_OPTIONS, OutputKind, always, drawn_size
 from oddpeg.outputs.references import NameShape, ReferenceForm
 from oddpeg.outputs.render import render_kind
 
 
 def write(icon_set: IconSet, context: OutputContext) -> str:
     """Return the sprite; symbols take the colour of the text around them."""
-    return render_kind("sprite.svg.jinja", icon_set)
+    return render_kind("sprite.svg.jinja", icon_set.at_size(drawn_size(context)))
 
 
 def snippets(icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
@@ -43,4 +43,5 @@ KIND = OutputKind(
     references=references,
     rank=8,
     shows_drawings=always,
+    options=DRAWN_OPTIONS,
 )

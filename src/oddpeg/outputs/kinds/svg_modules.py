@@ -8,7 +8,7 @@ from typing import NamedTuple
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import comment, script_string, xml_text
-from oddpeg.outputs.kind import Option, OutputKind, always
+from oddpeg.outputs.kind import DRAWN_OPTIONS, Option, OutputKind, always, drawn_size
 from oddpeg.outputs.layers_svg import layer_colour
 from oddpeg.outputs.naming import Constant, Form, camel, entries, identifiers, pascal
 from oddpeg.outputs.references import NameShape, ReferenceForm
@@ -134,6 +134,7 @@ def _modules(icon_set: IconSet, context: OutputContext) -> list[_Module]:
     names = {entry.name: entry.identifier for entry in _entries(icon_set, flavour)}
     files = {entry.name: entry.identifier for entry in entries(icon_set, "-".join, ["index", "base"], digit="")}
     modules = []
+    icon_set = icon_set.at_size(drawn_size(context))
     for icon in icon_set.icons:
         picture = icon_set.pictures[icon.name]
         frame = f"0 0 {picture.width} {picture.height}"
@@ -203,5 +204,8 @@ KIND = OutputKind(
     shows_drawings=always,
     references=references,
     rank=6,
-    options={"for": Option("plain", "what they are for: plain, react, vue, svelte or solid", tuple(_FLAVOURS))},
+    options={
+        "for": Option("plain", "what they are for: plain, react, vue, svelte or solid", tuple(_FLAVOURS)),
+        **DRAWN_OPTIONS,
+    },
 )

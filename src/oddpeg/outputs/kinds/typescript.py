@@ -9,7 +9,7 @@ from typing import NamedTuple
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.escape import script_string
-from oddpeg.outputs.face_rules import face_classes, palette_rules
+from oddpeg.outputs.face_rules import face_classes, palette_rules, state_rules
 from oddpeg.outputs.icon_svg import data_uri
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.references import NameShape, ReferenceForm, module_stem
@@ -66,9 +66,14 @@ def _faces(icon_set: IconSet) -> list[_TypedFace]:
 
 
 def _chosen(icon_set: IconSet) -> dict[str, object]:
-    """Return the choices for code: names of icons, faces and palettes."""
+    """Return the choices for code: names of icons, faces, palettes and states."""
     names = [name for icon in icon_set.icons for name in icon.names]
-    return {"names": names, "faces": _faces(icon_set), "palettes": palette_rules(icon_set)}
+    return {
+        "names": names,
+        "faces": _faces(icon_set),
+        "palettes": palette_rules(icon_set),
+        "states": state_rules(icon_set),
+    }
 
 
 def hover(icon_set: IconSet, icon: Icon) -> str:

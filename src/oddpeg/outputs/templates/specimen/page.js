@@ -5,7 +5,7 @@ const BARE = { title: "", text: "", aliases: [], tags: [], findings: [], since: 
 const known = (icon, number) => ({ ...BARE, ...icon, number, character: String.fromCodePoint(icon.code), hex: icon.code.toString(16).padStart(4, "0") });
 const every = data.icons.map(known), gone = data.retired.map((icon) => ({ ...known(icon), character: "" }));
 const room = at("room"), shown = at("shown"), panel = at("panel");
-const KEPT = { q: "query", tag: "tag", show: "show", sort: "sort", weight: "weight", palette: "palette", size: "size", ink: "ink", ground: "ground", smooth: "smooth", text: "wording" };
+const KEPT = { q: "query", tag: "tag", show: "show", sort: "sort", weight: "weight", state: "state", palette: "palette", size: "size", ink: "ink", ground: "ground", smooth: "smooth", text: "wording" };
 const standard = {}; // what each control is without being touched
 const narrow = matchMedia("(max-width: 900px)");
 let found = every, chosen = 0, pinned = false, columns = 1, high = 120, pending = 0, drawn = "";
@@ -159,6 +159,9 @@ function paint() {
   const style = document.documentElement.style, weight = at("weight");
   weight.closest("label").hidden = weight.options ? weight.options.length < 2 : false;
   if (weight.value) style.setProperty("--weight", weight.value);
+  const state = at("state");
+  state.closest("label").hidden = state.options.length < 2;
+  if (state.value) style.setProperty("--state", state.value);
   paintPalette(style);
   for (const id of ["ink", "ground"]) {
     if (at(id).value === standard[id]) style.removeProperty(`--own-${id}`);
@@ -216,7 +219,7 @@ addEventListener("keydown", (event) => {
   }
 });
 for (const id of ["query", "tag", "show", "sort"]) at(id).addEventListener("input", search);
-for (const id of ["weight", "palette", "size", "ink", "ground", "smooth", "wording"]) at(id).addEventListener("input", () => { paint(); lay(); speak(); remember(); });
+for (const id of ["weight", "state", "palette", "size", "ink", "ground", "smooth", "wording"]) at(id).addEventListener("input", () => { paint(); lay(); speak(); remember(); });
 for (const opener of document.querySelectorAll("[aria-controls]")) {
   opener.addEventListener("click", () => { unfold(opener.getAttribute("aria-controls"), opener.getAttribute("aria-expanded") !== "true"); lay(); remember(); });
 }
