@@ -21,7 +21,7 @@ def did_you_mean(word: str, known: Iterable[str], otherwise: str, limit: int = 3
     return f"did you mean {', '.join(near)}?" if near else otherwise
 
 
-MOST_COMPARISONS = 200_000  # of words, for all guesses of one command: some seconds' work
+MOST_COMPARISONS = 40_000  # of words, for all guesses of one command: some seconds' work
 _COUNTED = 100  # pairs of letters are counted in the time of one comparison
 _MOST_PAIRS = 1000  # looked at, the rarest first: what most words have tells nothing
 _CANDIDATES = 20  # words compared with one word: the ones that share most pairs of letters

@@ -55,7 +55,7 @@ def watch(
     if server:
         server.close()
     say()
-    _rebuild(project.config_path, options, quiet=True, touched=[])  # what is delivered is no draft
+    _finish(project.config_path, options)
 
 
 def _interrupt(number: int, frame: object) -> NoReturn:
@@ -77,7 +77,7 @@ def _keep_building(project: Project, options: BuildOptions, quiet: bool, server:
     for files in batches:
         if not files and drafted and time.monotonic() - drafted > _CALM:
             drafted = 0.0
-            _rebuild(project.config_path, options, quiet, [])
+            _finish(project.config_path, options)
             written = _content(project.board_path)
         if not files or (files == {project.board_path} and _content(project.board_path) == written):
             continue  # our own writing
@@ -143,6 +143,12 @@ def _rebuild(config: Path, options: BuildOptions, quiet: bool, touched: list[str
         say(_line(report, time.perf_counter() - start, touched, options.draft))
     show_diagnostics(report.faults)
     return bool(report.delivered.changes())
+
+
+def _finish(config: Path, options: BuildOptions) -> None:
+    """Replace a draft by finished files. What is wrong was said with the draft."""
+    with contextlib.suppress(OddPegError):
+        build(opened(config, remember=True), options, WAITING)
 
 
 def _line(report: BuildReport, seconds: float, touched: list[str], draft: bool) -> str:
