@@ -13,8 +13,8 @@ from oddpeg.project.icon_sets import known_icons
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.usage.page.faults import Expectation, Judge
 from oddpeg.usage.page.picture import framed
-from oddpeg.usage.page.report import LoadedFile, PageReport
-from oddpeg.usage.page.visit import Request, Target, Visitor, file_target, origin_of
+from oddpeg.usage.page.report import LoadedFile, PageFault, PageReport
+from oddpeg.usage.page.visit import Request, Target, Visit, Visitor, file_target, origin_of
 
 _SECONDS = 30.0  # for the whole visit
 _MOST = 2000  # elements
@@ -51,24 +51,28 @@ def look_at_page(snapshot: Snapshot, page: str, allowed: Sequence[str] = ()) -> 
             visit = Visitor(browser, target, allowed).visit(asked)
     except BrowserError as problem:
         cure = "open the page yourself; if it works there, please report it"
-        raise OddPegError(
-            Diagnostic("page-unreadable", f"the browser cannot look at it: {problem}", cure, page)
-        ) from None
+        what = f"the browser cannot look at it: {problem}"
+        raise OddPegError(Diagnostic("page-unreadable", what, cure, page)) from None
     by_code = {icon.codepoint: icon.name for icon in icons.icons}
     expected = Expectation(icons.family, by_code, icons.base_class, snapshot.project.naming.stem)
-    faults = Judge(visit, expected).faults()
-    hidden = sum(bool(seen.facts["hidden"]) for seen in visit.seen)
+    return _report(page, program.version, visit, Judge(visit, expected).faults())
+
+
+def _report(page: str, browser: str, visit: Visit, faults: list[PageFault]) -> PageReport:
+    """Return the report on a visit."""
     unseen = {tuple(fault.box) for fault in faults if fault.code not in _HEARD}
+    shown = [seen for seen in visit.seen if not seen.facts["hidden"]]
+    blocked = {origin_of(one.url) for one in visit.requests if one.blocked and one.url.startswith("http")}
     return PageReport(
         page,
-        program.version,
+        browser,
         len(visit.seen),
-        sum(not seen.facts["hidden"] and tuple(map(float, seen.facts["box"])) not in unseen for seen in visit.seen),
-        hidden,
+        sum(tuple(map(float, seen.facts["box"])) not in unseen for seen in shown),
+        len(visit.seen) - len(shown),
         visit.more,
         faults,
         [_file(one) for one in visit.requests if one.kind == "Font" or (one.problem and one.kind in _KINDS)],
-        sorted({origin_of(one.url) for one in visit.requests if one.blocked and one.url.startswith("http")}),
+        sorted(blocked),
         framed(visit.pictures[0], faults),
     )
 
