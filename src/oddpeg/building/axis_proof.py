@@ -18,10 +18,12 @@ from oddpeg.outline.translucent import read_settled
 from oddpeg.outline.window import ink_windows
 from oddpeg.raster.coverage import SAMPLES, Coverage, Views, differences, drawing_coverage, shrunk
 from oddpeg.raster.winding import winding
+from oddpeg.svg.layers import inked_shapes
 from oddpeg.svg.model import Drawing
 from oddpeg.svg.stroke_widths import has_strokes, with_strokes
 
 _PX = 128  # to the em
+_MOST_SHAPES = 300  # to be painted at every width: some seconds' work
 _TOLERANCE = 0.003  # wrong pixels, as a share of the ink
 
 
@@ -35,18 +37,19 @@ def keep_true(results: Sequence[OutlineResult], files: Sequence[bytes], options:
     )
     wrong = [number for number, result in enumerate(judged) if result is None]
     plain = outline_files([files[number] for number in wrong], options._replace(masters=()))
-    message = "keeps the width of its strokes at every weight, since they would not widen as drawn"
+    message = "keeps the width of its strokes at every weight, since they would not widen as drawn, or are too many"
     fixed = dict(zip(wrong, (_fixed(result, message) for result in plain), strict=True))
     return [fixed[number] if result is None else result for number, result in enumerate(judged)]
 
 
 def _judged(result: OutlineResult, data: bytes, options: Options) -> OutlineResult | None:
-    """Return a result, with a note where it does not vary though it has strokes; None where it varies wrongly."""
+    """Return a result, with a note where it does not vary though it has strokes; None where it varies wrongly, or has
+    too many parts to tell."""
     if result.outline is None:
         return result
     drawing = with_strokes(read_settled(data, options.translucent), options.strokes)
     if result.masters:
-        return result if _is_true(result, drawing, options) else None
+        return result if len(inked_shapes(drawing)) <= _MOST_SHAPES and _is_true(result, drawing, options) else None
     if not has_strokes(drawing):
         return result
     why = _obstacle(drawing, result.outline)
