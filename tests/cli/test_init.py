@@ -52,6 +52,7 @@ def test_the_platform_can_be_said(tmp_path: Path) -> None:
     ProjectFolder(tmp_path / "plain").icon("anchor")
     for platform in PLATFORMS:
         assert oddpeg("init", "--force", "--for", platform, cwd=tmp_path / "plain").returncode == 0
-        assert oddpeg("build", "--frozen-pegs", cwd=tmp_path / "plain").stderr.count("error") <= 1
+        assert oddpeg("config", cwd=tmp_path / "plain").returncode == 0, platform
+    assert oddpeg("build", cwd=tmp_path / "plain").returncode == 0
     wrong = oddpeg("init", "--force", "--for", "reakt", cwd=tmp_path / "plain")
     assert wrong.returncode == 2 and "did you mean react" in wrong.stderr
