@@ -100,6 +100,7 @@ STATES = {
     '<i class="tm-icon tm-gate"></i>': False,
     '<i class="tm-icon tm-gate tm-moored"></i>': True,
     '<i class="tm-icon tm-gate tm-face-solid"></i>': True,
+    '<b class="tm-moored"><i class="tm-icon tm-gate tm-face-line"></i></b>': False,
     '<b class="tm-moored"><i class="tm-icon tm-gate"></i></b>': True,
     '<i class="tm-icon tm-gate tm-moored" style="font-size:16px"></i>': True,
     '<tm-icon name="gate"></tm-icon>': False,
@@ -160,3 +161,40 @@ def test_the_sprite_holds_the_drawings_for_a_size(family: ProjectFolder) -> None
         assert wrong_share(drawing_mask(drawing_of(icon, size), 240, 240), drawing_mask(shown, 240, 240)) < 0.002, icon
     sizes = {icon["name"]: icon.get("sizes") for icon in family.read_json("dist/tide-marks.json")["icons"]}
     assert sizes == {"gate": [16, 20, 24], "mark": [16, 24], "pier": [20, 24], "plain": None}
+
+
+def test_states_go_together_and_an_icon_of_one_face_is_in_all(tmp_path: Path) -> None:
+    config = DATA["config"].replace("[axis.moored]", '[axis.lit]\nfaces = ["line", "lamp"]\n\n[axis.moored]')
+    config = config.replace("[axis.size]", '[face.lamp]\nfrom = ["lamp/*.svg"]\nweight = 800\n\n[axis.size]')
+    project = ProjectFolder(tmp_path / "states").config(config)
+    drawings = {**{name: svg(name) for name in DATA["drawings"]}, "lamp/gate": svg("icons/24/mark")}
+    for name, text in {**drawings, "lamp/glow": svg("icons/24/plain")}.items():
+        path = project.root / f"{name}.svg"
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(text, encoding="utf-8")
+    project.deliver()
+    data = (project.root / "dist/tide-marks-size.ttf").read_bytes()
+    codes, names = codepoints(project), TTFont(io.BytesIO(data)).getGlyphOrder()
+    for place, gate in (
+        ({}, "gate"),
+        ({"LIT": 1}, "gate_lit"),
+        ({"MOOR": 1}, "gate_moored"),
+        ({"LIT": 1, "MOOR": 1}, "gate_lit"),
+    ):
+        font = uharfbuzz.Font(uharfbuzz.Face(data))
+        font.set_variations({next(t for t in ("LITX", "MOOR") if t.startswith(tag)): on for tag, on in place.items()})
+        buffer = uharfbuzz.Buffer()
+        buffer.add_str(chr(codes["gate"]) + chr(codes["glow"]))
+        buffer.guess_segment_properties()
+        uharfbuzz.shape(font, buffer)
+        shown = [names[glyph.codepoint] for glyph in buffer.glyph_infos]
+        assert shown[0] == gate and shown[1].startswith("glow"), place
+
+
+def test_usage_knows_the_classes_of_faces_states_and_sizes(family: ProjectFolder) -> None:
+    classes = ("tm-face-solid", "tm-face-line", "tm-moored", "tm-drawn-16")
+    family.write("used.html", "".join(f'<i class="tm-icon tm-gate {one}"></i>' for one in classes))
+    values = family.json("usage", "used.html")
+    assert values["problems"] == [] == values["unknown"]
+    family.write("used.html", '<i class="tm-icon tm-gate tm-drawn-18"></i>')
+    assert [one["code"] for one in family.json("usage", "used.html")["problems"]] == ["class-unknown"]

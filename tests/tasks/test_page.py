@@ -35,7 +35,10 @@ def test_every_fault_of_an_element_is_named_and_framed(project: ProjectFolder, c
     elements = "".join(f"<p>{markup}</p>" for markup, _ in ELEMENTS.values())
     sheet = '<link rel="stylesheet" href="dist/tide-marks.css">'
     project.write("page.html", f'{HEAD}{sheet}{elements}<script>alert(1); fetch("http://quay.example/x")</script>')
-    found = seen(project, "page.html", "--picture", "seen.png")
+    found = seen(project, "page.html", "--picture", "seen.png", "--sarif", "seen.sarif")
+    log = project.read_json("seen.sarif")["runs"][0]
+    assert [one["ruleId"] for one in log["results"]] == [fault["code"] for fault in found["faults"]]
+    assert log["results"][0]["locations"][0]["physicalLocation"]["artifactLocation"]["uri"] == "page.html"
     codes = {fault["selector"].rpartition("#")[2].partition(".")[0]: fault["code"] for fault in found["faults"]}
     assert codes == {name: code for name, (_, code) in ELEMENTS.items() if code}
     assert found["hidden"] == 1
@@ -141,6 +144,7 @@ def test_wrong_pages_and_missing_browsers_are_named(project: ProjectFolder, tmp_
         ("--page", "ftp://quay.example/"): "neither a file nor an http address",
         ("--page", "page.html", "--allow", "quay"): "quay is no origin",
         ("--page", "page.html", "--picture", "a.jpg"): "a.jpg is no .png file",
+        ("--page", "page.html", "--fix"): "--fix is not for --page",
         ("--allow", "https://quay.example"): "--allow needs --page",
     }.items():
         result = project.run("usage", *args)

@@ -60,3 +60,10 @@ def test_warnings_fail_where_that_is_asked_for(site: ProjectFolder, tmp_path: Pa
     said = site.run("usage", "app", "--sarif", "app.sarif", "--force")
     assert said.returncode == 1 and "a.html:1:11: error: bfs-home without bfs-icon has no font" in said.stderr
     assert [one["ruleId"] for one in site.read_json("app.sarif")["runs"][0]["results"]] == ["class-without-base"]
+
+
+def test_comments_and_texts_are_no_code(site: ProjectFolder) -> None:
+    page = '<!-- <i class="bfs-search"></i> --><pre>class="bfs-search"</pre>'
+    assert problems(site, "page.html", page) == []
+    sheet = '/* .a { font-family: "BSF"; content: "e000" } */ @media print { /* .b { font-family: "BSF" } */ }'
+    assert problems(site, "page.css", sheet) == []

@@ -127,7 +127,7 @@ class Browser:
         return done()
 
     def _take(self, seconds: float, late: type[Exception] = BrowserError) -> None:
-        """Take what has arrived: keep answers, and hand events on. Raise `late` where nothing comes in time."""
+        """Read messages: keep answers, dispatch events. Raise `late` if none arrives in time."""
         if not select.select([self._read], [], [], max(seconds, 0))[0]:
             raise late("it did not answer in time")
         data = os.read(self._read, 1 << 20)

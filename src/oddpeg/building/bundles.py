@@ -21,9 +21,6 @@ from oddpeg.parallel import map_batches
 from oddpeg.project.bundle_views import BundleView, FontKey, kind_of, options_of
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.store.delivery import BundleFiles, same_target
-from oddpeg.store.tree import read_regular
-
-LARGEST_PICTURE = 64_000_000  # bytes
 
 
 class PrerenderedOutputs(NamedTuple):
@@ -127,7 +124,7 @@ class BuiltBundle(NamedTuple):
         """Return a file as it was delivered, None where it was not."""
         finished = self.snapshot.finished_file(self.table, path)
         try:
-            return read_regular(str(finished), LARGEST_PICTURE) if finished is not None else None
+            return self.snapshot.read_input(self.snapshot.project.relative(finished)) if finished is not None else None
         except OSError:
             return None
 

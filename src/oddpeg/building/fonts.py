@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from oddpeg.config.settings import BundleTable
 from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.font.write.axes import BOLD
-from oddpeg.font.write.info import FIXED_TIME, FontInfo, Ligature, Link, Style, variable_family
+from oddpeg.font.write.info import FIXED_TIME, FontInfo, Ligature, Link, Style, style_name, variable_family
 from oddpeg.iconset.faces import Face, default_face
 from oddpeg.iconset.model import IconSet
 from oddpeg.outputs.credits import licence_text
@@ -121,19 +121,13 @@ def _parts(icons: IconSet, face: Face, usual: Mapping[int, Glyph]) -> list[Part]
 
 
 def _sized_glyphs(icons: IconSet, face: Face, usual: Mapping[int, Glyph]) -> dict[int, dict[int, Glyph]]:
-    """Return the glyphs for each size, by codepoint. An icon without a drawing for a size has the nearest one, unless
-    its strokes vary with the size."""
+    """Return the glyphs that serve each drawn size in place of the usual ones, by codepoint."""
     sized = {part.px: _glyphs(icons, part, f".{part.px}") for part in face.parts if part.px}
-    chosen = {}
-    for px, own in sized.items():
-        glyphs = {code: glyph for code, glyph in own.items() if code in usual}
-        if face.size is not None and not face.size.stops:
-            for code in usual.keys() - glyphs.keys():
-                near = face.size.nearest(px, [other for other in sized if code in sized[other]])
-                if near in sized:
-                    glyphs[code] = sized[near][code]
-        chosen[px] = glyphs
-    return chosen
+    served = {px: {i.codepoint: face.sized_part(i.name, px) for i in icons.icons} for px in sized}
+    return {
+        px: {code: sized[part.px][code] for code, part in parts.items() if part is not None and code in usual}
+        for px, parts in served.items()
+    }
 
 
 def with_lightest_default(face: Face) -> Face:
@@ -159,17 +153,13 @@ def axis_styles(face: Face, faces: Sequence[Face]) -> list[str]:
     if axis is None:
         return ["Regular"]
     has_names = len(faces) > 1 or len(face.stands_for) > 1
-    replaced = {weight: _style_name(name) for name, weight in face.stands_for} if has_names else {}
+    replaced = {weight: style_name(name) for name, weight in face.stands_for} if has_names else {}
     names: list[str] = []
     for stop in axis.stops:
         usual = axis.style(stop.weight)
         free = usual if usual not in replaced.values() else f"Weight {stop.weight}"
         names.append(replaced.get(stop.weight, free))
     return names
-
-
-def _style_name(face: str) -> str:
-    return " ".join(word[:1].upper() + word[1:] for word in face.replace("_", "-").split("-") if word)
 
 
 def style_of(face: Face, faces: Sequence[Face], default: Face) -> Style:
@@ -183,7 +173,7 @@ def style_of(face: Face, faces: Sequence[Face], default: Face) -> Style:
         return Style()
     if len(faces) == 1:
         return Style()
-    name = _style_name(face.name)
+    name = style_name(face.name)
     if face.name == default.name:
         return Style(name)
     return Style(name, Link.BOLD if face.weight == BOLD and default.weight < BOLD else Link.NONE)

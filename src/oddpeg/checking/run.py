@@ -22,7 +22,8 @@ from oddpeg.outline.placement import Em
 from oddpeg.progress import SILENT, Progress
 from oddpeg.project.config_review import outputs_without_font, unmatched_patterns
 from oddpeg.project.em import NOTHING_KEPT, choose_em, kept_choice, project_em
-from oddpeg.project.icon_sets import load_pegs
+from oddpeg.project.icon_sets import Pegs, load_pegs
+from oddpeg.project.project import Project
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.raster.straight_glyph import StraightGlyph, coverage
 from oddpeg.reports import Key, reported
@@ -112,14 +113,8 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
     options = Options(em)
     if config:
         options = Options(em, precision=config.font.curve_precision, translucent=Translucent(config.icons.translucent))
-    reviews: dict[str, Reviewed] = {}
-    sizes = {part.root: part.px for plan in (project.faces if project else ()) for part in plan.parts if part.px}
-    for face, drawings in ready.items():
-        examined = examine_all([(data, None) for _, data in drawings], options, progress.advance)
-        for one in examined if face in sizes else ():  # they get a baseline of their own
-            one.diagnostics[:] = [d for d in one.diagnostics if d.code != "between-pixels"]
-        reviews[face] = review(project, [source for source, _ in drawings], examined, pegs)
-    if project and (len(project.faces) > 1 or sizes) and whole:
+    reviews = {face: _reviewed(project, face, drawings, options, pegs, progress) for face, drawings in ready.items()}
+    if project and len(reviews) > 1 and whole:
         compare_faces(project, reviews, Rules(project, pegs))
     reviewed = joined(reviews)
     report = CheckReport(
@@ -132,6 +127,22 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
         report.set_findings += snapshot.unmatched_drawings() if snapshot else []
         report.set_findings += [*outputs_without_font(project), *renamed_keys(project.config_path)]
     return report
+
+
+def _reviewed(
+    project: Project | None,
+    face: str,
+    drawings: Sequence[DrawingFile],
+    options: Options,
+    pegs: Pegs | None,
+    progress: Progress,
+) -> Reviewed:
+    """Return the findings on the drawings of a face, or for a size."""
+    examined = examine_all([(data, None) for _, data in drawings], options, progress.advance)
+    if project and any(part.root == face for plan in project.faces for part in plan.parts if part.px):
+        for result in examined:  # drawings for a size have a baseline of their own
+            result.diagnostics[:] = [d for d in result.diagnostics if d.code != "between-pixels"]
+    return review(project, [source for source, _ in drawings], examined, pegs)
 
 
 def named_sources(paths: Sequence[Path]) -> Sources:

@@ -40,7 +40,7 @@ def check_page(
 
 
 def _show(report: PageReport) -> None:
-    """Print what was seen as a whole."""
+    """Print the summary."""
     say(f"{report.page}, seen by Chromium {report.browser}", "cyan")
     for file in report.files:
         say(f"  {file.kind} {file.url}: {file.problem or 'loaded'}", "yellow" if file.problem else "")
@@ -55,6 +55,12 @@ def _show(report: PageReport) -> None:
 def serious(report: PageReport, strict: bool) -> bool:
     """Return whether there is an error; with strict, a warning."""
     return bool(report.faults) if strict else report.errors > 0
+
+
+def refuse_with_page(options: Sequence[tuple[str, object]]) -> None:
+    """Raise `UsageError` where an option was given that --page does not use. options: names and values."""
+    if given := next((name for name, value in options if value), ""):
+        raise UsageError(Diagnostic("bad-option", f"{given} is not for --page", "run the command twice"))
 
 
 def refuse_without_page(options: Sequence[tuple[str, object]]) -> None:

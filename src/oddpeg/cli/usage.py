@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 
 from oddpeg.cli.options import ConfigAt, Json, Quiet, ReplaceFile, is_page
-from oddpeg.cli.page import check_page, refuse_without_page, serious
+from oddpeg.cli.page import check_page, refuse_with_page, refuse_without_page, serious
 from oddpeg.cli.printing import document, progress, say, warn
 from oddpeg.cli.projects import snapshot
 from oddpeg.diagnostic_codes import Level
@@ -18,7 +18,8 @@ from oddpeg.store.delivery import NewFile, write_new
 from oddpeg.usage.fix import apply, complete_interrupted, planned
 from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, CodeProblem, UsageReport, WrongName
 from oddpeg.usage.run import find_usage
-from oddpeg.usage.sarif import sarif
+from oddpeg.usage.sarif import page_sarif
+from oddpeg.usage.sarif import sarif as code_sarif
 
 _MOST_PLACES = 3  # of an icon
 _MOST_UNUSED = 40  # names; --json has them all
@@ -70,7 +71,10 @@ def usage(
         is_page(sheet)  # before any work
     now = snapshot(config)
     if page is not None:
+        refuse_with_page([("PATH", paths), ("--fix", fix), ("--sheet", sheet)])
         seen = check_page(now, page, allow or [], picture, force, json, quiet)
+        if sarif is not None:
+            write_new(sarif.parent, [NewFile(sarif.name, page_sarif(seen).encode())], force)
         raise typer.Exit(1 if serious(seen, strict) else 0)
     refuse_without_page([("--allow", allow), ("--picture", picture)])
     with progress(quiet or json) as bar:
@@ -169,4 +173,4 @@ def _write_sheet(now: Snapshot, report: UsageReport, path: Path, force: bool) ->
 
 
 def _write_sarif(report: UsageReport, path: Path, force: bool) -> None:
-    write_new(path.parent, [NewFile(path.name, sarif(report).encode())], force)
+    write_new(path.parent, [NewFile(path.name, code_sarif(report).encode())], force)

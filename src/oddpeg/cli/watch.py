@@ -146,7 +146,7 @@ def _rebuild(config: Path, options: BuildOptions, quiet: bool, touched: list[str
 
 
 def _finish(config: Path, options: BuildOptions) -> None:
-    """Replace a draft by finished files. What is wrong was said with the draft."""
+    """Replace a draft by finished files. Errors were reported with the draft."""
     with contextlib.suppress(OddPegError):
         build(opened(config, remember=True), options, WAITING)
 

@@ -120,6 +120,10 @@ def _state(config: Config, at: tuple[str, ...], axis: AxisTable) -> Iterator[Con
     for face in axis.faces:
         if face not in config.face:
             yield _unknown_face((*at, "faces"), face, list(config.face))
+    name, families = at[-1], ("size", "colour", "face", "palette", "drawn")
+    entries = {entry for palette in config.palettes.values() for entry in palette}
+    if f"{config.classes.prefix}-{name}" == config.base_class or name.partition("-")[0] in families or name in entries:
+        yield Conflict("config-value", at, "is the name of other classes or colours", "give the state another name")
     tags = {name: other.tag or tag_for(name) for name, other in config.axis.items() if other.faces}
     clash = next((name for name, tag in tags.items() if name != at[-1] and tag == tags.get(at[-1])), "")
     if clash:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple, Protocol, TypeVar
 
-from oddpeg.font.write.axes import REGULAR
+from oddpeg.font.write.axes import REGULAR, regions_of
 
 if TYPE_CHECKING:  # finding icons needs neither, and they take longer to load than a search
     from oddpeg.font.write.axes import Axis, SizeAxis, StateAxis
@@ -76,21 +76,34 @@ class Face(NamedTuple):
             masters={**part.of_icons(part.outlines.keys() - self.outlines.keys()).masters, **self.masters},
         )
 
+    def sized_part(self, name: str, px: int) -> Face | None:
+        """Return the part whose drawing of an icon serves a drawn size; None for its own drawing. Without a drawing for
+        that size it is the nearest one, unless its strokes vary with the size."""
+        sized = {part.px: part for part in self.parts if part.px and name in part.outlines}
+        if px in sized or self.size is None or self.size.stops:
+            return sized.get(px)
+        return sized.get(self.size.nearest(px, list(sized)))
+
     def at_size(self, px: float) -> Face:
-        """Return the same face with the drawings that serve at a font size, standing on its own baseline."""
+        """Return the same face with the drawings that serve at a font size, standing on its own baseline. Strokes that
+        vary have the width of the nearest size that the config names."""
         size = self.size
         if size is None:
             return self
-        served, outlines, all_layers = size.served(px), dict(self.outlines), dict(self.layers)
+        outlines, layers = dict(self.outlines), dict(self.layers)
+        regions = regions_of(self.axis, size)
+        sizes = {region.px: number for number, region in enumerate(regions) if region.weight == 0 and region.px}
+        number = sizes.get(min((*sizes, size.own), key=lambda other: abs(other - px)))
         for name in self.outlines:
-            parts = {part.px: part for part in self.parts if part.px and name in part.outlines}
-            part = parts.get(size.nearest(served, list(parts)))
+            part = self.sized_part(name, size.served(px))
             if part is not None:
-                down = part.em.depth - self.em.depth
-                outlines[name] = part.outlines[name].raised(down)
-                layers = part.layers.get(name, ())
-                all_layers[name] = tuple(one._replace(outline=one.outline.raised(down)) for one in layers)
-        return self._replace(outlines=outlines, layers={name: those for name, those in all_layers.items() if those})
+                up = part.em.depth - self.em.depth
+                outlines[name] = part.outlines[name].raised(up)
+                own = part.layers.get(name, ())
+                layers[name] = tuple(layer._replace(outline=layer.outline.raised(up)) for layer in own)
+            elif number is not None and name in self.masters:
+                outlines[name] = self.masters[name][number]
+        return self._replace(outlines=outlines, layers={name: own for name, own in layers.items() if own})
 
     def plain(self) -> Face:
         """Return the same face without layers of colour."""

@@ -98,17 +98,22 @@ class StateRule(NamedTuple):
         name: its name in the config.
         property: the custom property that turns it on, where it is 1.
         face: the face that shows in it.
+        usual: the face that shows otherwise.
     """
 
     name: str
     property: str
     face: str
+    usual: str
 
 
 def state_rules(icon_set: IconSet) -> list[StateRule]:
     """Return the states of the variable faces."""
-    states = [state for face in icon_set.faces for state in face.states]
-    return [StateRule(state.name, f"--{icon_set.prefix}-{state.name}", state.face) for state in states]
+    return [
+        StateRule(state.name, f"--{icon_set.prefix}-{state.name}", state.face, face.stands_for[0][0])
+        for face in icon_set.faces
+        for state in face.states
+    ]
 
 
 def axis_settings(icon_set: IconSet) -> str:

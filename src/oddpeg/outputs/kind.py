@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
+from oddpeg.diagnostics import Diagnostic, UsageError
 from oddpeg.iconset.font_names import Naming
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
@@ -94,11 +95,12 @@ DRAWN_OPTIONS = {"drawn": Option("0", "the font size whose drawings it holds, in
 
 
 def drawn_size(context: OutputContext) -> float:
-    """Return the font size whose drawings an output holds; 0 for the usual ones."""
-    try:
-        return float(str(context.options.get("drawn") or 0))
-    except ValueError:
-        return 0.0
+    """Return the font size whose drawings an output holds; 0 for the usual ones. Raise `UsageError` for another
+    value."""
+    text = str(context.options["drawn"])
+    if text.isascii() and text.isdigit() and len(text) < 5:
+        return float(text)
+    raise UsageError(Diagnostic("config-value", f"drawn is {text!r}", "write a number of CSS pixels, like drawn = 16"))
 
 
 FONT_OPTIONS = {

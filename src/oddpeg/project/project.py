@@ -104,6 +104,15 @@ class Project:
         replaced = {name for plan in self.faces for name, _ in plan.stands_for}
         return tuple(plan for plan in self.faces if plan.name not in replaced)
 
+    def class_faces(self) -> tuple[str, ...]:
+        """Return the faces that stylesheets have classes for, in any bundle."""
+        names: dict[str, None] = {}
+        for bundle in self.config.bundle.values():
+            plans = self.faces_of(bundle)
+            faces = [name for plan in plans for name, _ in plan.stands_for or ((plan.name, plan.weight),)]
+            names |= dict.fromkeys(faces if len(faces) > 1 else ())
+        return tuple(names)
+
     def default_face(self, bundle: BundleTable) -> FacePlan:
         """Return the default face of a bundle."""
         return default_face(self.faces_of(bundle), self.config.font.default)

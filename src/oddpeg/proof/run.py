@@ -21,7 +21,7 @@ from oddpeg.project.em import outline_options, project_em
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.colours import coloured_fonts
 from oddpeg.proof.figures import TargetResult, failed_target, opinions_on, rendering, target_results
-from oddpeg.proof.looks import Look, looks_of
+from oddpeg.proof.locations import Location, locations_of
 from oddpeg.proof.model import ProofOptions, ProofTarget, RenderSettings
 from oddpeg.proof.renderers import NAMES, find_witness
 from oddpeg.proof.report import TOLERANCE, Figure, Proof, Witness
@@ -173,13 +173,13 @@ def _prepare(
     for plan in snapshot.project.faces:
         if plan.name in paths:
             font = _read_font(snapshot, proof.fonts[plan.name])
-            for look in looks_of(plan):
-                data = look.font(font)
-                targets = _targets(snapshot, look.plan, icons, data, proof, proof.fonts[plan.name])
-                chosen = weights or ([] if look.plan is plan else look.ends)
+            for location in locations_of(plan):
+                data = location.font(font)
+                targets = _targets(snapshot, location.plan, icons, data, proof, proof.fonts[plan.name])
+                chosen = weights or ([] if location.plan is plan else location.ends)
                 face_proofs += [
-                    _FaceProof(settings, look.without_drawing(snapshot, targets))
-                    for settings in _all_settings(snapshot, look, em, data, chosen)
+                    _FaceProof(settings, location.without_drawing(snapshot, targets))
+                    for settings in _all_settings(snapshot, location, em, data, chosen)
                 ]
     proof.faults = list(dict.fromkeys(proof.faults))  # faces of the same drawings have the same to say of them
     return face_proofs
@@ -199,22 +199,24 @@ def _coloured(
     return face_proofs
 
 
-def _all_settings(snapshot: Snapshot, look: Look, em: Em, font: bytes, weights: Sequence[int]) -> list[RenderSettings]:
+def _all_settings(
+    snapshot: Snapshot, location: Location, em: Em, font: bytes, weights: Sequence[int]
+) -> list[RenderSettings]:
     """Return how a face's font is to be looked at: a variable one at several weights."""
     from oddpeg.font.read.glyphs import fixed_codepoints
 
-    plan, em = look.plan, look.em(em)
-    strokes = plan.strokes * look.factor
+    plan, em = location.plan, location.em(em)
+    strokes = plan.strokes * location.factor
     if plan.axis is None:
-        placed_at = plan.strokes if look.factor != 1 else None
-        fixed = frozenset(fixed_codepoints(font)) if look.factor != 1 else frozenset()
+        placed_at = plan.strokes if location.factor != 1 else None
+        fixed = frozenset(fixed_codepoints(font)) if location.factor != 1 else frozenset()
         options = outline_options(snapshot.project.config, em, strokes)
-        return [RenderSettings(font, options, look.label, fixed=fixed, placed_at=placed_at)]
+        return [RenderSettings(font, options, location.label, fixed=fixed, placed_at=placed_at)]
     fixed = frozenset(fixed_codepoints(font))
     all_settings = []
     for weight in weights or [stop.weight for stop in plan.axis.stops]:
         options = outline_options(snapshot.project.config, em, strokes * plan.axis.factor(weight))
-        all_settings.append(RenderSettings(font, options, look.label, weight, fixed, plan.strokes))
+        all_settings.append(RenderSettings(font, options, location.label, weight, fixed, plan.strokes))
     return all_settings
 
 
@@ -266,14 +268,14 @@ def _picture_rows(
     snapshot: Snapshot, proof: Proof, em: Em, figure: Figure, px: int, with_witness: bool
 ) -> list[PictureRow]:
     """Return the rows of one glyph; none where its drawing is gone since it was compared."""
-    looks = [(plan, look) for plan in snapshot.project.faces for look in looks_of(plan)]
-    plan, look = next(pair for pair in looks if pair[1].label == figure.face)
-    sources = [s for s in snapshot.face_sources[look.plan.root].found if s.name == figure.icon]
+    locations = [(plan, location) for plan in snapshot.project.faces for location in locations_of(plan)]
+    plan, location = next(pair for pair in locations if pair[1].label == figure.face)
+    sources = [s for s in snapshot.face_sources[location.plan.root].found if s.name == figure.icon]
     rows = []
     for _, data in read_sources(sources).drawings:
-        font = look.font(_read_font(snapshot, proof.fonts[plan.name]))
+        font = location.font(_read_font(snapshot, proof.fonts[plan.name]))
         weights = [figure.weight] if figure.weight is not None else []
-        settings = _all_settings(snapshot, look, em, font, weights)[0]._replace(witness=proof.witness)
+        settings = _all_settings(snapshot, location, em, font, weights)[0]._replace(witness=proof.witness)
         shown = rendering(settings, ProofTarget(figure.icon, data, snapshot.board.pegs[figure.icon].codepoint), px)
         if shown is None:
             continue

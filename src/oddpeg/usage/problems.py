@@ -13,13 +13,12 @@ from itertools import islice
 
 from oddpeg.font.write.info import variable_family
 from oddpeg.iconset.model import IconSet
-from oddpeg.outputs.face_rules import face_classes
-from oddpeg.project.bundle_views import icons_of
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.usage.in_classes import in_classes, prefixes
 from oddpeg.usage.in_paths import endings_of, in_paths, mentions, stems_of
 from oddpeg.usage.in_styles import in_code, in_styles
 from oddpeg.usage.problem import PAGES, STYLES, Expected, Problem
+from oddpeg.usage.spans import code_spans
 
 _MOST = 500  # of one search in a file
 
@@ -37,8 +36,11 @@ def find_problems(expected: Expected, text: str, where: str) -> list[Problem]:
         searches.append(in_code(expected, text))
     if mentions(expected, text):
         searches.append(in_paths(expected, text, where, ending))
-    found = [problem for search in searches for problem in islice(search, _MOST)]
-    return sorted(set(found), key=lambda problem: problem.at)
+    problems = {problem for search in searches for problem in islice(search, _MOST)}
+    spans = code_spans(text, ending) if problems else None
+    if spans is not None:  # searches are tolerant; parsers tell what is a comment or a text
+        problems = {one for one in problems if any(start <= one.at < end for start, end in spans)}
+    return sorted(problems, key=lambda problem: problem.at)
 
 
 def expected_of(snapshot: Snapshot, icons: IconSet) -> Expected:
@@ -46,7 +48,6 @@ def expected_of(snapshot: Snapshot, icons: IconSet) -> Expected:
     tables = snapshot.project.config.bundle.values()
     sheets = [output for table in tables for output in table.outputs if output.kind in ("css", "utilities")]
     needs_base = bool(sheets) and not any(output.options.get("self_contained") for output in sheets)
-    shown = [icons_of(snapshot, table, icons) for table in tables]
     files: dict[str, list[str]] = {}
     for path in sorted(snapshot.delivered_paths):
         if (snapshot.project.root / path).is_file():
@@ -59,7 +60,7 @@ def expected_of(snapshot: Snapshot, icons: IconSet) -> Expected:
         {
             "size": tuple(name for name, _ in icons.sizes),
             "colour": tuple(name for name, _ in icons.colours),
-            "face": tuple({one.name: None for some in shown for one in face_classes(some)}),
+            "face": snapshot.project.class_faces(),
             "drawn": tuple(map(str, icons.classes.drawn)),
             "palette": tuple(snapshot.project.config.palettes),
         },

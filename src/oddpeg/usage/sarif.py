@@ -9,6 +9,7 @@ from urllib.parse import quote
 
 from oddpeg._version import __version__
 from oddpeg.diagnostic_codes import CODES, Level
+from oddpeg.usage.page.report import PageReport
 from oddpeg.usage.report import UNDECIDABLE_CURE, UNKNOWN_CURE, CodePosition, UsageReport
 
 _SCHEMA = "https://json.schemastore.org/sarif-2.1.0.json"
@@ -66,6 +67,29 @@ def sarif(report: UsageReport) -> str:
     for problem in report.problems:
         text = f"{problem.text[0].upper()}{problem.text[1:]}. Cure: {problem.cure}."
         results.append(_result(by_code[problem.code], text, problem.place, rules))
+    return _log(rules, results)
+
+
+def page_sarif(report: PageReport) -> str:
+    """Return the faults of a built page as a SARIF log; they have no lines, since scripts may have made the page."""
+    rules = [_rule_of(code) for code in sorted({fault.code for fault in report.faults})]
+    by_code = {rule.id: rule for rule in rules}
+    is_file = "://" not in report.page
+    file = {"uri": quote(report.page), "uriBaseId": "%SRCROOT%"} if is_file else {"uri": report.page}
+    results = [
+        {
+            "ruleId": fault.code,
+            "ruleIndex": rules.index(by_code[fault.code]),
+            "level": by_code[fault.code].level,
+            "message": {"text": f"{fault.selector}: {fault.text}. Cure: {fault.cure}."},
+            "locations": [{"physicalLocation": {"artifactLocation": file}}],
+        }
+        for fault in report.faults
+    ]
+    return _log(rules, results)
+
+
+def _log(rules: Sequence[_ResultKind], results: Sequence[dict[str, Any]]) -> str:
     driver = {"name": "Odd Peg", "version": __version__, "rules": [rule.as_dict() for rule in rules]}
     runs = [{"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}]
     return json.dumps({"$schema": _SCHEMA, "version": "2.1.0", "runs": runs}, indent=1) + "\n"

@@ -114,14 +114,11 @@ class FontCompiler:
 
     def _substitutions(self, variations: Variations | None) -> bytes:
         number = {code: i for i, code in enumerate(self.glyphs.codepoint.tolist()) if code >= 0}
-        substitutions = [
-            Substitution(
-                variations.conditions(part),
-                {number[code]: self.replacing[id(glyph)] for code, glyph in part.glyphs.items()},
-            )
-            for part in (variations.parts if variations else ())
-            if variations is not None
-        ]
+        substitutions = []
+        if variations:
+            for part in variations.parts:
+                replaced = {number[code]: self.replacing[id(glyph)] for code, glyph in part.glyphs.items()}
+                substitutions.append(Substitution(variations.conditions(part), replaced))
         names = self.info.ligatures
         return gsub({tuple(number[ord(c)] for c in name): number[code] for name, code in names}, substitutions)
 

@@ -159,6 +159,11 @@ def ascii_words(text: str) -> list[str]:
     return words
 
 
+def style_name(name: str) -> str:
+    """Return a name of the config as font menus show it: words with capitals."""
+    return " ".join(word[:1].upper() + word[1:] for word in name.replace("_", "-").split("-") if word)
+
+
 def file_stem(family: str) -> str:
     """Return the file name (without ending) that a family's fonts get."""
     return "-".join(ascii_words(family)).lower()

@@ -14,7 +14,7 @@ from typing import NamedTuple
 from oddpeg.font.write.axes import BOLD, REGULAR, Axis, Region, SizeAxis, StateAxis, regions_of
 from oddpeg.font.write.glyphset import Glyph
 from oddpeg.font.write.gsub import Condition
-from oddpeg.font.write.info import postscript_name, postscript_prefix
+from oddpeg.font.write.info import postscript_name, postscript_prefix, style_name
 
 FIRST_NAME = 300  # name IDs of axes, styles and instances; below are those of palettes
 _PREFIX = 25  # name ID of the PostScript name of the family
@@ -57,10 +57,10 @@ class FontAxis(NamedTuple):
 
 
 class Instance(NamedTuple):
-    """A named place of the design space. place: in user coordinates, axis by axis."""
+    """A named location in the design space. coordinates: of the user, axis by axis."""
 
     style: str
-    place: tuple[float, ...]
+    coordinates: tuple[float, ...]
 
 
 class Variations:
@@ -93,7 +93,7 @@ class Variations:
             axes.append(FontAxis("wght", *ends, "Weight"))
         if self.size is not None:
             axes.append(FontAxis("opsz", self.size.least, self.size.own, self.size.most, "Optical Size"))
-        return axes + [FontAxis(state.tag, 0, 0, 1, title(state.name)) for state in self.states]
+        return axes + [FontAxis(state.tag, 0, 0, 1, style_name(state.name)) for state in self.states]
 
     @cached_property
     def instances(self) -> list[Instance]:
@@ -104,8 +104,8 @@ class Variations:
         named = named or [Instance(self.styles[0], tuple(usual))]
         first = len(self.axes) - len(self.states)
         for number, state in enumerate(self.states):
-            place = [*usual[: first + number], 1.0, *usual[first + number + 1 :]]
-            named.append(Instance(title(state.name), tuple(place)))
+            location = [*usual[: first + number], 1.0, *usual[first + number + 1 :]]
+            named.append(Instance(style_name(state.name), tuple(location)))
         return named
 
     @cached_property
@@ -123,7 +123,7 @@ class Variations:
             ]
         first = len(self.axes) - len(self.states)
         for number, state in enumerate(self.states):
-            rows += [(first + number, 0, 0, 0, "Usual"), (first + number, 1, 1, 1, title(state.name))]
+            rows += [(first + number, 0, 0, 0, "Usual"), (first + number, 1, 1, 1, style_name(state.name))]
         return rows
 
     def tent(self, region: Region) -> Tent:
@@ -197,11 +197,6 @@ class NameIds(NamedTuple):
         return FIRST_NAME + 2 * self.instances + self.axes + number
 
 
-def title(name: str) -> str:
-    """Return a name of the config as menus show it: words with capitals."""
-    return " ".join(word[:1].upper() + word[1:] for word in name.replace("_", "-").split("-") if word)
-
-
 def _between(axis: FontAxis, stops: Sequence[float], px: float) -> tuple[float, float, float]:
     """Return where the deltas of one of several sizes begin, are whole, and end. stops: in rising order."""
     at = stops.index(px)
@@ -218,7 +213,7 @@ def fvar(variations: Variations) -> bytes:
         for number, axis in enumerate(axes)
     )
     rows = b"".join(
-        struct.pack(f">2H{len(axes)}iH", ids.style(number), 0, *map(_fixed, one.place), ids.postscript(number))
+        struct.pack(f">2H{len(axes)}iH", ids.style(number), 0, *map(_fixed, one.coordinates), ids.postscript(number))
         for number, one in enumerate(instances)
     )
     return struct.pack(">8H", 1, 0, 16, 2, len(axes), 20, len(instances), 6 + 4 * len(axes)) + records + rows
@@ -229,7 +224,7 @@ def avar(variations: Variations) -> bytes | None:
     axis = variations.axis
     if axis is None:
         return None
-    pairs = [(_normalized(axis, stop.weight), _share(axis, stop.factor)) for stop in axis.stops]
+    pairs = [(variations.axes[0].normalized(stop.weight), _share(axis, stop.factor)) for stop in axis.stops]
     if all(abs(a - b) < 1e-4 for a, b in pairs):
         return None
     known = dict(pairs) | {-1.0: -1.0, 0.0: 0.0, 1.0: 1.0}
@@ -241,12 +236,6 @@ def _segments(known: Mapping[float, float]) -> bytes:
     return struct.pack(">H", len(known)) + b"".join(
         struct.pack(">2h", f2dot14(a), f2dot14(known[a])) for a in sorted(known)
     )
-
-
-def _normalized(axis: Axis, weight: float) -> float:
-    """Return where a weight lies, -1 to 1, the default being 0."""
-    end = axis.lightest.weight if weight < axis.default else axis.heaviest.weight
-    return 0.0 if weight == axis.default else (weight - axis.default) / abs(end - axis.default)
 
 
 def _share(axis: Axis, factor: float) -> float:

@@ -53,10 +53,11 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
 
 def _sizes(icon_set: IconSet, name: str) -> list[int]:
     """Return the sizes for which an icon has a drawing, where the font has several."""
-    sizes = set()
-    for face in (face for face in icon_set.faces if face.size is not None and name in face.outlines):
-        drawn = [part.px for part in face.parts if part.px and name in part.outlines]
-        sizes |= {*drawn, face.size.own if face.size else 0} if drawn else set()
+    sizes: set[int] = set()
+    for face in icon_set.faces:
+        drawn = {part.px for part in face.parts if part.px and name in part.outlines}
+        if drawn and face.size is not None:
+            sizes |= drawn | {face.size.own}
     return sorted(sizes)
 
 

@@ -1,4 +1,4 @@
-"""What is wrong with the icons of a page, from what a browser saw of it."""
+"""The faults of the icons on a page, from the observations of a browser."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from PIL import Image
 
 from oddpeg.font.read.glyphs import codepoints
 from oddpeg.suggestions import did_you_mean
-from oddpeg.usage.page.report import Box, PageFault
+from oddpeg.usage.page.report import PageFault, PagePosition
 from oddpeg.usage.page.visit import Seen, Visit
 
 _CLIPPED = 0.9  # the share of its box that an element shows at least
@@ -126,7 +126,7 @@ class Judge:
             kind = fonts[0].mime or "no type"
             return (
                 f"{fonts[0].url} is no font that the browser accepts ({kind}; {said})",
-                "deliver the file anew, as it is",
+                "deliver the file again, unmodified",
             )
         if "error" in visit.faces:
             return f"its font is not accepted ({said or 'no reason given'})", "correct the address in @font-face"
@@ -185,7 +185,9 @@ class Judge:
     def _fault(self, seen: Seen, code: str, text: str, cure: str) -> PageFault:
         facts = seen.facts
         known = self._expected.names.get(facts["text"][0], "") if len(facts["text"]) == 1 else ""
-        return PageFault(code, text, cure, facts["selector"], facts["icon"] or known, Box(*map(float, facts["box"])))
+        return PageFault(
+            code, text, cure, facts["selector"], facts["icon"] or known, PagePosition(*map(float, facts["box"]))
+        )
 
 
 def _font_cure(problem: str) -> str:

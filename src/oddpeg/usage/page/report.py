@@ -9,7 +9,7 @@ from oddpeg.diagnostic_codes import CODES, Level
 from oddpeg.reports import Key, reported
 
 
-class Box(NamedTuple):
+class PagePosition(NamedTuple):
     """A place on a page, in CSS pixels from its top left corner."""
 
     x: Annotated[float, Key("left edge, in CSS pixels")]
@@ -30,11 +30,11 @@ class PageFault(NamedTuple):
     """An element that does not show its icon, or is not announced as it should be."""
 
     code: Annotated[str, Key("its diagnostic code")]
-    text: Annotated[str, Key("what is wrong")]
+    text: Annotated[str, Key("the fault")]
     cure: Annotated[str, Key("how to mend it")]
     selector: Annotated[str, Key("the element, as a selector")]
     icon: Annotated[str, Key("name of the icon, empty where the element names none")]
-    box: Annotated[Box, Key("its place", merged=True)]
+    box: Annotated[PagePosition, Key("its place", merged=True)]
 
     @property
     def level(self) -> Level:

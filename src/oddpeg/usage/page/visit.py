@@ -1,4 +1,4 @@
-"""A visit to a page with a browser: what was loaded, how each element with an icon is laid out, what it paints.
+"""A visit to a page with a browser: its requests, and the layout, fonts and pixels of each element with an icon.
 
 Sources: Chrome DevTools Protocol, domains Fetch, Network, Log, CSS, Accessibility; Fetch standard; CSS Fonts 4.
 """

@@ -1,4 +1,4 @@
-"""A variable font at a place of some of its axes, as what shapes text shows it: for looking at, not for delivery.
+"""Instances of a variable font as text shapers show them: to be compared, not to be delivered.
 
 Source: OpenType specification, FeatureVariations and the feature rvrn, which applies before all others.
 """
@@ -12,16 +12,16 @@ from typing import Any
 from oddpeg.font.read.glyphs import opened
 
 
-def at_place(data: bytes, place: Mapping[str, float]) -> bytes:
-    """Return a font pinned at some values of axes, its characters mapped to the glyphs that take their place there.
-    Other axes stay. place: values by tag. Raise ValueError where the font is damaged or has no such axis."""
+def instance_at(data: bytes, location: Mapping[str, float]) -> bytes:
+    """Return a font pinned at a location, with characters mapped to the glyphs that replace theirs there. Other axes
+    stay. location: values of axes by tag. Raise ValueError where the font is damaged or has no such axis."""
     from fontTools.varLib import instancer
 
     with opened(data, lazy=False) as font:
         tags = {axis.axisTag for axis in font["fvar"].axes}
-        if not place.keys() <= tags:
-            raise ValueError(f"it has no axis {min(place.keys() - tags)}")
-        pinned = instancer.instantiateVariableFont(font, dict(place))
+        if not location.keys() <= tags:
+            raise ValueError(f"it has no axis {min(location.keys() - tags)}")
+        pinned = instancer.instantiateVariableFont(font, dict(location))
         swapped = _substitutions(pinned)
         for table in pinned["cmap"].tables:
             table.cmap = {code: swapped.get(name, name) for code, name in table.cmap.items()}

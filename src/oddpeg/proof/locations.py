@@ -1,4 +1,4 @@
-"""Where a face's font is looked at: as it is, at every size that changes it, and in every state."""
+"""The locations in the design space of a face's font that are proved: its default, every size and every state."""
 
 from __future__ import annotations
 
@@ -12,28 +12,28 @@ from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.model import ProofTarget
 
 
-class Look(NamedTuple):
-    """One place of a font.
+class Location(NamedTuple):
+    """One location in the design space of a font.
 
     Attributes:
         plan: the face, or part of a face, whose drawings the font shows there.
         label: what figures call it.
-        place: values of axes, by tag; the weight is chosen apart.
+        coordinates: values of axes, by tag; the weight is chosen apart.
         factor: of stroke widths at the size.
         sized: names under which drawings for that very size are found, which do not vary.
     """
 
     plan: FacePlan
     label: str
-    place: tuple[tuple[str, float], ...] = ()
+    coordinates: tuple[tuple[str, float], ...] = ()
     factor: float = 1.0
     sized: tuple[str, ...] = ()
 
     def font(self, data: bytes) -> bytes:
-        """Return the font at this place."""
-        from oddpeg.font.read.places import at_place
+        """Return the font at this location."""
+        from oddpeg.font.read.instances import instance_at
 
-        return at_place(data, dict(self.place)) if self.place else data
+        return instance_at(data, dict(self.coordinates)) if self.coordinates else data
 
     def em(self, em: Em) -> Em:
         """Return the em on which the drawings stand there. em: of the font."""
@@ -52,20 +52,20 @@ class Look(NamedTuple):
         return [target for target in targets if target.icon not in drawn]
 
 
-def looks_of(plan: FacePlan) -> list[Look]:
-    """Return every place at which the font of a face is another; a static one has one."""
-    looks = [Look(plan, plan.name)]
+def locations_of(plan: FacePlan) -> list[Location]:
+    """Return every location at which the font of a face has other outlines; one for a static face."""
+    locations = [Location(plan, plan.name)]
     size = plan.size
     for part in plan.parts:
         if part.px and size is not None:
-            looks.append(Look(part, f"{plan.name} at {part.px} px", (("opsz", part.px),)))
+            locations.append(Location(part, f"{plan.name} at {part.px} px", (("opsz", part.px),)))
         elif part.state:
-            looks.append(Look(part, f"{plan.name} {part.state}", ((_tag(plan.states, part.state), 1.0),)))
+            locations.append(Location(part, f"{plan.name} {part.state}", ((_tag(plan.states, part.state), 1.0),)))
     for stop in size.masters if size is not None else ():
         served = [part.root for part in plan.parts if part.px and size is not None and size.served(stop.px) == part.px]
         label = f"{plan.name} with strokes of {stop.px:g} px"
-        looks.append(Look(plan, label, (("opsz", stop.px),), stop.factor, tuple(served)))
-    return looks
+        locations.append(Location(plan, label, (("opsz", stop.px),), stop.factor, tuple(served)))
+    return locations
 
 
 def _tag(states: Sequence[StateAxis], name: str) -> str:
