@@ -122,5 +122,10 @@ class Silhouette(NamedTuple):
 
 
 def keep_within(paths: Contours, left: int, bottom: int, right: int, top: int) -> Contours:
-    """Return contours cut to a rectangle."""
-    return combine(_MEET, paths, [[[left, bottom], [right, bottom], [right, top], [left, top]]])
+    """Return the contours of a silhouette, which do not cross, cut to a rectangle."""
+    crossing: Contours = []
+    kept: Contours = []  # as they are: cutting takes twenty times as long as looking
+    for path in paths:
+        inside = all(left <= x <= right and bottom <= y <= top for x, y in path)
+        (kept if inside else crossing).append(path)
+    return kept + combine(_MEET, crossing, [[[left, bottom], [right, bottom], [right, top], [left, top]]])

@@ -25,7 +25,7 @@ from oddpeg.svg.viewport import drawing_box, em_box, fit_box, view_box
 if TYPE_CHECKING:
     from lxml import etree
 
-MAX_ELEMENTS = 20_000  # visited, counting every time a `use` repeats one
+MAX_ELEMENTS = 10_000  # visited, counting every time a `use` repeats one
 MAX_DEPTH = 300
 
 _MARKERS = frozenset(("marker-start", "marker-mid", "marker-end"))
