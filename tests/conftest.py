@@ -21,7 +21,7 @@ from hypothesis import HealthCheck, settings
 from PIL import Image
 
 from oddpeg import parallel
-from support.pages import Screenshot
+from support.pages import Screenshot, chromium
 from support.project import CLIENTS, LAUNCHER, REPOSITORY, RING, ProjectFolder, oddpeg
 
 if "COVERAGE_FILE" in os.environ:
@@ -34,10 +34,6 @@ settings.register_profile(
     "same every time", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("same every time")
-FLAGS = """
-headless=new no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update
-disable-sync hide-scrollbars force-device-scale-factor=1 window-size=1280,1000
-"""
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
@@ -103,15 +99,8 @@ def _missing(name: str) -> NoReturn:
 @pytest.fixture(scope="module")
 def browser(client: Callable[[str], str]) -> Iterator[object]:
     """Headless Chromium, driven by Selenium, without any network of its own."""
-    from selenium import webdriver
-
-    options = webdriver.ChromeOptions()
-    options.binary_location = client("chromium")
-    for flag in FLAGS.split():
-        options.add_argument(f"--{flag}")
-    driver = webdriver.Chrome(options, webdriver.ChromeService(client("chromedriver")))
-    yield driver
-    driver.quit()
+    with chromium(client("chromium"), client("chromedriver")) as driver:
+        yield driver
 
 
 @pytest.fixture(scope="session")

@@ -150,6 +150,7 @@ PROJECT_CODES: dict[str, Code] = {
     "drawing-unmatched": Code(_W, False, "a drawing that no pattern of the config matches"),
     "placement-kept": Code(_W, False, "other units per em or another baseline would suit the drawings"),
     "output-without-font": Code(_W, False, "an output that needs a font which its bundle does not hold"),
+    "package-typescript": Code(_W, False, "a package whose code is in TypeScript only"),
     "usage-undecidable": Code(_W, False, "code computes a name, so the icon cannot be resolved"),
     "only-used": Code(_I, False, "a bundle that holds what code uses leaves out the rest"),
     "class-without-base": Code(_E, False, "code has the class of an icon without the base class"),

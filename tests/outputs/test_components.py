@@ -79,8 +79,12 @@ def test_a_framework_sets_properties_of_the_element(app: ProjectFolder, client: 
 def test_the_package_says_what_it_needs(app: ProjectFolder) -> None:
     package = app.read_json("dist/package.json")
     assert package["exports"]["."]["default"] == "./tide-marks.mjs"
-    app.config(app.read("oddpeg.toml").replace('"svg-modules"', '{ kind = "svg-modules", for = "react" }')).deliver()
-    assert app.read_json("dist/package.json")["peerDependencies"] == {"react": ">=18"}
+    assert package["exports"]["./react"]["types"] == "./tide-marks-react.d.mts"
+    assert package["exports"]["./svelte"]["svelte"] == "./tide-marks-svelte.svelte"
+    app.config(app.read("oddpeg.toml").replace('"svg-modules"', '{ kind = "svg-modules", for = "solid" }')).deliver()
+    needed = {"react": ">=18", "solid-js": ">=1.8", "svelte": ">=5", "vue": ">=3.3"}
+    package = app.read_json("dist/package.json")
+    assert package["peerDependencies"] == needed and set(package["peerDependenciesMeta"]) == set(needed)
 
 
 def test_paths_are_seen_from_the_file_that_names_them(app: ProjectFolder) -> None:

@@ -33,7 +33,7 @@ from support.compose_stubs import compose_sources
 from support.data import table
 from support.icon_sets import icon_set
 from support.nasty import NAMES, codes, nasty_project
-from support.project import CLIENTS, ProjectFolder
+from support.project import CLIENTS, CONFIG, RING, SQUARE, ProjectFolder
 from support.raster import drawing_mask, wrong_share
 from support.xml import attribute, elements, text_of
 
@@ -107,6 +107,17 @@ def test_kotlin_and_compose_compile(nasty: ProjectFolder, client: Client, tmp_pa
     stubs = compose_sources(nasty, "odd.signs", "odd_signs")
     run(kotlin, "out/OddSignsIcons.kt", *stubs, "-d", tmp_path / "compose.jar", cwd=nasty.root)
     run(kotlin, "out/OddSigns.kt", "-d", tmp_path / "plain.jar", cwd=nasty.root)
+
+
+def test_compose_takes_thousands_of_icons(client: Client, tmp_path: Path) -> None:
+    project = ProjectFolder(tmp_path / "many")
+    kinds = '{ kind = "compose", package = "odd.signs" }'
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', kinds))
+    for number in range(3300):  # a class initialises itself with 64 kB of code at most
+        project.icon(f"sign-of-pier-{number}", RING if number % 2 else SQUARE)
+    project.deliver()  # icons alike pack so well that browsers would take the font for a bomb
+    stubs = compose_sources(project, "odd.signs", "tide_marks")
+    run(client("kotlinc"), "dist/TideMarksIcons.kt", *stubs, "-d", "many.jar", cwd=project.root)
 
 
 @pytest.mark.parametrize("language", SOURCES)

@@ -21,7 +21,7 @@ from oddpeg.outputs.context import FaceFiles, OutputContext, Snippet
 from oddpeg.outputs.escape import policy_digest
 from oddpeg.outputs.registry import KINDS
 from support.icon_sets import icon_set
-from support.pages import chosen, names, pick, press, visit
+from support.pages import chosen, chromium, names, pick, press, visit
 from support.project import CONFIG, RING, SQUARE, ProjectFolder
 
 # how the page looks, and what is open on it
@@ -125,6 +125,17 @@ def test_dark_mode_and_phone_width(browser: Any, demo: ProjectFolder) -> None:
         browser.execute_script("document.querySelector('#shown button').click()")
         assert chosen(browser) == "ahead" and browser.execute_script("return panel.scrollWidth <= panel.clientWidth")
     browser.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+
+
+def test_scroll_bars_hide_nothing_of_the_panel(client: Any, demo: ProjectFolder) -> None:
+    with chromium(client("chromium"), client("chromedriver"), without="hide-scrollbars") as browser:
+        visit(browser, demo.root / "dist/web/saltmarsh-signs-specimen.html", "#icon=ferry")
+        bar, inside, parts = browser.execute_script("""
+          const right = (one) => one.getBoundingClientRect().right;
+          const drawn = panel.querySelectorAll(".board, img, figure");
+          const bar = panel.offsetWidth - panel.clientWidth;
+          return [bar, right(panel) - bar, [...drawn].map(right)]""")
+    assert bar > 8 and len(parts) >= 3 and max(parts) <= inside
 
 
 def test_a_font_that_fails_is_said(browser: Any, demo: ProjectFolder, tmp_path: Path) -> None:

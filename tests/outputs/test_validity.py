@@ -46,7 +46,7 @@ def test_an_archive_and_single_drawings(project: ProjectFolder, valid: Checker, 
 
 
 def test_packages_for_npm(project: ProjectFolder, client: Client) -> None:
-    outputs = '"css", "javascript", "web-component", "svg-modules", "sprite", "json", "npm-package"'
+    outputs = '"css", "javascript", "web-component", "svg-modules", "sprite", "json", "react", "svelte", "npm-package"'
     text = CONFIG.replace('"css", "typescript", "json", "specimen"', outputs)
     bare = text[text.index("[bundle.web]") :].replace("[bundle.web]", "[bundle.bare]").replace("dist", "bare")
     text = text.replace('"npm-package"', '"npm-package", "credits"') + bare

@@ -283,6 +283,14 @@ def test_the_manifest_names_the_element(project: ProjectFolder, client: Client) 
     assert module["path"] == "tide-marks-element.mjs"
 
 
+def test_a_package_of_typescript_alone_is_said(project: ProjectFolder) -> None:
+    project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', '"typescript", "npm-package"'))
+    for said in (project.run(command).stdout + project.run(command).stderr for command in ("build", "check")):
+        assert "TypeScript only, which Node.js and servers refuse" in said and '"javascript"' in said
+    project.config(project.read("oddpeg.toml").replace('"typescript"', '"typescript", "javascript"'))
+    assert "TypeScript only" not in project.run("build").stderr
+
+
 def test_an_output_without_its_font_is_said(project: ProjectFolder) -> None:
     outputs = '["css", "swift", "dart", "xaml", "java", "kotlin", "c-header", "base64"]'
     bare = CONFIG.replace('["woff2", "woff", "ttf"]', "[]")

@@ -2,16 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 from PIL import Image
+from selenium import webdriver
 from selenium.webdriver import ActionChains
 
 from support.project import ProjectFolder
 
 Screenshot = Callable[[Path, int, int], Image.Image]
+FLAGS = """
+headless=new no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update
+disable-sync hide-scrollbars force-device-scale-factor=1 window-size=1280,1000
+"""
+
+
+@contextmanager
+def chromium(program: str, driver: str, without: str = "") -> Iterator[Any]:
+    """Give a headless Chromium, driven by Selenium, without any network of its own. without: a flag it does not get."""
+    options = webdriver.ChromeOptions()
+    options.binary_location = program
+    for flag in FLAGS.split():
+        if flag != without:
+            options.add_argument(f"--{flag}")
+    started = webdriver.Chrome(options, webdriver.ChromeService(driver))
+    yield started
+    started.quit()
 
 
 def visit(browser: Any, path: Path, fragment: str = "", wide: int = 1280) -> None:

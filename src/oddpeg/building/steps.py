@@ -34,7 +34,7 @@ from oddpeg.pegboard.file_format import board_text
 from oddpeg.pegboard.states import State
 from oddpeg.progress import Progress
 from oddpeg.project.bundle_views import holds
-from oddpeg.project.config_review import outputs_without_font, unmatched_patterns
+from oddpeg.project.config_review import output_problems, unmatched_patterns
 from oddpeg.project.em import choose_em, kept_choice, outline_options
 from oddpeg.project.icon_sets import check_classes, icon_set, in_colours, unnamed_colours
 from oddpeg.project.snapshot import Snapshot
@@ -220,7 +220,7 @@ def icon_set_notes(snapshot: Snapshot, gathered: Gathered, icons: IconSet) -> li
         ),
         *unnamed_colours(snapshot, icons),
         *unmatched_patterns(snapshot.project, icons.icons, places),
-        *outputs_without_font(snapshot.project),
+        *output_problems(snapshot.project),
         *renamed_keys(snapshot.project.config_path),
     ]
 

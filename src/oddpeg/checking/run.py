@@ -20,7 +20,7 @@ from oddpeg.diagnostics import Diagnostic, OddPegError, counted
 from oddpeg.outline.model import Options
 from oddpeg.outline.placement import Em
 from oddpeg.progress import SILENT, Progress
-from oddpeg.project.config_review import outputs_without_font, unmatched_patterns
+from oddpeg.project.config_review import output_problems, unmatched_patterns
 from oddpeg.project.em import NOTHING_KEPT, choose_em, kept_choice, project_em
 from oddpeg.project.icon_sets import Pegs, load_pegs
 from oddpeg.project.project import Project
@@ -125,7 +125,7 @@ def _check(snapshot: Snapshot | None, faces: Mapping[str, Sources], whole: bool,
         icons = [pegs.named_icon(source.name, aliases) for source in unique]
         report.set_findings += unmatched_patterns(project, icons, {s.name: s.where for s in unique})
         report.set_findings += snapshot.unmatched_drawings() if snapshot else []
-        report.set_findings += [*outputs_without_font(project), *renamed_keys(project.config_path)]
+        report.set_findings += [*output_problems(project), *renamed_keys(project.config_path)]
     return report
 
 

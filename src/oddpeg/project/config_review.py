@@ -1,4 +1,5 @@
-"""Config entries without effect: patterns that match nothing, outputs without their font."""
+"""Config entries without effect: patterns that match nothing, outputs without their font, packages without code that
+loads everywhere."""
 
 from __future__ import annotations
 
@@ -52,7 +53,12 @@ def unmatched_patterns(project: Project, icons: Sequence[Icon], drawings: Mappin
     return notices
 
 
-def outputs_without_font(project: Project) -> list[Diagnostic]:
+def output_problems(project: Project) -> list[Diagnostic]:
+    """Return a warning for every output that cannot do its work in its bundle."""
+    return [*_outputs_without_font(project), *_packages_in_typescript(project)]
+
+
+def _outputs_without_font(project: Project) -> list[Diagnostic]:
     """Return a warning for every output whose bundle lacks the font that it needs."""
     warnings = []
     for name, bundle in project.config.bundle.items():
@@ -67,6 +73,21 @@ def outputs_without_font(project: Project) -> list[Diagnostic]:
                 cure = f"add {example} to bundle.{name}.fonts, or put the output into the bundle that has the font"
                 where, line = project.config_path.name, key_line(project.config_path, f"bundle.{name}.outputs.{number}")
                 warnings.append(Diagnostic("output-without-font", message, cure, where, line))
+    return warnings
+
+
+def _packages_in_typescript(project: Project) -> list[Diagnostic]:
+    """Return a warning for every package whose code is TypeScript alone. Bundlers load it from packages; Node.js does
+    not (Node.js, TypeScript: type stripping in dependencies), and with it what renders on a server."""
+    warnings = []
+    for name, bundle in project.config.bundle.items():
+        kinds = [output.kind for output in bundle.outputs]
+        if "npm-package" in kinds and "typescript" in kinds and "javascript" not in kinds:
+            message = f"bundle.{name}: the package has its code in TypeScript only, which Node.js and servers refuse"
+            cure = f'put "javascript" into bundle.{name}.outputs; it has the same names, with types'
+            where = project.config_path.name
+            line = key_line(project.config_path, f"bundle.{name}.outputs.{kinds.index('npm-package')}")
+            warnings.append(Diagnostic("package-typescript", message, cure, where, line))
     return warnings
 
 

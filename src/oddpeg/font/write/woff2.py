@@ -21,6 +21,7 @@ _KNOWN = ("cmap head hhea hmtx maxp name OS/2 post cvt  fpgm glyf loca prep CFF 
           "LTSH PCLT VDMX vhea vmtx BASE GDEF GPOS GSUB EBSC JSTF MATH CBDT CBLC COLR CPAL SVG  sbix acnt avar "
           "bdat bloc bsln cvar fdsc feat fmtx fvar gvar hsty just lcar mort morx opbd prop trak Zapf Silf Glat "
           "Gloc Feat Sill")  # fmt: skip
+_MOST_RATIO = 90  # unpacked to packed; browsers take a file for a bomb from 100 on
 _BEST, _DRAFT = 11, 4  # Brotli quality
 _INDEX = {_KNOWN[i : i + 4]: i // 5 for i in range(0, len(_KNOWN), 5)}
 
@@ -148,8 +149,11 @@ def pack(tables: Tables, changed: Tables, sizes: Mapping[str, int], flavour: byt
             entries += base128(len(data))
         parts.append(data)
     stream = b"".join(parts)
-    packed = brotli.compress(stream, mode=brotli.MODE_FONT, quality=quality)
     size = 12 + 16 * len(tables) + sum(-(-sizes.get(tag, len(data)) // 4) * 4 for tag, data in tables.items())
+    for attempt in (quality, 3, 0):
+        packed = brotli.compress(stream, mode=brotli.MODE_FONT, quality=attempt)
+        if size <= _MOST_RATIO * len(packed):  # thousands of icons alike exceed it
+            break
     body = padded(entries + packed)
     head = struct.pack(">4s4sIHHIIHHIIIII", b"wOF2", flavour, 48 + len(body), len(tables), 0, size, len(packed),
                        1, 0, 0, 0, 0, 0, 0)  # fmt: skip

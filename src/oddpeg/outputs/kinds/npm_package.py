@@ -17,6 +17,7 @@ from oddpeg.outputs.scripts import declarations_name, json_text
 
 _STYLES = {"css": "./css", "scss": "./scss", "less": "./less", "utilities": "./utilities"}
 _SUBPATHS = {"web-component": "./element", "svg-modules": "./svg", "json": "./glyphs.json", "sprite": "./sprite.svg"}
+_COMPONENTS = ("react", "vue", "svelte", "react-native")  # Angular's is TypeScript
 _FRAMEWORKS = {"react": ">=18", "vue": ">=3.3", "svelte": ">=5", "solid-js": ">=1.8"}  # what modules are written for
 _PACKAGES = {"solid": "solid-js"}
 
@@ -37,7 +38,7 @@ class _Exports(NamedTuple):
 
 def _exports(icon_set: IconSet, context: OutputContext) -> _Exports:
     """Return an export for every file of the bundle inside the package. The map is the JavaScript module: outside of
-    bundlers, TypeScript is not loaded from packages."""
+    bundlers, TypeScript is not loaded from packages (Node.js, TypeScript: type stripping in dependencies)."""
     places = {other.kind: f"./{other.url}" for other in context.sibling_outputs if not other.url.startswith("../")}
     paths: dict[str, object] = {}
     effects = []
@@ -56,6 +57,8 @@ def _exports(icon_set: IconSet, context: OutputContext) -> _Exports:
                 folder = place.rpartition("/")[0]
                 paths["./svg/*"] = f"{folder}/*"
                 effects += [f"{folder}/mirrored.css"] if icon_set.mirrored else []
+        elif kind in _COMPONENTS:
+            paths[f"./{kind}"] = {kind: place, "default": place} if kind == "svelte" else _module(place)
     paths |= {f"./{file_format}": f"./{url}" for file_format, url in context.urls.items()}
     for face in context.faces if len(context.faces) > 1 else ():
         paths |= {f"./{face.name}.{file_format}": f"./{url}" for file_format, url in face.urls.items()}
@@ -68,6 +71,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     its modules need."""
     exports = _exports(icon_set, context)
     made_for = [str(other.options["for"]) for other in context.sibling_outputs if "for" in other.options]
+    made_for += [other.kind for other in context.sibling_outputs if other.kind in _COMPONENTS]
     needed = {_PACKAGES.get(one, one) for one in made_for}
     peers = {name: version for name, version in _FRAMEWORKS.items() if name in needed}
     values = {
@@ -80,6 +84,8 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
         "exports": {**exports.paths, "./package.json": "./package.json"},
         **({"customElements": exports.manifest} if exports.manifest else {}),
         **({"peerDependencies": peers} if peers else {}),
+        # an app uses one framework, and npm installs peers that are not optional
+        **({"peerDependenciesMeta": {name: {"optional": True} for name in peers}} if len(peers) > 1 else {}),
     }
     return json_text(values)
 
