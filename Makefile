@@ -40,7 +40,7 @@ endif
 # the rest: generated code and fonts in browsers, compilers, package managers; what is missing skips, or fails where
 # ODDPEG_REQUIRE_CLIENTS=1 (.ci/run installs all of it)
 test-clients: .venv/ready
-	$(PYTEST) -m clients
+	$(PYTEST) -m clients --no-loadscope-reorder  # files with few but long tests are not kept for the end
 
 # branch coverage of `make test`, and its floor
 coverage: .venv/ready

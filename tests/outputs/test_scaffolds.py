@@ -99,7 +99,7 @@ def test_angular_compiles_with_strict_templates(project: ProjectFolder, client: 
     project.config(CONFIG.replace('"css", "typescript", "json", "specimen"', '"css", "angular"')).deliver()
     (project.root / "node_modules").symlink_to(MODULES)
     lines = [line.split(maxsplit=2) for line in project.run("use", "anchor", "--from", "app.ts").stdout.splitlines()]
-    imported, listed, _, icon = (line[2] for line in lines if line[0] == "angular")
+    imported, listed, icon = (line[2] for line in lines if line[0] == "angular")
     options = {"target": "es2022", "module": "esnext", "moduleResolution": "bundler", "strict": True, "types": []}
     config = {"compilerOptions": options, "angularCompilerOptions": {"strictTemplates": True}, "files": ["app.ts"]}
     project.write("tsconfig.json", json.dumps(config))

@@ -30,7 +30,7 @@ class Framework(NamedTuple):
         file: of the component; {stem} is that of the fonts.
         use: how an icon is shown: {Icon} is the component, {tag} the element, {name} the name of the icon.
         declared: its types are in a file of their own.
-        by_selector: templates name it by an element; its class is listed where it is used.
+        by_selector: templates name it by an element; its class is listed where it is used, and names the stylesheet.
         native: it holds the characters, since there are no stylesheets.
     """
 
@@ -42,18 +42,24 @@ class Framework(NamedTuple):
     by_selector: bool = False
     native: bool = False
 
+    @property
+    def sheet_apart(self) -> bool:
+        """Whether the stylesheet is loaded apart from the component."""
+        return not self.native and not self.by_selector
+
     def kind(self) -> OutputKind:
         """Return the kind of output."""
         return OutputKind(
             self.name,
             f"component for {self.title} that shows an icon of the font, by typed names",
-            "import it where icons are used" + ("" if self.native else "; load the stylesheet once"),
+            f"import it where icons are used{'; load the stylesheet once' if self.sheet_apart else ''}",
             self.file,
             self.write,
             self.snippets,
             setup=self.setup,
             companions=self.declarations if self.declared else _nothing,
             references=self.references,
+            needs_final_names=self.by_selector,  # of the stylesheet
             needs=needs("ttf") if self.native else needs("woff2", "woff", "ttf"),
             rank=5,
             options={"selector": Option("", "the element's name; default: PREFIX-icon")} if self.by_selector else {},
@@ -80,6 +86,7 @@ class Framework(NamedTuple):
             sizes=[name for name, _ in icon_set.sizes],
             colours=[name for name, _ in icon_set.colours],
             selector=self._selector(icon_set, context),
+            sheets=[module_path(other.url) for other in context.sibling_outputs if other.kind == "css"],
             font_stem=context.font_stem or icon_set.stem,
             **script_names(icon_set),
         )
@@ -93,10 +100,10 @@ class Framework(NamedTuple):
         imported = f"{{ {name} }}" if self.by_selector else name
         path = module_path(context.file).removesuffix(".ts")
         sheets = [module_path(context.beside(other)) for other in context.sibling_outputs if other.kind == "css"]
-        load = "@import" if self.by_selector else "import"  # the former in the global style sheet
         listed = [f"imports: [{name}]"] if self.by_selector else []
         lines = [f"import {imported} from {script_string(path)};", *listed]
-        lines += [f"{load} {script_string(one)};" for one in sheets[: not self.native]]
+        if self.sheet_apart:
+            lines += [f"import {script_string(one)};" for one in sheets]
         return [Snippet(self.name, line) for line in lines]
 
     def snippets(self, icon_set: IconSet, context: OutputContext, icon: Icon) -> list[Snippet]:
