@@ -10,7 +10,6 @@ import importlib
 import io
 import os
 import shutil
-import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from types import ModuleType
@@ -21,6 +20,7 @@ from hypothesis import HealthCheck, settings
 from PIL import Image
 
 from oddpeg import parallel
+from support.firefox import firefox_shots
 from support.pages import Screenshot, chromium
 from support.project import CLIENTS, LAUNCHER, REPOSITORY, RING, ProjectFolder, oddpeg
 
@@ -104,34 +104,29 @@ def browser(client: Callable[[str], str]) -> Iterator[object]:
 
 
 @pytest.fixture(scope="session")
-def firefox(client: Callable[[str], str], tmp_path_factory: pytest.TempPathFactory) -> Screenshot:
-    """Return what shows a page in headless Firefox: called with a file, a width and a height."""
-    program = client("firefox-esr")
-    profile = tmp_path_factory.mktemp("firefox")
-
-    def shot(page: Path, width: int, height: int) -> Image.Image:
-        picture = page.with_suffix(".firefox.png")
-        size = f"--window-size={width},{height}"
-        command = [program, "--headless", "--no-remote", "--profile", str(profile), f"--screenshot={picture}", size]
-        home = {**os.environ, "HOME": str(profile), "MOZ_HEADLESS": "1"}
-        subprocess.run([*command, page.as_uri()], check=True, capture_output=True, timeout=120, env=home)
-        return Image.open(picture)
-
-    return shot
+def firefox(client: Callable[[str], str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[Screenshot]:
+    """Return what shows a page in headless Firefox: called with a file, a width, a height, and a pixel ratio."""
+    with firefox_shots(client("firefox-esr"), tmp_path_factory.mktemp("firefox")) as shot:
+        yield shot
 
 
 @pytest.fixture(params=["chromium", "firefox"])
 def screenshot(request: pytest.FixtureRequest) -> Screenshot:
-    """Return what shows a page, in each browser: called with a file, a width and a height."""
+    """Return what shows a page, in each browser: called with a file, a width, a height, and a pixel ratio."""
     if request.param == "firefox":
         return cast("Screenshot", request.getfixturevalue("firefox"))
     browser = request.getfixturevalue("browser")
 
-    def shot(page: Path, width: int, height: int) -> Image.Image:
+    def shot(page: Path, width: int, height: int, ratio: int = 1) -> Image.Image:
         browser.set_window_size(width, height + 200)
+        if ratio != 1:
+            size = {"width": width, "height": height, "deviceScaleFactor": ratio, "mobile": False}
+            browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
         browser.get(page.as_uri())
         ready = "const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => done()))"
         browser.execute_async_script(ready)
-        return Image.open(io.BytesIO(browser.get_screenshot_as_png()))
+        picture = browser.get_screenshot_as_png()
+        browser.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+        return Image.open(io.BytesIO(picture))
 
     return shot

@@ -83,17 +83,11 @@ def compare(picture: Image.Image, ratio: int = 1) -> None:
             assert not ((cell > 0.02) & (cell < 0.98)).any(), (icon, px)
 
 
-def test_browsers_choose_the_drawing_by_the_font_size(family: ProjectFolder, screenshot: Screenshot) -> None:
-    compare(screenshot(sheet(family, "sizes.html"), CELL * len(SHOWN), 100))
-
-
-def test_a_finer_screen_changes_nothing(family: ProjectFolder, browser: Any) -> None:
-    size = {"width": CELL * len(SHOWN), "height": 100, "deviceScaleFactor": 2, "mobile": False}
-    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
-    visit(browser, sheet(family, "fine.html"), wide=CELL * len(SHOWN))
-    picture = Image.open(io.BytesIO(browser.get_screenshot_as_png()))
-    browser.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
-    compare(picture, 2)
+@pytest.mark.parametrize("ratio", [1, 2])
+def test_browsers_choose_the_drawing_by_the_font_size(
+    family: ProjectFolder, screenshot: Screenshot, ratio: int
+) -> None:
+    compare(screenshot(sheet(family, "sizes.html"), CELL * len(SHOWN), 100, ratio), ratio)
 
 
 STATES = {

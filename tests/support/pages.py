@@ -13,7 +13,7 @@ from selenium.webdriver import ActionChains
 
 from support.project import ProjectFolder
 
-Screenshot = Callable[[Path, int, int], Image.Image]
+Screenshot = Callable[..., Image.Image]
 FLAGS = """
 headless=new no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update
 disable-sync hide-scrollbars force-device-scale-factor=1 window-size=1280,1000
