@@ -14,7 +14,7 @@ import numpy as np
 from oddpeg.geometry.arrays import Bools, Floats, Ints, Points
 from oddpeg.outline.polygons import Polygons
 
-MOST = 4e7  # visits, some two seconds; the richest emblem of 542 flags has 23 million
+MOST = 2.5e7  # visits, a second or so, up to three times; the richest emblem of 542 flags has 23 million
 _CROSSING = 70  # visits that one crossing costs
 _VERTEX = 140  # and one that becomes a vertex of the outline, as all do where every second winding is filled
 _MOST_EDGES = 400_000  # nine times the richest emblem's
