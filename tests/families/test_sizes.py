@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+import shutil
 from pathlib import Path
 from typing import Any
 
@@ -192,3 +193,35 @@ def test_usage_knows_the_classes_of_faces_states_and_sizes(family: ProjectFolder
     assert values["problems"] == [] == values["unknown"]
     family.write("used.html", '<i class="tm-icon tm-gate tm-drawn-18"></i>')
     assert [one["code"] for one in family.json("usage", "used.html")["problems"]] == ["class-unknown"]
+
+
+def test_a_static_face_of_a_size_serves_programs_without_variations(family: ProjectFolder, tmp_path: Path) -> None:
+    path = family.root / "desktop/tide-marks-size-16.ttf"
+    font = TTFont(path)
+    assert "fvar" not in font and font["name"].getDebugName(4) == "Tide Marks Size 16"
+    assert ots.sanitize(str(path)).returncode == 0
+    for icon, size in {"gate": 16, "mark": 16, "pier": 20, "plain": 24}.items():
+        mask = drawing_mask(drawing_of(icon, size), 240, 240)
+        assert wrong_share(mask, glyph_mask(path, codepoints(family)[icon], 240, 240)) < 0.005, icon
+    proved = family.json("proof", "--face", "size-16")
+    assert {figure["icon"] for figure in proved["figures"]} == {"gate", "mark", "plain"}
+    for faces, said in {
+        '["size-18"]': "did you mean size-16",
+        '["line", "size-16"]\noutputs = ["css"]': "of its own",
+    }.items():
+        text = DATA["config"].replace('faces = ["line", "size-16"]', f"faces = {faces}")
+        refused = ProjectFolder(tmp_path).config(text).run("build")
+        assert refused.returncode == 2 and said in refused.stderr, refused.stderr
+
+
+def test_other_commands_speak_of_sizes(family: ProjectFolder, tmp_path: Path) -> None:
+    assert "at 16 20 px too" in family.run("find", "gate").stdout
+    assert family.json("find", "pier")["icons"][0]["sizes"] == [20]
+    rows = np.asarray(Image.open(family.root / "dist/tide-marks-specimen.png").convert("L"))
+    ink = (rows[110:290, 60:140] < 128).any(axis=1)  # of the first icon at three sizes
+    assert np.count_nonzero(np.diff(ink.astype(int)) == 1) == 3
+    copy = ProjectFolder(tmp_path / "later")
+    shutil.copytree(family.root, copy.root, dirs_exist_ok=True)
+    copy.write("icons/16/gate-16.svg", svg("icons/16/gate-16").replace("M2 2h4", "M3 2h3")).deliver()
+    said = copy.json("compare", family.root / "dist", copy.root / "dist")
+    assert [(one["icon"], one["face"]) for one in said["redrawn"]] == [("gate", "under 18 px")]

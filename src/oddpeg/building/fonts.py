@@ -171,7 +171,7 @@ def style_of(face: Face, faces: Sequence[Face], default: Face) -> Style:
         return Style(styles[face.axis.default])
     if face.varies:
         return Style()
-    if len(faces) == 1:
+    if len(faces) == 1 and not face.px:
         return Style()
     name = style_name(face.name)
     if face.name == default.name:

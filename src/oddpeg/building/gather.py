@@ -54,7 +54,7 @@ def gather(snapshot: Snapshot, inputs: Inputs) -> Gathered:
     withdrawn = set(snapshot.board.known(names).changes.withdrawn)
     by_file = {drawing.source.file: drawing for files in read.values() for drawing in files.drawings}
     first = [by_file[source.file] for source in sources if source.file in by_file]
-    plans = [plan for face in snapshot.project.faces for plan in (face, *face.parts)]
+    plans = [plan for face in snapshot.project.faces if not face.taken_from for plan in (face, *face.parts)]
     faces = [FaceDrawings(plan, _without(withdrawn, read[plan.root].drawings)) for plan in plans]
     return Gathered(names, _without(withdrawn, first), faces, errors)
 

@@ -59,8 +59,9 @@ class OutlinedFace(NamedTuple):
         )
 
 
-def whole_faces(em: Em, faces: Sequence[OutlinedFace]) -> list[Face]:
-    """Return the faces, in order of weight; the parts of a variable one are within it."""
+def whole_faces(em: Em, faces: Sequence[OutlinedFace], plans: Sequence[FacePlan]) -> list[Face]:
+    """Return the faces, in order of weight; the parts of a variable one are within it. plans: of all faces; those of
+    one size are taken from the variable one."""
     whole: list[Face] = []
     for outlined in faces:
         face = outlined.face(em)
@@ -68,6 +69,8 @@ def whole_faces(em: Em, faces: Sequence[OutlinedFace]) -> list[Face]:
             whole[-1] = whole[-1].with_part(face)
         else:
             whole.append(face)
+    by_name = {face.name: face for face in whole}
+    whole += [by_name[plan.taken_from].still(plan.name, plan.px) for plan in plans if plan.taken_from]
     return sorted(whole, key=lambda face: face.weight)
 
 

@@ -200,7 +200,7 @@ def make_icon_set(
     snapshot: Snapshot, gathered: Gathered, outlined: Outlined, pegged: Pegged, shown_findings: Findings
 ) -> IconSet:
     """Return the icon set of everything that was outlined; raise `OddPegError` where two classes would be the same."""
-    faces = whole_faces(outlined.em, outlined.faces)
+    faces = whole_faces(outlined.em, outlined.faces, snapshot.project.faces)
     drawings = {source.name: data for source, data in gathered.drawings}
     icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), pegged.pegs, faces)
     icons = in_colours(snapshot, icons.with_drawings(drawings, shown_findings))

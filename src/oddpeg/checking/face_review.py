@@ -17,7 +17,8 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
     """Add the findings to the drawings, and to the set of the first face. reviews: by the face that drawings are for;
     rules: the levels that the config gives."""
     first = default_face(project.faces, project.config.font.default).root
-    sizes = {part.root: plan.stands_for[0][0] for plan in project.faces for part in plan.parts if part.px}
+    varying = [plan for plan in project.faces if plan.varies]
+    sizes = {part.root: plan.stands_for[0][0] for plan in varying for part in plan.parts if part.px}
     drawings = {face: {d.source.name: d for d in review.drawings} for face, review in reviews.items()}
     for face, reviewed in drawings.items():
         for name, drawing in reviewed.items():
@@ -44,7 +45,7 @@ def compare_faces(project: Project, reviews: Mapping[str, Reviewed], rules: Rule
                 message = f"is drawn for {face} only, so that no other size can show it"
                 cure = f"draw it for {sizes[face]} too, or give the file the name of an icon that is"
                 _add(rules, reviews[face], name, Diagnostic("size-alone", message, cure))
-    weights = sorted((plan.weight, plan.name) for plan in project.faces if not plan.varies)
+    weights = sorted((plan.weight, plan.name) for plan in project.faces if not plan.varies and not plan.taken_from)
     for (low, lighter), (high, other) in pairwise(weights):
         if high - low < _APART:
             message = (

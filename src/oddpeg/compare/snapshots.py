@@ -52,6 +52,7 @@ def _folder(path: Path) -> FontState:
         state = read_state((maps or boards)[0])
     if font is not None and maps:
         state.shapes, state.faces, state.facts = font.shapes, font.faces, {**font.facts, **state.facts}
+        state.alternates = font.alternates
     elif font is not None:
         state = font
     state.sizes = {p.name: p.stat().st_size for p in files}
@@ -66,6 +67,7 @@ def _faces(paths: list[Path]) -> FontState:
     for stem, other in states.items():
         state.icons = {**other.icons, **state.icons}
         state.faces[stem] = other.shapes or {}
+        state.alternates |= {f"{stem}, {label}": shapes for label, shapes in other.alternates.items()}
     return state
 
 
@@ -114,6 +116,7 @@ def _font(data: bytes, path: Path) -> FontState:
         raise OddPegError(Diagnostic("bad-font", message, cure, str(path))) from None
     icons = {(icon_name(name) if font.named else "") or spell(code): code for code, name in font.glyphs}
     state = FontState(icons, font.named, facts=font.facts, shapes=font.shapes, weight=font.weight)
+    state.alternates = dict(font.alternates)
     _read_colours(state, data, path)
     return state
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from functools import partial
 from typing import NamedTuple
 
 from oddpeg.config.font_settings import AxisTable, FaceTable
@@ -31,6 +32,7 @@ class FacePlan(NamedTuple):
         parts: drawings that take the place of its own along its axes.
         px: for such a part: the font size that it serves.
         state: for such a part: the state that it shows.
+        taken_from: for a static face with the drawings of one size (`px`): the variable face that has them.
     """
 
     name: str
@@ -46,6 +48,7 @@ class FacePlan(NamedTuple):
     parts: tuple[FacePlan, ...] = ()
     px: int = 0
     state: str = ""
+    taken_from: str = ""
 
     @property
     def varies(self) -> bool:
@@ -69,7 +72,10 @@ def face_plans(config: Config) -> tuple[FacePlan, ...]:
     by_face: dict[str, dict[str, AxisTable]] = {}
     for name, table in config.axis.items():
         by_face.setdefault(base_of(table) or static[0].name, {})[name] = table
-    return (*static, *(_variable(static, face, tables) for face, tables in by_face.items()))
+    variable = [_variable(static, face, tables) for face, tables in by_face.items()]
+    wanted = {name for bundle in config.bundle.values() for name in bundle.faces}
+    still = (one for plan in variable if plan.size for one in map(partial(_still, plan), plan.size.drawn))
+    return (*static, *variable, *(plan for plan in still if plan.name in wanted))
 
 
 def base_of(table: AxisTable) -> str:
@@ -121,6 +127,18 @@ def _sized(plan: FacePlan, px: str, patterns: list[str]) -> FacePlan:
     return plan._replace(
         name=f"{plan.name}:{px}", root=name, patterns=tuple(patterns), size=None, states=(), px=int(px), stands_for=()
     )
+
+
+def still_names(config: Config) -> list[str]:
+    """Return the names of the static faces that hold the drawings of one size each."""
+    return [f"{SIZE}-{px}" for px in config.axis[SIZE].drawings] if SIZE in config.axis else []
+
+
+def _still(plan: FacePlan, px: int) -> FacePlan:
+    """Return the static face with the drawings of a size of a variable one, for programs without variations."""
+    parts = tuple(part for part in plan.parts if part.px)
+    name, strokes = f"{SIZE}-{px}", plan.strokes * (plan.size.factor_near(px) if plan.size else 1.0)
+    return FacePlan(name, plan.weight, plan.root, plan.patterns, strokes, parts=parts, px=px, taken_from=plan.name)
 
 
 def sized_name(px: int) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator
 from itertools import pairwise
 from typing import NamedTuple
 
-from oddpeg.config.faces import SIZE, WEIGHT, chain, size_axis, tag_for
+from oddpeg.config.faces import SIZE, WEIGHT, chain, size_axis, still_names, tag_for
 from oddpeg.config.font_settings import AxisTable
 from oddpeg.config.settings import Config
 from oddpeg.font.write.axes import REGULAR
@@ -37,13 +37,17 @@ def conflicts(config: Config) -> Iterator[Conflict]:
     yield from _faces(config)
     yield from _palettes(config)
     yield from _axes(config)
-    names = [*config.face, *config.axis]
+    names, still = [*config.face, *config.axis], still_names(config)
     if config.font.default and config.font.default not in names:
         yield _unknown_face(("font", "default"), config.font.default, names)
     for name, bundle in config.bundle.items():
         for face in bundle.faces:
-            if face not in names:
-                yield _unknown_face(("bundle", name, "faces"), face, names)
+            if face not in (*names, *still):
+                yield _unknown_face(("bundle", name, "faces"), face, [*names, *still])
+        if bundle.outputs and len(bundle.faces) > 1 and (alone := set(bundle.faces) & set(still)):
+            message = f"has {min(alone)!r} beside other faces, whose weight it has, so that outputs could not tell them"
+            cure = "give it a bundle of its own, or let this one have no outputs"
+            yield Conflict("config-value", ("bundle", name, "faces"), message, cure)
         legacy = [f for f in bundle.fonts if f in ("eot", "svg")]
         if legacy and config.axis and (not bundle.faces or set(bundle.faces) & set(config.axis)):
             message = f"{' and '.join(legacy)} cannot hold a variable font"
@@ -90,8 +94,9 @@ def _axes(config: Config) -> Iterator[Conflict]:
         yield Conflict("config-value", ("axis", states[-1]), f"is a state more than {_MOST_STATES}", cure)
     for name, axis in config.axis.items():
         at = ("axis", name)
-        if name in config.face:
-            yield Conflict("config-value", ("face", name), "is called like the axis", "give the face another name")
+        for face in config.face.keys() & {name, *(still_names(config) if name == SIZE else ())}:
+            message = "is called like the axis" if face == name else "is called like the static face of a size"
+            yield Conflict("config-value", ("face", face), message, "give the face another name")
         allowed = {WEIGHT: ("strokes", "of"), SIZE: ("strokes", "of", "drawings", "limits", "own")}
         keys = allowed.get(name, ("faces", "tag"))
         given = [key for key in ("strokes", "of", "drawings", "limits", "own", "faces", "tag") if getattr(axis, key)]

@@ -28,7 +28,7 @@ class Face(NamedTuple):
         size: optical size axis, of a variable font.
         states: further axes of a variable font.
         parts: outlines that take the place of its own along its axes.
-        px: for such a part: the font size that it serves.
+        px: for such a part, or for a static face: the font size that it serves.
         state: for such a part: the state that it shows.
     """
 
@@ -104,6 +104,16 @@ class Face(NamedTuple):
             elif number is not None and name in self.masters:
                 outlines[name] = self.masters[name][number]
         return self._replace(outlines=outlines, layers={name: own for name, own in layers.items() if own})
+
+    def still(self, name: str, px: int) -> Face:
+        """Return a static face with the drawings that serve at a size, on the em on which these stand."""
+        whole, em = self.at_size(px), self.em.at_size(px)
+        up = self.em.depth - em.depth
+        outlines = {icon: outline.raised(up) for icon, outline in whole.outlines.items()}
+        layers = {
+            i: tuple(one._replace(outline=one.outline.raised(up)) for one in own) for i, own in whole.layers.items()
+        }
+        return Face(em, outlines, name, self.weight, layers, px=px)
 
     def plain(self) -> Face:
         """Return the same face without layers of colour."""

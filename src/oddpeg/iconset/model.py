@@ -45,6 +45,9 @@ class Icon(NamedTuple):
     credit: str = ""
     since: str = ""
     faces: Annotated[tuple[str, ...], Key("faces that have it, by weight, where there are several")] = ()
+    sizes: Annotated[
+        tuple[int, ...], Key("font sizes that it has drawings for besides the usual one", optional=True)
+    ] = ()
 
     @property
     def names(self) -> tuple[str, ...]:

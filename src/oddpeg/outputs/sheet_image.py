@@ -9,6 +9,7 @@ import io
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
+from oddpeg.font.read.instances import instance_at
 from oddpeg.iconset.model import Icon, IconSet
 
 if TYPE_CHECKING:
@@ -114,16 +115,20 @@ class Rung(NamedTuple):
     Attributes:
         face: by name.
         weight: of a variable font; None where it does not vary.
+        px: font size whose drawings it shows; None for the usual ones.
     """
 
     face: str
     weight: int | None = None
+    px: int | None = None
 
 
 def ladder(icon_set: IconSet) -> list[Rung]:
-    """Return every weight of a set: static faces, and the named weights of variable ones, the lightest first."""
+    """Return every weight of a set: static faces, and the named weights of variable ones, the lightest first. The sizes
+    that a face has drawings for follow it, the largest first."""
     rungs = [(face.weight, Rung(face.name)) for face in icon_set.faces if face.axis is None]
     rungs += [(s.weight, Rung(f.name, s.weight)) for f in icon_set.faces if f.axis for s in f.axis.stops]
+    rungs += [(f.weight, Rung(f.name, px=px)) for f in icon_set.faces if f.size for px in reversed(f.size.drawn)]
     return [rung for _, rung in sorted(rungs, key=lambda pair: pair[0])]
 
 
@@ -154,7 +159,7 @@ def contact_sheet(
     pen.text((_MARGIN, 64), _fitting(heading.title, large, 800), font=large, fill=tones.ink, anchor="ls")
     pen.text((WIDTH - _MARGIN, 64), heading.subtitle, font=ImageFont.load_default(14), fill=tones.soft, anchor="rs")
     pen.line((_MARGIN, 82, WIDTH - _MARGIN, 82), fill=tones.rule)
-    faces = {rung: _font(fonts[rung.face], grid.size, rung.weight) for rung in rungs or map(Rung, fonts)}
+    faces = {rung: _font(fonts[rung.face], grid.size, rung) for rung in rungs or map(Rung, fonts)}
     brush = _Brush(pen, grid, icon_set.drop, tones)
     for number, icon in enumerate(icon_set.icons):
         middle = _MARGIN + (number % grid.columns + 0.5) * grid.step[0]
@@ -167,12 +172,14 @@ def contact_sheet(
     return _png(image, 128 if icon_set.palettes else 64)
 
 
-def _font(data: bytes, size: int, weight: int | None) -> FreeTypeFont:
+def _font(data: bytes, size: int, rung: Rung) -> FreeTypeFont:
     from PIL import ImageFont
 
+    if rung.px is not None:
+        data = instance_at(data, {"opsz": rung.px})
     font = ImageFont.truetype(io.BytesIO(data), size, layout_engine=ImageFont.Layout.BASIC)
-    if weight is not None:
-        font.set_variation_by_axes([weight])
+    if rung.weight is not None:
+        font.set_variation_by_axes([rung.weight])
     return font
 
 

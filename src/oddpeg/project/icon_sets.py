@@ -56,7 +56,7 @@ def drawn_icon(source: Source, advance: int | None, title: str = "", description
 def icon_set(snapshot: Snapshot, drawn: Iterable[Icon], pegs: Pegs, faces: Sequence[Face] = ()) -> IconSet:
     """Return the icons whose pegs are live. drawn: what drawings tell of icons (`drawn_icon`)."""
     aliases = pegs.board.aliases()
-    having = _icons_by_face(snapshot, faces)
+    having, sized = _icons_by_face(snapshot, faces), _icons_by_size(snapshot)
     icons = []
     for icon in drawn:
         peg = pegs.board.pegs.get(icon.name)
@@ -74,6 +74,7 @@ def icon_set(snapshot: Snapshot, drawn: Iterable[Icon], pegs: Pegs, faces: Seque
                 credit=known.credit,
                 since=snapshot.arrivals.of(peg.codepoint),
                 faces=tuple(name for name, names in having.items() if icon.name in names),
+                sizes=tuple(px for px, names in sized.items() if icon.name in names),
             )
         )
     gone = (State.RETIRED, State.WITHDRAWN)
@@ -135,6 +136,12 @@ def unnamed_colours(snapshot: Snapshot, icons: IconSet) -> list[Diagnostic]:
         cure = f"did you mean {near} ({first[near].hex})? Use that, or name the colour in the first palette"
         notes.append(Diagnostic("colour-unnamed", message, cure, where[name]))
     return notes
+
+
+def _icons_by_size(snapshot: Snapshot) -> dict[int, Collection[str]]:
+    """Return the names of the icons that have a drawing for a size, by sizes in rising order."""
+    parts = {part.px: part.root for plan in snapshot.project.faces for part in plan.parts if part.px}
+    return {px: {source.name for source in snapshot.face_sources[root].found} for px, root in sorted(parts.items())}
 
 
 def _icons_by_face(snapshot: Snapshot, faces: Sequence[Face]) -> dict[str, Collection[str]]:

@@ -102,7 +102,7 @@ class Project:
         if bundle.faces:
             return tuple(plan for plan in self.faces if plan.names & set(bundle.faces))
         replaced = {name for plan in self.faces for name, _ in plan.stands_for}
-        return tuple(plan for plan in self.faces if plan.name not in replaced)
+        return tuple(plan for plan in self.faces if plan.name not in replaced and not plan.taken_from)
 
     def class_faces(self) -> tuple[str, ...]:
         """Return the faces that stylesheets have classes for, in any bundle."""
@@ -123,7 +123,8 @@ class Project:
 
     def font_stem(self, bundle: BundleTable, face: str) -> str:
         """Return the name of a bundle's font files of a face, without ending."""
-        stem = f"{self.naming.stem}-{face}" if len(self.config.face) > 1 else self.naming.stem
+        named = len(self.config.face) > 1 or any(plan.taken_from for plan in self.faces if plan.name == face)
+        stem = f"{self.naming.stem}-{face}" if named else self.naming.stem
         return resource_name(stem) if self.in_resources(bundle) else stem
 
     def font_path(self, bundle: BundleTable, file_format: str, face: str) -> Path:

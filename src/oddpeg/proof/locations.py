@@ -54,6 +54,10 @@ class Location(NamedTuple):
 
 def locations_of(plan: FacePlan) -> list[Location]:
     """Return every location at which the font of a face has other outlines; one for a static face."""
+    if plan.taken_from:  # the drawings of the size, and its own where there is none for any
+        sized = tuple(part.root for part in plan.parts)
+        drawn = [Location(part, plan.name) for part in plan.parts if part.px == plan.px]
+        return [*drawn, Location(plan, plan.name, sized=sized)]
     locations = [Location(plan, plan.name)]
     size = plan.size
     for part in plan.parts:

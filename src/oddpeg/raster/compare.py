@@ -24,6 +24,7 @@ class FontState:
         sizes: bytes by file name.
         weight: weight of the face of `shapes`; 400 if unknown.
         faces: shapes of other faces, by file name without extension.
+        alternates: shapes that take the place of others in a part of the design space, by what text says of it.
         unread_colours: why layers of colour could not be read; empty where they were.
     """
 
@@ -35,12 +36,16 @@ class FontState:
     sizes: dict[str, int] = field(default_factory=dict)
     weight: int = 400
     faces: dict[str, dict[int, StraightGlyph]] = field(default_factory=dict)
+    alternates: dict[str, dict[int, StraightGlyph]] = field(default_factory=dict)
     unread_colours: str = ""
 
     def shape(self, code: int, face: str = "") -> StraightGlyph | None:
-        """Return a glyph of a face, by default of the main face; None where it does not exist."""
-        shapes = self.faces.get(face, {}) if face else self.shapes or {}
-        return shapes.get(code)
+        """Return a glyph of a face, by default of the main one, or of that in a part of its design space; None where it
+        does not exist."""
+        if face in self.faces:
+            return self.faces[face].get(code)
+        usual = (self.shapes or {}).get(code)
+        return self.alternates.get(face, {}).get(code, usual)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +61,7 @@ class Redrawn:
     share: float
     old: int
     new: int
-    face: Annotated[str, Key("face, by the name of its file, where there are several", optional=True)] = ""
+    face: Annotated[str, Key("face, by the name of its file, or part of the design space", optional=True)] = ""
 
     @reported("share of the ink that differs", name="share")
     def rounded_share(self) -> float:
@@ -208,8 +213,11 @@ def _same_names(old: FontState, new: FontState) -> tuple[dict[str, int], dict[st
 
 
 def _compare_shapes(old: FontState, new: FontState, pairs: dict[str, tuple[int, int]], comparison: Comparison) -> None:
-    for face in ("", *sorted(old.faces.keys() & new.faces.keys())):
+    varied = old.alternates.keys() | new.alternates.keys()
+    for face in ("", *sorted(old.faces.keys() & new.faces.keys()), *sorted(varied)):
         for name, (was, now) in sorted(pairs.items()):
+            if face in varied and was not in old.alternates.get(face, {}) and now not in new.alternates.get(face, {}):
+                continue
             a, b = old.shape(was, face), new.shape(now, face)
             if a is None or b is None:
                 continue

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import io
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 
 import numpy as np
 
+from oddpeg.font.read.alternates import alternates
 from oddpeg.font.read.limits import refuse_bombs, refuse_large_composites, refuse_large_maps
 from oddpeg.font.write.axes import REGULAR
 from oddpeg.isolation import within_budget
@@ -42,6 +44,7 @@ class ForeignFont(NamedTuple):
         facts: names and metrics, by label.
         shapes: by codepoint.
         weight: OS/2 usWeightClass.
+        alternates: shapes by codepoint that take the place of others, by the part of the design space.
     """
 
     named: bool
@@ -49,6 +52,7 @@ class ForeignFont(NamedTuple):
     facts: dict[str, str]
     shapes: dict[int, StraightGlyph]
     weight: int = 400
+    alternates: Mapping[str, dict[int, StraightGlyph]] = MappingProxyType({})
 
 
 @contextmanager
@@ -107,7 +111,11 @@ def read_font(data: bytes) -> ForeignFont:
     """Return the contents of a font file; raise ValueError for other files."""
     with opened(data, lazy=False) as font:
         cmap = {code: name for code, name in (font.getBestCmap() or {}).items() if not _is_space(code)}
-        refuse_large_composites(font, cmap.values())
+        others = {
+            label: {code: swapped[name] for code, name in cmap.items() if name in swapped}
+            for label, swapped in alternates(font).items()
+        }
+        refuse_large_composites(font, [*cmap.values(), *(name for names in others.values() for name in names.values())])
         units, metrics = font["head"].unitsPerEm, font["hmtx"].metrics
         glyphs = font.getGlyphSet(location={"wght": REGULAR} if "fvar" in font else None)
         names, hhea = font["name"], font["hhea"]
@@ -120,6 +128,10 @@ def read_font(data: bytes) -> ForeignFont:
             facts=facts,
             shapes={code: _shape(glyphs, name, metrics[name][0], units) for code, name in cmap.items()},
             weight=_weight(font),
+            alternates={
+                label: {code: _shape(glyphs, name, metrics[name][0], units) for code, name in names.items()}
+                for label, names in others.items()
+            },
         )
 
 

@@ -117,6 +117,10 @@ class SizeAxis(NamedTuple):
         share = min(max((px - low.px) / (high.px - low.px), 0.0), 1.0) if high.px > low.px else 0.0
         return low.factor + share * (high.factor - low.factor)
 
+    def factor_near(self, px: float) -> float:
+        """Return how many times as wide strokes are at the nearest stop."""
+        return min(self.stops, key=lambda stop: abs(stop.px - px), default=SizeStop(px, 1.0)).factor
+
     def served(self, px: float) -> int:
         """Return the size whose drawing serves at a font size."""
         return next((size for size, limit in zip(self.drawn, self.limits, strict=True) if px < limit), self.own)

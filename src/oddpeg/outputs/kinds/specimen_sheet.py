@@ -30,7 +30,7 @@ KIND = OutputKind(
     is_picture=True,
     options={
         "dark": Option(False, "light icons on a dark ground"),
-        "ladder": Option(False, "every icon at every weight: of faces, and of a variable font"),
+        "ladder": Option(False, "every icon at every weight and drawn size: of faces, and of a variable font"),
         "names": Option(True, "their names below them; up to 1,500 icons"),
     },
 )
