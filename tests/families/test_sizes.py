@@ -214,6 +214,19 @@ def test_a_static_face_of_a_size_serves_programs_without_variations(family: Proj
         assert refused.returncode == 2 and said in refused.stderr, refused.stderr
 
 
+def test_the_specimen_has_every_drawing_beside_its_glyph(family: ProjectFolder, browser: Any) -> None:
+    visit(browser, family.root / "dist/tide-marks-specimen.html", "#icon=gate")
+    said = browser.execute_script(
+        "return [...document.querySelectorAll('#panel figcaption')].map(one => one.firstChild.data)"
+    )
+    assert said == [f"{what}{size}" for size in ("", " for 16 px", " for 20 px") for what in ("glyph", "drawing")]
+    boards = browser.find_elements("css selector", "#panel .board")
+    pictures = [np.asarray(Image.open(io.BytesIO(board.screenshot_as_png)).convert("L")) < 64 for board in boards]
+    for number, glyph in enumerate(pictures[::2]):
+        apart = [(glyph ^ drawing).mean() for drawing in pictures[1::2]]
+        assert np.argmin(apart) == number and min(apart) < 0.07, apart
+
+
 def test_other_commands_speak_of_sizes(family: ProjectFolder, tmp_path: Path) -> None:
     assert "at 16 20 px too" in family.run("find", "gate").stdout
     assert family.json("find", "pier")["icons"][0]["sizes"] == [20]

@@ -203,7 +203,11 @@ def make_icon_set(
     faces = whole_faces(outlined.em, outlined.faces, snapshot.project.faces)
     drawings = {source.name: data for source, data in gathered.drawings}
     icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), pegged.pegs, faces)
-    icons = in_colours(snapshot, icons.with_drawings(drawings, shown_findings))
+    small: dict[str, dict[int, bytes]] = {}
+    for plan, files in gathered.faces:
+        for source, data in files if plan.px else ():
+            small.setdefault(source.name, {})[plan.px] = data
+    icons = in_colours(snapshot, icons.with_drawings(drawings, small, shown_findings))
     check_classes(icons)
     return icons
 

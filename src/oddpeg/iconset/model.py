@@ -94,6 +94,7 @@ class IconSet:
         synonyms: word → words with the same meaning.
         retired: icons without a drawing whose codepoints stay reserved.
         drawings: bytes of their files, by icon, if they were read.
+        small_drawings: those for font sizes, by icon and size.
         findings: of the check, by icon.
     """
 
@@ -109,6 +110,7 @@ class IconSet:
     retired: tuple[RetiredIcon, ...] = ()
     drawings: Mapping[str, bytes] = field(default_factory=dict, repr=False, compare=False)
     findings: Mapping[str, tuple[Diagnostic, ...]] = field(default_factory=dict, repr=False)
+    small_drawings: Mapping[str, Mapping[int, bytes]] = field(default_factory=dict, repr=False, compare=False)
 
     @property
     def family(self) -> str:
@@ -239,11 +241,13 @@ class IconSet:
 
         return layer_pictures(self.face, self.palettes)
 
-    def clean_copy(self, name: str) -> CleanCopy | None:
-        """Return an icon's drawing as others may see it; None where it is not at hand."""
+    def clean_copy(self, name: str, px: int = 0) -> CleanCopy | None:
+        """Return an icon's drawing as others may see it, that for a font size where one is given; None where it is not
+        at hand."""
         from oddpeg.svg.clean import clean_copy
 
-        return clean_copy(self.drawings[name]) if name in self.drawings else None
+        data = self.small_drawings.get(name, {}).get(px) if px else self.drawings.get(name)
+        return None if data is None else clean_copy(data)
 
     def named(self, name: str) -> Icon:
         """Return the icon of that name; raise KeyError, with near names, where there is none."""
@@ -286,9 +290,14 @@ class IconSet:
         """Return the same set with the drawings that serve at a font size; 0 for the largest ones."""
         return replace(self, faces=tuple(face.at_size(px) for face in self.faces)) if px else self
 
-    def with_drawings(self, drawings: Mapping[str, bytes], findings: Mapping[str, tuple[Diagnostic, ...]]) -> IconSet:
-        """Return the same set with the icons' drawings and findings."""
-        return replace(self, drawings=drawings, findings=findings)
+    def with_drawings(
+        self,
+        drawings: Mapping[str, bytes],
+        small: Mapping[str, Mapping[int, bytes]],
+        findings: Mapping[str, tuple[Diagnostic, ...]],
+    ) -> IconSet:
+        """Return the same set with the icons' drawings, those for font sizes (`small`) and findings."""
+        return replace(self, drawings=drawings, small_drawings=small, findings=findings)
 
     def digest(self) -> str:
         """Return the hash of the set without the content of its drawings."""
@@ -328,7 +337,8 @@ class IconSet:
             total = hashlib.blake2b(repr(facts).encode(), digest_size=16)
             for face in (one for whole in self.faces for one in (whole, *whole.parts)):
                 _add_glyph(total, face, icon.name)
-            total.update(self.drawings.get(icon.name, b""))
+            for drawing in (self.drawings.get(icon.name, b""), *self.small_drawings.get(icon.name, {}).values()):
+                total.update(drawing)
             digests.append(total.hexdigest())
         return digests
 

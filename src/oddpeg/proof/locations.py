@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from oddpeg.config.faces import FacePlan
-from oddpeg.font.write.axes import StateAxis
 from oddpeg.outline.placement import Em
 from oddpeg.project.snapshot import Snapshot
 from oddpeg.proof.model import ProofTarget
@@ -60,17 +59,21 @@ def locations_of(plan: FacePlan) -> list[Location]:
         return [*drawn, Location(plan, plan.name, sized=sized)]
     locations = [Location(plan, plan.name)]
     size = plan.size
+    tags = {state.name: state.tag for state in plan.states}
     for part in plan.parts:
         if part.px and size is not None:
             locations.append(Location(part, f"{plan.name} at {part.px} px", (("opsz", part.px),)))
-        elif part.state:
-            locations.append(Location(part, f"{plan.name} {part.state}", ((_tag(plan.states, part.state), 1.0),)))
+        elif part.state:  # alone, at every size, and with all that come after it, which it wins over
+            on = ((tags[part.state], 1.0),)
+            after = [(state.name, (state.tag, 1.0)) for state in plan.states[list(tags).index(part.state) + 1 :]]
+            locations.append(Location(part, f"{plan.name} {part.state}", on))
+            for px in size.drawn if size is not None else ():
+                locations.append(Location(part, f"{plan.name} {part.state} at {px} px", (*on, ("opsz", px))))
+            if after:
+                names, places = zip(*after, strict=True)
+                locations.append(Location(part, " ".join((plan.name, part.state, *names)), (*on, *places)))
     for stop in size.masters if size is not None else ():
         served = [part.root for part in plan.parts if part.px and size is not None and size.served(stop.px) == part.px]
         label = f"{plan.name} with strokes of {stop.px:g} px"
         locations.append(Location(plan, label, (("opsz", stop.px),), stop.factor, tuple(served)))
     return locations
-
-
-def _tag(states: Sequence[StateAxis], name: str) -> str:
-    return next(state.tag for state in states if state.name == name)

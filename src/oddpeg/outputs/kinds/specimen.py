@@ -158,6 +158,8 @@ def _details(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str,
     from the upper left corner."""
     drawing = icon_set.clean_copy(icon.name)
     carried = drawing is not None and len(drawing.svg) <= _LARGEST
+    sizes = icon.sizes if any(face.size for face in icon_set.faces) else ()
+    small = {px: icon_set.clean_copy(icon.name, px) for px in sizes}
     return {
         "licence": icon.licence,
         "credit": icon.credit,
@@ -166,6 +168,11 @@ def _details(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str,
         "ink": [round(edge, 4) for edge in icon_set.ink.get(icon.name, ())],
         "svg": drawing.svg if drawing and carried else "",
         "grid": drawing.height if drawing else 0,
+        **(
+            {"small": [(px, d.svg, d.height) for px, d in small.items() if d and len(d.svg) <= _LARGEST]}
+            if small
+            else {}
+        ),
     }
 
 

@@ -46,35 +46,45 @@ function gridStep(lines) { // units between lines, so that no more than 48 are d
   return [1, 2, 4, 5, 8, 10, 16, 20, 32, 50, 64, 100].find((step) => lines / step <= 48) ?? lines / 32;
 }
 
-function stage(icon, shown, what) {
+function stage(icon, shown, what, size = "") {
   const em = side() / Math.max(1, icon.wide), figure = element("figure"), board = element("div", "", "board");
   board.style.cssText = `width:${em * icon.wide}px;height:${em}px;font-size:${em}px`;
   if (icon.grid) board.style.setProperty("--pixel", `${(em / icon.grid) * gridStep(icon.grid)}px`);
   board.append(shown);
-  if (what === "glyph") {
+  if (what === "glyph" && !size) {
     board.append(place(element("i", "", "base"), [0, 1 - drop, icon.wide, 1 - drop], em));
     if (icon.ink.length) board.append(place(element("i", "", "ink"), icon.ink, em));
   }
   const well = element("div", "", what === "glyph" ? "well" : "well paper"); // drawings are dark as a rule, whatever the page is
   well.append(board);
-  figure.append(well, element("figcaption", what));
+  figure.append(well, element("figcaption", what + size));
   return figure;
 }
 
-function stages(icon) {
+function beside(icon, glyph, svg, size) { // a glyph, and its drawing if the page has it
   const pair = element("div", "", "stages");
-  pair.append(stage(icon, face(icon), "glyph"));
-  if (icon.svg) {
+  pair.append(stage(icon, glyph, "glyph", size));
+  if (svg) {
     const picture = element("img");
     picture.alt = "";
-    picture.src = `data:image/svg+xml,${encodeURIComponent(icon.svg)}`;
-    const drawing = stage(icon, picture, "drawing");
-    drawing.lastChild.append(button("copy as SVG", "", () => copy(icon.svg, "SVG")));
+    picture.src = `data:image/svg+xml,${encodeURIComponent(svg)}`;
+    const drawing = stage(icon, picture, "drawing", size);
+    drawing.lastChild.append(button("copy as SVG", "", () => copy(svg, "SVG")));
     pair.append(drawing);
+  }
+  return pair;
+}
+
+function stages(icon) {
+  const pairs = [beside(icon, face(icon), icon.svg)];
+  for (const [pixels, svg, grid] of icon.small ?? []) {
+    const glyph = face(icon);
+    glyph.style.fontVariationSettings = `"opsz" ${pixels}`;
+    pairs.push(beside({ ...icon, grid }, glyph, svg, ` for ${pixels} px`));
   }
   const step = icon.grid ? gridStep(icon.grid) : 0, units = step === 1 ? "a line for every unit" : `a line for every ${step} units`;
   const legend = icon.grid ? `grid of ${icon.grid}, ${units}; dashed: baseline; dotted: ink` : "dashed: baseline; dotted: ink";
-  return [pair, element("p", legend)];
+  return [...pairs, element("p", legend)];
 }
 
 function lineList(lines, character) {
