@@ -9,7 +9,6 @@ import io
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
-from oddpeg.font.read.instances import instance_at
 from oddpeg.iconset.model import Icon, IconSet
 
 if TYPE_CHECKING:
@@ -176,6 +175,8 @@ def _font(data: bytes, size: int, rung: Rung) -> FreeTypeFont:
     from PIL import ImageFont
 
     if rung.px is not None:
+        from oddpeg.font.read.instances import instance_at  # most sheets need none
+
         data = instance_at(data, {"opsz": rung.px})
     font = ImageFont.truetype(io.BytesIO(data), size, layout_engine=ImageFont.Layout.BASIC)
     if rung.weight is not None:
