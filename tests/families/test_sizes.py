@@ -18,7 +18,7 @@ from PIL import Image
 
 from support.data import table
 from support.pages import Screenshot, visit
-from support.project import ProjectFolder, codepoints
+from support.project import CONFIG, ProjectFolder, codepoints
 from support.raster import drawing_mask, glyph_mask, wrong_share
 
 DATA = table("sizes")
@@ -238,3 +238,10 @@ def test_other_commands_speak_of_sizes(family: ProjectFolder, tmp_path: Path) ->
     copy.write("icons/16/gate-16.svg", svg("icons/16/gate-16").replace("M2 2h4", "M3 2h3")).deliver()
     said = copy.json("compare", family.root / "dist", copy.root / "dist")
     assert [(one["icon"], one["face"]) for one in said["redrawn"]] == [("gate", "under 18 px")]
+
+
+def test_strokes_alone_vary_with_the_size_and_are_proved(project: ProjectFolder) -> None:
+    text = CONFIG.replace("[classes]", "[axis.size]\nstrokes = { 16 = 1.4 }\n\n[classes]")
+    project.config(f'{text}\n[bundle.small]\ninto = "small"\nfonts = ["ttf"]\nfaces = ["size"]\n').deliver()
+    figures = {(f["icon"], f["face"]): f["wrong"] for f in project.json("proof")["figures"]}
+    assert figures == dict.fromkeys(figures, 0.0) and ("buoy", "size with strokes of 16 px") in figures

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from functools import partial
+from itertools import pairwise
 from typing import NamedTuple
 
 from oddpeg.config.font_settings import AxisTable, FaceTable
@@ -152,7 +153,7 @@ def size_axis(table: AxisTable) -> SizeAxis:
     factors = {float(px): factor for px, factor in table.strokes.items()}
     known = [*drawn, *factors]
     own = table.own or next((px for px in _USUAL if px > max(drawn, default=0)), round(max(known, default=0) * 1.25))
-    limits = [table.limits.get(str(px), (px + other) / 2) for px, other in zip(drawn, [*drawn[1:], own], strict=True)]
+    limits = [table.limits.get(str(px), (px + other) / 2) for px, other in pairwise([*drawn, own])]
     stops: dict[float, float] = {}
     if factors:
         ends = SizeAxis(own, tuple(drawn), stops=tuple(SizeStop(px, 1.0) for px in factors))

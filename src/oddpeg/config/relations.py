@@ -94,7 +94,7 @@ def _axes(config: Config) -> Iterator[Conflict]:
         yield Conflict("config-value", ("axis", states[-1]), f"is a state more than {_MOST_STATES}", cure)
     for name, axis in config.axis.items():
         at = ("axis", name)
-        for face in config.face.keys() & {name, *(still_names(config) if name == SIZE else ())}:
+        for face in sorted(config.face.keys() & {name, *(still_names(config) if name == SIZE else ())}):
             message = "is called like the axis" if face == name else "is called like the static face of a size"
             yield Conflict("config-value", ("face", face), message, "give the face another name")
         allowed = {WEIGHT: ("strokes", "of"), SIZE: ("strokes", "of", "drawings", "limits", "own")}

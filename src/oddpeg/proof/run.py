@@ -179,7 +179,7 @@ def _prepare(
                 chosen = weights or ([] if location.plan is plan else location.ends)
                 face_proofs += [
                     _FaceProof(settings, location.without_drawing(snapshot, targets))
-                    for settings in _all_settings(snapshot, location, em, data, chosen)
+                    for settings in _all_settings(snapshot, location, em, (font, data), chosen)
                 ]
     proof.faults = list(dict.fromkeys(proof.faults))  # faces of the same drawings have the same to say of them
     return face_proofs
@@ -200,16 +200,18 @@ def _coloured(
 
 
 def _all_settings(
-    snapshot: Snapshot, location: Location, em: Em, font: bytes, weights: Sequence[int]
+    snapshot: Snapshot, location: Location, em: Em, fonts: tuple[bytes, bytes], weights: Sequence[int]
 ) -> list[RenderSettings]:
-    """Return how a face's font is to be looked at: a variable one at several weights."""
+    """Return how a face's font is to be looked at: a variable one at several weights. fonts: as delivered, and at the
+    location, where nothing tells any more whether strokes vary with the size."""
     from oddpeg.font.read.glyphs import fixed_codepoints
 
+    whole, font = fonts
     plan, em = location.plan, location.em(em)
     strokes = plan.strokes * location.factor
     if plan.axis is None:
         placed_at = plan.strokes if location.factor != 1 else None
-        fixed = frozenset(fixed_codepoints(font)) if location.factor != 1 else frozenset()
+        fixed = frozenset(fixed_codepoints(whole)) if location.factor != 1 else frozenset()
         options = outline_options(snapshot.project.config, em, strokes)
         return [RenderSettings(font, options, location.label, fixed=fixed, placed_at=placed_at)]
     fixed = frozenset(fixed_codepoints(font))
@@ -273,9 +275,10 @@ def _picture_rows(
     sources = [s for s in snapshot.face_sources[location.plan.root].found if s.name == figure.icon]
     rows = []
     for _, data in read_sources(sources).drawings:
-        font = location.font(_read_font(snapshot, proof.fonts[plan.name]))
+        whole = _read_font(snapshot, proof.fonts[plan.name])
+        fonts = whole, location.font(whole)
         weights = [figure.weight] if figure.weight is not None else []
-        settings = _all_settings(snapshot, location, em, font, weights)[0]._replace(witness=proof.witness)
+        settings = _all_settings(snapshot, location, em, fonts, weights)[0]._replace(witness=proof.witness)
         shown = rendering(settings, ProofTarget(figure.icon, data, snapshot.board.pegs[figure.icon].codepoint), px)
         if shown is None:
             continue
