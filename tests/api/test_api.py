@@ -58,6 +58,13 @@ def test_types_are_those_of_the_page(signs: Path) -> None:
     assert names and not [assert_type(fault.line, int | None) for fault in report.faults]
 
 
+def test_an_unknown_name_is_answered_with_near_ones(project: ProjectFolder) -> None:
+    icons = oddpeg.icon_set(oddpeg.open_project(project.deliver().root))
+    with pytest.raises(KeyError, match="no icon 'ancor'; did you mean anchor"):
+        icons.named("ancor")
+    assert icons.named("anchor").advance is None, "nothing was outlined"
+
+
 def test_each_call_sees_what_is_on_disk(project: ProjectFolder) -> None:
     opened = oddpeg.open_project(project.root)
     assert oddpeg.build(opened).icons == 2 == len(oddpeg.icon_set(opened).icons)

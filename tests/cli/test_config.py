@@ -75,6 +75,7 @@ def test_the_schema_accepts_what_builds(schema: Draft202012Validator, demo: Proj
 
 @pytest.mark.parametrize("fault", FAULTY)
 def test_schema_and_command_refuse_the_same(schema: Draft202012Validator, project: ProjectFolder, fault: str) -> None:
+    assert not schema.is_valid([])
     assert not schema.is_valid(tomllib.loads(FAULTY[fault]))
     assert project.config(FAULTY[fault]).build(code=2).stderr.startswith("oddpeg.toml:")
 

@@ -92,6 +92,10 @@ def test_paths_are_seen_from_the_file_that_names_them(app: ProjectFolder) -> Non
     lines = app.run("use", "anchor", "--from", "src/pages/home.tsx").stdout
     for path in ("tide-marks.css", "tide-marks-react.mjs", "tide-marks-element.mjs", "svg-modules/index.mjs"):
         assert f'"../../dist/{path}"' in lines, path
+    sprite = app.config(app.read("oddpeg.toml").replace('"react", ', '"react", "sprite", ')).run(
+        "use", "anchor", "--in", "sprite"
+    )
+    assert "dist/tide-marks-sprite.svg#anchor" in sprite.stdout
     assert '<TideMarksIcon name="anchor" />' in lines and "npm install ./dist" in lines
 
 

@@ -206,14 +206,18 @@ def test_packages_for_dart_and_swift(project: ProjectFolder) -> None:
 
 @pytest.mark.parametrize("depth", [1, 2, 4, 8])
 def test_bitmaps_in_a_framebuffer_are_the_glyphs(project: ProjectFolder, client: Client, depth: int) -> None:
-    bitmap = f'{{ kind = "bitmap-font", sizes = "24, 40", depth = "{depth}" }}'
+    bitmap = f'{{ kind = "bitmap-font", sizes = "24, 40", depth = {depth} }}'
     speck = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><path d="M4 4h.02v.02h-.02z"/></svg>'
     project.config(CONFIG.replace(ALL, bitmap)).icon("wide", WIDE).icon("zz-speck", speck).deliver()
     wide = project.json("use", "wide")["lines"][-1]["text"].removeprefix("U+")
     main = SCRIPTS["bitmaps"].replace("@WIDE@", wide)
     project.write("dist/main.c", main)
     flags = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-fsanitize=address,undefined"]
-    run(client("gcc"), *flags, "main.c", "-o", "main", cwd=project.root / "dist")
+    other = "const void *other(void) { return tide_marks_find(&tide_marks_24, 0xe000); }\n"
+    project.write("dist/other.c", f'#include <stdio.h>\n#include "tide_marks_bitmaps.h"\n{other}')
+    run(client("gcc"), *flags, "main.c", "other.c", "-o", "main", cwd=project.root / "dist")
+    symbols = run("nm", "main", cwd=project.root / "dist").split("\n")
+    assert len([line for line in symbols if re.search(r" tide_marks_24$", line)]) == 1, "two users share the arrays"
     lines = run(project.root / "dist/main", cwd=project.root / "dist").splitlines()
     shown = iter(lines)
     for px in (24, 40):
