@@ -123,12 +123,12 @@ class Rung(NamedTuple):
 
 
 def ladder(icon_set: IconSet) -> list[Rung]:
-    """Return every weight of a set: static faces, and the named weights of variable ones, the lightest first. The sizes
-    that a face has drawings for follow it, the largest first."""
+    """Return every weight of a set: static faces, and the named weights of variable ones, the lightest first, then
+    the sizes that faces have drawings for, the largest first."""
     rungs = [(face.weight, Rung(face.name)) for face in icon_set.faces if face.axis is None]
     rungs += [(s.weight, Rung(f.name, s.weight)) for f in icon_set.faces if f.axis for s in f.axis.stops]
-    rungs += [(f.weight, Rung(f.name, px=px)) for f in icon_set.faces if f.size for px in reversed(f.size.drawn)]
-    return [rung for _, rung in sorted(rungs, key=lambda pair: pair[0])]
+    sizes = [Rung(f.name, px=px) for f in icon_set.faces if f.size for px in reversed(f.size.drawn)]
+    return [rung for _, rung in sorted(rungs, key=lambda pair: pair[0])] + sizes
 
 
 def contact_sheet(
@@ -164,7 +164,8 @@ def contact_sheet(
         middle = _MARGIN + (number % grid.columns + 0.5) * grid.step[0]
         top = _HEAD + number // grid.columns * high + 8
         for place, rung in enumerate(rungs or [Rung(icon_set.shown_in.get(icon.name, next(iter(fonts))))]):
-            if not rungs or not icon.faces or rung.face in icon.faces:
+            held = not icon.faces or rung.face in icon.faces
+            if not rungs or (held and (rung.px is None or rung.px in icon.sizes)):
                 brush.icon(icon, faces[rung], middle, top + place * step)
         if grid.named:
             brush.name(icon, middle, top + high - grid.step[1], small)
