@@ -237,9 +237,9 @@ def test_types_stand_beside_the_modules(web: ProjectFolder, client: Client, reso
     run(client("tsc"), *options, "--moduleResolution", resolution, "use.mts", cwd=web.root / "dist")
 
 
-def test_each_file_declares_its_types_alone(web: ProjectFolder, client: Client) -> None:
-    options = ["--strict", "--isolatedDeclarations", "--declaration", "--emitDeclarationOnly", "--outDir", "types"]
-    run(client("tsc"), *options, "--target", "es2022", "tide-marks.ts", cwd=web.root / "dist")
+def test_each_file_declares_its_types_alone(web: ProjectFolder, client: Client, tmp_path: Path) -> None:
+    options = ["--strict", "--isolatedDeclarations", "--declaration", "--emitDeclarationOnly"]
+    run(client("tsc"), *options, "--outDir", tmp_path, "--target", "es2022", "tide-marks.ts", cwd=web.root / "dist")
 
 
 def test_what_is_not_used_is_left_out(web: ProjectFolder, client: Client, tmp_path: Path) -> None:
