@@ -228,8 +228,8 @@ def test_the_specimen_has_every_drawing_beside_its_glyph(family: ProjectFolder, 
 
 
 def test_other_commands_speak_of_sizes(family: ProjectFolder, tmp_path: Path) -> None:
-    assert "at 16 20 px too" in family.run("find", "gate").stdout
-    assert family.json("find", "pier")["icons"][0]["sizes"] == [20]
+    assert "drawn for 16, 20, 24 px" in family.run("find", "gate").stdout
+    assert family.json("find", "pier")["icons"][0]["sizes"] == [20, 24]
     rows = np.asarray(Image.open(family.root / "dist/tide-marks-specimen.png").convert("L"))
     ink = (rows[110:290, 60:140] < 128).any(axis=1)  # of the first icon at three sizes
     assert np.count_nonzero(np.diff(ink.astype(int)) == 1) == 3

@@ -1,4 +1,4 @@
-"""Firefox by its own remote protocol, Marionette: pictures in pixels of the screen, which its command line has not."""
+"""Firefox by its own remote protocol, Marionette: its command line scales pictures to CSS pixels."""
 
 from __future__ import annotations
 

@@ -67,7 +67,7 @@ class BuiltBundle(NamedTuple):
             if kind.needs_final_names or self.table.hashed:
                 continue  # the names of other files are not known yet
             write = partial(_text, kind, icons, context)
-            drawings = icons.drawings_digest if kind.shows_drawings(icons, context) else ""
+            drawings = icons.hashes.drawings if kind.shows_drawings(icons, context) else ""
             prerendered.texts[number] = cache.get(write, *_cache_key(kind, context), self.fonts.digest, drawings)
         return prerendered
 
@@ -77,9 +77,9 @@ class BuiltBundle(NamedTuple):
         assert write is not None
         # the lines to paste for an icon may come from any bundle
         used = None if snapshot.used is None else sorted(snapshot.used)
-        common = (_cache_key(kind, context), snapshot.project.config, used, icons.context_hash)
+        common = (_cache_key(kind, context), snapshot.project.config, used, icons.hashes.context)
         return cache.get_all(
-            lambda rows: write(icons, context, [icons.icons[row] for row in rows]), common, icons.icon_digests
+            lambda rows: write(icons, context, [icons.icons[row] for row in rows]), common, icons.hashes.icons
         )
 
     def contents(

@@ -39,7 +39,7 @@ class BundleFonts:
     def __init__(self, project: Project, icons: IconSet) -> None:
         """icons: those of the bundle, outlined."""
         self.icons = icons
-        self.digest = icons.digest()
+        self.digest = icons.hashes.facts
         self._project = project
         self._compilers: dict[tuple[str, str], FontCompiler] = {}  # by face and format
         self._pending: dict[FontKey, Future[bytes]] = {}

@@ -70,7 +70,7 @@ def whole_faces(em: Em, faces: Sequence[OutlinedFace], plans: Sequence[FacePlan]
         else:
             whole.append(face)
     by_name = {face.name: face for face in whole}
-    whole += [by_name[plan.taken_from].still(plan.name, plan.px) for plan in plans if plan.taken_from]
+    whole += [by_name[plan.taken_from].static_at(plan.name, plan.px) for plan in plans if plan.taken_from]
     return sorted(whole, key=lambda face: face.weight)
 
 

@@ -201,13 +201,11 @@ def make_icon_set(
 ) -> IconSet:
     """Return the icon set of everything that was outlined; raise `OddPegError` where two classes would be the same."""
     faces = whole_faces(outlined.em, outlined.faces, snapshot.project.faces)
-    drawings = {source.name: data for source, data in gathered.drawings}
-    icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), pegged.pegs, faces)
-    small: dict[str, dict[int, bytes]] = {}
+    drawings = {(source.name, 0): data for source, data in gathered.drawings}
     for plan, files in gathered.faces:
-        for source, data in files if plan.px else ():
-            small.setdefault(source.name, {})[plan.px] = data
-    icons = in_colours(snapshot, icons.with_drawings(drawings, small, shown_findings))
+        drawings |= {(source.name, plan.px): data for source, data in files} if plan.px else {}
+    icons = icon_set(snapshot, drawn_icons(gathered.drawings, outlined.faces), pegged.pegs, faces)
+    icons = in_colours(snapshot, icons.with_drawings(drawings, shown_findings))
     check_classes(icons)
     return icons
 

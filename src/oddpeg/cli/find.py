@@ -78,7 +78,7 @@ def _show_hits(hits: list[Hit], limit: int) -> None:
         others = [w for w in by if w not in icon.name.split("-")]
         matched = f"  ({', '.join(others)})" if others else ""
         faces = f"  [{' '.join(icon.faces)}]" if icon.faces else ""
-        sizes = f"  at {' '.join(map(str, icon.sizes))} px too" if icon.sizes else ""
+        sizes = f"  drawn for {', '.join(map(str, icon.sizes))} px" if icon.sizes else ""
         say(f"{icon.name:<{width}}  U+{icon.hex.upper()}  {icon.title}{matched}{faces}{sizes}")
     if len(hits) > limit:
         say(f"and {len(hits) - limit} more; --limit {len(hits)} shows them all")

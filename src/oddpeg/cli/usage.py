@@ -42,21 +42,24 @@ _Picture = Annotated[
     typer.Option("--picture", metavar="FILE.png", help="With --page: write a picture with a frame around each fault."),
 ]
 
+_Paths = Annotated[list[Path] | None, typer.Argument(metavar="[PATH]...", help="Files and folders of code to look in.")]
+_Fix = Annotated[
+    bool, typer.Option("--fix", help="Show how unknown and older names would be corrected, ask, and correct them.")
+]
+_Sarif = Annotated[
+    Path | None, typer.Option("--sarif", metavar="FILE", help="Write what is wrong as SARIF, for code hosts.")
+]
+_Sheet = Annotated[
+    Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Show every icon with how often it is used.")
+]
+
 
 def usage(
-    paths: Annotated[
-        list[Path] | None, typer.Argument(metavar="[PATH]...", help="Files and folders of code to look in.")
-    ] = None,
-    fix: Annotated[
-        bool, typer.Option("--fix", help="Show how unknown and older names would be corrected, ask, and correct them.")
-    ] = False,
+    paths: _Paths = None,
+    fix: _Fix = False,
     yes: Annotated[bool, typer.Option("--yes", help="With --fix: do not ask.")] = False,
-    sarif: Annotated[
-        Path | None, typer.Option("--sarif", metavar="FILE", help="Write what is wrong as SARIF, for code hosts.")
-    ] = None,
-    sheet: Annotated[
-        Path | None, typer.Option("--sheet", metavar="FILE.png|html", help="Show every icon with how often it is used.")
-    ] = None,
+    sarif: _Sarif = None,
+    sheet: _Sheet = None,
     strict: Annotated[bool, typer.Option("--strict", help="Fail where there is a warning, too.")] = False,
     page: _Page = None,
     allow: _Allow = None,
@@ -74,7 +77,7 @@ def usage(
         refuse_with_page([("PATH", paths), ("--fix", fix), ("--sheet", sheet)])
         seen = check_page(now, page, allow or [], picture, force, json, quiet)
         if sarif is not None:
-            write_new(sarif.parent, [NewFile(sarif.name, page_sarif(seen).encode())], force)
+            _write_sarif(page_sarif(seen), sarif, force)
         raise typer.Exit(1 if serious(seen, strict) else 0)
     refuse_without_page([("--allow", allow), ("--picture", picture)])
     with progress(quiet or json) as bar:
@@ -82,7 +85,7 @@ def usage(
             complete_interrupted(now.project.root, bar)  # a killed correction, before its files are read
         report = find_usage(now, [Path.cwd() / path for path in paths or []], progress=bar)
     if sarif is not None:
-        _write_sarif(report, sarif, force)
+        _write_sarif(code_sarif(report), sarif, force)
     if sheet is not None:
         _write_sheet(now, report, sheet, force)
     if json:
@@ -172,5 +175,5 @@ def _write_sheet(now: Snapshot, report: UsageReport, path: Path, force: bool) ->
     write_new(path.parent, [NewFile(path.name, make(now, report))], force)
 
 
-def _write_sarif(report: UsageReport, path: Path, force: bool) -> None:
-    write_new(path.parent, [NewFile(path.name, code_sarif(report).encode())], force)
+def _write_sarif(log: str, path: Path, force: bool) -> None:
+    write_new(path.parent, [NewFile(path.name, log.encode())], force)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from functools import partial
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -75,8 +74,8 @@ def face_plans(config: Config) -> tuple[FacePlan, ...]:
         by_face.setdefault(base_of(table) or static[0].name, {})[name] = table
     variable = [_variable(static, face, tables) for face, tables in by_face.items()]
     wanted = {name for bundle in config.bundle.values() for name in bundle.faces}
-    still = (one for plan in variable if plan.size for one in map(partial(_still, plan), plan.size.drawn))
-    return (*static, *variable, *(plan for plan in still if plan.name in wanted))
+    sized = (_static_of_size(plan, px) for plan in variable if plan.size for px in plan.size.drawn)
+    return (*static, *variable, *(plan for plan in sized if plan.name in wanted))
 
 
 def base_of(table: AxisTable) -> str:
@@ -130,12 +129,12 @@ def _sized(plan: FacePlan, px: str, patterns: list[str]) -> FacePlan:
     )
 
 
-def still_names(config: Config) -> list[str]:
+def static_size_names(config: Config) -> list[str]:
     """Return the names of the static faces that hold the drawings of one size each."""
     return [f"{SIZE}-{px}" for px in config.axis[SIZE].drawings] if SIZE in config.axis else []
 
 
-def _still(plan: FacePlan, px: int) -> FacePlan:
+def _static_of_size(plan: FacePlan, px: int) -> FacePlan:
     """Return the static face with the drawings of a size of a variable one, for programs without variations."""
     parts = tuple(part for part in plan.parts if part.px)
     name, strokes = f"{SIZE}-{px}", plan.strokes * (plan.size.factor_near(px) if plan.size else 1.0)

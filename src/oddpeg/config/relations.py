@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator
 from itertools import pairwise
 from typing import NamedTuple
 
-from oddpeg.config.faces import SIZE, WEIGHT, chain, size_axis, still_names, tag_for
+from oddpeg.config.faces import SIZE, WEIGHT, chain, size_axis, static_size_names, tag_for
 from oddpeg.config.font_settings import AxisTable
 from oddpeg.config.settings import Config
 from oddpeg.font.write.axes import REGULAR
@@ -37,14 +37,14 @@ def conflicts(config: Config) -> Iterator[Conflict]:
     yield from _faces(config)
     yield from _palettes(config)
     yield from _axes(config)
-    names, still = [*config.face, *config.axis], still_names(config)
+    names, sized = [*config.face, *config.axis], static_size_names(config)
     if config.font.default and config.font.default not in names:
         yield _unknown_face(("font", "default"), config.font.default, names)
     for name, bundle in config.bundle.items():
         for face in bundle.faces:
-            if face not in (*names, *still):
-                yield _unknown_face(("bundle", name, "faces"), face, [*names, *still])
-        if bundle.outputs and len(bundle.faces) > 1 and (alone := set(bundle.faces) & set(still)):
+            if face not in (*names, *sized):
+                yield _unknown_face(("bundle", name, "faces"), face, [*names, *sized])
+        if bundle.outputs and len(bundle.faces) > 1 and (alone := set(bundle.faces) & set(sized)):
             message = f"has {min(alone)!r} beside other faces, whose weight it has, so that outputs could not tell them"
             cure = "give it a bundle of its own, or let this one have no outputs"
             yield Conflict("config-value", ("bundle", name, "faces"), message, cure)
@@ -94,7 +94,7 @@ def _axes(config: Config) -> Iterator[Conflict]:
         yield Conflict("config-value", ("axis", states[-1]), f"is a state more than {_MOST_STATES}", cure)
     for name, axis in config.axis.items():
         at = ("axis", name)
-        for face in sorted(config.face.keys() & {name, *(still_names(config) if name == SIZE else ())}):
+        for face in sorted(config.face.keys() & {name, *(static_size_names(config) if name == SIZE else ())}):
             message = "is called like the axis" if face == name else "is called like the static face of a size"
             yield Conflict("config-value", ("face", face), message, "give the face another name")
         allowed = {WEIGHT: ("strokes", "of"), SIZE: ("strokes", "of", "drawings", "limits", "own")}

@@ -105,7 +105,7 @@ class Face(NamedTuple):
                 outlines[name] = self.masters[name][number]
         return self._replace(outlines=outlines, layers={name: own for name, own in layers.items() if own})
 
-    def still(self, name: str, px: int) -> Face:
+    def static_at(self, name: str, px: int) -> Face:
         """Return a static face with the drawings that serve at a size, on the em on which these stand."""
         whole, em = self.at_size(px), self.em.at_size(px)
         up = self.em.depth - em.depth

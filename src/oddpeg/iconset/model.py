@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from bisect import bisect_left
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
@@ -18,6 +17,7 @@ from oddpeg.reports import Key, reported
 from oddpeg.suggestions import nearest
 
 if TYPE_CHECKING:  # finding icons needs none of these, and they take longer to load than a search
+    from oddpeg.iconset.hashes import Hashes
     from oddpeg.iconset.pictures import Ink, LayerPicture, Pictures
     from oddpeg.svg.clean import CleanCopy
 
@@ -45,9 +45,7 @@ class Icon(NamedTuple):
     credit: str = ""
     since: str = ""
     faces: Annotated[tuple[str, ...], Key("faces that have it, by weight, where there are several")] = ()
-    sizes: Annotated[
-        tuple[int, ...], Key("font sizes that it has drawings for besides the usual one", optional=True)
-    ] = ()
+    sizes: Annotated[tuple[int, ...], Key("font sizes that it has drawings for, where several", optional=True)] = ()
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -93,8 +91,7 @@ class IconSet:
         mirrored: names of icons that are mirrored in text from right to left.
         synonyms: word → words with the same meaning.
         retired: icons without a drawing whose codepoints stay reserved.
-        drawings: bytes of their files, by icon, if they were read.
-        small_drawings: those for font sizes, by icon and size.
+        drawings: bytes of their files, by icon and font size, if they were read; 0 for the face's own.
         findings: of the check, by icon.
     """
 
@@ -108,9 +105,8 @@ class IconSet:
     mirrored: tuple[str, ...] = ()
     synonyms: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     retired: tuple[RetiredIcon, ...] = ()
-    drawings: Mapping[str, bytes] = field(default_factory=dict, repr=False, compare=False)
+    drawings: Mapping[tuple[str, int], bytes] = field(default_factory=dict, repr=False, compare=False)
     findings: Mapping[str, tuple[Diagnostic, ...]] = field(default_factory=dict, repr=False)
-    small_drawings: Mapping[str, Mapping[int, bytes]] = field(default_factory=dict, repr=False, compare=False)
 
     @property
     def family(self) -> str:
@@ -246,7 +242,7 @@ class IconSet:
         at hand."""
         from oddpeg.svg.clean import clean_copy
 
-        data = self.small_drawings.get(name, {}).get(px) if px else self.drawings.get(name)
+        data = self.drawings.get((name, px))
         return None if data is None else clean_copy(data)
 
     def named(self, name: str) -> Icon:
@@ -284,6 +280,8 @@ class IconSet:
         left = [(icon, tuple(name for name in icon.faces if name in names)) for icon in self.icons]
         several = len(names) > 1
         icons = tuple(icon._replace(faces=own if several else ()) for icon, own in left if own)
+        if not any(face.size for face in faces):
+            icons = tuple(icon._replace(sizes=()) for icon in icons)
         return replace(self.select({icon.name for icon in icons}), faces=faces, icons=icons, default=default)
 
     def at_size(self, px: float) -> IconSet:
@@ -291,77 +289,14 @@ class IconSet:
         return replace(self, faces=tuple(face.at_size(px) for face in self.faces)) if px else self
 
     def with_drawings(
-        self,
-        drawings: Mapping[str, bytes],
-        small: Mapping[str, Mapping[int, bytes]],
-        findings: Mapping[str, tuple[Diagnostic, ...]],
+        self, drawings: Mapping[tuple[str, int], bytes], findings: Mapping[str, tuple[Diagnostic, ...]]
     ) -> IconSet:
-        """Return the same set with the icons' drawings, those for font sizes (`small`) and findings."""
-        return replace(self, drawings=drawings, small_drawings=small, findings=findings)
-
-    def digest(self) -> str:
-        """Return the hash of the set without the content of its drawings."""
-        faces = [face.design for face in self.faces]
-        facts: tuple[object, ...] = (
-            self.naming,
-            self.classes,
-            self.drop,
-            self.mirrored,
-            self.synonyms,
-            self.retired,
-            self.findings,
-        )
-        if self.palettes is not None:
-            facts += (self.palettes, sorted(self.face.layers) if self.face else ())
-        if len(faces) > 1 or any(face.varies for face in self.faces):
-            facts += (self.default, tuple(faces))
-        return _digest_of((facts, self.units_per_em, list(map(tuple, self.icons))))
+        """Return the same set with the icons' drawings and findings."""
+        return replace(self, drawings=drawings, findings=findings)
 
     @cached_property
-    def context_hash(self) -> str:
-        """Hash of everything that the text of one icon may depend on in addition to that icon: names of the font,
-        faces, palettes, and the names and codepoints of all icons.
-        """
-        faces = [face.design for face in self.faces]
-        names = [(icon.name, icon.codepoint, icon.aliases, icon.faces) for icon in self.icons]
-        return _digest_of(
-            (self.naming, self.classes, self.drop, self.mirrored, self.palettes, self.default, faces, names)
-        )
+    def hashes(self) -> Hashes:
+        """Hashes by which a build knows what it made before."""
+        from oddpeg.iconset.hashes import Hashes
 
-    @cached_property
-    def icon_digests(self) -> list[str]:
-        """Hash of each icon: metadata, findings, drawing, outlines, layers."""
-        digests = []
-        for icon in self.icons:
-            facts = (tuple(icon), self.findings.get(icon.name))
-            total = hashlib.blake2b(repr(facts).encode(), digest_size=16)
-            for face in (one for whole in self.faces for one in (whole, *whole.parts)):
-                _add_glyph(total, face, icon.name)
-            for drawing in (self.drawings.get(icon.name, b""), *self.small_drawings.get(icon.name, {}).values()):
-                total.update(drawing)
-            digests.append(total.hexdigest())
-        return digests
-
-    @cached_property
-    def drawings_digest(self) -> str:
-        """Hash of drawings and outlines."""
-        return _digest_of(([(face.name, face.weight, face.em) for face in self.faces], self.icon_digests))
-
-
-def _digest_of(facts: object) -> str:
-    return hashlib.blake2b(repr(facts).encode(), digest_size=16).hexdigest()
-
-
-def _add_glyph(total: hashlib.blake2b, face: Face, name: str) -> None:
-    """Add a face's outline and layers of an icon to a hash."""
-    layers = face.layers.get(name, ())
-    outlines = [layer.outline for layer in layers]
-    if name in face.outlines:
-        outlines.append(face.outlines[name])
-    sizes = [(len(outline.on), len(outline.ends), outline.advance) for outline in outlines]
-    total.update(repr(([layer.fill for layer in layers], sizes)).encode())
-    for outline in outlines:
-        for array in (outline.xy, outline.on, outline.ends):
-            total.update(array.tobytes())
-    for master in face.masters.get(name, ()):
-        total.update(master.xy.tobytes())
+        return Hashes(self)

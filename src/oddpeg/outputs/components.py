@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import posixpath
 from typing import NamedTuple
+from urllib.parse import unquote
 
 from oddpeg.iconset.model import Icon, IconSet
 from oddpeg.outputs.context import OutputContext, Snippet
@@ -86,7 +87,7 @@ class Framework(NamedTuple):
             sizes=[name for name, _ in icon_set.sizes],
             colours=[name for name, _ in icon_set.colours],
             selector=self._selector(icon_set, context),
-            sheets=[module_path(other.url) for other in context.sibling_outputs if other.kind == "css"],
+            sheets=[module_path(unquote(other.url)) for other in context.sibling_outputs if other.kind == "css"],
             font_stem=context.font_stem or icon_set.stem,
             **script_names(icon_set),
         )

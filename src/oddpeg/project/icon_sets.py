@@ -139,9 +139,17 @@ def unnamed_colours(snapshot: Snapshot, icons: IconSet) -> list[Diagnostic]:
 
 
 def _icons_by_size(snapshot: Snapshot) -> dict[int, Collection[str]]:
-    """Return the names of the icons that have a drawing for a size, by sizes in rising order."""
-    parts = {part.px: part.root for plan in snapshot.project.faces for part in plan.parts if part.px}
-    return {px: {source.name for source in snapshot.face_sources[root].found} for px, root in sorted(parts.items())}
+    """Return the names of the icons that have a drawing for a size, by sizes in rising order; an icon without one for a
+    small size has none."""
+    names = {root: {source.name for source in sources.found} for root, sources in snapshot.face_sources.items()}
+    sized: dict[int, set[str]] = {}
+    for plan in snapshot.project.faces:
+        small = {part.px: names[part.root] for part in plan.parts if part.px} if plan.size else {}
+        for px, drawn in small.items():
+            sized.setdefault(px, set()).update(drawn)
+        if plan.size and small:
+            sized.setdefault(plan.size.own, set()).update(names[plan.root].intersection(set().union(*small.values())))
+    return dict(sorted(sized.items()))
 
 
 def _icons_by_face(snapshot: Snapshot, faces: Sequence[Face]) -> dict[str, Collection[str]]:

@@ -5,10 +5,11 @@ Source: OpenType specification, FeatureVariations, the features rvrn and rclt, a
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 _FEATURES = ("rvrn", "rclt")
-_MOST = 64  # conditions: fonts of this program have at most 8 states times some sizes
+_MOST = 64  # conditions that are looked at; fonts of this program have one for each size and state
 
 
 def alternates(font: Any) -> dict[str, dict[str, str]]:
@@ -24,13 +25,18 @@ def alternates(font: Any) -> dict[str, dict[str, str]]:
 
 
 def _swapped(table: Any, substitution: Any) -> dict[str, str]:
-    swapped: dict[str, str] = {}
-    for record in substitution.SubstitutionRecord:
-        if table.FeatureList.FeatureRecord[record.FeatureIndex].FeatureTag in _FEATURES:
-            lookups = [table.LookupList.Lookup[number] for number in record.Feature.LookupListIndex]
-            for sub in (getattr(sub, "ExtSubTable", sub) for lookup in lookups for sub in lookup.SubTable):
-                swapped |= {old: new for old, new in getattr(sub, "mapping", {}).items() if isinstance(new, str)}
-    return swapped
+    features = table.FeatureList.FeatureRecord
+    chosen = [r for r in substitution.SubstitutionRecord if features[r.FeatureIndex].FeatureTag in _FEATURES]
+    return replacements(table, [number for record in chosen for number in record.Feature.LookupListIndex])
+
+
+def replacements(table: Any, lookups: Sequence[int]) -> dict[str, str]:
+    """Return the names of glyphs that replace others by single substitutions. table: GSUB; lookups: numbers."""
+    replaced: dict[str, str] = {}
+    for lookup in (table.LookupList.Lookup[number] for number in dict.fromkeys(lookups)):
+        for sub in (getattr(sub, "ExtSubTable", sub) for sub in lookup.SubTable):
+            replaced |= {old: new for old, new in getattr(sub, "mapping", {}).items() if isinstance(new, str)}
+    return replaced
 
 
 def _label(font: Any, condition: Any) -> str:

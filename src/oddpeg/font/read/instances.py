@@ -9,6 +9,7 @@ import io
 from collections.abc import Mapping
 from typing import Any
 
+from oddpeg.font.read.alternates import replacements
 from oddpeg.font.read.glyphs import opened
 
 
@@ -36,8 +37,4 @@ def _substitutions(font: Any) -> dict[str, str]:
         return {}
     table = font["GSUB"].table
     numbers = [n for r in table.FeatureList.FeatureRecord if r.FeatureTag == "rvrn" for n in r.Feature.LookupListIndex]
-    lookups = [table.LookupList.Lookup[number] for number in dict.fromkeys(numbers)]
-    found: dict[str, str] = {}
-    for sub in (getattr(sub, "ExtSubTable", sub) for lookup in lookups for sub in lookup.SubTable):
-        found |= sub.mapping
-    return found
+    return replacements(table, numbers)

@@ -23,7 +23,7 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
             "tags": list(icon.tags),
             "advance": icon.advance,
             **({"faces": list(icon.faces)} if icon.faces else {}),
-            **({"sizes": sizes} if (sizes := _sizes(icon_set, icon.name)) else {}),
+            **({"sizes": list(icon.sizes)} if icon.sizes else {}),
             **({"mirrored": True} if icon.name in icon_set.turned else {}),
             **({"older": list(icon.older)} if icon.older else {}),
             **{
@@ -49,16 +49,6 @@ def json_map(icon_set: IconSet, context: OutputContext) -> str:
         "icons": icons,
     }
     return json_text(facts)
-
-
-def _sizes(icon_set: IconSet, name: str) -> list[int]:
-    """Return the sizes for which an icon has a drawing, where the font has several."""
-    sizes: set[int] = set()
-    for face in icon_set.faces:
-        drawn = {part.px for part in face.parts if part.px and name in part.outlines}
-        if drawn and face.size is not None:
-            sizes |= drawn | {face.size.own}
-    return sorted(sizes)
 
 
 def _face(icon_set: IconSet, face: Face) -> dict[str, object]:

@@ -10,6 +10,7 @@ from typing import NamedTuple
 from packaging.licenses import InvalidLicenseExpression, canonicalize_license_expression
 
 from oddpeg.iconset.model import IconSet
+from oddpeg.outputs.components import COMPONENTS
 from oddpeg.outputs.context import OutputContext, Snippet
 from oddpeg.outputs.kind import Option, OutputKind
 from oddpeg.outputs.naming import semantic_version
@@ -17,7 +18,6 @@ from oddpeg.outputs.scripts import declarations_name, json_text
 
 _STYLES = {"css": "./css", "scss": "./scss", "less": "./less", "utilities": "./utilities"}
 _SUBPATHS = {"web-component": "./element", "svg-modules": "./svg", "json": "./glyphs.json", "sprite": "./sprite.svg"}
-_COMPONENTS = ("react", "vue", "svelte", "react-native")  # Angular's is TypeScript
 _FRAMEWORKS = {"react": ">=18", "vue": ">=3.3", "svelte": ">=5", "solid-js": ">=1.8"}  # what modules are written for
 _PACKAGES = {"solid": "solid-js"}
 
@@ -57,7 +57,7 @@ def _exports(icon_set: IconSet, context: OutputContext) -> _Exports:
                 folder = place.rpartition("/")[0]
                 paths["./svg/*"] = f"{folder}/*"
                 effects += [f"{folder}/mirrored.css"] if icon_set.mirrored else []
-        elif kind in _COMPONENTS:
+        elif kind in COMPONENTS and not place.endswith(".ts"):
             paths[f"./{kind}"] = {kind: place, "default": place} if kind == "svelte" else _module(place)
     paths |= {f"./{file_format}": f"./{url}" for file_format, url in context.urls.items()}
     for face in context.faces if len(context.faces) > 1 else ():
@@ -71,7 +71,7 @@ def write(icon_set: IconSet, context: OutputContext) -> str:
     its modules need."""
     exports = _exports(icon_set, context)
     made_for = [str(other.options["for"]) for other in context.sibling_outputs if "for" in other.options]
-    made_for += [other.kind for other in context.sibling_outputs if other.kind in _COMPONENTS]
+    made_for += [other.kind for other in context.sibling_outputs if other.kind in COMPONENTS]
     needed = {_PACKAGES.get(one, one) for one in made_for}
     peers = {name: version for name, version in _FRAMEWORKS.items() if name in needed}
     values = {

@@ -158,8 +158,7 @@ def _details(icon_set: IconSet, context: OutputContext, icon: Icon) -> dict[str,
     from the upper left corner."""
     drawing = icon_set.clean_copy(icon.name)
     carried = drawing is not None and len(drawing.svg) <= _LARGEST
-    sizes = icon.sizes if any(face.size for face in icon_set.faces) else ()
-    small = {px: icon_set.clean_copy(icon.name, px) for px in sizes}
+    small = {px: icon_set.clean_copy(icon.name, px) for px in icon.sizes}
     return {
         "licence": icon.licence,
         "credit": icon.credit,
