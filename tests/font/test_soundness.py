@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import struct
 from collections.abc import Callable
@@ -10,6 +11,7 @@ from pathlib import Path
 import ots
 import pytest
 from fontTools.misc.psCharStrings import T2CharString
+from fontTools.ttLib import TTFont
 
 from oddpeg.font.read.charstrings import check_charstring
 from oddpeg.font.read.containers import FontTables, read_tables
@@ -140,3 +142,33 @@ def test_programs_of_glyphs_are_checked(program: str, said: str) -> None:
         return
     with pytest.raises(ValueError, match=said):
         check_charstring(charstring, [])
+
+
+PAIRS = struct.pack(">9H", 0, 1, 0, 26, 1, 2, 12, 1, 0) + struct.pack(">HHhHHh", 1, 2, -50, 2, 1, -30)
+BROKEN_PAIRS = [put(6, ">H", 0x7FFF), put(8, ">H", 0x21), put(10, ">H", 0), put(14, ">H", 9), put(18, ">H", 3), cut(22)]
+
+
+@pytest.mark.parametrize("damage", [None, *BROKEN_PAIRS])
+def test_pairs_that_browsers_refuse_go(tmp_path: Path, damage: Damage | None) -> None:
+    tables = font("letters")
+    paired = tables._replace(tables={**tables.tables, "kern": damage(PAIRS) if damage else PAIRS})
+    made, mended = sound(paired)
+    assert ("kern" in made.tables) == (damage is None) == (not mended), mended
+    (tmp_path / "made.ttf").write_bytes(packed(made, "ttf"))
+    assert ots.sanitize(str(tmp_path / "made.ttf"), os.devnull, capture_output=True).returncode == 0
+    (tmp_path / "as-is.ttf").write_bytes(packed(paired, "ttf"))
+    accepted = ots.sanitize(str(tmp_path / "as-is.ttf"), os.devnull, capture_output=True).returncode == 0
+    assert accepted or damage is not None
+
+
+def test_a_ligature_without_parts_goes(tmp_path: Path) -> None:
+    tables = font("letters")
+    with TTFont(io.BytesIO(packed(tables, "ttf"))) as opened:
+        table = opened["GSUB"].table
+        subs = [sub for lookup in table.LookupList.Lookup for sub in lookup.SubTable if hasattr(sub, "ligatures")]
+        one = next(iter(subs[0].ligatures.values()))[0]
+        record = struct.pack(">HH", opened.getGlyphID(one.LigGlyph), len(one.Component) + 1)
+    made, mended = sound(damaged(tables, "GSUB", within(record, 2, ">H", 0)))
+    assert any("GSUB" in line for line in mended), mended
+    (tmp_path / "made.ttf").write_bytes(packed(made, "ttf"))
+    assert ots.sanitize(str(tmp_path / "made.ttf"), os.devnull, capture_output=True).returncode == 0

@@ -19,6 +19,7 @@ from oddpeg.font.read.colour_layers import fault_of_paints
 from oddpeg.font.read.containers import FontTables, damage
 from oddpeg.font.read.glyf import component_records, glyph_count, glyph_data, parse_glyph
 from oddpeg.font.read.glyphs import opened
+from oddpeg.font.read.kern import fault_of_pairs
 from oddpeg.font.read.layout import LAYOUT_TABLES, LAYOUT_VERSIONS, pruned_layout
 from oddpeg.font.read.limits import MOST_POINTS
 from oddpeg.font.read.subset import STANDARD_NAMES, without_names
@@ -265,10 +266,12 @@ def _parse(font: Any, tag: str, count: int) -> None:
     table = font[tag]
     if tag in LAYOUT_TABLES and table.table.Version not in LAYOUT_VERSIONS:
         raise ValueError("its version is unknown")
-    if tag in ("GSUB", "GPOS") and _has_empty_coverage(table.table):
-        raise ValueError("a coverage is empty or of an unknown format")
+    if tag in ("GSUB", "GPOS") and _has_empty_parts(table.table):
+        raise ValueError("a coverage or a ligature is empty or of an unknown format")
     if tag == "GDEF" and not _has_sound_classes(font.reader[tag], count):
         raise ValueError("its glyph classes are damaged")
+    if tag == "kern" and (fault := fault_of_pairs(font.reader[tag])):
+        raise ValueError(fault)
     if tag == "COLR" and (fault := fault_of_paints(table)):
         raise ValueError(fault)
     if tag == "CFF ":
@@ -281,10 +284,13 @@ def _parse(font: Any, tag: str, count: int) -> None:
             check_charstring(top.CharStrings[name], top.GlobalSubrs)
 
 
-def _has_empty_coverage(table: Any) -> bool:
-    """Return whether a subtable applies to no glyph: so the library reads a coverage of an unknown format."""
+def _has_empty_parts(table: Any) -> bool:
+    """Return whether a subtable applies to no glyph, or a ligature has no parts: so the library reads a coverage of an
+    unknown format, and counts that are wrong."""
     lookups = table.LookupList.Lookup if table.LookupList else []
     for sub in (getattr(sub, "ExtSubTable", sub) for lookup in lookups for sub in lookup.SubTable):
+        if any(one.CompCount == 0 for same in getattr(sub, "ligatures", {}).values() for one in same):
+            return True
         for key, value in vars(sub).items():
             coverages = value if isinstance(value, list) else [value]
             if key.endswith("Coverage") and not all(one is None or one.glyphs for one in coverages):

@@ -17,6 +17,7 @@ from oddpeg.font.read.colour_layers import pruned_colours
 from oddpeg.font.read.containers import FontTables
 from oddpeg.font.read.glyf import glyph_count, glyph_data
 from oddpeg.font.read.glyphs import opened
+from oddpeg.font.read.kern import pairs_of
 from oddpeg.font.read.layout import LAYOUT_TABLES, pruned_layout
 from oddpeg.font.write.cmap import cmap_of
 from oddpeg.font.write.sfnt import Tables
@@ -76,7 +77,7 @@ def _pruned(font: FontTables, tables: Tables, kept: Collection[int]) -> Tables:
     if layout := [tag for tag in LAYOUT_TABLES if tag in tables]:
         pruned |= pruned_layout(font.sfnt, kept, layout)
     if "kern" in tables:
-        pruned["kern"] = _pairs(tables["kern"], kept)
+        pruned["kern"] = pairs_of(tables["kern"], kept)
     if "CFF " in tables:
         pruned["CFF "] = pruned_cff(font.sfnt, kept)
     if "COLR" in tables:
@@ -166,27 +167,6 @@ def _variations(table: bytes, kept: Collection[int], count: int) -> bytes:
     at = 20 + len(new)
     head = table[:4] + struct.pack(">2HI2HI", axes, tuples, at, len(data), flags | 1, at + len(shared))
     return head + new + shared + b"".join(data)
-
-
-def _pairs(kern: bytes, kept: Collection[int]) -> bytes:
-    """Return a kern table with the pairs of some glyphs, b"" where none remain; other versions than 0 unchanged."""
-    if len(kern) < 4 or kern[:2] != bytes(2):
-        return kern
-    wanted, at, subtables = np.array(sorted(kept)), 4, []
-    for _ in range(int.from_bytes(kern[2:4], "big")):
-        head = kern[at : at + 14]
-        if len(head) < 14 or head[4] != 0:  # the high byte of `coverage` is the format
-            return kern
-        count = int.from_bytes(head[6:8], "big")
-        raw = kern[at + 14 : at + 14 + 6 * count]
-        rows = np.frombuffer(raw[: len(raw) // 6 * 6], ">u2").reshape(-1, 3)
-        rows = rows[np.isin(rows[:, 0], wanted) & np.isin(rows[:, 1], wanted)]
-        at += 14 + 6 * count
-        if len(rows):
-            power = 1 << (len(rows).bit_length() - 1)
-            search = struct.pack(">4H", len(rows), 6 * power, power.bit_length() - 1, 6 * (len(rows) - power))
-            subtables.append(head[:2] + struct.pack(">H", 14 + 6 * len(rows)) + head[4:6] + search + rows.tobytes())
-    return kern[:2] + struct.pack(">H", len(subtables)) + b"".join(subtables) if subtables else b""
 
 
 def _names(table: bytes) -> bytes:
